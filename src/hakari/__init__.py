@@ -1,0 +1,1 @@
+"""Hakari: from a photo of ground coffee to the next click on your own grinder."""

@@ -1,0 +1,1 @@
+"""From a photo to measured grounds: decode, scale, flatten, detect, separate, measure, judge."""

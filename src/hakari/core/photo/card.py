@@ -1,0 +1,254 @@
+"""The printed card: a ring of markers round an empty well, and how it is found in a photo.
+
+The card carries ArUco markers (Garrido-Jurado et al. 2014, OpenCV's 5×5 dictionary). Which identifiers are seen tells
+which card it is, so that a photo needs no typed size.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from scipy.optimize import least_squares
+
+from hakari.core.errors import InputError
+from hakari.core.photo.result import FloatArray, Scale
+from hakari.core.photo.scale import PlaneMap
+
+CHECK_BAR_MM = 40.0
+_MODULES = 7  # five data modules and the black border of one
+_DETECT_LONG_SIDE_PX = 1500
+_MIN_MARKERS = 4
+
+
+@dataclass(frozen=True)
+class Rectangle:
+    """An upright rectangle on the card, mm from its top left corner."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
+class Marker:
+    """One marker: its identifier and top left corner in mm."""
+
+    identifier: int
+    x_mm: float
+    y_mm: float
+
+
+@dataclass(frozen=True)
+class Card:
+    """Geometry of one size of card."""
+
+    paper: str
+    width_mm: float
+    height_mm: float
+    frame_mm: float
+    marker_mm: float
+    first_identifier: int
+
+    @property
+    def well(self) -> Rectangle:
+        """The empty part in which grounds are spread."""
+        f = self.frame_mm
+        return Rectangle(f, f, self.width_mm - 2 * f, self.height_mm - 2 * f)
+
+    @property
+    def check_bar(self) -> Rectangle:
+        """The printed bar of ``CHECK_BAR_MM``, in the lower frame."""
+        x = (self.width_mm - CHECK_BAR_MM) / 2
+        return Rectangle(x, self.height_mm - 0.36 * self.frame_mm, CHECK_BAR_MM, 0.3)
+
+    @property
+    def markers(self) -> tuple[Marker, ...]:
+        """All markers: along the top, down both sides, and left and right of the check bar."""
+        margin = (self.frame_mm - self.marker_mm) / 2
+        right, bottom = (e - margin - self.marker_mm for e in (self.width_mm, self.height_mm))
+        pitch = 1.85 * self.marker_mm
+        xs = np.linspace(margin, right, 1 + int((right - margin) // pitch))
+        ys = np.linspace(margin, bottom, 1 + int((bottom - margin) // pitch))
+        bar = self.check_bar
+        places = [(x, margin) for x in xs]
+        places += [(x, y) for y in ys[1:-1] for x in (margin, right)]
+        places += [
+            (x, bottom) for x in xs if x + self.marker_mm < bar.x - 1.5 or x > bar.x + bar.width + 1.5
+        ]
+        return tuple(
+            Marker(self.first_identifier + i, float(x), float(y)) for i, (x, y) in enumerate(places)
+        )
+
+
+CARDS = {
+    card.paper: card
+    for card in (
+        Card("pocket", 85.0, 55.0, 6.0, 4.5, 0),
+        Card("a6", 148.0, 105.0, 8.0, 6.0, 60),
+        Card("a5", 210.0, 148.0, 10.0, 7.5, 130),
+    )
+}
+
+
+def card_of(paper: str) -> Card:
+    """Return the card of a paper size; ``InputError`` ``unknown-paper`` otherwise."""
+    if paper not in CARDS:
+        raise InputError("unknown-paper", f"There is no card “{paper}”.", f"Choose one of {', '.join(CARDS)}.")
+    return CARDS[paper]
+
+
+@cache
+def dictionary() -> cv2.aruco.Dictionary:
+    """The marker dictionary that all cards share."""
+    return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_250)
+
+
+def marker_modules(identifier: int) -> npt.NDArray[np.bool_]:
+    """Black modules of a marker, (7, 7), True = ink."""
+    picture = cv2.aruco.generateImageMarker(dictionary(), identifier, _MODULES)
+    return np.asarray(picture < 128)
+
+
+def ink(card: Card) -> list[Rectangle]:
+    """All black rectangles of the card in mm: marker modules, the check bar with its ends, the well's corners."""
+    rectangles: list[Rectangle] = []
+    module = card.marker_mm / _MODULES
+    for marker in card.markers:
+        for row, column in zip(*np.nonzero(marker_modules(marker.identifier)), strict=True):
+            rectangles.append(
+                Rectangle(marker.x_mm + column * module, marker.y_mm + row * module, module, module)
+            )
+    bar = card.check_bar
+    rectangles.append(bar)
+    for x in (bar.x, bar.x + bar.width - 0.2):
+        rectangles.append(Rectangle(x, bar.y - 0.6, 0.2, 1.5))
+    return rectangles
+
+
+@dataclass(frozen=True)
+class FoundCard:
+    """A card seen in a photo: which one, the view of it, how many markers held it, and the quality of the fit."""
+
+    card: Card
+    plane: PlaneMap
+    scale: Scale
+    markers_seen: int
+
+
+def find_card(rgb: npt.NDArray[np.uint8]) -> FoundCard:
+    """Find a card by its markers and fit the camera's view of it.
+
+    Raises
+    ------
+    InputError
+        ``card-not-found`` when too few markers are seen, ``card-too-tilted`` above 35°.
+    """
+    height, width = rgb.shape[:2]
+    grey = np.asarray(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), np.uint8)
+    corners, identifiers = _detect(grey)
+    card = _which_card(identifiers)
+    places = {m.identifier: m for m in card.markers}
+    s = card.marker_mm
+    square = np.array([[0, 0], [s, 0], [s, s], [0, s]])
+    keep = [k for k, i in enumerate(identifiers) if i in places]
+    px = np.concatenate([corners[k] for k in keep])
+    mm = np.concatenate([square + (places[identifiers[k]].x_mm, places[identifiers[k]].y_mm) for k in keep])
+    plane, residual_um = _fit_plane(px, mm, width, height)
+    well = card.well
+    centre = np.array([[well.x + well.width / 2, well.y + well.height / 2]])
+    um_per_px = float(np.sqrt(plane.mm2_per_px(plane.to_px(centre))[0]) * 1000)
+    tilt = _tilt_deg(plane, width, height)
+    if tilt > 35:
+        raise InputError(
+            "card-too-tilted",
+            f"The card is seen at a tilt of {tilt:.0f}°.",
+            "Hold the phone level above the card, so that its edges look parallel.",
+        )
+    scale = Scale("card", um_per_px, tilt, residual_um, card.paper)
+    return FoundCard(card, plane, scale, len(keep))
+
+
+def _detect(grey: npt.NDArray[np.uint8]) -> tuple[list[FloatArray], list[int]]:
+    """Marker corners in full-size pixels and identifiers; found on a reduced picture, then refined on the full one."""
+    height, width = grey.shape
+    factor = max(1.0, max(width, height) / _DETECT_LONG_SIDE_PX)
+    size = (round(width / factor), round(height / factor))
+    small = cv2.resize(grey, size, interpolation=cv2.INTER_AREA) if factor > 1 else grey
+    settings = cv2.aruco.DetectorParameters()
+    settings.minMarkerPerimeterRate = 0.02
+    settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = 9, 41
+    settings.adaptiveThreshWinSizeStep = 16
+    found, identifiers, _ = cv2.aruco.ArucoDetector(dictionary(), settings).detectMarkers(small)
+    if identifiers is None or len(identifiers) == 0:
+        return [], []
+    fx, fy = width / size[0], height / size[1]
+    # Pixel centres of the reduced picture lie at ((i + ½) f − ½) of the full one.
+    corners = np.concatenate([np.asarray(c, np.float32).reshape(-1, 2) for c in found])
+    corners = ((corners + 0.5) * (fx, fy) - 0.5).astype(np.float32)
+    side = float(np.median([np.hypot(*(c[0, 1] - c[0, 0])) for c in found])) * fx
+    reach = int(np.clip(0.45 * side / _MODULES, 2, 12))
+    criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_COUNT, 40, 0.005)
+    refined = cv2.cornerSubPix(grey, corners.reshape(-1, 1, 2), (reach, reach), (-1, -1), criteria)
+    return list(np.asarray(refined, np.float64).reshape(-1, 4, 2)), [int(i) for i in np.ravel(identifiers)]
+
+
+def _which_card(identifiers: list[int]) -> Card:
+    def seen(card: Card) -> int:
+        return len({m.identifier for m in card.markers} & set(identifiers))
+
+    best = max(CARDS.values(), key=seen)
+    if seen(best) < _MIN_MARKERS:
+        raise InputError(
+            "card-not-found",
+            "No Hakari card was found in the photo."
+            if seen(best) == 0
+            else f"Only {seen(best)} of the card's markers can be seen; {_MIN_MARKERS} are needed.",
+            "Lay the grounds on the printed card and photograph it from above, with its whole well in the picture.",
+        )
+    return best
+
+
+def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple[PlaneMap, float]:
+    """Homography and, when it explains the corners better, one radial term; returns the RMS residual in µm."""
+    start, inliers = cv2.findHomography(px, mm, cv2.RANSAC, 0.6)
+    if start is None or inliers is None or inliers.sum() < 12:
+        raise InputError(
+            "card-not-found",
+            "The card's markers do not fit together: it is bent, or partly covered.",
+            "Lay the card flat and keep the grounds inside its well.",
+        )
+    good = inliers.ravel() > 0
+    px, mm = px[good], mm[good]
+    centre = ((width - 1) / 2, (height - 1) / 2)
+    half_diagonal = float(np.hypot(width, height) / 2)
+
+    def plane(p: FloatArray) -> PlaneMap:
+        h = np.append(p[:8], 1.0).reshape(3, 3)
+        return PlaneMap(h, centre, half_diagonal, float(p[8]) if len(p) > 8 else 0.0)
+
+    def misfit(p: FloatArray) -> FloatArray:
+        return (plane(p).to_mm(px) - mm).ravel()
+
+    scaled = (start / start[2, 2]).ravel()[:8]
+    fits = [
+        least_squares(misfit, p, x_scale=np.maximum(np.abs(p), 1e-4), method="trf", loss="soft_l1", f_scale=0.03)
+        for p in (scaled, np.append(scaled, 0.0))
+    ]
+    rms = [float(np.sqrt(np.mean(misfit(f.x) ** 2) * 2)) for f in fits]
+    best = fits[1] if rms[1] < 0.9 * rms[0] and abs(fits[1].x[8]) < 0.2 else fits[0]
+    return plane(best.x), 1000 * float(np.sqrt(np.mean(misfit(best.x) ** 2) * 2))
+
+
+def _tilt_deg(plane: PlaneMap, width: int, height: int) -> float:
+    """Angle between the camera's axis and the card's normal, for a camera of ordinary width (60° across)."""
+    focal = 0.5 * max(width, height) / np.tan(np.radians(30))
+    camera = np.array([[focal, 0, plane.centre_px[0]], [0, focal, plane.centre_px[1]], [0, 0, 1]])
+    m = np.linalg.inv(camera) @ np.linalg.inv(plane.homography)
+    m /= (np.linalg.norm(m[:, 0]) + np.linalg.norm(m[:, 1])) / 2
+    normal = np.cross(m[:, 0], m[:, 1])
+    return float(np.degrees(np.arccos(np.clip(abs(normal[2]) / np.linalg.norm(normal), 0, 1))))

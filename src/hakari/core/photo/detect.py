@@ -1,0 +1,89 @@
+"""Finding grounds: typical darkness, sharpness and noise of the picture, and the level that finds them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.flatten import Image32
+
+SMALLEST_WANTED_UM = 90.0
+
+
+@dataclass(frozen=True)
+class Sharpness:
+    """What the picture can show: typical darkness of coffee, blur and noise in units of coverage."""
+
+    plateau: float
+    blur_sigma_px: float
+    noise: float
+
+    @property
+    def fwhm_px(self) -> float:
+        """Full width at half maximum of the blur, px."""
+        return 2.3548 * self.blur_sigma_px
+
+
+def _large_components(
+    mask: npt.NDArray[np.uint8], min_area_px: float, max_area_px: float
+) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32], list[int]]:
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
+    areas = stats[:, cv2.CC_STAT_AREA]
+    order = np.argsort(-areas[1:count]) + 1
+    chosen = [int(i) for i in order if min_area_px <= areas[i] <= max_area_px]
+    return labels, stats, chosen
+
+
+def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
+    """Measure plateau, blur and noise on the larger grounds; ``None`` when there is nothing dark to measure on.
+
+    The blur follows from the steepest slope across a step edge: a step under a Gaussian of σ has slope
+    1/(σ√(2π)) at half height.
+    """
+    mask = (dark > 0.4).astype(np.uint8)
+    px_per_mm = 1000.0 / um_per_px
+    labels, stats, chosen = _large_components(mask, max(60.0, 0.02 * px_per_mm**2), 16.0 * px_per_mm**2)
+    if len(chosen) < 3:
+        labels, stats, chosen = _large_components(mask, 12.0, 16.0 * px_per_mm**2)
+    if not chosen:
+        return None
+    chosen = chosen[:: max(1, len(chosen) // 80)][:80]
+    plateaus, sigmas = [], []
+    for i in chosen:
+        x, y, w, h = (int(v) for v in stats[i, :4])
+        rows = slice(max(0, y - 4), y + h + 4)
+        columns = slice(max(0, x - 4), x + w + 4)
+        own = (labels[rows, columns] == i).astype(np.uint8)
+        piece = dark[rows, columns]
+        depth = cv2.distanceTransform(cv2.copyMakeBorder(own, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)
+        core = depth[1:-1, 1:-1] > max(2.0, 0.35 * depth.max())
+        if not core.any():
+            continue
+        plateau = float(np.median(piece[core]))
+        plateaus.append(plateau)
+        gx = cv2.Sobel(piece, cv2.CV_32F, 1, 0, ksize=3, scale=1 / 8)
+        gy = cv2.Sobel(piece, cv2.CV_32F, 0, 1, ksize=3, scale=1 / 8)
+        slope = np.hypot(gx, gy) / plateau
+        ridge = cv2.dilate(slope, np.ones((5, 5), np.uint8))
+        edge = own.astype(bool) & (cv2.erode(own, np.ones((3, 3), np.uint8)) == 0)
+        if edge.any():
+            sigmas.append(1.0 / (np.sqrt(2 * np.pi) * float(np.median(ridge[edge]))))
+    if not plateaus or not sigmas:
+        return None
+    plateau = float(np.median(plateaus))
+    # The 3×3 Sobel kernel itself blurs by about 0.8 px (variance 0.5 + 1/6), the pixel by 0.29 px.
+    sigma = float(np.sqrt(max(0.3**2, np.median(sigmas) ** 2 - 0.55)))
+    background = dark[::3, ::3]
+    quiet = background[np.abs(background) < 0.2 * plateau]
+    noise = 1.4826 * float(np.median(np.abs(quiet - np.median(quiet)))) / plateau if quiet.size else 0.0
+    return Sharpness(plateau, sigma, noise)
+
+
+def find_level(sharp: Sharpness, um_per_px: float) -> float:
+    """Coverage above which a pixel may belong to a ground: 0.62 of the peak of the smallest wanted one, 0.2 to 0.5."""
+    radius_px = SMALLEST_WANTED_UM / 2 / um_per_px
+    peak = 1.0 - np.exp(-(radius_px**2) / (2 * max(sharp.blur_sigma_px, 0.3) ** 2))
+    return float(np.clip(max(0.62 * peak, 4.5 * sharp.noise), 0.2, 0.5))

@@ -1,0 +1,60 @@
+"""What is dark on the paper but is not coffee: chaff, pencil and print, coins, smears."""
+
+from __future__ import annotations
+
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
+from hakari.core.photo.measure import Blobs
+from hakari.core.photo.result import FloatArray
+
+LARGEST_GROUND_UM = 3600.0
+JUDGED_FROM_PX = 9.0
+PALE_RED = 0.25
+
+
+def colours(
+    rgb: npt.NDArray[np.uint8], labels: npt.NDArray[np.int32], blobs: Blobs, plateau: float
+) -> tuple[FloatArray, FloatArray]:
+    """Colour of each blob relative to the paper, in linear light.
+
+    Returns
+    -------
+    tint:
+        Blue over red, (n,): 1 is grey, lower is browner.
+    red:
+        Share of the red light that the blob throws back, (n,): about 0.05 for coffee, far more for pale flakes.
+    """
+    n = len(blobs.area_px)
+    flat = labels.ravel()
+    found = np.flatnonzero(flat)
+    which = flat[found] - 1
+    red, green, blue = (
+        np.bincount(which, weights=LINEAR[rgb[:, :, channel].ravel()[found]], minlength=n) for channel in range(3)
+    )
+    paper = rgb[::8, ::8][labels[::8, ::8] == 0]
+    white = np.median(LINEAR[paper], axis=0) if len(paper) else np.ones(3)
+    white = np.maximum(white, 1e-3)
+    mix = CHANNEL_MIX[0] * red + CHANNEL_MIX[1] * green + CHANNEL_MIX[2] * blue
+    mix_white = float(np.dot(CHANNEL_MIX, white))
+    thrown_back = np.clip(1.0 - blobs.plateau * plateau, 0.0, 1.0)
+    red_share = thrown_back * (red / np.maximum(mix, 1e-6)) / (white[0] / mix_white)
+    return np.asarray((blue / white[2]) / np.maximum(red / white[0], 1e-6)), np.asarray(red_share)
+
+
+def not_coffee(
+    blobs: Blobs, diameter_um: FloatArray, diameter_px: FloatArray, tint: FloatArray, red: FloatArray
+) -> npt.NDArray[np.bool_]:
+    """Mark blobs that are too large, too pale or too grey to be a ground, (n,).
+
+    Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.
+    """
+    judged = diameter_px >= JUDGED_FROM_PX
+    dark = judged & (blobs.plateau > 0.7) & (blobs.plateau < 1.3)
+    enough = dark.sum() >= 10
+    usual_tint = float(np.median(tint[dark])) if enough else 0.5
+    usual_red = float(np.median(red[dark])) if enough else 0.1
+    pale = judged & ((blobs.plateau < 0.5) | (red > usual_red + PALE_RED))
+    grey = judged & (tint > usual_tint + 0.55 * max(1.0 - usual_tint, 0.25))
+    return (diameter_um > LARGEST_GROUND_UM) | pale | (grey if usual_tint < 0.85 else False)

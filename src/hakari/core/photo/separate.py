@@ -1,0 +1,206 @@
+"""Telling touching grounds apart: blobs with a waist are cut along their best chord, recursively.
+
+A chord between two points of an outline is a likely contact when it is short against the smaller part that it
+cuts off. Chord over diameter of the smaller part is scale free, so one threshold serves all sizes.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.detect import Sharpness
+from hakari.core.photo.flatten import Image32
+from hakari.core.photo.result import FloatArray
+
+MAX_CHORD_RATIO = 0.72
+MIN_SOLIDITY = 0.93
+MIN_PART_SHARE = 0.015
+OUTLINE_POINTS = 88
+SMALL_BLOB_PX = 30.0
+
+
+@dataclass(frozen=True)
+class Labels:
+    """Label image (0 = paper, 1…count = grounds) and which grounds came out of a split."""
+
+    image: npt.NDArray[np.int32]
+    count: int
+    was_split: npt.NDArray[np.bool_]
+
+
+def _cross(a: FloatArray, b: FloatArray) -> FloatArray:
+    return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
+
+
+def _resample(outline: FloatArray) -> FloatArray:
+    """Points at even arc length along a closed outline, lightly smoothed against pixel stairs."""
+    closed = np.concatenate([outline, outline[:1]])
+    step = closed[1:] - closed[:-1]
+    along = np.zeros(len(closed))
+    np.cumsum(np.sqrt(step[:, 0] ** 2 + step[:, 1] ** 2), out=along[1:])
+    n = int(min(OUTLINE_POINTS, max(16, 0.7 * along[-1])))
+    at = np.arange(-1, n + 1) * (along[-1] / n) % along[-1]
+    points = np.column_stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])])
+    return np.asarray(0.25 * points[:-2] + 0.5 * points[1:-1] + 0.25 * points[2:])
+
+
+def _next(points: FloatArray) -> FloatArray:
+    return np.concatenate([points[1:], points[:1]])
+
+
+@lru_cache(maxsize=256)
+def _pairs(n: int) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    return np.triu_indices(n, 3)
+
+
+def _area(points: FloatArray) -> float:
+    return 0.5 * abs(float(_cross(points, _next(points)).sum()))
+
+
+def _solidity(points: FloatArray) -> float:
+    p = points.astype(np.float32)
+    hull = float(cv2.contourArea(cv2.convexHull(p)))
+    return _area(points) / hull if hull > 0 else 1.0
+
+
+def best_chord(points: FloatArray) -> tuple[int, int, float]:
+    """Return indices i < j of the chord with the least length over diameter of the smaller part, and that ratio.
+
+    ``points`` is a closed outline (n, 2). Chords that leave the outline are not considered.
+    """
+    n = len(points)
+    steps = _cross(points, _next(points))
+    ahead = np.concatenate([[0.0], np.cumsum(steps)])
+    total = ahead[-1]
+    i, j = _pairs(n)
+    part = 0.5 * (ahead[j] - ahead[i] + _cross(points[j], points[i])) * np.sign(total)
+    whole = 0.5 * abs(total)
+    smaller = np.minimum(part, whole - part)
+    fits = smaller > MIN_PART_SHARE * whole
+    i, j, smaller = i[fits], j[fits], smaller[fits]
+    if len(i) == 0:
+        return 0, 0, np.inf
+    x, y = points[:, 0], points[:, 1]
+    squared = ((x[i] - x[j]) ** 2 + (y[i] - y[j]) ** 2) / smaller
+    outline = points.astype(np.float32)
+    few = np.argpartition(squared, min(11, len(squared) - 1))[:12]
+    few = few[np.argsort(squared[few])]
+    for k in few:
+        ratio = float(np.sqrt(squared[k] * np.pi / 4))
+        if ratio > MAX_CHORD_RATIO:
+            break
+        a, b = points[i[k]], points[j[k]]
+        inner = all(
+            cv2.pointPolygonTest(outline, (float(x), float(y)), True) > -0.4
+            for x, y in (a + (b - a) * t for t in (0.25, 0.5, 0.75))
+        )
+        if inner:
+            return int(i[k]), int(j[k]), ratio
+    return 0, 0, np.inf
+
+
+def split_outline(points: FloatArray, depth: int = 0) -> list[FloatArray]:
+    """Cut an outline into the outlines of its parts; one part when it has no waist."""
+    if depth > 6 or len(points) < 8 or _solidity(points) >= MIN_SOLIDITY:
+        return [points]
+    i, j, ratio = best_chord(points)
+    if ratio > MAX_CHORD_RATIO:
+        return [points]
+    first, second = points[i : j + 1], np.vstack([points[j:], points[: i + 1]])
+    return split_outline(first, depth + 1) + split_outline(second, depth + 1)
+
+
+def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> npt.NDArray[np.int32] | None:
+    """Label the parts of one blob in its box (0 outside), or ``None`` when it is one ground."""
+    size = float(np.sqrt(4 * own.sum() / np.pi))
+    zoom = 1 if size > SMALL_BLOB_PX else (2 if size > SMALL_BLOB_PX / 2 else 3)
+    hidden = np.where(own, piece, np.minimum(piece, 0)).astype(np.float32)
+    big = cv2.resize(hidden, None, fx=zoom, fy=zoom, interpolation=cv2.INTER_LINEAR) if zoom > 1 else hidden
+    binary = (big > level).astype(np.uint8)
+    contours, _ = cv2.findContours(binary, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    least = max(6.0, MIN_PART_SHARE * size**2) * zoom**2
+    parts: list[FloatArray] = []
+    for contour in contours:
+        outline = contour[:, 0, :].astype(np.float64)
+        if len(outline) >= 6 and _area(outline) >= least:
+            parts += split_outline(_resample(outline))
+    if len(parts) < 2:
+        return None
+    drawn = np.zeros(big.shape, np.int32)
+    for number, part in enumerate(parts, 1):
+        cv2.fillPoly(drawn, [np.round(part * 16).astype(np.int32)], number, shift=4)
+    if zoom > 1:
+        drawn = cv2.resize(drawn, (piece.shape[1], piece.shape[0]), interpolation=cv2.INTER_NEAREST)
+    return np.where(own, drawn, 0).astype(np.int32)
+
+
+def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float) -> Labels:
+    """Label grounds above ``level`` and cut touching ones apart.
+
+    Soft pictures are cut at a higher level, where the waist between two blurred grounds is still a waist.
+    """
+    binary = (coverage > level).astype(np.uint8)
+    contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    if hierarchy is not None:
+        holes = [c for c, h in zip(contours, hierarchy[0], strict=True) if h[3] >= 0]
+        cv2.drawContours(binary, holes, -1, 1, thickness=cv2.FILLED)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
+    split_level = max(level, 0.5 if sharp.blur_sigma_px <= 1.2 else 0.8)
+    candidates = _waisted(contours, hierarchy, labels, max(12.0, (82.0 / um_per_px) ** 2))
+    split_ids: list[int] = []
+    next_id = count
+    for i in candidates:
+        x, y, w, h = (int(v) for v in stats[i, :4])
+        rows, columns = slice(y, y + h), slice(x, x + w)
+        own = labels[rows, columns] == i
+        piece = coverage[rows, columns]
+        strong = piece[own]
+        top = int(0.8 * (len(strong) - 1))
+        plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
+        parts = _parts_in_box(piece, own, split_level * plateau)
+        if parts is None:
+            continue
+        box = labels[rows, columns]
+        present = [int(p) for p in np.unique(parts) if p > 0]
+        if len(present) < 2:
+            continue
+        split_ids.append(i)
+        # The rim below the splitting level goes to the nearest part when basins are drawn.
+        box[own & (parts != present[0])] = 0
+        for part in present[1:]:
+            box[parts == part] = next_id
+            split_ids.append(next_id)
+            next_id += 1
+    was_split = np.zeros(next_id, np.bool_)
+    was_split[split_ids] = True
+    return Labels(np.asarray(labels, np.int32), next_id - 1, was_split[1:])
+
+
+def _waisted(
+    contours: tuple[npt.NDArray[np.int32], ...] | list[npt.NDArray[np.int32]],
+    hierarchy: npt.NDArray[np.int32] | None,
+    labels: npt.NDArray[np.int32],
+    min_area_px: float,
+) -> list[int]:
+    """Labels of blobs that are large enough and not convex enough to be one ground for certain."""
+    found: set[int] = set()
+    if hierarchy is None:
+        return []
+    for contour, links in zip(contours, hierarchy[0], strict=True):
+        if links[3] >= 0 or len(contour) < 12:
+            continue
+        # Outlines run through pixel centres: half a pixel all round belongs to the blob as well.
+        area = cv2.contourArea(contour) + 0.5 * len(contour)
+        if area < min_area_px:
+            continue
+        hull = cv2.convexHull(contour)
+        if area < 0.955 * (cv2.contourArea(hull) + 0.5 * len(contour)):
+            x, y = contour[0, 0]
+            found.add(int(labels[y, x]))
+    found.discard(0)
+    return sorted(found)
