@@ -30,11 +30,10 @@ class Sharpness:
 def _large_components(
     mask: npt.NDArray[np.uint8], min_area_px: float, max_area_px: float
 ) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32], list[int]]:
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
     areas = stats[:, cv2.CC_STAT_AREA]
-    order = np.argsort(-areas[1:count]) + 1
-    chosen = [int(i) for i in order if min_area_px <= areas[i] <= max_area_px]
-    return labels, stats, chosen
+    chosen = 1 + np.flatnonzero((areas[1:] >= min_area_px) & (areas[1:] <= max_area_px))
+    return labels, stats, [int(i) for i in chosen[np.argsort(-areas[chosen], kind="stable")]]
 
 
 def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:

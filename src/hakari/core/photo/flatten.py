@@ -71,5 +71,5 @@ def darkness(light: Image32, um_per_px: float, inside: npt.NDArray[np.uint8] | N
     seen = cv2.GaussianBlur(near.astype(np.float32), (0, 0), max(1.5, 0.22 * mm_quarter))
     trust = np.clip(seen / 0.1, 0, 1)
     paper = paper * (trust * local + (1 - trust))
-    full = _grow(paper.astype(np.float32), light.shape)
-    return np.asarray(1.0 - light / np.maximum(full, 1e-4), np.float32)
+    full = _grow(np.maximum(paper, 1e-4).astype(np.float32), light.shape)
+    return np.asarray(cv2.addWeighted(cv2.divide(light, full), -1.0, full, 0.0, 1.0), np.float32)

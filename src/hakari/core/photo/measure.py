@@ -11,14 +11,14 @@ import numpy.typing as npt
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.flatten import Image32
 from hakari.core.photo.result import FloatArray
+from hakari.core.photo.outline import outlines
 from hakari.core.photo.separate import Labels
-from hakari.core.photo.shade import shadow_factor
+from hakari.core.photo.shade import LARGE_PX, SMALLEST_PX, shadow_factor
 
 # Below GREY_ONLY blur widths across, a ground has no plateau and only its light counts; above EDGE_ONLY its
 # half-height edge is the better measure, because shading inside it does not matter there.
 GREY_ONLY_SIGMAS = 6.0
 EDGE_ONLY_SIGMAS = 12.0
-FERET_ANGLES = 24
 
 
 @dataclass(frozen=True)
@@ -117,8 +117,10 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
     light = edge_share[owner] * inside + ((1 - edge_share) / plateau)[owner] * values
     area = np.bincount(owner, weights=light, minlength=n)
     ring_wanted = np.pi * RING_PX * (size_px + 2 * reach + RING_PX)
-    dx, dy = _offsets_from_core(at, owner, values, n, width)
-    area *= shadow_factor(size_px, owner, dx, dy, light, ring_pixels > 0.9 * ring_wanted)
+    isolated = (ring_pixels > 0.9 * ring_wanted) & (size_px > SMALLEST_PX) & (size_px < LARGE_PX)
+    lone = isolated[owner]
+    dx, dy = _offsets_from_core(at[lone], owner[lone], values[lone], n, width)
+    area *= shadow_factor(size_px, owner[lone], dx, dy, light[lone], isolated)
     area = np.maximum(area, 0.05)
 
     found = np.flatnonzero(labels.image.ravel())
@@ -132,7 +134,7 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
     cx, cy = mean(x), mean(y)
     dx, dy = x - cx[which - 1], y - cy[which - 1]
     sxx, syy, sxy = mean(dx * dx) + 1 / 12, mean(dy * dy) + 1 / 12, mean(dx * dy)
-    shape = _shapes(labels, coverage, plateau, sharp, n)
+    shape = outlines(labels, coverage, plateau)
     # Grounds too small for an outline take the axes of the ellipse with their second moments.
     root = np.sqrt(np.maximum((sxx - syy) ** 2 / 4 + sxy**2, 0))
     long_axis = 4 * np.sqrt((sxx + syy) / 2 + root)
@@ -146,145 +148,3 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
         circularity=shape.circularity, solidity=shape.solidity, box_px=shape.box,
         outline_start=shape.outline_start, outline_px=shape.outline_px,
     )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class _Shapes:
-    known: npt.NDArray[np.bool_]
-    diameter: FloatArray
-    min_feret: FloatArray
-    max_feret: FloatArray
-    circularity: FloatArray
-    solidity: FloatArray
-    box: FloatArray
-    outline_start: npt.NDArray[np.int64]
-    outline_px: npt.NDArray[np.float32]
-
-
-def _shapes(
-    labels: Labels, coverage: Image32, plateau: FloatArray, sharp: Sharpness, n: int
-) -> _Shapes:
-    """Outlines at half height and what follows from them."""
-    image = labels.image
-    half = image > 0
-    at = np.flatnonzero(half)
-    large = coverage.ravel()[at] > 0.5 * plateau[image.ravel()[at] - 1]
-    drawn = np.zeros(image.shape, np.uint8)
-    drawn.ravel()[at[large]] = 1
-    # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
-    drawn[:, 1:][(image[:, 1:] != image[:, :-1]) & half[:, 1:] & half[:, :-1]] = 0
-    drawn[1:, :][(image[1:, :] != image[:-1, :]) & half[1:, :] & half[:-1, :]] = 0
-    contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    best: list[npt.NDArray[np.int32] | None] = [None] * n
-    for contour in contours:
-        x, y = contour[0, 0]
-        i = int(image[y, x]) - 1
-        held = best[i]
-        if held is None or len(contour) > len(held):
-            best[i] = contour
-    columns = {k: np.ones(n) for k in ("diameter", "min_feret", "max_feret", "circularity", "solidity")}
-    known = np.zeros(n, np.bool_)
-    angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
-    directions = np.array([np.cos(angles), np.sin(angles)])
-    nothing = np.zeros((0, 1, 2), np.int32)
-    outlines = [nothing if contour is None else contour for contour in best]
-    for i, contour in enumerate(outlines):
-        if len(contour) < 12:
-            continue
-        hull = cv2.convexHull(contour)
-        spans = hull[:, 0, :] @ directions
-        widths = spans.max(axis=0) - spans.min(axis=0) + 1.0
-        # Outlines run through pixel centres; half a pixel all round belongs to the ground as well.
-        smooth = cv2.approxPolyDP(contour, 0.7, True)
-        length = cv2.arcLength(smooth, True)
-        area = cv2.contourArea(contour) + 0.5 * length + 1.0
-        known[i] = True
-        columns["diameter"][i] = np.sqrt(4 * area / np.pi)
-        columns["min_feret"][i], columns["max_feret"][i] = widths.min(), widths.max()
-        columns["circularity"][i] = min(1.0, 4 * np.pi * area / (length + np.pi) ** 2)
-        hull_area = cv2.contourArea(hull) + 0.5 * cv2.arcLength(hull, True) + 1.0
-        columns["solidity"][i] = min(1.0, area / hull_area)
-        outlines[i] = smooth
-    starts = np.concatenate([[0], np.cumsum([len(o) for o in outlines])]).astype(np.int64)
-    points = np.concatenate([nothing, *outlines])[:, 0, :].astype(np.float32)
-    return _Shapes(
-        known=known, box=_boxes(points, starts), outline_start=starts, outline_px=points, **columns
-    )
-
-
-def _boxes(points: npt.NDArray[np.float32], starts: npt.NDArray[np.int64]) -> FloatArray:
-    """Bounding boxes (x0, y0, x1, y1) of outlines stored one after the other; a unit box where there is none."""
-    box = np.ones((len(starts) - 1, 4))
-    filled = np.flatnonzero(np.diff(starts))
-    if len(filled):
-        box[filled, :2] = np.minimum.reduceat(points, starts[filled])
-        box[filled, 2:] = np.maximum.reduceat(points, starts[filled]) + 1
-    return box
-
-
-@dataclass(frozen=True)
-class _Shapes:
-    known: npt.NDArray[np.bool_]
-    diameter: FloatArray
-    min_feret: FloatArray
-    max_feret: FloatArray
-    circularity: FloatArray
-    solidity: FloatArray
-    box: FloatArray
-    outline_start: npt.NDArray[np.int64]
-    outline_px: npt.NDArray[np.float32]
-
-
-def _shapes(
-    labels: Labels, coverage: Image32, plateau: FloatArray, sharp: Sharpness, n: int
-) -> _Shapes:
-    """Outlines at half height and what follows from them."""
-    image = labels.image
-    half = image > 0
-    at = np.flatnonzero(half)
-    large = coverage.ravel()[at] > 0.5 * plateau[image.ravel()[at] - 1]
-    drawn = np.zeros(image.shape, np.uint8)
-    drawn.ravel()[at[large]] = 1
-    # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
-    drawn[:, 1:][(image[:, 1:] != image[:, :-1]) & half[:, 1:] & half[:, :-1]] = 0
-    drawn[1:, :][(image[1:, :] != image[:-1, :]) & half[1:, :] & half[:-1, :]] = 0
-    contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    best: list[npt.NDArray[np.int32] | None] = [None] * n
-    for contour in contours:
-        x, y = contour[0, 0]
-        i = int(image[y, x]) - 1
-        held = best[i]
-        if held is None or len(contour) > len(held):
-            best[i] = contour
-    known = np.zeros(n, np.bool_)
-    columns = {k: np.ones(n) for k in ("diameter", "min_feret", "max_feret", "circularity", "solidity")}
-    box = np.ones((n, 4))
-    angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
-    directions = np.array([np.cos(angles), np.sin(angles)])
-    starts = np.zeros(n + 1, np.int64)
-    points: list[npt.NDArray[np.float32]] = []
-    for i, contour in enumerate(best):
-        if contour is None:
-            starts[i + 1] = starts[i]
-            continue
-        flat = contour[:, 0, :]
-        low, high = flat.min(axis=0), flat.max(axis=0)
-        box[i] = (low[0], low[1], high[0] + 1, high[1] + 1)
-        if len(flat) >= 12:
-            hull = cv2.convexHull(contour)
-            spans = hull[:, 0, :] @ directions
-            widths = spans.max(axis=0) - spans.min(axis=0) + 1.0
-            # Outlines run through pixel centres; half a pixel all round belongs to the ground as well.
-            length = cv2.arcLength(cv2.approxPolyDP(contour, 0.7, True), True)
-            area = cv2.contourArea(contour) + 0.5 * length + 1.0
-            known[i] = True
-            columns["diameter"][i] = np.sqrt(4 * area / np.pi)
-            columns["min_feret"][i], columns["max_feret"][i] = widths.min(), widths.max()
-            columns["circularity"][i] = min(1.0, 4 * np.pi * area / (length + np.pi) ** 2)
-            hull_area = cv2.contourArea(hull) + 0.5 * cv2.arcLength(hull, True) + 1.0
-            columns["solidity"][i] = min(1.0, area / hull_area)
-            contour = cv2.approxPolyDP(contour, 0.6, True)
-        points.append(contour[:, 0, :].astype(np.float32))
-        starts[i + 1] = starts[i] + len(contour)
-    outline = np.concatenate(points) if points else np.zeros((0, 2), np.float32)
-    return _Shapes(known=known, box=box, outline_start=starts, outline_px=outline, **columns)

@@ -20,7 +20,7 @@ from hakari.core.photo.result import FloatArray
 MAX_CHORD_RATIO = 0.72
 MIN_SOLIDITY = 0.93
 MIN_PART_SHARE = 0.015
-OUTLINE_POINTS = 88
+OUTLINE_POINTS = 72
 SMALL_BLOB_PX = 30.0
 
 
@@ -43,7 +43,7 @@ def _resample(outline: FloatArray) -> FloatArray:
     step = closed[1:] - closed[:-1]
     along = np.zeros(len(closed))
     np.cumsum(np.sqrt(step[:, 0] ** 2 + step[:, 1] ** 2), out=along[1:])
-    n = int(min(OUTLINE_POINTS, max(16, 0.7 * along[-1])))
+    n = int(min(OUTLINE_POINTS, max(16, 0.45 * along[-1])))
     at = np.arange(-1, n + 1) * (along[-1] / n) % along[-1]
     points = np.column_stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])])
     return np.asarray(0.25 * points[:-2] + 0.5 * points[1:-1] + 0.25 * points[2:])

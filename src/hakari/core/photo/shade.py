@@ -13,7 +13,7 @@ from hakari.core.photo.result import FloatArray
 
 MIN_GROUNDS = 150
 SIZE_CLASSES = 6
-SMALL_PX, LARGE_PX = 14.0, 30.0
+SMALLEST_PX, SMALL_PX, LARGE_PX = 3.5, 14.0, 30.0
 
 
 def shadow_factor(
@@ -31,13 +31,13 @@ def shadow_factor(
     size_px:
         Diameter of each ground, (n,).
     owner, dx, dy, light:
-        For each pixel of the basins: its ground (0-based), its offset from that ground's dense core in px, and its
-        contribution to the ground's area.
+        For each pixel of the isolated grounds' basins: its ground (0-based), its offset from that ground's dense core
+        in px, and its contribution to the ground's area.
     isolated:
         Grounds without neighbours near by, (n,).
     """
     n = len(size_px)
-    chosen = np.flatnonzero(isolated & (size_px > 3.5))
+    chosen = np.flatnonzero(isolated)
     if len(chosen) < MIN_GROUNDS:
         return np.ones(n)
     total = np.maximum(np.bincount(owner, weights=light, minlength=n), 1e-6)

@@ -1,0 +1,104 @@
+"""Outlines of grounds and the shapes that follow from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.flatten import Image32
+from hakari.core.photo.result import FloatArray
+from hakari.core.photo.separate import Labels
+
+FERET_ANGLES = 24
+MIN_OUTLINE_POINTS = 15
+
+
+@dataclass(frozen=True)
+class Shapes:
+    """Outlines at half height, one after the other, and what follows from them; lengths in px.
+
+    ``known`` marks grounds whose outline is long enough to be judged; the shape of others is 1.
+    """
+
+    known: npt.NDArray[np.bool_]
+    diameter: FloatArray
+    min_feret: FloatArray
+    max_feret: FloatArray
+    circularity: FloatArray
+    solidity: FloatArray
+    box: FloatArray
+    outline_start: npt.NDArray[np.int64]
+    outline_px: npt.NDArray[np.float32]
+
+
+def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
+    """Trace every ground at half of its own plateau and measure its shape."""
+    image, n = labels.image, labels.count
+    flat = image.ravel()
+    at = np.flatnonzero(flat)
+    own = flat[at]
+    drawn = np.zeros(image.shape, np.uint8)
+    drawn.ravel()[at[coverage.ravel()[at] > 0.5 * plateau[own - 1]]] = 1
+    # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
+    cut = labels.was_split[own - 1]
+    for step in (1, image.shape[1]):
+        beside = flat[np.minimum(at[cut] + step, flat.size - 1)]
+        drawn.ravel()[at[cut][(beside > 0) & (beside != own[cut])]] = 0
+    contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    best: list[npt.NDArray[np.int32] | None] = [None] * n
+    for contour in contours:
+        x, y = contour[0, 0]
+        i = int(image[y, x]) - 1
+        held = best[i]
+        if held is None or len(contour) > len(held):
+            best[i] = contour
+    nothing = np.zeros((0, 1, 2), np.int32)
+    traced = [nothing if contour is None else contour for contour in best]
+    known = np.array([len(o) >= MIN_OUTLINE_POINTS for o in traced], np.bool_)
+    hulls, measured = [], []
+    for i in np.flatnonzero(known):
+        contour = traced[i]
+        hull = cv2.convexHull(contour)
+        smooth = cv2.approxPolyDP(contour, 0.7, True)
+        hulls.append(hull)
+        measured.append(
+            (cv2.contourArea(contour), cv2.arcLength(smooth, True), cv2.contourArea(hull), cv2.arcLength(hull, True))
+        )
+        traced[i] = smooth
+    diameter, min_feret, max_feret, circularity, solidity = np.ones((5, n))
+    if hulls:
+        area, length, hull_area, hull_length = np.array(measured, np.float64).T
+        # Outlines run through pixel centres; half a pixel all round belongs to the ground as well.
+        area = area + 0.5 * length + 1.0
+        diameter[known] = np.sqrt(4 * area / np.pi)
+        min_feret[known], max_feret[known] = _ferets(hulls)
+        circularity[known] = np.minimum(1.0, 4 * np.pi * area / (length + np.pi) ** 2)
+        solidity[known] = np.minimum(1.0, area / (hull_area + 0.5 * hull_length + 1.0))
+    starts = np.concatenate([[0], np.cumsum([len(o) for o in traced])]).astype(np.int64)
+    points = np.concatenate([nothing, *traced])[:, 0, :].astype(np.float32)
+    return Shapes(
+        known=known, diameter=diameter, min_feret=min_feret, max_feret=max_feret, circularity=circularity,
+        solidity=solidity, box=_boxes(points, starts), outline_start=starts, outline_px=points,
+    )  # fmt: skip
+
+
+def _ferets(hulls: list[npt.NDArray[np.int32]]) -> tuple[FloatArray, FloatArray]:
+    """Least and greatest caliper width of each convex hull, px."""
+    angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
+    spans = np.concatenate(hulls)[:, 0, :] @ np.array([np.cos(angles), np.sin(angles)])
+    starts = np.concatenate([[0], np.cumsum([len(h) for h in hulls])[:-1]])
+    widths = np.maximum.reduceat(spans, starts) - np.minimum.reduceat(spans, starts) + 1.0
+    return widths.min(axis=1), widths.max(axis=1)
+
+
+def _boxes(points: npt.NDArray[np.float32], starts: npt.NDArray[np.int64]) -> FloatArray:
+    """Bounding boxes (x0, y0, x1, y1) of outlines stored one after the other; a unit box where there is none."""
+    box = np.ones((len(starts) - 1, 4))
+    filled = np.flatnonzero(np.diff(starts))
+    if len(filled):
+        box[filled, :2] = np.minimum.reduceat(points, starts[filled])
+        box[filled, 2:] = np.maximum.reduceat(points, starts[filled]) + 1
+    return box
