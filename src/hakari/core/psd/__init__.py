@@ -1,0 +1,1 @@
+"""From measured grounds to a size distribution with its uncertainty."""

@@ -1,0 +1,104 @@
+"""The measurement of one sample: headline figures, intervals, curve, whole and findings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hakari.core.photo.result import Finding, FloatArray, Particles
+from hakari.core.psd.distribution import (
+    BOULDER_FACTOR,
+    CUT_UM,
+    SHARE_LIMITS_UM,
+    SMOOTHING_LN,
+    Curve,
+    Moments,
+    binned_mass,
+    effective_count,
+    kernel,
+    log_grid,
+    mass_below,
+    moments,
+    require_some,
+    smooth_curve,
+    volumes,
+)
+from hakari.core.psd.intervals import Intervals, bootstrap
+from hakari.core.psd.whole import Grind, whole_from_photo
+
+
+@dataclass(frozen=True)
+class Summary:
+    """All that is said about one sample, of the grounds at or above ``cut_um`` unless named otherwise."""
+
+    counted: int
+    cut_um: float
+    limit_um: float
+    moments: Moments
+    mass_below: dict[float, float | None]
+    boulder_share: float
+    boulder_um: float
+    effective_count: float
+    intervals: Intervals
+    curve: Curve
+    whole: Grind
+    whole_method: str
+    findings: tuple[Finding, ...]
+
+
+def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -> Summary:
+    """Summarise the grounds of one sample.
+
+    Parameters
+    ----------
+    particles:
+        All grounds seen, also those below the limit.
+    limit_um:
+        The coarsest resolution limit among the sample's photos.
+    rng:
+        Drives the bootstrap.
+
+    Raises
+    ------
+    InputError
+        ``no-grounds`` when nothing lies at or above the cut.
+    """
+    cut = max(CUT_UM, limit_um)
+    findings: list[Finding] = []
+    if limit_um > CUT_UM:
+        findings.append(
+            Finding(
+                "cut-raised", "warning",
+                f"Figures count from {cut:.0f} µm up, not from 100: compare only with photos of the same cut.",
+                "Go closer or hold still, so that 100 µm can be seen.",
+            )  # fmt: skip
+        )
+    d_all, w_all = particles.diameter_um, particles.weight
+    require_some(d_all, cut)
+    keep = d_all >= cut
+    d, w = d_all[keep], w_all[keep]
+    headline = moments(d, w)
+    boulder_um = BOULDER_FACTOR * headline.d50_um
+    mass = volumes(d, w)
+    visible = d_all >= limit_um
+    whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
+    return Summary(
+        counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
+        mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
+        boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
+        effective_count=effective_count(d, w), intervals=bootstrap(d, w, rng, SMOOTHING_LN),
+        curve=smooth_curve(d_all[visible], w_all[visible]), whole=whole, whole_method=method,
+        findings=tuple(findings),
+    )  # fmt: skip
+
+
+def gap_between(a_um: FloatArray, a_mass: FloatArray, b_um: FloatArray, b_mass: FloatArray, width_ln: float) -> float:
+    """Largest difference of two cumulative mass curves, both smoothed by a Gaussian kernel in ln d."""
+    size = log_grid()
+    k = kernel(0.01, width_ln)
+    curves = []
+    for d, m in ((a_um, a_mass), (b_um, b_mass)):
+        smooth = np.convolve(binned_mass(size, d, m), k, mode="same")
+        curves.append(np.cumsum(smooth) / smooth.sum())
+    return float(np.abs(curves[0] - curves[1]).max())
