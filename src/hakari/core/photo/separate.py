@@ -139,10 +139,15 @@ def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> n
     return np.where(own, drawn, 0).astype(np.int32)
 
 
+def _split_level(size_sigmas: float) -> float:
+    """Share of the plateau at which a blob is cut: the smaller it is against the blur, the higher its waist."""
+    return float(np.interp(size_sigmas, [10.0, 30.0], [0.8, 0.5]))
+
+
 def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float) -> Labels:
     """Label grounds above ``level`` and cut touching ones apart.
 
-    Soft pictures are cut at a higher level, where the waist between two blurred grounds is still a waist.
+    Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
     """
     binary = (coverage > level).astype(np.uint8)
     contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
@@ -150,7 +155,6 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
         holes = [c for c, h in zip(contours, hierarchy[0], strict=True) if h[3] >= 0]
         cv2.drawContours(binary, holes, -1, 1, thickness=cv2.FILLED)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
-    split_level = max(level, 0.5 if sharp.blur_sigma_px <= 1.2 else 0.8)
     candidates = _waisted(contours, hierarchy, labels, max(12.0, (82.0 / um_per_px) ** 2))
     split_ids: list[int] = []
     next_id = count
@@ -162,7 +166,8 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
         strong = piece[own]
         top = int(0.8 * (len(strong) - 1))
         plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
-        parts = _parts_in_box(piece, own, split_level * plateau)
+        size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)
+        parts = _parts_in_box(piece, own, max(level, _split_level(size_sigmas)) * plateau)
         if parts is None:
             continue
         box = labels[rows, columns]

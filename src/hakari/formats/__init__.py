@@ -1,0 +1,1 @@
+"""The open formats: one definition for web, command line, import and export."""
