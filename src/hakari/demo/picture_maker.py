@@ -19,10 +19,11 @@ from skimage.draw import polygon as polygon_pixels
 from hakari.core.photo.card import CARDS, Card, Rectangle
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, mass_below, moments, volumes
-from hakari.core.psd.whole import FINE_MEDIAN_UM, FINE_SIGMA
 from hakari.formats.card_drawing import raster
 
 SUPERSAMPLE = 3
+# The pictures' fine mode, lognormal by number.
+FINE_MEDIAN_UM, FINE_SIGMA = 55.0, 0.35
 PAPER_RGB = np.array([0.86, 0.85, 0.82])
 COFFEE_RGB = np.array([0.050, 0.024, 0.012])
 CHAFF_RGB = np.array([0.62, 0.45, 0.24])

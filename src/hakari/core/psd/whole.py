@@ -1,8 +1,8 @@
 """The whole grind with the fines that a photo cannot show: a fine mode added to what was seen.
 
-Shattered cell walls make a separate small mode. By number it is lognormal with a median near 55 µm and σ_ln 0.35; its
-amount is fitted to the part of it that the photo does show, else taken from the tail above the cut. It is an
-extrapolation and is named so wherever it is shown.
+Shattered cell walls make a separate small mode, lognormal with σ_ln 0.35. Its amount and its median are fitted to the
+part of it that the photo shows, held by a prior where it shows little. It is an extrapolation and is named so wherever
+it is shown.
 """
 
 from __future__ import annotations
@@ -17,16 +17,17 @@ from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, binned_mass, log_grid, volumes
 
-FINE_MEDIAN_UM = 55.0
+FINE_MODE_UM = 55.0  # mass-weighted, of a grind that is given by figures alone
 FINE_SIGMA = 0.35
-# Volume weighting moves a lognormal's median by exp(3σ²) (Hatch and Choate 1929).
-FINE_MASS_MEDIAN_UM = FINE_MEDIAN_UM * float(np.exp(3 * FINE_SIGMA**2))
 FINE_TOP_UM = 160.0
+# Prior of a photo's fine mode: mass median and its ln spread, share of the mass and its ln spread.
+PRIOR_MEDIAN_UM, PRIOR_MEDIAN_SD = 79.0, 0.06
+PRIOR_SHARE, PRIOR_SHARE_SD = 0.085, 0.5
 
 
-def fine_below(size_um: FloatArray | float) -> FloatArray:
+def fine_below(size_um: FloatArray | float, median_um: float = FINE_MODE_UM) -> FloatArray:
     """Share of the fine mode's mass below a size."""
-    return np.asarray(norm.cdf(np.log(np.asarray(size_um) / FINE_MASS_MEDIAN_UM) / FINE_SIGMA))
+    return np.asarray(norm.cdf(np.log(np.asarray(size_um) / median_um) / FINE_SIGMA))
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ class Grind:
 
     edges_um: FloatArray
     mass_fraction: FloatArray
-    fines_relative_sd: float = 0.25
+    fines_relative_sd: float = 0.1
 
     @property
     def centre_um(self) -> FloatArray:
@@ -159,29 +160,59 @@ def whole_from_figures(median_um: float, span: float, fines_below_100: float) ->
     return build(float(brentq(lambda s: build(s).span - span, lowest, highest, xtol=1e-3)))
 
 
+@dataclass(frozen=True)
+class _FineMode:
+    amount: float
+    median_um: float
+    relative_sd: float
+
+
+def _fit_fine_mode(diameter_um: FloatArray, mass: FloatArray, low_um: float) -> _FineMode:
+    """Posterior mean of the fine mode's mass and median on a grid, from masses in bins between ``low_um`` and 160 µm.
+
+    Each bin's error is its counting error and a tenth of its mass for the measuring of small grounds; the coarse
+    mode's tail under the fine mode falls to nothing from its density just above.
+    """
+    edges = np.exp(np.linspace(np.log(low_um), np.log(FINE_TOP_UM), 7))
+    seen, _ = np.histogram(diameter_um, edges, weights=mass)
+    variance, _ = np.histogram(diameter_um, edges, weights=mass**2)
+    beside = float(mass[(diameter_um >= FINE_TOP_UM) & (diameter_um < 220.0)].sum()) / np.log(220.0 / FINE_TOP_UM)
+    middle = np.sqrt(edges[1:] * edges[:-1])
+    tail = beside * np.diff(np.log(edges)) * (middle / FINE_TOP_UM) ** 2
+    coarse = float(mass[diameter_um >= FINE_TOP_UM].sum())
+    medians = PRIOR_MEDIAN_UM * np.exp(PRIOR_MEDIAN_SD * np.linspace(-2.5, 2.5, 41))
+    shares = PRIOR_SHARE * np.exp(PRIOR_SHARE_SD * np.linspace(-4, 3, 141))
+    amounts = shares / (1 - np.minimum(shares, 0.6)) * coarse
+    shape = np.array([np.diff(fine_below(edges, float(m))) for m in medians])
+    expected = tail + amounts[:, None, None] * shape
+    sd = np.sqrt(variance + (0.1 * expected) ** 2 + (1e-4 * coarse) ** 2)
+    ln_p = -0.5 * (((seen - expected) / sd) ** 2).sum(axis=2) - np.log(sd).sum(axis=2)
+    ln_p -= 0.5 * (np.log(medians / PRIOR_MEDIAN_UM) / PRIOR_MEDIAN_SD) ** 2
+    ln_p -= 0.5 * (np.log(shares / PRIOR_SHARE) / PRIOR_SHARE_SD)[:, None] ** 2
+    p = np.exp(ln_p - ln_p.max())
+    p /= p.sum()
+    amount = float((p.sum(axis=1) * amounts).sum())
+    spread = float(np.sqrt((p.sum(axis=1) * (amounts - amount) ** 2).sum()))
+    median = float(np.exp((p.sum(axis=0) * np.log(medians)).sum()))
+    return _FineMode(amount, median, spread / max(amount, 1e-12))
+
+
 def whole_from_photo(diameter_um: FloatArray, weight: FloatArray, limit_um: float) -> tuple[Grind, str]:
     """Add the unseen part of the fine mode to measured grounds.
 
     Returns the whole grind and the name of the method used.
     """
     mass = volumes(diameter_um, weight)
-    floor = 1.2 * limit_um
-    fitted = floor <= 90.0
-    low = max(floor, 50.0) if fitted else CUT_UM
-    window = float(mass[(diameter_um >= low) & (diameter_um < FINE_TOP_UM)].sum())
-    beside = float(mass[(diameter_um >= FINE_TOP_UM) & (diameter_um < 220.0)].sum())
-    # The coarse mode's own tail under the fine mode, from its density just above, falling to nothing at zero.
-    tail = 0.5 * beside * np.log(FINE_TOP_UM / low) / np.log(220.0 / FINE_TOP_UM)
-    share = float(fine_below(FINE_TOP_UM) - fine_below(low))
-    amount = max(window - tail, 0.0) / max(share, 0.02)
+    low = max(1.2 * limit_um, 50.0)
+    fitted = low <= 90.0
+    fine = _fit_fine_mode(diameter_um, mass, min(low, 130.0))
     size = log_grid(15.0, 4000.0, 0.01)
     seen = binned_mass(size, diameter_um[diameter_um >= low], mass[diameter_um >= low])
     edges = _standard_edges()
-    unseen = amount * np.diff(np.minimum(fine_below(edges), fine_below(low)))
+    below = fine_below(edges, fine.median_um)
+    unseen = fine.amount * np.diff(np.minimum(below, fine_below(low, fine.median_um)))
     ahead = np.concatenate([[0.0], np.cumsum(seen)])
     at = np.concatenate([[size[0] * 0.995], size * 1.005])
     classes = np.maximum(np.diff(np.interp(np.log(edges), np.log(at), ahead)), 0) + np.maximum(unseen, 0)
-    counted = max(1.0, float(((diameter_um >= low) & (diameter_um < FINE_TOP_UM)).sum()))
-    spread = float(np.hypot(0.12 if fitted else 0.35, 1.0 / np.sqrt(counted)))
-    method = "fitted fine mode" if fitted else "assumed fine mode (55 µm, σ 0.35)"
-    return Grind(edges, classes / classes.sum(), spread), method
+    method = "fitted fine mode" if fitted else "fine mode mostly from its prior"
+    return Grind(edges, classes / classes.sum(), max(0.1, fine.relative_sd)), method

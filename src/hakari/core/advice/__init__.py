@@ -1,0 +1,1 @@
+"""From evidence to one change."""

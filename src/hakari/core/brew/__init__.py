@@ -1,0 +1,1 @@
+"""Brewers, methods, schools and schedules."""

@@ -1,0 +1,128 @@
+"""A brew as planned: dose, heat, and pours that start at a time or wait for an event."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from hakari.core.brew.brewers import Brewer, Material
+from hakari.core.errors import InputError
+
+Strength = Literal["soft", "normal", "hard"]
+Event = Literal["level-back", "half", "drained"]
+Deed = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+Roast = Literal["light", "medium", "medium-dark", "dark"]
+
+
+@dataclass(frozen=True)
+class Pour:
+    """One pour; starts at ``start_s``, or when ``start_when`` has come after the pour before it."""
+
+    water_g: float
+    duration_s: float
+    start_s: float | None = None
+    start_when: Event | None = None
+    strength: Strength = "normal"
+
+
+@dataclass(frozen=True)
+class Action:
+    """Something done to the bed at a time."""
+
+    at_s: float
+    do: Deed
+
+
+@dataclass(frozen=True)
+class Heat:
+    """What takes heat from the water: the brewer's material, whether it was preheated, whether a lid is on."""
+
+    material: Material = "plastic"
+    preheated: bool = True
+    lid: bool = False
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Everything that a drip brew is predicted from, but for the grind."""
+
+    brewer: Brewer
+    dose_g: float
+    water_c: float
+    roast: Roast
+    pours: tuple[Pour, ...]
+    actions: tuple[Action, ...] = ()
+    heat: Heat = Heat()
+    filter_name: str = "paper"
+
+    @property
+    def water_g(self) -> float:
+        """Water poured in all."""
+        return sum(p.water_g for p in self.pours)
+
+    @property
+    def ratio(self) -> float:
+        """Water poured over dose."""
+        return self.water_g / self.dose_g
+
+    def with_water(self, water_g: float) -> Plan:
+        """The same plan with all pours scaled to another total; the bloom keeps its mass."""
+        first, rest = self.pours[0], self.pours[1:]
+        if not rest:
+            return replace(self, pours=(replace(first, water_g=water_g),))
+        factor = (water_g - first.water_g) / (self.water_g - first.water_g)
+        return replace(self, pours=(first, *(replace(p, water_g=p.water_g * factor) for p in rest)))
+
+
+def check_plan(plan: Plan) -> None:
+    """Refuse a plan that cannot be brewed.
+
+    Raises
+    ------
+    InputError
+        ``dose-not-positive``, ``dose-out-of-range``, ``water-temperature``, ``no-pours``, ``pour-malformed``,
+        ``pours-overlap``, ``too-much-water``.
+    """
+    if not plan.dose_g > 0:
+        raise InputError(
+            "dose-not-positive", f"A dose of {plan.dose_g:g} g cannot be brewed.",
+            "Type the weight of dry coffee in grams, for example 17.", field="dose_g",
+        )  # fmt: skip
+    if not 3 <= plan.dose_g <= 200:
+        raise InputError(
+            "dose-out-of-range", f"A dose of {plan.dose_g:g} g is outside what is predicted.",
+            "Use 3 to 200 g.", field="dose_g",
+        )  # fmt: skip
+    if not 1 <= plan.water_c <= 100:
+        raise InputError(
+            "water-temperature", f"Water at {plan.water_c:g} °C does not pour.",
+            "Type the kettle's temperature, for example 93.", field="water_c",
+        )  # fmt: skip
+    if not plan.pours:
+        raise InputError("no-pours", "The plan has no pours.", "Add at least one pour.", field="pours")
+    ends = 0.0
+    for i, pour in enumerate(plan.pours):
+        where = f"pours.{i}"
+        timed = pour.start_s is not None
+        if timed == (pour.start_when is not None):
+            raise InputError(
+                "pour-malformed", f"Pour {i + 1} needs either a start time or an event to wait for.",
+                "Give start_s, or start_when.", field=where,
+            )  # fmt: skip
+        if not (0 < pour.water_g <= 3000 and 0 < pour.duration_s <= 1800):
+            raise InputError(
+                "pour-malformed", f"Pour {i + 1} needs some water and some time.",
+                "Give water_g and duration_s above nothing.", field=where,
+            )  # fmt: skip
+        if pour.start_s is not None:
+            if pour.start_s < ends - 1e-6:
+                raise InputError(
+                    "pours-overlap", f"Pour {i + 1} starts before the one before it has ended.",
+                    "Start it later, or pour the one before it faster.", field=where,
+                )  # fmt: skip
+            ends = pour.start_s + pour.duration_s
+    if plan.ratio > 60 or plan.ratio < 1:
+        raise InputError(
+            "too-much-water", f"{plan.water_g:g} g of water on {plan.dose_g:g} g of coffee is not a drip brew.",
+            "Use between 1 and 60 g of water per gram.", field="pours",
+        )  # fmt: skip

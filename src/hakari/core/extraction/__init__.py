@@ -1,0 +1,1 @@
+"""What the water takes out of the grounds."""

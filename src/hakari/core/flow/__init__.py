@@ -1,0 +1,1 @@
+"""How water goes through a bed of grounds."""

@@ -1,0 +1,244 @@
+"""A drip brew through time: level, outflow, bypass, fouling, and both ends of the brew.
+
+Darcy's law through bed and paper in series, stepped at a fixed time. Water is counted in grams; what goes in is in the
+brewer, in the grounds or in the cup, to rounding.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from hakari.core.brew.brewers import Brewer
+from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
+from hakari.core.brew.schedule import Plan, Pour, check_plan
+from hakari.core.flow.bed import BED_FACTOR, RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
+from hakari.core.flow.fouling import Paper
+from hakari.core.photo.result import FloatArray
+from hakari.core.psd.whole import Grind
+
+STEP_S = 0.25
+UPTAKE_G_PER_G = 1.0
+UPTAKE_S = 12.0
+LAST_DRIP_G_PER_S = 0.02
+LONGEST_S = 1500.0
+STALL_MM_PER_S = 0.06
+STALL_AFTER_S = 30.0
+RHO_G = 1000.0 * 9.81
+COMPACTION_PER_M = 4.0
+# Water past the bed, m³/s per m² of (level above bed × rim) at 1 mPa·s: starting points.
+BYPASS = {"none": 0.0, "edge": 0.3e-4, "ribs": 0.35e-4}
+
+
+@dataclass(frozen=True)
+class FlowFactors:
+    """What is fitted to a user's brews: bed factor β, filter factor, and on how many brews they rest."""
+
+    bed_factor: float = BED_FACTOR
+    filter_factor: float = 1.0
+    fitted_on_brews: int = 0
+
+
+@dataclass(frozen=True)
+class Flow:
+    """The predicted course; arrays of one value a step, masses in g, level in mm above the bed."""
+
+    bed: Bed
+    t_s: FloatArray
+    level_mm: FloatArray
+    poured_g: FloatArray
+    through_g: FloatArray
+    bypass_g: FloatArray
+    absorbed_g: FloatArray
+    standing_g: FloatArray
+    pore_g: FloatArray
+    celsius: FloatArray
+    bare_bed_s: float
+    last_drip_s: float
+    stalled: bool
+    pour_starts_s: tuple[float, ...]
+    finished: bool
+
+    @property
+    def drink_g(self) -> FloatArray:
+        """Water in the cup, through the bed and round it."""
+        return np.asarray(self.through_g + self.bypass_g)
+
+    @property
+    def bypass_fraction(self) -> float:
+        """Share of the drink that went round the bed."""
+        return float(self.bypass_g[-1] / max(self.drink_g[-1], 1e-9))
+
+
+@dataclass
+class _Pouring:
+    """Which pour is on, and when the next may start."""
+
+    pours: tuple[Pour, ...]
+    index: int = 0
+    started_s: float | None = None
+    starts: list[float] = field(default_factory=list)
+    ended_s: float = 0.0
+    free_at_start: float = 0.0
+    free_at_end: float = 0.0
+    poured_g: float = 0.0
+
+    @property
+    def done(self) -> bool:
+        return self.index >= len(self.pours)
+
+    def rate(self, t: float, free_g: float, dt: float) -> float:
+        """Water poured in this step, g."""
+        if self.done:
+            return 0.0
+        pour = self.pours[self.index]
+        if self.started_s is None:
+            if not self._may_start(pour, t, free_g):
+                return 0.0
+            self.started_s, self.free_at_start = t, free_g
+            self.starts.append(t)
+        target = sum(p.water_g for p in self.pours[: self.index])
+        share = min(1.0, (t + dt - self.started_s) / pour.duration_s)
+        amount = target + share * pour.water_g - self.poured_g
+        self.poured_g += amount
+        if share >= 1.0:
+            self.index += 1
+            self.started_s, self.ended_s = None, t + dt
+            self.free_at_end = free_g + amount
+        return amount
+
+    def _may_start(self, pour: Pour, t: float, free_g: float) -> bool:
+        if pour.start_s is not None:
+            return t >= pour.start_s - 1e-9
+        if t - self.ended_s > 600:
+            return True
+        if pour.start_when == "drained":
+            return free_g <= 0.05
+        if pour.start_when == "half":
+            return free_g <= 0.5 * self.free_at_end
+        return free_g <= max(self.free_at_start, 0.05)
+
+
+def simulate(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_s: float = STEP_S) -> Flow:
+    """Predict the course of a drip brew.
+
+    Raises
+    ------
+    InputError
+        When the plan cannot be brewed (see ``check_plan``).
+    """
+    check_plan(plan)
+    f = factors or FlowFactors()
+    bed = make_bed(grind, plan.brewer, plan.dose_g, f.bed_factor)
+    run = _Run(plan, grind, bed, f, step_s)
+    while not run.over:
+        run.step()
+    return run.result()
+
+
+class _Run:
+    """State of one brew while it is stepped."""
+
+    def __init__(self, plan: Plan, grind: Grind, bed: Bed, factors: FlowFactors, step_s: float) -> None:
+        self.plan, self.bed, self.dt = plan, bed, step_s
+        self.brewer: Brewer = plan.brewer
+        area = self.brewer.filter_area_m2(bed.depth_m)
+        self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor)
+        self.bed_per_m = self.brewer.bed_resistance_per_m(bed.depth_m)
+        self.span = grind.span
+        self.slurry = Slurry.start(plan.dose_g, plan.heat)
+        self.pouring = _Pouring(plan.pours)
+        self.actions = sorted(plan.actions, key=lambda a: a.at_s)
+        self.solid_m3 = bed.bulk_m3 * (1 - bed.porosity)
+        self.t = self.standing = self.absorbed = self.through = self.bypass = 0.0
+        self.peak_head = 0.0
+        self.bare_s: float | None = None
+        self.drip_s: float | None = None
+        self.slow_s, self.stalled = 0.0, False
+        self.rows: list[tuple[float, ...]] = [(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, self.slurry.celsius)]
+
+    @property
+    def over(self) -> bool:
+        return self.drip_s is not None or self.t >= LONGEST_S
+
+    @property
+    def free_g(self) -> float:
+        """Water standing above the bed."""
+        return max(0.0, self.standing - self.bed.pore_g)
+
+    def _surface_m(self) -> float:
+        """Height of the water's surface above the outlet, at least the bed's."""
+        if self.free_g <= 0:
+            return self.bed.depth_m
+        return self.brewer.height_m(self.bed.bulk_m3 + self.free_g * 1e-6)
+
+    def step(self) -> None:
+        """One time step: pour, drink in, flow, count."""
+        dt = self.dt
+        kettle = self.plan.water_c - KETTLE_COOLING_K_PER_S * self.t
+        poured = self.pouring.rate(self.t, self.free_g, dt)
+        self.slurry.step(dt, self.standing, poured, kettle)
+        self.standing += poured
+        while self.actions and self.actions[0].at_s <= self.t + 1e-9:
+            self.paper.deed(self.actions.pop(0).do)
+        wanted = UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed
+        drunk = min(self.standing, wanted * (1 - float(np.exp(-dt / UPTAKE_S)))) if self.pouring.starts else 0.0
+        self.absorbed += drunk
+        self.standing -= drunk
+        rate, past = self._rates()
+        out = min(self.standing, rate * dt)
+        past = min(self.free_g, past * dt)
+        past = max(0.0, min(past, self.standing - out))
+        self.standing -= out + past
+        self.through += out
+        self.bypass += past
+        strength = self.plan.pours[min(self.pouring.index, len(self.plan.pours) - 1)].strength
+        self.paper.flow(out * 1e-6, strength, self.pouring.poured_g / self.plan.water_g)
+        self.t += dt
+        level = self._surface_m() - self.bed.depth_m
+        self._watch(rate, level)
+        self.rows.append(
+            (self.t, 1000 * level, self.pouring.poured_g, self.through, self.bypass, self.absorbed, self.standing,
+             min(self.standing, self.bed.pore_g), self.slurry.celsius)
+        )  # fmt: skip
+
+    def _rates(self) -> tuple[float, float]:
+        """Flow through the bed and past it, g/s."""
+        saturation = min(1.0, self.standing / self.bed.pore_g)
+        s = max(0.0, (saturation - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION))
+        if s <= 0:
+            return 0.0, 0.0
+        head = self._surface_m()
+        self.peak_head = max(self.peak_head, head)
+        mu = viscosity_pa_s(self.slurry.celsius)
+        k = self.bed.permeability_m2 / (1 + COMPACTION_PER_M * self.span * self.peak_head)
+        through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
+        above = head - self.bed.depth_m
+        rim = 2 * float(np.pi) * self.brewer.radius_m(head)
+        past = BYPASS[self.brewer.bypass] * above * rim * (0.001 / mu) / 3
+        return through * 1e6, past * 1e6
+
+    def _watch(self, rate: float, level_m: float) -> None:
+        """Note the bare bed, the last drip and a stall."""
+        if not self.pouring.done or self.pouring.ended_s > self.t - self.dt / 2:
+            return
+        if self.bare_s is None:
+            before = self.rows[-1][1]
+            falling = (before - 1000 * level_m) / self.dt
+            self.slow_s = self.slow_s + self.dt if falling < STALL_MM_PER_S and level_m > 0.001 else 0.0
+            self.stalled = self.stalled or self.slow_s >= STALL_AFTER_S
+            if self.free_g <= 0:
+                self.bare_s = self.t
+        if self.bare_s is not None and rate < LAST_DRIP_G_PER_S:
+            self.drip_s = self.t
+
+    def result(self) -> Flow:
+        """The course so far as arrays."""
+        rows = np.array(self.rows).T
+        bare = self.bare_s if self.bare_s is not None else self.t
+        return Flow(
+            self.bed, *rows, bare_bed_s=bare, last_drip_s=self.drip_s or self.t,
+            stalled=self.stalled or self.bare_s is None, pour_starts_s=tuple(self.pouring.starts),
+            finished=self.drip_s is not None,
+        )  # fmt: skip

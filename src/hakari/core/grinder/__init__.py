@@ -1,0 +1,1 @@
+"""Dials, curves of size against position."""

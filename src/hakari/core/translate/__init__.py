@@ -1,0 +1,1 @@
+"""A grind on another grinder's dial."""
