@@ -1,0 +1,53 @@
+"""Shared parts of the open formats."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict
+
+from hakari.core.brew.units import parse_celsius, parse_number, parse_seconds
+from hakari.core.errors import InputError
+
+
+class Document(BaseModel):
+    """Base of all formats: unknown fields are ignored, so that newer files can be read."""
+
+    model_config = ConfigDict(extra="ignore", allow_inf_nan=False, ser_json_inf_nan="null")
+
+
+class ErrorDocument(Document):
+    """What went wrong, in a person's words, with what to do about it."""
+
+    format: str = "hakari.error/1"
+    code: str
+    message: str
+    remedy: str
+    field: str | None = None
+
+    @classmethod
+    def from_input_error(cls, error: InputError) -> ErrorDocument:
+        """Wrap the core's error."""
+        return cls(code=error.code, message=error.message, remedy=error.remedy, field=error.field)
+
+
+def _typed(read: Callable[[str], float]) -> Callable[[Any], Any]:
+    def validate(value: Any) -> Any:
+        if not isinstance(value, str):
+            return value
+        try:
+            return read(value)
+        except InputError as error:
+            raise ValueError(f"{error.message} {error.remedy}") from error
+
+    return validate
+
+
+# Numbers as people type them: "18,5", "18.5 g", "203F", "2:45".
+Grams = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("grams", "g"))))]
+Celsius = Annotated[float, BeforeValidator(_typed(lambda t: parse_celsius(t, "")))]
+Seconds = Annotated[float, BeforeValidator(_typed(lambda t: parse_seconds(t, "")))]
+Percent = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("%",))))]
+Millimetres = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("mm",))))]
+Ratio = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t.strip().removeprefix("1:"), "")))]

@@ -1,0 +1,149 @@
+"""``hakari.card/1`` and ``hakari.measurement/1``, and the particles CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from hakari.core.photo.card import CHECK_BAR_MM, Card
+from hakari.core.photo.result import Finding, Particles, PhotoResult
+from hakari.core.psd.summary import Summary
+from hakari.formats.base import Document
+
+
+class WellDocument(Document):
+    """The well, mm from the card's top left corner."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+class CardDocument(Document):
+    """Geometry of a card."""
+
+    format: str = "hakari.card/1"
+    paper: str
+    width_mm: float
+    height_mm: float
+    well_mm: WellDocument
+    check_bar_mm: float = CHECK_BAR_MM
+
+    @classmethod
+    def of(cls, card: Card) -> CardDocument:
+        """Describe a card."""
+        w = card.well
+        well = WellDocument(x=w.x, y=w.y, width=w.width, height=w.height)
+        return cls(paper=card.paper, width_mm=card.width_mm, height_mm=card.height_mm, well_mm=well)
+
+
+class FindingDocument(Document):
+    """One finding."""
+
+    code: str
+    severity: str
+    message: str
+    remedy: str
+
+    @classmethod
+    def of(cls, finding: Finding) -> FindingDocument:
+        """Copy a finding."""
+        return cls(code=finding.code, severity=finding.severity, message=finding.message, remedy=finding.remedy)
+
+
+class ScaleDocument(Document):
+    """How the scale was found."""
+
+    method: str
+    um_per_px: float
+    tilt_deg: float | None
+
+
+class ExtrapolatedDocument(Document):
+    """The whole grind with its unseen fines: a named extra."""
+
+    d50_um: float
+    mass_below_um: dict[str, float]
+    method: str
+    fines_relative_sd: float
+
+
+class IntervalsDocument(Document):
+    """95 % intervals from counting."""
+
+    d10_um: tuple[float, float]
+    d50_um: tuple[float, float]
+    d90_um: tuple[float, float]
+
+
+class MeasurementDocument(Document):
+    """The measurement of one sample."""
+
+    format: str = "hakari.measurement/1"
+    photos: int
+    particles: int
+    scale: ScaleDocument
+    diameter: str = "area-equivalent"
+    weighting: str = "volume"
+    d10_um: float
+    d50_um: float
+    d90_um: float
+    span: float
+    d32_um: float
+    d43_um: float
+    mass_below_um: dict[str, float | None]
+    boulder_share: float
+    boulder_um: float
+    extrapolated: ExtrapolatedDocument
+    ci95: IntervalsDocument
+    effective_count: float
+    resolution_limit_um: float
+    blur_fwhm_um: float
+    cut_um: float
+    coverage: float
+    findings: list[FindingDocument]
+    seconds: dict[str, float]
+
+    @classmethod
+    def of(cls, summary: Summary, photos: list[PhotoResult]) -> MeasurementDocument:
+        """Put a sample's summary and its photos into the format."""
+        m, whole, ci = summary.moments, summary.whole, summary.intervals
+        findings = [f for p in photos for f in p.findings] + list(summary.findings)
+        unique = {(f.code, f.message): f for f in findings}
+        first = photos[0].scale
+        return cls(
+            photos=len(photos), particles=summary.counted,
+            scale=ScaleDocument(method=first.method, um_per_px=first.um_per_px, tilt_deg=first.tilt_deg),
+            d10_um=m.d10_um, d50_um=m.d50_um, d90_um=m.d90_um, span=m.span, d32_um=m.d32_um, d43_um=m.d43_um,
+            mass_below_um={f"{u:.0f}": v for u, v in summary.mass_below.items()},
+            boulder_share=summary.boulder_share, boulder_um=summary.boulder_um,
+            extrapolated=ExtrapolatedDocument(
+                d50_um=whole.d50_um, mass_below_um={f"{u:.0f}": whole.below(u) for u in summary.mass_below},
+                method=summary.whole_method, fines_relative_sd=whole.fines_relative_sd,
+            ),
+            ci95=IntervalsDocument(d10_um=ci.d10_um, d50_um=ci.d50_um, d90_um=ci.d90_um),
+            effective_count=summary.effective_count, resolution_limit_um=summary.limit_um,
+            blur_fwhm_um=max(p.blur_fwhm_um for p in photos), cut_um=summary.cut_um,
+            coverage=max(p.coverage for p in photos),
+            findings=[FindingDocument.of(f) for f in unique.values()],
+            seconds={k: round(sum(p.seconds[k] for p in photos), 3) for k in photos[0].seconds},
+        )  # fmt: skip
+
+
+PARTICLE_COLUMNS = (
+    "photo", "x_mm", "y_mm", "area_um2", "diameter_um", "min_feret_um", "max_feret_um", "aspect_ratio", "circularity",
+    "touches_edge", "weight",
+)  # fmt: skip
+
+
+def particles_csv(particles: Particles) -> str:
+    """All grounds as CSV, one row each."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(PARTICLE_COLUMNS)
+    columns = [getattr(particles, name) for name in PARTICLE_COLUMNS]
+    for row in zip(*columns, strict=True):
+        photo, *lengths, edge, weight = row
+        writer.writerow([int(photo), *(f"{v:.4f}" for v in lengths), int(edge), f"{weight:.5f}"])
+    return out.getvalue()

@@ -1,0 +1,210 @@
+"""``hakari.plan/1`` and ``hakari.prediction/1``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from hakari.core.brew.brewers import Brewer, built_in, cone, flat
+from hakari.core.brew.schedule import Action, Heat, Plan, Pour, check_plan
+from hakari.core.errors import InputError
+from hakari.core.extraction.prediction import Prediction
+from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures
+from hakari.formats.base import Celsius, Document, Grams, Seconds
+
+
+class GrindClasses(Document):
+    """A grind as class masses."""
+
+    edges_um: Annotated[list[float], Field(min_length=2, max_length=2000)]
+    mass_fraction: Annotated[list[float], Field(min_length=1, max_length=2000)]
+    fines_relative_sd: float = 0.0
+
+    def core(self) -> Grind:
+        """The core's grind."""
+        grind = whole_from_classes(np.array(self.edges_um), np.array(self.mass_fraction))
+        return Grind(grind.edges_um, grind.mass_fraction, self.fines_relative_sd)
+
+    @classmethod
+    def of(cls, grind: Grind) -> GrindClasses:
+        """Write down a whole grind."""
+        return cls(
+            edges_um=[round(float(v), 3) for v in grind.edges_um],
+            mass_fraction=[round(float(v), 8) for v in grind.mass_fraction],
+            fines_relative_sd=round(grind.fines_relative_sd, 4),
+        )  # fmt: skip
+
+
+class GrindFigures(Document):
+    """A grind by its figures."""
+
+    median_um: float
+    span: float = 1.1
+    fines_below_100: float = 0.08
+
+    def core(self) -> Grind:
+        """The core's grind."""
+        return whole_from_figures(self.median_um, self.span, self.fines_below_100)
+
+
+class ConeDocument(Document):
+    """A cone of one's own."""
+
+    shape: Literal["cone"]
+    half_angle_deg: float = 30.0
+    outlet_mm: float = 20.0
+    bypass: Literal["none", "edge", "ribs"] = "ribs"
+
+
+class FlatDocument(Document):
+    """A flat-bottomed brewer of one's own."""
+
+    shape: Literal["flat"]
+    diameter_mm: float = 70.0
+    bypass: Literal["none", "edge", "ribs"] = "none"
+
+
+BrewerDocument = str | Annotated[ConeDocument | FlatDocument, Field(discriminator="shape")]
+
+
+def brewer_of(document: str | ConeDocument | FlatDocument) -> Brewer:
+    """The core's brewer."""
+    if isinstance(document, str):
+        return built_in(document)
+    if isinstance(document, ConeDocument):
+        return cone(document.half_angle_deg, document.outlet_mm, document.bypass)
+    return flat(document.diameter_mm, document.bypass)
+
+
+class PourDocument(Document):
+    """One pour."""
+
+    start_s: Seconds | None = None
+    start_when: Literal["level-back", "half", "drained"] | None = None
+    duration_s: Seconds
+    water_g: Grams
+    strength: Literal["soft", "normal", "hard"] = "normal"
+
+
+class ActionDocument(Document):
+    """Something done to the bed."""
+
+    at_s: Seconds
+    do: Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+
+
+class HeatDocument(Document):
+    """What takes heat from the water."""
+
+    material: Literal["plastic", "glass", "ceramic", "metal"] = "plastic"
+    preheated: bool = True
+    lid: bool = False
+
+
+class PlanDocument(Document):
+    """A brew as planned."""
+
+    format: Literal["hakari.plan/1"] = "hakari.plan/1"
+    grind: GrindClasses | GrindFigures
+    brewer: BrewerDocument = "ribbed-cone"
+    filter: str = "paper"
+    dose_g: Grams
+    water_c: Celsius = 93.0
+    roast: Literal["light", "medium", "medium-dark", "dark"] = "medium"
+    pours: list[PourDocument] = []
+    actions: list[ActionDocument] = []
+    heat: HeatDocument = HeatDocument()
+    steep: dict[str, Any] | None = None
+
+    def core(self) -> Plan:
+        """The core's plan, checked."""
+        if self.steep is not None:
+            raise InputError(
+                "steep-not-predicted", "Steeped brews are not predicted yet.",
+                "Plan a drip brew: leave out steep and give pours.", field="steep",
+            )  # fmt: skip
+        plan = Plan(
+            brewer=brewer_of(self.brewer), dose_g=self.dose_g, water_c=self.water_c, roast=self.roast,
+            pours=tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours),
+            actions=tuple(Action(a.at_s, a.do) for a in self.actions),
+            heat=Heat(self.heat.material, self.heat.preheated, self.heat.lid), filter_name=self.filter,
+        )  # fmt: skip
+        check_plan(plan)
+        return plan
+
+
+class SeriesDocument(Document):
+    """The course of a brew; equal lengths."""
+
+    t_s: list[float]
+    level_mm: list[float]
+    poured_g: list[float]
+    drink_g: list[float]
+    level_low_mm: list[float] = []
+    level_high_mm: list[float] = []
+
+
+class SizeYield(Document):
+    """What grounds of one size gave to the cup."""
+
+    diameter_um: float
+    ey_percent: float
+    mass_share: float
+
+
+class PredictionDocument(Document):
+    """A predicted brew."""
+
+    format: str = "hakari.prediction/1"
+    drawdown_s: float
+    last_drip_s: float
+    stalled: bool
+    drink_g: float
+    tds_percent: float
+    ey_percent: float
+    ey_total_percent: float
+    half_width95: dict[str, float]
+    permeability_m2: float
+    bed_depth_mm: float
+    bypass_fraction: float
+    slurry_c: float
+    fitted_on_brews: int
+    pour_starts_s: list[float]
+    series: SeriesDocument
+    ey_by_size: list[SizeYield]
+    tds_by_third: tuple[float, float, float]
+    assumptions: list[str]
+
+    @classmethod
+    def of(cls, p: Prediction, grind: Grind) -> PredictionDocument:
+        """Put a prediction into the format; the series has one value a second."""
+        flow, cup = p.flow, p.cup
+        seconds = np.arange(0, np.ceil(flow.t_s[-1]) + 1)
+
+        def sampled(values: Any, t: Any = flow.t_s) -> list[float]:
+            return [round(float(v), 3) for v in np.interp(seconds, t, values)]
+
+        edges = np.sqrt(cup.diameter_um[1:] * cup.diameter_um[:-1])
+        shares = np.diff([0.0, *(grind.below(float(e)) for e in edges), 1.0])
+        return cls(
+            drawdown_s=flow.bare_bed_s, last_drip_s=flow.last_drip_s, stalled=flow.stalled, drink_g=cup.drink_g,
+            tds_percent=cup.tds_percent, ey_percent=cup.ey_percent, ey_total_percent=cup.ey_total_percent,
+            half_width95={
+                "drawdown_s": p.drawdown_half_width_s, "tds_percent": p.tds_half_width, "ey_percent": p.ey_half_width
+            },
+            permeability_m2=flow.bed.permeability_m2, bed_depth_mm=1000 * flow.bed.depth_m,
+            bypass_fraction=flow.bypass_fraction, slurry_c=float(flow.celsius.max()),
+            fitted_on_brews=p.factors.fitted_on_brews, pour_starts_s=list(flow.pour_starts_s),
+            series=SeriesDocument(
+                t_s=[float(t) for t in seconds], level_mm=sampled(flow.level_mm), poured_g=sampled(flow.poured_g),
+                drink_g=sampled(flow.drink_g), level_low_mm=sampled(p.fast.level_mm, p.fast.t_s),
+                level_high_mm=sampled(p.slow.level_mm, p.slow.t_s),
+            ),
+            ey_by_size=[
+                SizeYield(diameter_um=float(d), ey_percent=float(e), mass_share=float(s))
+                for d, e, s in zip(cup.diameter_um, cup.ey_by_size_percent, shares, strict=True)
+            ],
+            tds_by_third=cup.tds_by_third_percent, assumptions=list(p.assumptions),
+        )  # fmt: skip

@@ -1,0 +1,166 @@
+"""``hakari.slip/1`` and ``hakari.advice/1``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from hakari.core.advice.advise import Advice, State
+from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
+from hakari.core.errors import InputError
+from hakari.formats.base import Document, Grams, Percent, Seconds
+from hakari.formats.grinder import GrinderDocument
+from hakari.formats.plan import PlanDocument
+
+SchoolName = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
+
+
+class CoffeeDocument(Document):
+    """What is known of the coffee."""
+
+    name: str | None = None
+    roast: Literal["light", "medium", "medium-dark", "dark"] = "medium"
+    process: str | None = None
+    days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
+    dense: bool = False
+
+
+class OutcomeDocument(Document):
+    """What happened; any part may be missing."""
+
+    drawdown_s: Seconds | None = None
+    last_drip_s: Seconds | None = None
+    stalled: bool | None = None
+    tds_percent: Percent | None = None
+    drink_g: Grams | None = None
+    taste: dict[str, int] = {}
+    bed: list[str] = []
+
+    def core(self) -> Outcome:
+        """The core's outcome."""
+        return Outcome(
+            self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
+            {k: v for k, v in self.taste.items() if v}, tuple(self.bed),
+        )  # fmt: skip
+
+
+class TargetDocument(Document):
+    """A box of one's own."""
+
+    ey_percent: tuple[float, float]
+    tds_percent: tuple[float, float]
+
+
+def target_of(document: str | TargetDocument) -> Target:
+    """The core's target; ``InputError`` ``unknown-target``."""
+    if isinstance(document, TargetDocument):
+        return Target("own", document.ey_percent, document.tds_percent)
+    if document not in TARGETS:
+        raise InputError(
+            "unknown-target", f"There is no target “{document}”.", f"Use {', '.join(TARGETS)}, or a box.", field="target"
+        )
+    return TARGETS[document]
+
+
+class SlipDocument(Document):
+    """One pass: plan, gear, coffee, and what came of it."""
+
+    format: Literal["hakari.slip/1"] = "hakari.slip/1"
+    plan: PlanDocument
+    grinder: GrinderDocument | None = None
+    setting: str | None = None
+    coffee: CoffeeDocument = CoffeeDocument()
+    outcome: OutcomeDocument = OutcomeDocument()
+    target: str | TargetDocument = "classical"
+    school: SchoolName = "grind-first"
+
+    def case(self) -> Case:
+        """The core's case."""
+        plan = self.plan.core()
+        grinder = self.grinder.core() if self.grinder and self.grinder.samples else None
+        if grinder and self.setting:
+            grinder.dial.parse(self.setting)
+        return Case(
+            plan=plan, grind=self.plan.grind.core(), outcome=self.outcome.core(), target=target_of(self.target),
+            school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
+            days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
+        )  # fmt: skip
+
+
+class StateDocument(Document):
+    """Time, strength, extraction."""
+
+    drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+
+    @classmethod
+    def of(cls, s: State) -> StateDocument:
+        """Copy a state."""
+        return cls(drawdown_s=s.drawdown_s, tds_percent=s.tds_percent, ey_percent=s.ey_percent)
+
+
+class MoveDocument(Document):
+    """One change on offer; ``from`` and ``to`` in the gear's own notation."""
+
+    kind: str
+    direction: str
+    start: Annotated[str, Field(alias="from")]
+    end: Annotated[str, Field(alias="to")]
+    words: str
+    reason: str
+    wrong_if: str
+    side_effects: list[str]
+    before: StateDocument
+    after: StateDocument
+    half_width95: StateDocument
+    model_config = Document.model_config | {"populate_by_name": True}
+
+
+class CauseDocument(Document):
+    """A weighed cause."""
+
+    cause: str
+    weight: float
+    reason: str
+
+
+class RuledOutDocument(Document):
+    """A change that would do harm."""
+
+    kind: str
+    direction: str
+    reason: str
+
+
+class AdviceDocument(Document):
+    """Advice on one slip, moves best first."""
+
+    format: str = "hakari.advice/1"
+    moves: list[MoveDocument]
+    causes: list[CauseDocument]
+    ruled_out: list[RuledOutDocument]
+    now: StateDocument
+    measured: list[str]
+
+    @classmethod
+    def of(cls, a: Advice) -> AdviceDocument:
+        """Put advice into the format."""
+        return cls(
+            moves=[
+                MoveDocument(
+                    kind=m.kind, direction=m.direction, start=m.start, end=m.end, words=m.words, reason=m.reason,
+                    wrong_if=m.wrong_if, side_effects=list(m.side_effects), before=StateDocument.of(m.before),
+                    after=StateDocument.of(m.after), half_width95=StateDocument.of(m.half_width),
+                )
+                for m in a.moves
+            ],
+            causes=[CauseDocument(cause=c.cause, weight=c.weight, reason=c.reason) for c in a.causes],
+            ruled_out=[RuledOutDocument(kind=r.kind, direction=r.direction, reason=r.reason) for r in a.ruled_out],
+            now=StateDocument.of(a.now), measured=list(a.measured),
+        )  # fmt: skip
+
+    def dump(self) -> dict[str, Any]:
+        """As JSON-ready data, with the format's own names."""
+        return self.model_dump(mode="json", by_alias=True)

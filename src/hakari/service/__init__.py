@@ -1,0 +1,1 @@
+"""Use cases: one function each; where core, formats and store meet."""
