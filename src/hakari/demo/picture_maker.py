@@ -41,7 +41,7 @@ class Scene:
     chaff: int = 0
     width_px: int = 4000
     height_px: int = 3000
-    um_per_px: float = 20.5
+    um_per_px: float = 21.6
     tilt_deg: float = 4.0
     turn_deg: float = 2.0
     falloff: float = 0.25
@@ -140,15 +140,16 @@ def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> Float
 
 def _outline(diameter_mm: float, rng: np.random.Generator) -> npt.NDArray[np.float64]:
     """A crumbled outline round the origin with exactly the area of a disc of this diameter."""
-    n = 9 if diameter_mm < 0.12 else (18 if diameter_mm < 0.3 else 40)
-    angle = np.arange(n) * 2 * np.pi / n
-    radius = np.ones(n)
-    for k, size in ((2, 0.15), (3, 0.08), (4, 0.05), (5, 0.04), (7, 0.03)):
-        if k < n / 2:
-            radius += rng.normal(0, size / 1.6) * np.cos(k * angle + rng.uniform(0, 2 * np.pi))
-    radius += rng.normal(0, 0.02, n)
+    n = 7 if diameter_mm < 0.12 else (10 if diameter_mm < 0.3 else 15)
+    angle = (np.arange(n) + rng.uniform(-0.33, 0.33, n)) * 2 * np.pi / n
+    stretch = 1.0 + abs(rng.normal(0, 0.16))
+    radius = 1.0 + rng.normal(0, 0.07, n)
+    for k, size in ((2, 0.10), (3, 0.08), (4, 0.05)):
+        radius += rng.normal(0, size / 1.6) * np.cos(k * angle + rng.uniform(0, 2 * np.pi))
     radius = np.clip(radius, 0.45, 1.7)
-    p = np.column_stack([radius * np.cos(angle), radius * np.sin(angle)])
+    p = np.column_stack([stretch * radius * np.cos(angle), radius * np.sin(angle)])
+    turn = rng.uniform(0, np.pi)
+    p = p @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
     after = np.roll(p, -1, axis=0)
     area = 0.5 * abs(float((p[:, 0] * after[:, 1] - p[:, 1] * after[:, 0]).sum()))
     return np.asarray(p * np.sqrt(np.pi / 4 * diameter_mm**2 / area))
@@ -248,6 +249,9 @@ def _photograph(
     if scene.shadow > 0:
         shift = np.array([[1, 0, 5.0], [0, 1, 4.0]], np.float32)
         shade = scene.shadow * cv2.GaussianBlur(cv2.warpAffine(coffee, shift, size), (0, 0), 4.0) * (1 - coffee)
+    # Broken faces of a ground are lighter or darker in patches; none is pale enough to look like paper.
+    grain = cv2.GaussianBlur(rng.standard_normal(coffee.shape, np.float32), (0, 0), 2.2) * 5.5
+    faces = np.clip(1.0 + 0.55 * grain, 0.3, 2.6)
     y, x = np.mgrid[-1 : 1 : scene.height_px * 1j, -1 : 1 : scene.width_px * 1j].astype(np.float32)
     light = 1 - scene.falloff * (0.5 * (x - 0.3) ** 2 + 0.4 * (y + 0.2) ** 2 + 0.12 * x)
     light = light * (1 + 0.004 * cv2.GaussianBlur(rng.standard_normal(coffee.shape, np.float32), (0, 0), 1.5) * 5)
@@ -256,7 +260,7 @@ def _photograph(
     for channel in range(3):
         paper = sheet * white[channel] + (1 - sheet) * 0.025
         flake = paper * (1 - chaff) + CHAFF_RGB[channel] * chaff
-        value = (flake * (1 - shade) * (1 - coffee) + COFFEE_RGB[channel] * coffee) * light * scene.exposure
+        value = (flake * (1 - shade) * (1 - coffee) + COFFEE_RGB[channel] * faces * coffee) * light * scene.exposure
         if scene.blur_sigma_px > 0:
             value = cv2.GaussianBlur(value, (0, 0), scene.blur_sigma_px)
         noise = rng.standard_normal(value.shape, np.float32) * scene.noise

@@ -1,0 +1,89 @@
+# Everything is made from here; each target says what it does and is quick when there is nothing to do.
+SHELL := /bin/bash
+PYTHON ?= python3
+PORT ?= 8720
+V := .venv/bin
+STAMPS := .stamps
+PAGE := src/hakari/web/static/index.html
+FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
+
+.PHONY: setup demo dev test bench screenshots versions types lint typecheck unit e2e clean
+
+versions:
+	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
+	@command -v node >/dev/null || { echo "Hakari needs Node 20.19 or newer; there is no node. Install nodejs."; exit 1; }
+	@node -e 'const [a, b] = process.versions.node.split(".").map(Number); if (a < 20 || (a === 20 && b < 19)) { console.error("Hakari needs Node 20.19 or newer; this is " + process.versions.node + "."); process.exit(1) }'
+
+$(STAMPS)/runtime: requirements.txt pyproject.toml
+	@echo "== Python: virtual environment and run-time packages"
+	@test -x $(V)/python || $(PYTHON) -m venv .venv
+	@$(V)/python -m pip install -q --upgrade pip
+	@$(V)/python -m pip install -q -r requirements.txt
+	@$(V)/python -m pip install -q --no-deps -e .
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/dev: requirements-dev.txt $(STAMPS)/runtime
+	@echo "== Python: development packages"
+	@$(V)/python -m pip install -q -r requirements-dev.txt
+	@touch $@
+
+$(STAMPS)/node: frontend/package.json frontend/package-lock.json
+	@echo "== Node: packages of the page"
+	@cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+$(PAGE): $(STAMPS)/node $(FRONT)
+	@echo "== Page: building"
+	@cd frontend && npx vite build --logLevel warn
+	@touch $@
+
+$(STAMPS)/chromium: | $(STAMPS)/dev
+	@command -v chromium >/dev/null || { echo "== Chromium: installing for the browser tests"; \
+	  { apt-get update -q && apt-get install -y -q --no-install-recommends chromium; } >/dev/null || \
+	  { echo "Install chromium by hand (as root: apt-get install chromium)"; exit 1; }; }
+	@mkdir -p $(STAMPS) && touch $@
+
+setup: versions
+	@$(MAKE) --no-print-directory -j2 $(STAMPS)/runtime $(PAGE)
+
+demo: setup
+	@exec $(V)/hakari demo --port $(PORT) --data data/demo
+
+dev: setup
+	@echo "== API on $(PORT), page with hot reload on 5173"
+	@trap 'kill 0' EXIT; $(V)/hakari demo --port $(PORT) --data data/demo & cd frontend && npx vite
+
+types: setup
+	@$(V)/python -m hakari.web.openapi > openapi.json && cd frontend && npm run --silent types
+
+lint:
+	@echo "== Lint"
+	@$(V)/ruff check . && $(V)/ruff format --check . && $(V)/lint-imports --no-cache | tail -n 8
+	@cd frontend && npm run --silent lint
+
+typecheck:
+	@echo "== Types"
+	@$(V)/mypy && cd frontend && npm run --silent typecheck
+
+unit:
+	@echo "== Unit and API tests"
+	@$(V)/python -m pytest tests/core tests/formats tests/store tests/service tests/web tests/cli
+
+e2e: $(STAMPS)/chromium
+	@echo "== Browser tests"
+	@$(V)/python -m pytest tests/e2e
+
+test: versions
+	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
+	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck
+	@echo "== Tests"
+	@$(V)/python -m pytest
+
+bench: setup
+	@$(V)/python -m bench.measuring
+
+screenshots: setup $(STAMPS)/chromium
+	@$(V)/python -m bench.screenshots
+
+clean:
+	rm -rf .venv frontend/node_modules src/hakari/web/static $(STAMPS)

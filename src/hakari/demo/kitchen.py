@@ -1,0 +1,42 @@
+"""The demo's kitchen: what really happens when a plan is poured there. Simulated, with factors the program does not know."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hakari.core.brew.schedule import Plan
+from hakari.core.extraction.percolation import percolate
+from hakari.core.flow.drawdown import FlowFactors, simulate
+from hakari.core.psd.whole import whole_from_figures
+from hakari.demo.grinders import TrueGrinder
+
+# This kitchen's beds pack tighter and its paper is slower than the program's starting points.
+HIDDEN = FlowFactors(bed_factor=0.24, filter_factor=1.2)
+YIELD_FACTOR = 1.04
+HAND_S = 4.0
+
+
+@dataclass(frozen=True)
+class Brewed:
+    """What was read off the bench after a brew."""
+
+    drawdown_s: float
+    last_drip_s: float
+    tds_percent: float
+    drink_g: float
+    stalled: bool
+
+
+def brew(plan: Plan, grinder: TrueGrinder, position: float, rng: np.random.Generator) -> Brewed:
+    """Pour a plan with the true grind of a setting and the noise of a hand."""
+    grind = whole_from_figures(grinder.median_um(position), 0.95, grinder.fines_share(position) * 0.75)
+    flow = simulate(plan, grind, HIDDEN)
+    cup = percolate(plan, grind, flow)
+    late = float(rng.normal(0, HAND_S))
+    cup = replace(cup, tds_percent=cup.tds_percent * YIELD_FACTOR)
+    return Brewed(
+        round(flow.bare_bed_s + late), round(flow.last_drip_s + late), round(cup.tds_percent, 2), round(cup.drink_g),
+        flow.bare_bed_s > 300,
+    )  # fmt: skip

@@ -1,0 +1,107 @@
+"""The stories of the demo's data, told through the same services that the page uses.
+
+1. A cone recipe is moved from the Arlsmoor hand mill to the Brackwell bench grinder.
+2. A light washed coffee drains late and bitter on it; one change at a time leads to a good cup.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+
+from hakari.core.photo.pipeline import CardScale
+from hakari.demo import kitchen
+from hakari.demo.grinders import BRACKWELL
+from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
+from hakari.formats.slip import OutcomeDocument
+from hakari.service import bench, coffees, grinders, plans, samples, slips
+from hakari.service.demo_photos import FOLDER, demo_photo
+from hakari.service.workspace import Workspace
+
+Say = Callable[[str], None]
+
+COFFEES = (
+    coffees.NewCoffee(name="Lot 15 Tarn Valley", roast="medium", process="dried in fruit", days_off_roast=16),
+    coffees.NewCoffee(name="Lot 9 Quayside", roast="medium-dark", process="blend", days_off_roast=12),
+    coffees.NewCoffee(name="Lot 17 Cinder Slope", roast="dark", process="decaf", days_off_roast=27),
+    coffees.NewCoffee(name="Lot 12 Hollow Ridge", roast="light", process="washed", dense=True, days_off_roast=9),
+)
+ARLSMOOR_DIAL = ClickDialDocument(kind="clicks", clicks_per_turn=36, minimum=0, maximum=60)
+BRACKWELL_DIAL = NumberDialDocument(kind="numbers", minimum=0, maximum=14, parts=4)
+FIRST_SETTING = "3 3/4"
+
+
+def fill(ws: Workspace, say: Say) -> None:
+    """Fill an empty workspace with the demo's data; a filled one is left as it is."""
+    if samples.list_samples(ws).samples:
+        say("demo data are there already")
+        return
+    say("filling the demo: coffees and grinders")
+    shelf = [coffees.add_coffee(ws, c) for c in COFFEES]
+    mill = grinders.add_grinder(ws, grinders.NewGrinder(name="Arlsmoor", burrs="conical", note="hand mill, clicks", dial=ARLSMOOR_DIAL))
+    bench_mill = grinders.add_grinder(ws, grinders.NewGrinder(name="Brackwell", burrs="flat", note="bench, in quarters", dial=BRACKWELL_DIAL))
+    by_name = {"arlsmoor": mill.id, "brackwell": bench_mill.id}
+    measured: dict[str, int] = {}
+    for path in sorted(FOLDER.glob("*.json")):
+        truth = json.loads(path.read_text())
+        say(f"measuring {truth['title']}")
+        detail = samples.add_sample(
+            ws, [(f"{path.stem}.jpg", demo_photo(path.stem))], CardScale(), coffee_id=shelf[-1].id,
+            grinder_id=by_name[truth["grinder"]], setting=truth["setting"], simulated=True,
+        )  # fmt: skip
+        measured[path.stem] = detail.id
+    _dial_in(ws, bench_mill.id, measured["brackwell-5"], say)
+    _move_recipe(ws, bench_mill.id, measured["arlsmoor-22"])
+    say("demo data filled")
+
+
+def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
+    """Story 2: three slips, each with the one change that the program gave."""
+    rng = np.random.default_rng(12)
+    dial = BRACKWELL_DIAL.core()
+    bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
+    bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=FIRST_SETTING))
+    recipe = plans.Recipe(dose_g=17, ratio=16.5, water_c=95)
+    start = datetime.now(UTC).replace(hour=7, minute=10, second=0, microsecond=0) - timedelta(days=3)
+    for number in range(3):
+        say(f"brewing slip {number + 1}")
+        plan = plans.save_plan(ws, recipe)
+        position = dial.parse(plan.grind.setting or FIRST_SETTING)
+        happened = kitchen.brew(plan.document.core(), BRACKWELL, position, rng)
+        taste, bed = _tasted(happened)
+        slip = slips.save_slip(
+            ws,
+            slips.CupEntry(
+                outcome=OutcomeDocument(
+                    drawdown_s=happened.drawdown_s, last_drip_s=happened.last_drip_s, stalled=happened.stalled,
+                    tds_percent=happened.tds_percent, drink_g=happened.drink_g, taste=taste, bed=bed,
+                )
+            ),
+            at=start + timedelta(days=number, minutes=7 * number),
+        )  # fmt: skip
+        if number < 2 and slip.advice.moves[0].kind != "none":
+            recipe = slips.brew_change(ws, slip.id, 0).recipe
+
+
+def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
+    """What the two at the hatch wrote down for such a cup."""
+    extraction = happened.tds_percent * happened.drink_g / 17
+    if extraction > 22.5:
+        return {"bitter": 3, "drying": 2}, ["mud"]
+    if extraction > 21.3:
+        return {"bitter": 1, "heavy": 1}, ["flat"]
+    return {"sweet": 2, "balanced": 2}, ["flat"]
+
+
+def _move_recipe(ws: Workspace, grinder_id: int, sample_id: int) -> None:
+    """Story 1: the hand mill's grind on the bench, read on the other dial."""
+    slip_id = bench.read_bench(ws).slip
+    bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
+    answer = grinders.translate_bench(ws, grinder_id)
+    change = bench.BenchChange(grinder_id=grinder_id, setting=answer.setting, slip_id=slip_id.id if slip_id else None)
+    bench.change_bench(ws, change)
+
+

@@ -1,0 +1,176 @@
+"""The bench: what is being worked on, as the chain strip shows it on every device."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.brewers import built_in
+from hakari.formats.base import Document
+from hakari.service.coffees import CoffeeView
+from hakari.service.coffees import view as coffee_view
+from hakari.service.plans import Recipe, check_setting
+from hakari.service.workspace import Row, Workspace, bench_row, check_version, find
+from hakari.store import models
+
+
+class BenchSample(Document):
+    """The measured grind on the bench."""
+
+    id: int
+    d50_um: float
+    half_width_um: float
+    photos: int
+    grinder_name: str | None
+    setting: str | None
+    simulated: bool
+
+
+class BenchGrinder(Document):
+    """The grinder on the bench and its setting."""
+
+    id: int
+    name: str
+    setting: str | None
+
+
+class BenchPlan(Document):
+    """The plan on the bench."""
+
+    id: int
+    recipe: Recipe
+    dose_g: float
+    water_g: float
+    brewer: str
+    drawdown_s: float
+    tds_percent: float
+
+
+class BenchBrew(Document):
+    """The brew on the bench."""
+
+    id: int
+    running: bool
+    bare_bed_s: float | None
+    last_drip_s: float | None
+    stalled: bool | None
+
+
+class BenchSlip(Document):
+    """The slip on the bench."""
+
+    id: int
+    number: int
+    drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+    tds_measured: bool
+
+
+class BenchView(Document):
+    """The chain."""
+
+    version: int
+    coffee: CoffeeView | None
+    sample: BenchSample | None
+    grinder: BenchGrinder | None
+    plan: BenchPlan | None
+    brew: BenchBrew | None
+    slip: BenchSlip | None
+    slips: int
+    target: str
+    school: str
+    empty: bool
+
+
+class BenchChange(Document):
+    """What to put on the bench; what is left out stays. A setting needs its grinder."""
+
+    version: int | None = None
+    coffee_id: int | None = None
+    sample_id: int | None = None
+    grinder_id: int | None = None
+    setting: Annotated[str, Field(max_length=40)] | None = None
+    plan_id: int | None = None
+    slip_id: int | None = None
+
+
+def read_bench(ws: Workspace) -> BenchView:
+    """The bench as it stands."""
+    with ws.transaction() as session:
+        return _assemble(session, bench_row(session))
+
+
+def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
+    """Put things on the bench; refuses a write against an old version with ``StaleError``."""
+    with ws.transaction() as session:
+        b = bench_row(session)
+        check_version(b, change.version)
+        if change.coffee_id is not None:
+            b.coffee_id = find(session, models.Coffee, change.coffee_id, "coffee").id
+        if change.sample_id is not None:
+            sample = find(session, models.Sample, change.sample_id, "sample")
+            b.sample_id = sample.id
+            if sample.era_id:
+                b.grinder_id, b.setting = find(session, models.Era, sample.era_id, "era").grinder_id, sample.setting
+            if sample.coffee_id:
+                b.coffee_id = sample.coffee_id
+        if change.grinder_id is not None:
+            grinder = find(session, models.Grinder, change.grinder_id, "grinder")
+            b.grinder_id = grinder.id
+            b.setting = check_setting(grinder, change.setting) if change.setting else None
+        if change.plan_id is not None:
+            b.plan_id = find(session, models.Plan, change.plan_id, "plan").id
+        if change.slip_id is not None:
+            slip = find(session, models.Slip, change.slip_id, "slip")
+            brew = find(session, models.Brew, slip.brew_id, "brew")
+            b.slip_id, b.brew_id, b.plan_id = slip.id, brew.id, brew.plan_id
+    return read_bench(ws)
+
+
+def _assemble(session: Session, b: models.Bench) -> BenchView:
+    coffee, sample = _alive(session, models.Coffee, b.coffee_id), _alive(session, models.Sample, b.sample_id)
+    grinder, plan = _alive(session, models.Grinder, b.grinder_id), _alive(session, models.Plan, b.plan_id)
+    brew, slip = _alive(session, models.Brew, b.brew_id), _alive(session, models.Slip, b.slip_id)
+    slips = session.query(models.Slip).filter(models.Slip.deleted_at.is_(None)).count()
+    samples = session.query(models.Sample).filter(models.Sample.deleted_at.is_(None)).count()
+    return BenchView(
+        version=b.version, coffee=coffee_view(coffee) if coffee else None,
+        sample=_sample(session, sample) if sample else None,
+        grinder=BenchGrinder(id=grinder.id, name=grinder.name, setting=b.setting) if grinder else None,
+        plan=_plan(plan) if plan else None,
+        brew=BenchBrew(
+            id=brew.id, running=brew.started_at is not None and brew.last_drip_s is None, bare_bed_s=brew.bare_bed_s,
+            last_drip_s=brew.last_drip_s, stalled=brew.stalled,
+        ) if brew else None,
+        slip=BenchSlip(
+            id=slip.id, number=slip.number, drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
+            ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
+        ) if slip else None,
+        slips=slips, target=b.target, school=b.school, empty=samples == 0 and slips == 0,
+    )  # fmt: skip
+
+
+def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | None:
+    row = session.get(kind, identity) if identity else None
+    return row if row is not None and row.deleted_at is None else None
+
+
+def _sample(session: Session, row: models.Sample) -> BenchSample:
+    low, high = row.measurement["ci95"]["d50_um"]
+    era = session.get(models.Era, row.era_id) if row.era_id else None
+    return BenchSample(
+        id=row.id, d50_um=row.d50_um, half_width_um=(high - low) / 2, photos=len(row.photos),
+        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
+    )  # fmt: skip
+
+
+def _plan(row: models.Plan) -> BenchPlan:
+    recipe = Recipe.model_validate(row.recipe)
+    return BenchPlan(
+        id=row.id, recipe=recipe, dose_g=row.document["dose_g"], water_g=sum(p["water_g"] for p in row.document["pours"]),
+        brewer=built_in(recipe.brewer).label, drawdown_s=row.prediction["drawdown_s"],
+        tds_percent=row.prediction["tds_percent"],
+    )  # fmt: skip

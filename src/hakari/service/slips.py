@@ -1,0 +1,318 @@
+"""Slips: what came of a brew, the one change, and the pile of what has been tried."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from hakari.core.advice.advise import advise
+from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
+from hakari.core.brew.brewers import built_in
+from hakari.formats.base import Document
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
+from hakari.service import coffees
+from hakari.service.grinders import grinder_document, words_between
+from hakari.service.plans import Recipe
+from hakari.service.workspace import Workspace, bench_row, find, mark_deleted
+from hakari.store import models
+
+
+class CupEntry(Document):
+    """What a person records after a brew."""
+
+    outcome: OutcomeDocument = OutcomeDocument()
+    target: str = "classical"
+    school: SchoolName = "grind-first"
+
+
+class TargetBox(Document):
+    """A target as drawn."""
+
+    name: str
+    ey_percent: tuple[float, float]
+    tds_percent: tuple[float, float]
+
+
+class PathPoint(Document):
+    """An earlier slip of the same thread on the chart."""
+
+    number: int
+    ey_percent: float
+    tds_percent: float
+
+
+class CupView(Document):
+    """Everything the cup's station shows."""
+
+    plan_id: int
+    advice: AdviceDocument
+    drink_g: float
+    ratio_drink: float
+    targets: list[TargetBox]
+    taste_words: list[str]
+    bed_signs: list[str]
+    path: list[PathPoint]
+
+
+class SlipView(Document):
+    """A slip as it lies on the pile; figures are of its own time and never change."""
+
+    id: int
+    version: int
+    number: int
+    parent_id: int | None
+    created_at: str
+    coffee: str
+    brewer: str
+    grinder: str | None
+    setting: str | None
+    dose_g: float
+    water_g: float
+    water_c: float
+    drawdown_s: float
+    drawdown_measured: bool
+    predicted_drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+    tds_measured: bool
+    taste: dict[str, int]
+    bed: list[str]
+    in_target: bool
+    target: str
+    curve_size_um: list[float]
+    curve_density: list[float]
+    changed: list[str]
+    changed_words: str | None
+    next_words: str | None
+
+
+class SlipList(Document):
+    """The pile, oldest first."""
+
+    slips: list[SlipView]
+
+
+class SlipDetail(SlipView):
+    """A slip with its document and advice."""
+
+    document: SlipDocument
+    advice: AdviceDocument
+
+
+class NextPlan(Document):
+    """The recipe and setting for brewing a change."""
+
+    recipe: Recipe
+    grinder_id: int | None
+    setting: str | None
+
+
+def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
+    """Judge the brew of the plan on the bench without keeping it."""
+    with ws.transaction() as session:
+        plan, document = _document(session, entry)
+        advice = AdviceDocument.of(advise(document.case()))
+        drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
+        bench = bench_row(session)
+        return CupView(
+            plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
+            targets=[TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()],
+            taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, bench),
+        )  # fmt: skip
+
+
+def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> SlipDetail:
+    """Keep the pass as a slip, made now or ``at`` a time.
+
+    A brew that has its slip already gets it replaced, so that one brew is one slip.
+    """
+    with ws.transaction() as session:
+        bench = bench_row(session)
+        plan, document = _document(session, entry)
+        advice = AdviceDocument.of(advise(document.case()))
+        brew = session.get(models.Brew, bench.brew_id) if bench.brew_id else None
+        if brew is None or brew.plan_id != plan.id:
+            brew = models.Brew(plan_id=plan.id)
+            session.add(brew)
+        brew.bare_bed_s, brew.last_drip_s = entry.outcome.drawdown_s, entry.outcome.last_drip_s
+        brew.stalled = entry.outcome.stalled
+        session.flush()
+        row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
+        if row is None:
+            highest = session.scalar(select(func.max(models.Slip.number))) or 0
+            parent = _parent(session, bench)
+            row = models.Slip(
+                brew_id=brew.id, number=highest + 1, parent_id=parent.id if parent else None, document={}, advice={}, view={}
+            )
+            session.add(row)
+        row.deleted_at = None
+        if at is not None:
+            row.created_at = at
+        row.document = document.model_dump(mode="json")
+        row.advice = advice.dump()
+        parent = session.get(models.Slip, row.parent_id) if row.parent_id else None
+        row.view = _snapshot(session, bench, plan, document, advice, parent)
+        bench.brew_id, bench.target, bench.school = brew.id, entry.target, entry.school
+        session.flush()
+        bench.slip_id = row.id
+        return _detail(row)
+
+
+def list_slips(ws: Workspace) -> SlipList:
+    """All slips, oldest first."""
+    with ws.transaction() as session:
+        rows = session.scalars(select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number))
+        return SlipList(slips=[_slip_view(r) for r in rows])
+
+
+def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
+    """One slip."""
+    with ws.transaction() as session:
+        return _detail(find(session, models.Slip, slip_id, "slip"))
+
+
+def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
+    """Delete a slip, or bring it back."""
+    with ws.transaction() as session:
+        row = session.get(models.Slip, slip_id) if not deleted else None
+        row = row or find(session, models.Slip, slip_id, "slip")
+        mark_deleted(row, deleted)
+        bench = bench_row(session)
+        if deleted and bench.slip_id == row.id:
+            bench.slip_id = None
+        session.flush()
+        return _slip_view(row)
+
+
+def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
+    """Put a slip's change on the bench: the same recipe with that one thing changed; ``-1`` brews it again as it was."""
+    with ws.transaction() as session:
+        row = find(session, models.Slip, slip_id, "slip")
+        brew = find(session, models.Brew, row.brew_id, "brew")
+        plan = find(session, models.Plan, brew.plan_id, "plan")
+        recipe = Recipe.model_validate(plan.recipe)
+        moves = row.advice["moves"]
+        move: dict[str, Any] | None = moves[move_index] if 0 <= move_index < len(moves) else None
+        setting = plan.setting
+        if move and move["kind"] == "grind" and plan.era_id:
+            setting = move["to"]
+        elif move and move["kind"] == "temperature":
+            recipe.water_c = float(move["to"].split()[0])
+        elif move and move["kind"] == "ratio":
+            recipe.ratio, recipe.water_g = float(move["to"].removeprefix("1:")), None
+        bench = bench_row(session)
+        era = session.get(models.Era, plan.era_id) if plan.era_id else None
+        bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
+        bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id
+        bench.brew_id, bench.slip_id, bench.plan_id = None, row.id, plan.id
+        return NextPlan(recipe=recipe, grinder_id=bench.grinder_id, setting=setting)
+
+
+def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
+    bench = bench_row(session)
+    plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
+    era = session.get(models.Era, plan.era_id) if plan.era_id else None
+    coffee = session.get(models.Coffee, plan.coffee_id) if plan.coffee_id else None
+    document = SlipDocument(
+        plan=plan.document, grinder=grinder_document(era.grinder) if era else None, setting=plan.setting,  # type: ignore[arg-type]
+        coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target, school=entry.school,
+    )  # fmt: skip
+    return plan, document
+
+
+def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
+    return bool(slip.view.get("coffee") == coffee and slip.view.get("brewer") == brewer)
+
+
+def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
+    """The latest slip of the same coffee in the same brewer."""
+    plan = session.get(models.Plan, bench.plan_id) if bench.plan_id else None
+    coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
+    brewer = built_in(Recipe.model_validate(plan.recipe).brewer).label if plan else ""
+    rows = session.scalars(
+        select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number.desc())
+    )
+    return next((r for r in rows if _same_thread(r, coffee.name if coffee else "", brewer)), None)
+
+
+def _path(session: Session, bench: models.Bench) -> list[PathPoint]:
+    """The thread so far, oldest first, at most four slips, without the present brew's own."""
+    path: list[PathPoint] = []
+    row = _parent(session, bench)
+    if row is not None and bench.brew_id is not None and row.brew_id == bench.brew_id:
+        row = session.get(models.Slip, row.parent_id) if row.parent_id else None
+    while row is not None and len(path) < 4:
+        v = row.view
+        path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
+        row = session.get(models.Slip, row.parent_id) if row.parent_id else None
+    return path[::-1]
+
+
+def _snapshot(
+    session: Session, bench: models.Bench, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
+    parent: models.Slip | None,
+) -> dict[str, Any]:  # fmt: skip
+    recipe = Recipe.model_validate(plan.recipe)
+    sample = session.get(models.Sample, plan.sample_id) if plan.sample_id else None
+    now, outcome = advice.now, document.outcome
+    target = TARGETS.get(document.target if isinstance(document.target, str) else "", TARGETS["classical"])
+    water = round(sum(p.water_g for p in document.plan.pours))
+    view: dict[str, Any] = {
+        "coffee": document.coffee.name or "", "brewer": built_in(recipe.brewer).label,
+        "grinder": document.grinder.name if document.grinder else None, "setting": document.setting,
+        "dose_g": document.plan.dose_g, "water_g": water, "water_c": document.plan.water_c,
+        "drawdown_s": now.drawdown_s, "drawdown_measured": outcome.drawdown_s is not None,
+        "predicted_drawdown_s": plan.prediction["drawdown_s"],
+        "tds_percent": now.tds_percent, "ey_percent": now.ey_percent, "tds_measured": outcome.tds_percent is not None,
+        "taste": {k: v for k, v in outcome.taste.items() if v}, "bed": outcome.bed,
+        "in_target": target.ey_percent[0] <= now.ey_percent <= target.ey_percent[1]
+        and target.tds_percent[0] <= now.tds_percent <= target.tds_percent[1],
+        "target": target.name,
+        "curve_size_um": sample.curve["size_um"][::3] if sample else [],
+        "curve_density": sample.curve["density"][::3] if sample else [],
+        "next_words": advice.moves[0].words if advice.moves else None,
+    }  # fmt: skip
+    view["changed"], view["changed_words"] = _changed(session, view, plan, parent)
+    return view
+
+
+def _changed(
+    session: Session, view: dict[str, Any], plan: models.Plan, parent: models.Slip | None
+) -> tuple[list[str], str | None]:
+    """What differs from the slip before, by field, and in words; several things are said to be several."""
+    if parent is None:
+        return [], None
+    before = parent.view
+    fields = [k for k in ("grinder", "setting", "dose_g", "water_g", "water_c") if view[k] != before.get(k)]
+    if "grinder" in fields:
+        words = f"to the {view['grinder']}"
+    elif fields == ["setting"] and plan.era_id and before.get("setting") and view["setting"]:
+        era = find(session, models.Era, plan.era_id, "era")
+        words = words_between(era.grinder, before["setting"], view["setting"])
+    elif fields == ["water_c"]:
+        words = f"{view['water_c']:.0f} °C from {before['water_c']:.0f}"
+    elif fields == ["water_g"]:
+        words = f"{view['water_g']:.0f} g from {before['water_g']:.0f}"
+    elif not fields:
+        words = "brewed again"
+    else:
+        words = f"{len(fields)} things at once"
+    return fields, words
+
+
+def _slip_view(row: models.Slip) -> SlipView:
+    return SlipView(
+        id=row.id, version=row.version, number=row.number, parent_id=row.parent_id,
+        created_at=row.created_at.isoformat(), **row.view,
+    )  # fmt: skip
+
+
+def _detail(row: models.Slip) -> SlipDetail:
+    return SlipDetail(
+        **_slip_view(row).model_dump(), document=SlipDocument.model_validate(row.document),
+        advice=AdviceDocument.model_validate(row.advice),
+    )  # fmt: skip
+

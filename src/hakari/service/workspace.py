@@ -1,0 +1,109 @@
+"""An opened data folder: its database, its files, and the processes that measure."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TypeVar
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+from sqlalchemy.orm.exc import StaleDataError
+
+from hakari.core.errors import InputError
+from hakari.core.photo.pipeline import ScaleChoice
+from hakari.service.measuring import MeasuredSample, measure_files
+from hakari.store import models
+from hakari.store.database import migrate, open_engine, session_factory
+from hakari.store.files import FileStore
+
+Row = TypeVar("Row", bound=models.Kept)
+
+
+class NotFoundError(InputError):
+    """A row that is not there, or was deleted."""
+
+
+class StaleError(InputError):
+    """A write against a version that is no longer the present one."""
+
+
+class Workspace:
+    """One data folder; safe to share between threads."""
+
+    def __init__(self, folder: Path, measuring_processes: int | None = None) -> None:
+        folder.mkdir(parents=True, exist_ok=True)
+        self.folder = folder
+        self.files = FileStore(folder / "files")
+        self.engine = open_engine(folder / "hakari.sqlite3")
+        migrate(self.engine)
+        self._sessions = session_factory(self.engine)
+        wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
+        # Measuring runs in processes of its own, so that a live brew's clock never waits for a photo.
+        self._pool = (
+            ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
+        )
+
+    @contextmanager
+    def transaction(self) -> Iterator[Session]:
+        """One transaction a use case; a stale write becomes a ``StaleError``."""
+        try:
+            with self._sessions.begin() as session:
+                yield session
+        except StaleDataError as error:
+            raise _stale() from error
+
+    def measure(self, files: list[bytes], scale: ScaleChoice) -> MeasuredSample:
+        """Measure photos in a process of the pool, or here when there is none."""
+        if self._pool is None:
+            return measure_files(files, scale)
+        return self._pool.submit(measure_files, files, scale).result()
+
+    def close(self) -> None:
+        """Stop the processes and let go of the database."""
+        if self._pool:
+            self._pool.shutdown(cancel_futures=True)
+        self.engine.dispose()
+
+
+def _stale() -> StaleError:
+    return StaleError("changed-elsewhere", "This was changed on another screen meanwhile.", "Look again, then repeat the change.")
+
+
+def find(session: Session, kind: type[Row], identity: int | None, what: str) -> Row:
+    """A row that exists and is not deleted; ``NotFoundError`` otherwise."""
+    row = session.get(kind, identity) if identity is not None and abs(identity) < 2**62 else None
+    if row is None or row.deleted_at is not None:
+        raise NotFoundError("not-found", f"There is no such {what}.", "It may have been deleted; look at the list again.")
+    return row
+
+
+def alive(session: Session, kind: type[Row]) -> list[Row]:
+    """All rows that are not deleted, oldest first."""
+    return list(session.scalars(select(kind).where(kind.deleted_at.is_(None)).order_by(kind.id)))
+
+
+def check_version(row: models.Kept, version: int | None) -> None:
+    """Refuse a write against an old version."""
+    if version is not None and version != row.version:
+        raise _stale()
+
+
+def mark_deleted(row: models.Kept, deleted: bool) -> None:
+    """Delete or bring back; purging comes later."""
+    row.deleted_at = datetime.now(UTC) if deleted else None
+
+
+def bench_row(session: Session) -> models.Bench:
+    """The one bench."""
+    bench = session.get(models.Bench, 1)
+    if bench is None:
+        bench = models.Bench(id=1)
+        session.add(bench)
+        session.flush()
+    return bench

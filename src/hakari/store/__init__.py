@@ -1,0 +1,1 @@
+"""What is kept: rows in SQLite, pictures and grounds as files by content."""

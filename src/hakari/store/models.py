@@ -1,0 +1,183 @@
+"""The rows. Quantities are kept in the unit of their name, times in UTC."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator
+from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
+
+
+class UtcDateTime(TypeDecorator[datetime]):
+    """Stores an aware time as UTC and gives it back aware; refuses a naive one."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Turn to UTC."""
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a stored time needs a time zone")
+        return value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Give back as UTC."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    """Base of all rows: JSON columns, UTC times, named constraints."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(column_0_label)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: UtcDateTime}
+
+
+class Kept:
+    """What every row has: an identity, a version against stale writes, and when it was made and deleted."""
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime] = mapped_column(default=lambda: datetime.now(UTC))
+    deleted_at: Mapped[datetime | None]
+
+    @declared_attr.directive
+    def __mapper_args__(self) -> dict[str, Any]:
+        return {"version_id_col": self.version}
+
+
+class Coffee(Kept, Base):
+    """A coffee on the shelf."""
+
+    __tablename__ = "coffee"
+    name: Mapped[str] = mapped_column(String(80))
+    roast: Mapped[str] = mapped_column(String(20))
+    process: Mapped[str] = mapped_column(String(80), default="")
+    roasted_at: Mapped[datetime | None]
+    dense: Mapped[bool] = mapped_column(default=False)
+
+
+class Grinder(Kept, Base):
+    """A grinder and its dial, as in ``hakari.grinder/1``."""
+
+    __tablename__ = "grinder"
+    name: Mapped[str] = mapped_column(String(80))
+    burrs: Mapped[str] = mapped_column(String(40))
+    note: Mapped[str] = mapped_column(String(120), default="")
+    dial: Mapped[dict[str, Any]]
+    eras: Mapped[list[Era]] = relationship(back_populates="grinder", order_by="Era.id", lazy="selectin")
+
+
+class Era(Kept, Base):
+    """A time in which a grinder's curve held; the last one is the present."""
+
+    __tablename__ = "era"
+    grinder_id: Mapped[int] = mapped_column(ForeignKey("grinder.id"), index=True)
+    label: Mapped[str] = mapped_column(String(80), default="since the start")
+    grinder: Mapped[Grinder] = relationship(back_populates="eras")
+    points: Mapped[list[CurvePoint]] = relationship(back_populates="era", order_by="CurvePoint.id", lazy="selectin")
+
+
+class CurvePoint(Kept, Base):
+    """A measured setting of one era, from a sample or typed in."""
+
+    __tablename__ = "curve_point"
+    era_id: Mapped[int] = mapped_column(ForeignKey("era.id"), index=True)
+    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"), index=True)
+    setting: Mapped[str] = mapped_column(String(40))
+    d50_um: Mapped[float]
+    ci95_low_um: Mapped[float]
+    ci95_high_um: Mapped[float]
+    fines_below_100: Mapped[float | None]
+    span: Mapped[float | None]
+    era: Mapped[Era] = relationship(back_populates="points")
+
+
+class Sample(Kept, Base):
+    """One measured grind: its figures as ``hakari.measurement/1``, its curve, and where its grounds are kept."""
+
+    __tablename__ = "sample"
+    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
+    era_id: Mapped[int | None] = mapped_column(ForeignKey("era.id"))
+    setting: Mapped[str | None] = mapped_column(String(40))
+    simulated: Mapped[bool] = mapped_column(default=False)
+    d50_um: Mapped[float]
+    measurement: Mapped[dict[str, Any]]
+    curve: Mapped[dict[str, Any]]
+    whole: Mapped[dict[str, Any]]
+    grounds_hash: Mapped[str] = mapped_column(String(64))
+    photos: Mapped[list[Photo]] = relationship(back_populates="sample", order_by="Photo.id", lazy="selectin")
+
+
+class Photo(Kept, Base):
+    """A photo of a sample; the picture itself is a file named by its content."""
+
+    __tablename__ = "photo"
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"), index=True)
+    content_hash: Mapped[str] = mapped_column(String(64), index=True)
+    file_name: Mapped[str] = mapped_column(String(200))
+    width_px: Mapped[int]
+    height_px: Mapped[int]
+    um_per_px: Mapped[float]
+    sample: Mapped[Sample] = relationship(back_populates="photos")
+
+
+class Plan(Kept, Base):
+    """A plan as it was made; never changed afterwards."""
+
+    __tablename__ = "plan"
+    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
+    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
+    era_id: Mapped[int | None] = mapped_column(ForeignKey("era.id"))
+    setting: Mapped[str | None] = mapped_column(String(40))
+    recipe: Mapped[dict[str, Any]]
+    document: Mapped[dict[str, Any]]
+    prediction: Mapped[dict[str, Any]]
+
+
+class Brew(Kept, Base):
+    """A plan being brewed or brewed."""
+
+    __tablename__ = "brew"
+    plan_id: Mapped[int] = mapped_column(ForeignKey("plan.id"), index=True)
+    started_at: Mapped[datetime | None]
+    bare_bed_s: Mapped[float | None]
+    last_drip_s: Mapped[float | None]
+    stalled: Mapped[bool | None]
+
+
+class Slip(Kept, Base):
+    """One pass with everything on it; a snapshot that later changes do not touch."""
+
+    __tablename__ = "slip"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), unique=True)
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
+    number: Mapped[int]
+    document: Mapped[dict[str, Any]]
+    advice: Mapped[dict[str, Any]]
+    view: Mapped[dict[str, Any]]
+
+
+class Bench(Kept, Base):
+    """What is being worked on, one row: the chain strip."""
+
+    __tablename__ = "bench"
+    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
+    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
+    grinder_id: Mapped[int | None] = mapped_column(ForeignKey("grinder.id"))
+    setting: Mapped[str | None] = mapped_column(String(40))
+    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plan.id"))
+    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
+    slip_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
+    target: Mapped[str] = mapped_column(String(20), default="classical")
+    school: Mapped[str] = mapped_column(String(20), default="grind-first")
+

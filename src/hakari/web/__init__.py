@@ -1,0 +1,1 @@
+"""The HTTP interface: JSON under /api by station, and the built page."""

@@ -1,0 +1,33 @@
+"""The bench and the coffee shelf."""
+
+from __future__ import annotations
+
+from hakari.service import bench as service
+from hakari.service import coffees
+from hakari.web.shared import blueprint, workspace
+
+api = blueprint("bench", "/api")
+
+
+@api.get("/bench", responses={200: service.BenchView})
+def get_bench() -> service.BenchView:
+    """What is on the bench."""
+    return service.read_bench(workspace())
+
+
+@api.patch("/bench", responses={200: service.BenchView})
+def change_bench(body: service.BenchChange) -> service.BenchView:
+    """Put things on the bench."""
+    return service.change_bench(workspace(), body)
+
+
+@api.get("/coffees", responses={200: coffees.CoffeeList})
+def list_coffees() -> coffees.CoffeeList:
+    """The coffee shelf."""
+    return coffees.list_coffees(workspace())
+
+
+@api.post("/coffees", responses={200: coffees.CoffeeView})
+def add_coffee(body: coffees.NewCoffee) -> coffees.CoffeeView:
+    """Put a coffee on the shelf."""
+    return coffees.add_coffee(workspace(), body)

@@ -1,0 +1,31 @@
+"""What the stations' blueprints share."""
+
+from __future__ import annotations
+
+from flask import current_app
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from hakari.formats.base import ErrorDocument
+from hakari.service.workspace import Workspace
+
+
+def workspace() -> Workspace:
+    """The workspace of the running application."""
+    found: Workspace = current_app.extensions["workspace"]
+    return found
+
+
+def blueprint(name: str, prefix: str) -> APIBlueprint:
+    """A station's blueprint with the one shape of error."""
+    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses={422: ErrorDocument})
+
+
+class ById(BaseModel):
+    """A row's identity in an address."""
+
+    id: int = Field(ge=1, le=2**53)
+
+
+class Nothing(BaseModel):
+    """A request body with nothing in it."""

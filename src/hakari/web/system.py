@@ -1,0 +1,29 @@
+"""Health, and what the page needs before anything else."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import BaseModel
+
+from hakari.service import computing
+from hakari.web.shared import blueprint
+
+api = blueprint("system", "/api")
+
+
+class Health(BaseModel):
+    """The server is up."""
+
+    status: str
+
+
+@api.get("/health", responses={200: Health})
+def health() -> Health:
+    """Answer that the server is up."""
+    return Health(status="ok")
+
+
+@api.get("/card.pdf")
+def card_pdf() -> Response:
+    """A printer's sheet of pocket cards."""
+    return Response(computing.draw_card("pocket", "pdf", 600, "a4"), mimetype="application/pdf")
