@@ -428,7 +428,8 @@ export interface paths {
         /** All slips. */
         get: operations["slips_list_slips_slips_get"];
         put?: never;
-        post?: never;
+        /** Keep the pass as a slip. */
+        post: operations["slips_save_slip_slips_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -532,7 +533,7 @@ export interface components {
              * Format
              * @default hakari.advice/1
              */
-            format: string;
+            format?: string;
             /** Measured */
             measured: string[];
             /** Moves */
@@ -566,37 +567,37 @@ export interface components {
              * Coffee Id
              * @default null
              */
-            coffee_id: number | null;
+            coffee_id?: number | null;
             /**
              * Grinder Id
              * @default null
              */
-            grinder_id: number | null;
+            grinder_id?: number | null;
             /**
              * Plan Id
              * @default null
              */
-            plan_id: number | null;
+            plan_id?: number | null;
             /**
              * Sample Id
              * @default null
              */
-            sample_id: number | null;
+            sample_id?: number | null;
             /**
              * Setting
              * @default null
              */
-            setting: string | null;
+            setting?: string | null;
             /**
              * Slip Id
              * @default null
              */
-            slip_id: number | null;
+            slip_id?: number | null;
             /**
              * Version
              * @default null
              */
-            version: number | null;
+            version?: number | null;
         };
         /**
          * BenchGrinder
@@ -686,28 +687,25 @@ export interface components {
              * Format
              * @default hakari.translation/1
              */
-            format: string;
+            format?: string;
             /** Grinder Id */
             grinder_id: number;
             /** Grinder Name */
             grinder_name: string;
             /** Interval95 Um */
-            interval95_um: [
-                number,
-                number
-            ];
+            interval95_um: number[];
             /**
              * Match
              * @default median
              */
-            match: string;
+            match?: string;
             /** Neighbours */
             neighbours: components["schemas"]["NeighbourDocument"][];
             /**
              * Plan
              * @default null
              */
-            plan: null;
+            plan?: null;
             /** Reachable */
             reachable: boolean;
             /** Setting */
@@ -715,10 +713,7 @@ export interface components {
             /** Source */
             source: string;
             /** Target Interval95 Um */
-            target_interval95_um: [
-                number,
-                number
-            ];
+            target_interval95_um: number[];
             /** Target Um */
             target_um: number;
         };
@@ -812,7 +807,7 @@ export interface components {
              * Move
              * @default 0
              */
-            move: number;
+            move?: number;
         };
         /**
          * ClickDialDocument
@@ -823,13 +818,13 @@ export interface components {
              * Clicks Per Turn
              * @default 36
              */
-            clicks_per_turn: number;
+            clicks_per_turn?: number;
             /**
              * Finer
              * @default down
              * @enum {string}
              */
-            finer: "down" | "up";
+            finer?: "down" | "up";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -841,7 +836,7 @@ export interface components {
              * Minimum
              * @default 0
              */
-            minimum: number;
+            minimum?: number;
         };
         /**
          * CoffeeDocument
@@ -852,28 +847,28 @@ export interface components {
              * Days Off Roast
              * @default null
              */
-            days_off_roast: number | null;
+            days_off_roast?: number | null;
             /**
              * Dense
              * @default false
              */
-            dense: boolean;
+            dense?: boolean;
             /**
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Process
              * @default null
              */
-            process: string | null;
+            process?: string | null;
             /**
              * Roast
              * @default medium
              * @enum {string}
              */
-            roast: "light" | "medium" | "medium-dark" | "dark";
+            roast?: "light" | "medium" | "medium-dark" | "dark";
         };
         /**
          * CoffeeList
@@ -916,17 +911,17 @@ export interface components {
              * @default ribs
              * @enum {string}
              */
-            bypass: "none" | "edge" | "ribs";
+            bypass?: "none" | "edge" | "ribs";
             /**
              * Half Angle Deg
              * @default 30
              */
-            half_angle_deg: number;
+            half_angle_deg?: number;
             /**
              * Outlet Mm
              * @default 20
              */
-            outlet_mm: number;
+            outlet_mm?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -949,18 +944,18 @@ export interface components {
              *       "tds_percent": null
              *     }
              */
-            outcome: components["schemas"]["OutcomeDocument"];
+            outcome?: components["schemas"]["OutcomeDocument"];
             /**
              * School
              * @default grind-first
              * @enum {string}
              */
-            school: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
+            school?: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
             /**
              * Target
              * @default classical
              */
-            target: string;
+            target?: string;
         };
         /**
          * CupView
@@ -992,24 +987,21 @@ export interface components {
              * Ci95 Um
              * @default null
              */
-            ci95_um: [
-                number,
-                number
-            ] | null;
+            ci95_um?: number[] | null;
             /** D50 Um */
             d50_um: number;
             /**
              * Fines Below 100
              * @default null
              */
-            fines_below_100: number | null;
+            fines_below_100?: number | null;
             /** Setting */
             setting: string;
             /**
              * Span
              * @default null
              */
-            span: number | null;
+            span?: number | null;
         };
         /**
          * CurveView
@@ -1066,12 +1058,12 @@ export interface components {
              * Field
              * @default null
              */
-            field: string | null;
+            field?: string | null;
             /**
              * Format
              * @default hakari.error/1
              */
-            format: string;
+            format?: string;
             /** Message */
             message: string;
             /** Remedy */
@@ -1117,12 +1109,12 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            bypass: "none" | "edge" | "ribs";
+            bypass?: "none" | "edge" | "ribs";
             /**
              * Diameter Mm
              * @default 70
              */
-            diameter_mm: number;
+            diameter_mm?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1140,7 +1132,7 @@ export interface components {
              * Fines Relative Sd
              * @default 0
              */
-            fines_relative_sd: number;
+            fines_relative_sd?: number;
             /** Mass Fraction */
             mass_fraction: number[];
         };
@@ -1153,14 +1145,14 @@ export interface components {
              * Fines Below 100
              * @default 0.08
              */
-            fines_below_100: number;
+            fines_below_100?: number;
             /** Median Um */
             median_um: number;
             /**
              * Span
              * @default 1.1
              */
-            span: number;
+            span?: number;
         };
         /**
          * GrindOnPlan
@@ -1191,7 +1183,7 @@ export interface components {
              * Burrs
              * @default unknown
              */
-            burrs: string;
+            burrs?: string;
             /** Dial */
             dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"];
             /**
@@ -1199,14 +1191,14 @@ export interface components {
              * @default hakari.grinder/1
              * @constant
              */
-            format: "hakari.grinder/1";
+            format?: "hakari.grinder/1";
             /** Name */
             name: string;
             /**
              * Samples
              * @default []
              */
-            samples: components["schemas"]["CurveSampleDocument"][];
+            samples?: components["schemas"]["CurveSampleDocument"][];
         };
         /**
          * GrinderList
@@ -1261,18 +1253,18 @@ export interface components {
              * Lid
              * @default false
              */
-            lid: boolean;
+            lid?: boolean;
             /**
              * Material
              * @default plastic
              * @enum {string}
              */
-            material: "plastic" | "glass" | "ceramic" | "metal";
+            material?: "plastic" | "glass" | "ceramic" | "metal";
             /**
              * Preheated
              * @default true
              */
-            preheated: boolean;
+            preheated?: boolean;
         };
         /**
          * IntervalsDocument
@@ -1280,20 +1272,11 @@ export interface components {
          */
         IntervalsDocument: {
             /** D10 Um */
-            d10_um: [
-                number,
-                number
-            ];
+            d10_um: number[];
             /** D50 Um */
-            d50_um: [
-                number,
-                number
-            ];
+            d50_um: number[];
             /** D90 Um */
-            d90_um: [
-                number,
-                number
-            ];
+            d90_um: number[];
         };
         /**
          * MeasurementDocument
@@ -1325,7 +1308,7 @@ export interface components {
              * Diameter
              * @default area-equivalent
              */
-            diameter: string;
+            diameter?: string;
             /** Effective Count */
             effective_count: number;
             extrapolated: components["schemas"]["ExtrapolatedDocument"];
@@ -1335,7 +1318,7 @@ export interface components {
              * Format
              * @default hakari.measurement/1
              */
-            format: string;
+            format?: string;
             /** Mass Below Um */
             mass_below_um: {
                 [key: string]: number | null;
@@ -1357,7 +1340,7 @@ export interface components {
              * Weighting
              * @default volume
              */
-            weighting: string;
+            weighting?: string;
         };
         /**
          * MoveDocument
@@ -1405,25 +1388,25 @@ export interface components {
              * Days Off Roast
              * @default null
              */
-            days_off_roast: number | null;
+            days_off_roast?: number | null;
             /**
              * Dense
              * @default false
              */
-            dense: boolean;
+            dense?: boolean;
             /** Name */
             name: string;
             /**
              * Process
              * @default
              */
-            process: string;
+            process?: string;
             /**
              * Roast
              * @default medium
              * @enum {string}
              */
-            roast: "light" | "medium" | "medium-dark" | "dark";
+            roast?: "light" | "medium" | "medium-dark" | "dark";
         };
         /**
          * NewGrinder
@@ -1434,7 +1417,7 @@ export interface components {
              * Burrs
              * @default unknown
              */
-            burrs: string;
+            burrs?: string;
             /** Dial */
             dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"];
             /** Name */
@@ -1443,7 +1426,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
         };
         /**
          * NewPoint
@@ -1454,10 +1437,7 @@ export interface components {
              * Ci95 Um
              * @default null
              */
-            ci95_um: [
-                number,
-                number
-            ] | null;
+            ci95_um?: number[] | null;
             /** D50 Um */
             d50_um: number;
             /** Setting */
@@ -1489,7 +1469,7 @@ export interface components {
              * @default down
              * @enum {string}
              */
-            finer: "down" | "up";
+            finer?: "down" | "up";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1503,7 +1483,7 @@ export interface components {
              * Parts
              * @default 4
              */
-            parts: number;
+            parts?: number;
         };
         /**
          * OutcomeDocument
@@ -1514,39 +1494,39 @@ export interface components {
              * Bed
              * @default []
              */
-            bed: string[];
+            bed?: string[];
             /**
              * Drawdown S
              * @default null
              */
-            drawdown_s: number | null;
+            drawdown_s?: number | null;
             /**
              * Drink G
              * @default null
              */
-            drink_g: number | null;
+            drink_g?: number | null;
             /**
              * Last Drip S
              * @default null
              */
-            last_drip_s: number | null;
+            last_drip_s?: number | null;
             /**
              * Stalled
              * @default null
              */
-            stalled: boolean | null;
+            stalled?: boolean | null;
             /**
              * Taste
              * @default {}
              */
-            taste: {
+            taste?: {
                 [key: string]: number;
             };
             /**
              * Tds Percent
              * @default null
              */
-            tds_percent: number | null;
+            tds_percent?: number | null;
         };
         /**
          * Outlines
@@ -1609,25 +1589,25 @@ export interface components {
              * Actions
              * @default []
              */
-            actions: components["schemas"]["ActionDocument"][];
+            actions?: components["schemas"]["ActionDocument"][];
             /**
              * Brewer
              * @default ribbed-cone
              */
-            brewer: string | (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]);
+            brewer?: string | (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]);
             /** Dose G */
             dose_g: number;
             /**
              * Filter
              * @default paper
              */
-            filter: string;
+            filter?: string;
             /**
              * Format
              * @default hakari.plan/1
              * @constant
              */
-            format: "hakari.plan/1";
+            format?: "hakari.plan/1";
             /** Grind */
             grind: components["schemas"]["GrindClasses"] | components["schemas"]["GrindFigures"];
             /**
@@ -1637,30 +1617,30 @@ export interface components {
              *       "preheated": true
              *     }
              */
-            heat: components["schemas"]["HeatDocument"];
+            heat?: components["schemas"]["HeatDocument"];
             /**
              * Pours
              * @default []
              */
-            pours: components["schemas"]["PourDocument"][];
+            pours?: components["schemas"]["PourDocument"][];
             /**
              * Roast
              * @default medium
              * @enum {string}
              */
-            roast: "light" | "medium" | "medium-dark" | "dark";
+            roast?: "light" | "medium" | "medium-dark" | "dark";
             /**
              * Steep
              * @default null
              */
-            steep: {
+            steep?: {
                 [key: string]: unknown;
             } | null;
             /**
              * Water C
              * @default 93
              */
-            water_c: number;
+            water_c?: number;
         };
         /**
          * PlanNote
@@ -1705,10 +1685,7 @@ export interface components {
          */
         PointView: {
             /** Ci95 Um */
-            ci95_um: [
-                number,
-                number
-            ];
+            ci95_um: number[];
             /** D50 Um */
             d50_um: number;
             /** Fines Below 100 */
@@ -1733,18 +1710,18 @@ export interface components {
              * Start S
              * @default null
              */
-            start_s: number | null;
+            start_s?: number | null;
             /**
              * Start When
              * @default null
              */
-            start_when: ("level-back" | "half" | "drained") | null;
+            start_when?: ("level-back" | "half" | "drained") | null;
             /**
              * Strength
              * @default normal
              * @enum {string}
              */
-            strength: "soft" | "normal" | "hard";
+            strength?: "soft" | "normal" | "hard";
             /** Water G */
             water_g: number;
         };
@@ -1775,7 +1752,7 @@ export interface components {
              * Format
              * @default hakari.prediction/1
              */
-            format: string;
+            format?: string;
             /** Half Width95 */
             half_width95: {
                 [key: string]: number;
@@ -1792,11 +1769,7 @@ export interface components {
             /** Stalled */
             stalled: boolean;
             /** Tds By Third */
-            tds_by_third: [
-                number,
-                number,
-                number
-            ];
+            tds_by_third: number[];
             /** Tds Percent */
             tds_percent: number;
         };
@@ -1826,12 +1799,12 @@ export interface components {
              * @default ribbed-cone
              * @enum {string}
              */
-            brewer: "ribbed-cone" | "smooth-cone" | "flat-bottom";
+            brewer?: "ribbed-cone" | "smooth-cone" | "flat-bottom";
             /**
              * Dose G
              * @default 17
              */
-            dose_g: number;
+            dose_g?: number;
             /**
              * @default {
              *       "lid": false,
@@ -1839,39 +1812,39 @@ export interface components {
              *       "preheated": true
              *     }
              */
-            heat: components["schemas"]["HeatDocument"];
+            heat?: components["schemas"]["HeatDocument"];
             /**
              * Ratio
              * @default null
              */
-            ratio: number | null;
+            ratio?: number | null;
             /**
              * School
              * @default staged
              * @constant
              */
-            school: "staged";
+            school?: "staged";
             /**
              * Stages
              * @default 3
              */
-            stages: number;
+            stages?: number;
             /**
              * Strength
              * @default normal
              * @enum {string}
              */
-            strength: "soft" | "normal" | "hard";
+            strength?: "soft" | "normal" | "hard";
             /**
              * Water C
              * @default 93
              */
-            water_c: number;
+            water_c?: number;
             /**
              * Water G
              * @default null
              */
-            water_g: number | null;
+            water_g?: number | null;
         };
         /**
          * RuledOutDocument
@@ -1893,10 +1866,7 @@ export interface components {
             /** Diameter Um */
             diameter_um: number;
             /** Outline Um */
-            outline_um: [
-                number,
-                number
-            ][];
+            outline_um: number[][];
         };
         /**
          * SampleDetail
@@ -1911,10 +1881,7 @@ export interface components {
             created_at: string;
             curve: components["schemas"]["CurveView"];
             /** D50 Ci95 Um */
-            d50_ci95_um: [
-                number,
-                number
-            ];
+            d50_ci95_um: number[];
             /** D50 Um */
             d50_um: number;
             /** Grinder Id */
@@ -1954,24 +1921,24 @@ export interface components {
              * Coffee Id
              * @default null
              */
-            coffee_id: number | null;
+            coffee_id?: number | null;
             /**
              * Grinder Id
              * @default null
              */
-            grinder_id: number | null;
+            grinder_id?: number | null;
             /** Photos */
             photos: string[];
             /**
              * Scale
              * @default card
              */
-            scale: string;
+            scale?: string;
             /**
              * Setting
              * @default null
              */
-            setting: string | null;
+            setting?: string | null;
         };
         /**
          * SampleView
@@ -1985,10 +1952,7 @@ export interface components {
             /** Created At */
             created_at: string;
             /** D50 Ci95 Um */
-            d50_ci95_um: [
-                number,
-                number
-            ];
+            d50_ci95_um: number[];
             /** D50 Um */
             d50_um: number;
             /** Grinder Id */
@@ -2029,12 +1993,12 @@ export interface components {
              * Level High Mm
              * @default []
              */
-            level_high_mm: number[];
+            level_high_mm?: number[];
             /**
              * Level Low Mm
              * @default []
              */
-            level_low_mm: number[];
+            level_low_mm?: number[];
             /** Level Mm */
             level_mm: number[];
             /** Poured G */
@@ -2132,15 +2096,15 @@ export interface components {
              *       "roast": "medium"
              *     }
              */
-            coffee: components["schemas"]["CoffeeDocument"];
+            coffee?: components["schemas"]["CoffeeDocument"];
             /**
              * Format
              * @default hakari.slip/1
              * @constant
              */
-            format: "hakari.slip/1";
+            format?: "hakari.slip/1";
             /** @default null */
-            grinder: components["schemas"]["GrinderDocument"] | null;
+            grinder?: components["schemas"]["GrinderDocument"] | null;
             /**
              * @default {
              *       "bed": [],
@@ -2152,24 +2116,24 @@ export interface components {
              *       "tds_percent": null
              *     }
              */
-            outcome: components["schemas"]["OutcomeDocument"];
+            outcome?: components["schemas"]["OutcomeDocument"];
             plan: components["schemas"]["PlanDocument"];
             /**
              * School
              * @default grind-first
              * @enum {string}
              */
-            school: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
+            school?: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
             /**
              * Setting
              * @default null
              */
-            setting: string | null;
+            setting?: string | null;
             /**
              * Target
              * @default classical
              */
-            target: string | components["schemas"]["TargetDocument"];
+            target?: string | components["schemas"]["TargetDocument"];
         };
         /**
          * SlipList
@@ -2259,17 +2223,11 @@ export interface components {
          */
         TargetBox: {
             /** Ey Percent */
-            ey_percent: [
-                number,
-                number
-            ];
+            ey_percent: number[];
             /** Name */
             name: string;
             /** Tds Percent */
-            tds_percent: [
-                number,
-                number
-            ];
+            tds_percent: number[];
         };
         /**
          * TargetDocument
@@ -2277,15 +2235,9 @@ export interface components {
          */
         TargetDocument: {
             /** Ey Percent */
-            ey_percent: [
-                number,
-                number
-            ];
+            ey_percent: number[];
             /** Tds Percent */
-            tds_percent: [
-                number,
-                number
-            ];
+            tds_percent: number[];
         };
         /**
          * WindowView
@@ -3246,6 +3198,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlipList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    slips_save_slip_slips_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CupEntry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipDetail"];
                 };
             };
             /** @description Unprocessable Entity */

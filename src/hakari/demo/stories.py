@@ -31,7 +31,7 @@ COFFEES = (
 )
 ARLSMOOR_DIAL = ClickDialDocument(kind="clicks", clicks_per_turn=36, minimum=0, maximum=60)
 BRACKWELL_DIAL = NumberDialDocument(kind="numbers", minimum=0, maximum=14, parts=4)
-FIRST_SETTING = "3 3/4"
+FIRST_SETTING = "2 1/2"
 
 
 def fill(ws: Workspace, say: Say) -> None:
@@ -89,9 +89,9 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
 def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
     """What the two at the hatch wrote down for such a cup."""
     extraction = happened.tds_percent * happened.drink_g / 17
-    if extraction > 22.5:
+    if extraction > 23.0:
         return {"bitter": 3, "drying": 2}, ["mud"]
-    if extraction > 21.3:
+    if extraction > 21.8:
         return {"bitter": 1, "heavy": 1}, ["flat"]
     return {"sweet": 2, "balanced": 2}, ["flat"]
 

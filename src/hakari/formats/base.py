@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict
+from pydantic import BaseModel, BeforeValidator, ConfigDict, WithJsonSchema
 
 from hakari.core.brew.units import parse_celsius, parse_number, parse_seconds
 from hakari.core.errors import InputError
@@ -51,3 +51,12 @@ Seconds = Annotated[float, BeforeValidator(_typed(lambda t: parse_seconds(t, "")
 Percent = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("%",))))]
 Millimetres = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("mm",))))]
 Ratio = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t.strip().removeprefix("1:"), "")))]
+
+
+def _numbers(count: int) -> WithJsonSchema:
+    """A fixed number of numbers, told as a plain array, which every generator of types understands alike."""
+    return WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": count, "maxItems": count})
+
+
+Pair = Annotated[tuple[float, float], _numbers(2)]
+Triple = Annotated[tuple[float, float, float], _numbers(3)]

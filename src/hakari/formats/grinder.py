@@ -11,7 +11,7 @@ from hakari.core.grinder.curve import sample_from_interval
 from hakari.core.grinder.dial import ClickDial, NumberDial, check_dial
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.translate.median import Translation
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 
 Small = Annotated[int, Field(ge=-100000, le=100000)]
 
@@ -56,7 +56,7 @@ class CurveSampleDocument(Document):
 
     setting: str
     d50_um: float
-    ci95_um: tuple[float, float] | None = None
+    ci95_um: Pair | None = None
     fines_below_100: float | None = None
     span: float | None = None
 
@@ -99,9 +99,9 @@ class TranslationDocument(Document):
     format: str = "hakari.translation/1"
     setting: str
     d50_um: float
-    interval95_um: tuple[float, float]
+    interval95_um: Pair
     target_um: float
-    target_interval95_um: tuple[float, float]
+    target_interval95_um: Pair
     reachable: bool
     chance_nearest: float
     neighbours: list[NeighbourDocument]

@@ -8,7 +8,7 @@ import io
 from hakari.core.photo.card import CHECK_BAR_MM, Card
 from hakari.core.photo.result import Finding, Particles, PhotoResult
 from hakari.core.psd.summary import Summary
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 
 
 class WellDocument(Document):
@@ -72,9 +72,9 @@ class ExtrapolatedDocument(Document):
 class IntervalsDocument(Document):
     """95 % intervals from counting."""
 
-    d10_um: tuple[float, float]
-    d50_um: tuple[float, float]
-    d90_um: tuple[float, float]
+    d10_um: Pair
+    d50_um: Pair
+    d90_um: Pair
 
 
 class MeasurementDocument(Document):

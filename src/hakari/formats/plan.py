@@ -12,7 +12,7 @@ from hakari.core.brew.schedule import Action, Heat, Plan, Pour, check_plan
 from hakari.core.errors import InputError
 from hakari.core.extraction.prediction import Prediction
 from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures
-from hakari.formats.base import Celsius, Document, Grams, Seconds
+from hakari.formats.base import Celsius, Document, Grams, Seconds, Triple
 
 
 class GrindClasses(Document):
@@ -174,7 +174,7 @@ class PredictionDocument(Document):
     pour_starts_s: list[float]
     series: SeriesDocument
     ey_by_size: list[SizeYield]
-    tds_by_third: tuple[float, float, float]
+    tds_by_third: Triple
     assumptions: list[str]
 
     @classmethod

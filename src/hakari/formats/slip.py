@@ -9,7 +9,7 @@ from pydantic import Field
 from hakari.core.advice.advise import Advice, State
 from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
 from hakari.core.errors import InputError
-from hakari.formats.base import Document, Grams, Percent, Seconds
+from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
@@ -48,8 +48,8 @@ class OutcomeDocument(Document):
 class TargetDocument(Document):
     """A box of one's own."""
 
-    ey_percent: tuple[float, float]
-    tds_percent: tuple[float, float]
+    ey_percent: Pair
+    tds_percent: Pair
 
 
 def target_of(document: str | TargetDocument) -> Target:

@@ -13,7 +13,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import sample_from_interval
 from hakari.core.grinder.dial import step_words
 from hakari.core.translate.median import Translation, translate_setting, translate_size
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import CurveSampleDocument, DialDocument, GrinderDocument, TranslationDocument
 from hakari.service.workspace import Workspace, alive, bench_row, find, mark_deleted
 from hakari.store import models
@@ -35,7 +35,7 @@ class PointView(Document):
     id: int
     setting: str
     d50_um: float
-    ci95_um: tuple[float, float]
+    ci95_um: Pair
     fines_below_100: float | None
     span: float | None
     sample_id: int | None
@@ -77,7 +77,7 @@ class NewPoint(Document):
 
     setting: Annotated[str, Field(min_length=1, max_length=40)]
     d50_um: Annotated[float, Field(gt=0, lt=1e5)]
-    ci95_um: tuple[float, float] | None = None
+    ci95_um: Pair | None = None
 
 
 class BenchTranslation(TranslationDocument):
@@ -193,7 +193,7 @@ def add_point_row(
     era: models.Era,
     setting: str,
     d50_um: float,
-    ci95_um: tuple[float, float],
+    ci95_um: Pair,
     fines: float | None,
     span: float | None,
     sample_id: int | None,

@@ -14,7 +14,7 @@ from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import Particles
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument, particles_csv
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
@@ -23,7 +23,7 @@ from hakari.service.workspace import Workspace, alive, bench_row, find, mark_del
 from hakari.store import models
 
 RULER_GROUNDS = 110
-DISPLAY_LONG_SIDE_PX = 2400
+DISPLAY_LONG_SIDE_PX = 3200
 
 
 class PhotoView(Document):
@@ -50,7 +50,7 @@ class RulerGround(Document):
     """One ground of the grain ruler: its size and its outline round its own centre, µm."""
 
     diameter_um: float
-    outline_um: list[tuple[float, float]]
+    outline_um: list[Pair]
 
 
 class WindowView(Document):
@@ -76,7 +76,7 @@ class SampleView(Document):
     setting: str | None
     simulated: bool
     d50_um: float
-    d50_ci95_um: tuple[float, float]
+    d50_ci95_um: Pair
     photos: list[PhotoView]
 
 

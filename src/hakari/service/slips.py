@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.brew.brewers import built_in
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees
 from hakari.service.grinders import grinder_document, words_between
@@ -32,8 +32,8 @@ class TargetBox(Document):
     """A target as drawn."""
 
     name: str
-    ey_percent: tuple[float, float]
-    tds_percent: tuple[float, float]
+    ey_percent: Pair
+    tds_percent: Pair
 
 
 class PathPoint(Document):

@@ -12,9 +12,3 @@ api = blueprint("cup", "/api")
 def preview_cup(body: service.CupEntry) -> service.CupView:
     """Judge the brew on the bench without keeping it."""
     return service.preview_cup(workspace(), body)
-
-
-@api.post("/slips", responses={200: service.SlipDetail})
-def save_slip(body: service.CupEntry) -> service.SlipDetail:
-    """Keep the pass as a slip."""
-    return service.save_slip(workspace(), body)

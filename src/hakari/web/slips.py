@@ -22,6 +22,12 @@ def list_slips() -> service.SlipList:
     return service.list_slips(workspace())
 
 
+@api.post("/slips", responses={200: service.SlipDetail})
+def save_slip(body: service.CupEntry) -> service.SlipDetail:
+    """Keep the pass as a slip."""
+    return service.save_slip(workspace(), body)
+
+
 @api.get("/slips/<int:id>", responses={200: service.SlipDetail})
 def get_slip(path: ById) -> service.SlipDetail:
     """One slip."""

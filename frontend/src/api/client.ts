@@ -1,0 +1,77 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+/** What the server says when it refuses something: what is wrong and what to do. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly remedy: string,
+    readonly field: string | null,
+  ) {
+    super(message);
+  }
+}
+
+const fetcher = createClient<paths>({ baseUrl: window.location.origin });
+
+fetcher.use({
+  async onResponse({ response }) {
+    if (!response.ok) throw await refusalOf(response);
+    return response;
+  },
+  onError() {
+    return new Refusal(0, "no-server", "The server does not answer.", "Check that Hakari is still running, then try again.", null);
+  },
+});
+
+async function refusalOf(response: Response): Promise<Refusal> {
+  try {
+    const said = (await response.json()) as Schemas["ErrorDocument"];
+    return new Refusal(response.status, said.code, said.message, said.remedy, said.field ?? null);
+  } catch {
+    return new Refusal(response.status, "unreadable", "The server's answer could not be read.", "Try again.", null);
+  }
+}
+
+export const api = fetcher;
+
+/** The answer's data; a refusal was thrown before this. */
+export function dataOf<T>(answer: { data?: T }): T {
+  if (answer.data === undefined) throw new Refusal(0, "empty", "The server sent nothing back.", "Try again.", null);
+  return answer.data;
+}
+
+/** Text as a person typed it, sent where the types say number: the server reads "18,5", "203F" and "2:45". */
+export const typed = (text: string) => text as unknown as number;
+
+/** Upload photos with progress of the sending; measuring starts when all is sent. */
+export function uploadPhotos(
+  files: File[],
+  fields: Record<string, string>,
+  onSent: (share: number) => void,
+): Promise<Schemas["SampleDetail"]> {
+  return new Promise((resolve, reject) => {
+    const form = new FormData();
+    files.forEach((file) => form.append("photos", file));
+    Object.entries(fields).forEach(([name, value]) => form.append(name, value));
+    const request = new XMLHttpRequest();
+    request.open("POST", "/api/samples");
+    request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
+    request.onerror = () =>
+      reject(new Refusal(0, "no-server", "The photos did not arrive.", "Check that Hakari is running, then send them again.", null));
+    request.onload = () => {
+      try {
+        const said = JSON.parse(request.responseText);
+        if (request.status < 300) resolve(said as Schemas["SampleDetail"]);
+        else reject(new Refusal(request.status, said.code, said.message, said.remedy, said.field ?? null));
+      } catch {
+        reject(new Refusal(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null));
+      }
+    };
+    request.send(form);
+  });
+}

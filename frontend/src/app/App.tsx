@@ -1,0 +1,39 @@
+import { ConfigProvider } from "antd";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router-dom";
+import { MeasureStation } from "../stations/measure/MeasureStation";
+import { Waiting } from "../ui/parts";
+import { ActionsProvider } from "./actions";
+import { Shell } from "./Shell";
+import { antdTheme, useBenchTheme } from "./theme";
+
+const GrindersStation = lazy(() => import("../stations/grinders/GrindersStation"));
+const PlanStation = lazy(() => import("../stations/plan/PlanStation"));
+const BrewStation = lazy(() => import("../stations/brew/BrewStation"));
+const CupStation = lazy(() => import("../stations/cup/CupStation"));
+const SlipsStation = lazy(() => import("../stations/slips/SlipsStation"));
+const PracticeStation = lazy(() => import("../stations/practice/PracticeStation"));
+
+export function App() {
+  const [bench, toggle] = useBenchTheme();
+  return (
+    <ConfigProvider theme={antdTheme(bench)} button={{ autoInsertSpace: false }}>
+      <ActionsProvider>
+        <Shell dark={bench === "dark"} toggleTheme={toggle}>
+          <Suspense fallback={<div className="empty"><Waiting>Opening</Waiting></div>}>
+            <Routes>
+              <Route path="/measure" element={<MeasureStation />} />
+              <Route path="/grinders" element={<GrindersStation />} />
+              <Route path="/plan" element={<PlanStation />} />
+              <Route path="/brew" element={<BrewStation />} />
+              <Route path="/cup" element={<CupStation />} />
+              <Route path="/slips" element={<SlipsStation />} />
+              <Route path="/practice" element={<PracticeStation />} />
+              <Route path="*" element={<Navigate to="/measure" replace />} />
+            </Routes>
+          </Suspense>
+        </Shell>
+      </ActionsProvider>
+    </ConfigProvider>
+  );
+}

@@ -1,0 +1,93 @@
+import { useState, type ReactNode } from "react";
+import { Link, useLocation } from "react-router-dom";
+import type { Schemas } from "../api/client";
+import { useBench } from "../api/hooks";
+import { Setting } from "../ui/parts";
+import { clock, grams, whole } from "../ui/words";
+import { CoffeeShelf } from "./CoffeeShelf";
+import { STATIONS } from "./stations";
+
+type Bench = Schemas["BenchView"];
+
+/** The six cells of the chain with today's values; the open one is unfolded into the page. */
+export function ChainStrip() {
+  const bench = useBench().data;
+  const { pathname } = useLocation();
+  const [shelf, setShelf] = useState(false);
+  const cells = bench ? valuesOf(bench) : {};
+  const coffee = bench?.coffee;
+  return (
+    <header className="chain">
+      <div className="brand">
+        <Link to="/measure" className="mark" aria-label="Hakari, to the first station">
+          <svg width="26" height="18" viewBox="0 0 26 18" fill="none" stroke="currentColor" strokeWidth="2.2" strokeLinecap="round" aria-hidden="true">
+            <path d="M1.5 5.5 24.5 3.5M16 4.5v11M11.5 16h9" />
+            <circle cx="6" cy="10" r="2.6" fill="var(--persimmon)" stroke="none" />
+          </svg>
+          hakari
+        </Link>
+        <button className="coffee" onClick={() => setShelf(true)} title="Choose the coffee">
+          {coffee ? (
+            <>
+              {coffee.name}
+              <br />
+              {coffee.roast}
+              {coffee.days_off_roast != null && `, ${coffee.days_off_roast} days off roast`}
+            </>
+          ) : (
+            "Which coffee?"
+          )}
+        </button>
+      </div>
+      <nav aria-label="Stations" style={{ display: "contents" }}>
+        {STATIONS.slice(0, 6).map((s) => {
+          const cell = cells[s.path];
+          return (
+            <Link key={s.path} to={s.path} className="cell" aria-current={pathname === s.path ? "page" : undefined}>
+              <div className="station">
+                <span className="digit">{s.key}</span>
+                <span className="name">{s.name}</span>
+              </div>
+              <div className={`value figure${cell?.value ? "" : " none"}`}>{cell?.value ?? "–"}</div>
+              <div className="under">{cell?.under ?? ""}</div>
+            </Link>
+          );
+        })}
+      </nav>
+      <CoffeeShelf open={shelf} close={() => setShelf(false)} chosen={coffee?.id} />
+    </header>
+  );
+}
+
+function valuesOf(b: Bench): Record<string, { value: ReactNode; under: string }> {
+  const { sample, grinder, plan, brew, slip } = b;
+  const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
+  const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
+  const bare = brew?.bare_bed_s ?? slip?.drawdown_s;
+  return {
+    "/measure": {
+      value: sample ? `${whole(sample.d50_um)} µm` : null,
+      under: sample ? `±${whole(sample.half_width_um)}, ${sample.photos} ${sample.photos === 1 ? "photo" : "photos"}${sample.simulated ? ", simulated" : ""}` : "no photo yet",
+    },
+    "/grinders": {
+      value: grinder ? <>{grinder.name} {grinder.setting && <Setting value={grinder.setting} />}</> : null,
+      under: moved ? `was ${from}` : grinder ? "as measured" : "none chosen",
+    },
+    "/plan": {
+      value: plan ? `${grams(plan.dose_g)} to ${Math.round(plan.water_g)} g` : null,
+      under: plan ? `${plan.brewer}, staged` : "no plan yet",
+    },
+    "/brew": {
+      value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,
+      under: bare != null && plan ? `bare bed, plan ${clock(plan.drawdown_s)}` : plan ? "planned bare bed" : "",
+    },
+    "/cup": {
+      value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,
+      under: slip ? `${slip.ey_percent.toFixed(1)} % out${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
+    },
+    "/slips": {
+      value: slip ? `Slip ${slip.number}` : b.slips ? `${b.slips} kept` : null,
+      under: b.slips === 1 ? "1 slip" : `${b.slips} slips`,
+    },
+  };
+}

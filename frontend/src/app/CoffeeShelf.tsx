@@ -1,0 +1,65 @@
+import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
+import { useState } from "react";
+import { api, dataOf, type Schemas } from "../api/client";
+import { useChangeBench, useCoffees, useRefresh } from "../api/hooks";
+import { Trouble } from "../ui/parts";
+
+const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
+
+/** Choose the coffee on the bench, or put a new one on the shelf. */
+export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
+  const coffees = useCoffees();
+  const change = useChangeBench();
+  return (
+    <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
+      <ul className="rows" style={{ marginBottom: 18 }}>
+        {coffees.data?.map((c) => (
+          <li key={c.id}>
+            <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}>
+              {c.name}
+            </button>
+            <span className="quiet">
+              {c.id === chosen ? "on the bench, " : ""}
+              {c.roast}
+              {c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}
+            </span>
+          </li>
+        ))}
+        {coffees.data?.length === 0 && <li className="quiet">No coffee yet. Name the first one below.</li>}
+      </ul>
+      <NewCoffee done={close} />
+    </Modal>
+  );
+}
+
+function NewCoffee({ done }: { done: () => void }) {
+  const [coffee, setCoffee] = useState<Schemas["NewCoffee"]>({ name: "", roast: "medium", process: "", dense: false, days_off_roast: null });
+  const [error, setError] = useState<unknown>(null);
+  const refresh = useRefresh();
+  async function add() {
+    try {
+      dataOf(await api.POST("/api/coffees", { body: coffee }));
+      void refresh();
+      done();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  return (
+    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 10 }}>
+      <h3 className="quiet">A new coffee</h3>
+      <Input aria-label="Name" placeholder="Name" maxLength={80} value={coffee.name} onChange={(e) => setCoffee({ ...coffee, name: e.target.value })} />
+      <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+        <Select aria-label="Roast" style={{ width: 150 }} value={coffee.roast} options={ROASTS.map((r) => ({ value: r, label: r }))} onChange={(roast) => setCoffee({ ...coffee, roast })} />
+        <InputNumber aria-label="Days off roast" placeholder="days off roast" min={0} max={3650} style={{ width: 140 }} value={coffee.days_off_roast} onChange={(d) => setCoffee({ ...coffee, days_off_roast: d })} />
+        <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
+          <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense beans
+        </label>
+      </div>
+      {error != null && <Trouble error={error} />}
+      <div>
+        <Button type="primary" htmlType="submit" disabled={!coffee.name.trim()}>Put it on the shelf</Button>
+      </div>
+    </form>
+  );
+}

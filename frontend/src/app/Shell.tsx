@@ -1,0 +1,111 @@
+import { Modal } from "antd";
+import { useCallback, useState, type ReactNode } from "react";
+import { Link } from "react-router-dom";
+import { Key } from "../ui/parts";
+import { useActions } from "./actions";
+import { ChainStrip } from "./ChainStrip";
+import { useKeys } from "./keys";
+import { STATIONS } from "./stations";
+
+interface Props {
+  dark: boolean;
+  toggleTheme: () => void;
+  children: ReactNode;
+}
+
+/** Chain strip on top, the station in the middle, what can be done at the bottom. */
+export function Shell({ dark, toggleTheme, children }: Props) {
+  const [help, setHelp] = useState(false);
+  const showHelp = useCallback(() => setHelp(true), []);
+  useKeys(showHelp);
+  return (
+    <div className="shell">
+      <ChainStrip />
+      <main className="page">{children}</main>
+      <ActionBar dark={dark} toggleTheme={toggleTheme} showHelp={showHelp} />
+      <Toast />
+      <AllKeys open={help} close={() => setHelp(false)} />
+    </div>
+  );
+}
+
+function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme: () => void; showHelp: () => void }) {
+  const { where, actions } = useActions();
+  const main = actions.find((a) => a.main);
+  return (
+    <footer className="actions">
+      <div className="where">{where}</div>
+      <Link to="/practice" className="act" style={{ textDecoration: "none" }}>
+        Practice <Key>7</Key>
+      </Link>
+      {actions
+        .filter((a) => !a.main)
+        .map((a) => (
+          <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
+            {a.label} <Key>{a.key}</Key>
+          </button>
+        ))}
+      <button className="icon-act" onClick={toggleTheme} aria-label={dark ? "Light paper" : "Dark bench"} title={dark ? "Light paper" : "Dark bench"}>
+        <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
+          <circle cx="8.5" cy="8.5" r="6" />
+          <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
+        </svg>
+      </button>
+      <button className="icon-act" onClick={showHelp} aria-label="All keys" title="All keys">
+        <Key>?</Key>
+      </button>
+      {main && (
+        <button className="main-act" onClick={main.run} disabled={main.disabled}>
+          {main.label} <Key>{main.key}</Key>
+        </button>
+      )}
+    </footer>
+  );
+}
+
+function Toast() {
+  const { told, undo } = useActions();
+  if (!told) return null;
+  const canUndo = !told.words.startsWith("Taken back");
+  return (
+    <div className="toast" role="status">
+      {told.words}
+      {canUndo && <button onClick={undo}>Undo (Z)</button>}
+    </div>
+  );
+}
+
+function AllKeys({ open, close }: { open: boolean; close: () => void }) {
+  const { actions } = useActions();
+  const everywhere: [string, string][] = [
+    ...STATIONS.map((s) => [s.key, s.name] as [string, string]),
+    ["Space", "the main action"],
+    ["N", "a new pass: plan it"],
+    ["Z", "take back"],
+    ["?", "these keys"],
+  ];
+  return (
+    <Modal open={open} onCancel={close} footer={null} title="Keys" width={560} destroyOnHidden>
+      <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "0 36px" }}>
+        <KeyList title="Everywhere" keys={everywhere} />
+        <KeyList title="Here" keys={actions.map((a) => [a.key, a.label])} />
+      </div>
+    </Modal>
+  );
+}
+
+function KeyList({ title, keys }: { title: string; keys: [string, string][] }) {
+  return (
+    <section>
+      <h3 className="quiet" style={{ margin: "6px 0" }}>{title}</h3>
+      <ul className="rows">
+        {keys.map(([key, what]) => (
+          <li key={key}>
+            <span>{what}</span>
+            <span><Key>{key}</Key></span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,80 @@
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+
+/** One thing that can be done here and now, with its key. */
+export interface Action {
+  key: string;
+  label: string;
+  run: () => void;
+  main?: boolean;
+  disabled?: boolean;
+}
+
+interface Undoable {
+  words: string;
+  undo: () => Promise<unknown> | void;
+}
+
+interface Actions {
+  where: ReactNode;
+  actions: Action[];
+  set: (where: ReactNode, actions: Action[]) => void;
+  told: Undoable | null;
+  tell: (words: string, undo?: () => Promise<unknown> | void) => void;
+  undo: () => void;
+}
+
+const Context = createContext<Actions | null>(null);
+const TOLD_MS = 8000;
+
+export function ActionsProvider({ children }: { children: ReactNode }) {
+  const [where, setWhere] = useState<ReactNode>(null);
+  const [actions, setActions] = useState<Action[]>([]);
+  const [told, setTold] = useState<Undoable | null>(null);
+  const done = useRef<Undoable[]>([]);
+  const set = useCallback((w: ReactNode, a: Action[]) => {
+    setWhere(w);
+    setActions(a);
+  }, []);
+  const tell = useCallback((words: string, undo?: () => Promise<unknown> | void) => {
+    const entry = { words, undo: undo ?? (() => undefined) };
+    if (undo) done.current.push(entry);
+    setTold(entry);
+  }, []);
+  const undo = useCallback(() => {
+    const last = done.current.pop();
+    if (!last) return;
+    void Promise.resolve(last.undo()).then(() => setTold({ words: `Taken back: ${last.words}`, undo: () => undefined }));
+  }, []);
+  useEffect(() => {
+    if (!told) return;
+    const timer = setTimeout(() => setTold(null), TOLD_MS);
+    return () => clearTimeout(timer);
+  }, [told]);
+  const value = useMemo(() => ({ where, actions, set, told, tell, undo }), [where, actions, set, told, tell, undo]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export function useActions(): Actions {
+  const found = useContext(Context);
+  if (!found) throw new Error("useActions outside its provider");
+  return found;
+}
+
+/** What a station offers; shown in the action bar and bound to keys while the station is open. */
+export function useStationActions(where: ReactNode, actions: Action[]) {
+  const { set } = useActions();
+  const latest = useRef(actions);
+  useEffect(() => {
+    latest.current = actions;
+  });
+  // Functions change at every render; what is shown changes only with these words.
+  const shown = JSON.stringify([typeof where === "string" ? where : "", actions.map((a) => [a.key, a.label, a.main, a.disabled])]);
+  useEffect(() => {
+    set(
+      where,
+      latest.current.map((a, i) => ({ ...a, run: () => latest.current[i]?.run() })),
+    );
+    return () => set(null, []);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `shown` stands for where and actions
+  }, [shown, set]);
+}

@@ -1,0 +1,37 @@
+import { useEffect } from "react";
+import { useNavigate } from "react-router-dom";
+import { useActions } from "./actions";
+import { STATIONS } from "./stations";
+
+/** Whether a key belongs to what has the focus: typing, or a control that Space works. */
+function taken(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  if (!target) return false;
+  if (target.closest("input, textarea, select, [contenteditable=true], [role=dialog], .ant-select")) return true;
+  return event.key === " " && Boolean(target.closest("button, a, [role=button], [role=slider], [role=radio]"));
+}
+
+/** The keys of the whole application; a station's own never shadow them. */
+export function useKeys(showHelp: () => void) {
+  const navigate = useNavigate();
+  const { actions, undo } = useActions();
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      if (event.ctrlKey || event.metaKey || event.altKey || taken(event)) return;
+      const station = STATIONS.find((s) => s.key === event.key);
+      if (station) navigate(station.path);
+      else if (event.key === "?") showHelp();
+      else if (event.key.toLowerCase() === "z") undo();
+      else if (event.key.toLowerCase() === "n") navigate("/plan");
+      else {
+        const wanted = event.key === " " ? "Space" : event.key.toUpperCase();
+        const action = actions.find((a) => a.key.toUpperCase() === wanted.toUpperCase() && !a.disabled);
+        if (!action) return;
+        action.run();
+      }
+      event.preventDefault();
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [actions, navigate, showHelp, undo]);
+}

@@ -1,0 +1,51 @@
+import { theme as antd, type ThemeConfig } from "antd";
+import { useCallback, useEffect, useState } from "react";
+
+export type Bench = "light" | "dark";
+const KEPT = "hakari.theme";
+
+/** Light paper or the dark bench; kept per device, else as the device prefers. */
+export function useBenchTheme(): [Bench, () => void] {
+  const [bench, setBench] = useState<Bench>(() => {
+    const kept = localStorage.getItem(KEPT);
+    if (kept === "light" || kept === "dark") return kept;
+    return window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+  });
+  useEffect(() => {
+    document.documentElement.dataset.theme = bench;
+  }, [bench]);
+  const toggle = useCallback(() => {
+    setBench((now) => {
+      const next = now === "light" ? "dark" : "light";
+      localStorage.setItem(KEPT, next);
+      return next;
+    });
+  }, []);
+  return [bench, toggle];
+}
+
+/** Ant Design's tokens in Hakari's paper and ink. */
+export function antdTheme(bench: Bench): ThemeConfig {
+  const dark = bench === "dark";
+  return {
+    algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
+    token: {
+      fontFamily: '"Instrument Sans Variable", system-ui, sans-serif',
+      fontSize: 15,
+      borderRadius: 6,
+      colorPrimary: dark ? "#f0764c" : "#b83f19",
+      colorInfo: dark ? "#f0764c" : "#b83f19",
+      colorError: dark ? "#f58a64" : "#b83f19",
+      colorText: dark ? "#eae5d8" : "#1b2440",
+      colorTextSecondary: dark ? "#a9aec2" : "#5a6279",
+      colorTextPlaceholder: dark ? "#8f95b0" : "#6f7684",
+      colorBgBase: dark ? "#1d2338" : "#fbf8f1",
+      colorBgContainer: dark ? "#1d2338" : "#fbf8f1",
+      colorBgElevated: dark ? "#232a42" : "#fffdf7",
+      colorBorder: dark ? "#363d57" : "#dcd4c2",
+      colorBorderSecondary: dark ? "#363d57" : "#dcd4c2",
+      controlHeight: 38,
+    },
+    components: { Button: { primaryShadow: "none", fontWeight: 600 }, Modal: { titleFontSize: 20 } },
+  };
+}

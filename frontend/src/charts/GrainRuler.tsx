@@ -1,0 +1,204 @@
+import { useMemo, useRef } from "react";
+import type { Schemas } from "../api/client";
+import { whole } from "../ui/words";
+import { line, log, sizeTicks, type Scale, useSize } from "./scales";
+
+export type Band = [number, number] | null;
+
+interface Props {
+  sample: Schemas["SampleDetail"];
+  held: Band;
+  hold: (band: Band) => void;
+  method?: string;
+}
+
+const LEFT = 30;
+const RIGHT = 40;
+const HELD_LN = 0.09;
+
+/** The size curve with the user's own grounds standing in order of size under it, on one log axis. */
+export function GrainRuler({ sample, held, hold, method }: Props) {
+  const [ref, { width, height }] = useSize();
+  const svg = useRef<SVGSVGElement>(null);
+  const m = sample.measurement;
+  const top = Math.max(m.d90_um * 1.75, (sample.ruler.at(-1)?.diameter_um ?? 0) * 1.08);
+  const x = useMemo(() => log([Math.max(36, Math.min(60, m.resolution_limit_um * 0.75)), top], [LEFT, Math.max(width - RIGHT, LEFT + 50)]), [width, top, m.resolution_limit_um]);
+  const base = Math.max(150, Math.round(height * 0.56));
+  const bands = sample.windows.filter((w) => w.method !== "smooth-cone");
+
+  function holdAt(clientX: number) {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return;
+    const size = x.invert(clientX - box.left);
+    hold([size * Math.exp(-HELD_LN), size * Math.exp(HELD_LN)]);
+  }
+
+  function onKey(event: React.KeyboardEvent) {
+    const now = held ? Math.sqrt(held[0] * held[1]) : m.d50_um;
+    const step = event.key === "ArrowRight" ? HELD_LN : event.key === "ArrowLeft" ? -HELD_LN : 0;
+    if (event.key === "Escape") hold(null);
+    else if (step) {
+      hold([now * Math.exp(step - HELD_LN), now * Math.exp(step + HELD_LN)]);
+      event.preventDefault();
+    }
+  }
+
+  return (
+    <div ref={ref} style={{ height: "100%", minHeight: 300 }}>
+      {width > 0 && (
+        <svg
+          ref={svg}
+          width={width}
+          height={Math.max(height, 300)}
+          role="slider"
+          tabIndex={0}
+          aria-label="Size curve: arrow keys hold a band of sizes, whose grounds are lit on the photo"
+          aria-valuenow={Math.round(held ? Math.sqrt(held[0] * held[1]) : m.d50_um)}
+          aria-valuetext={held ? `${whole(held[0])} to ${whole(held[1])} µm` : "none held"}
+          style={{ display: "block", cursor: "crosshair", touchAction: "none" }}
+          onKeyDown={onKey}
+          onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); holdAt(e.clientX); }}
+          onPointerMove={(e) => e.buttons === 1 && holdAt(e.clientX)}
+          onDoubleClick={() => hold(null)}
+        >
+          <defs>
+            <pattern id="unseen" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <path d="M0 0V7" stroke="var(--ink-3)" strokeWidth="1" opacity="0.55" />
+            </pattern>
+          </defs>
+          <Windows windows={bands} x={x} base={base} method={method} />
+          {held && <rect x={x(held[0])} width={Math.max(3, x(held[1]) - x(held[0]))} y={58} height={base - 58} fill="var(--persimmon-wash)" opacity="0.8" />}
+          <CurveDrawn sample={sample} x={x} base={base} />
+          <Marks sample={sample} x={x} base={base} />
+          <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
+          <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+            Your own grounds, cut from the photo, each at its size.
+            {held ? " The persimmon band is the one you are holding; its grounds are lit above." : " Press on the curve to light a band of sizes on the photo."}
+          </text>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function Windows({ windows, x, base, method }: { windows: Schemas["WindowView"][]; x: Scale; base: number; method?: string }) {
+  const chosen = windows.find((w) => w.method === method) ?? windows[0];
+  return (
+    <g>
+      {chosen && <rect x={x(chosen.low_um)} width={x(chosen.high_um) - x(chosen.low_um)} y={14} height={base - 14} fill="var(--celadon-wash)" opacity="0.5" />}
+      {windows.map((w, i) => {
+        const y = 14 + i * 18;
+        const chosenOne = w === chosen;
+        return (
+          <g key={w.label}>
+            <rect x={x(w.low_um)} width={x(w.high_um) - x(w.low_um)} y={y} height={11} rx={2} fill={chosenOne ? "var(--celadon)" : "var(--celadon-wash)"} opacity={chosenOne ? 0.55 : 1} />
+            <text x={x(w.low_um) - 8} y={y + 10} fontSize="12.5" textAnchor="end" style={{ fill: "var(--celadon-text)" }}>{w.label}</text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+function CurveDrawn({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale; base: number }) {
+  const { size_um, density, low, high } = sample.curve;
+  const limit = sample.measurement.resolution_limit_um;
+  const shown = size_um.map((_, i) => i).filter((i) => size_um[i]! >= Math.max(limit, x.domain[0]) && size_um[i]! <= x.domain[1]);
+  const peak = Math.max(...shown.map((i) => high[i] ?? 0), 0.01);
+  const y = (d: number) => base - (d / peak) * (base - 84);
+  const at = (values: number[]) => shown.map((i) => [x(size_um[i]!), y(values[i]!)] as [number, number]);
+  const band = line(at(high)) + "L" + line(at(low).reverse()).slice(1) + "Z";
+  return (
+    <g>
+      <path d={band} fill="var(--band)" />
+      <path d={line(at(density))} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
+      <rect x={x(x.domain[0])} y={base - 34} width={Math.max(0, x(limit) - x(x.domain[0]))} height={34} fill="url(#unseen)" />
+      <text x={x(x.domain[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>not seen below {whole(limit)} µm</text>
+      <path className="axis" d={`M${LEFT} ${base}H${x(x.domain[1])}`} />
+      {sizeTicks(x).map((t) => (
+        <g key={t}>
+          <path className="axis" d={`M${x(t)} ${base}v5`} strokeWidth="1" />
+          <text className="tick" x={x(t)} y={base + 19} textAnchor="middle">{t}</text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+function Marks({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale; base: number }) {
+  const m = sample.measurement;
+  const { size_um, density, high } = sample.curve;
+  const peak = Math.max(...high);
+  const heightAt = (d: number) => {
+    const i = size_um.findIndex((s) => s >= d);
+    return base - ((density[Math.max(i, 0)] ?? 0) / peak) * (base - 84);
+  };
+  const tail = (name: string, d: number, side: 1 | -1) => {
+    const y = Math.min(heightAt(d) - 16, base - 46);
+    return (
+      <g>
+        <path d={`M${x(d)} ${y + 6}V${base}`} stroke="var(--ink)" strokeDasharray="3 3" fill="none" />
+        <text x={x(d) + 6 * side} y={y + 4} textAnchor={side === 1 ? "start" : "end"} className="figure" fontSize="13" style={{ fontFamily: "var(--figures)" }}>
+          {name} {Math.round(d)}
+        </text>
+      </g>
+    );
+  };
+  return (
+    <g>
+      {tail("D10", m.d10_um, -1)}
+      {tail("D90", m.d90_um, 1)}
+      <path d={`M${x(m.d50_um)} 66V${base}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
+      <text x={x(m.d50_um) + 7} y={72} fontSize="14" fontWeight="600" style={{ fontFamily: "var(--figures)" }}>
+        D50 {Math.round(m.d50_um)}
+      </text>
+    </g>
+  );
+}
+
+interface Placed {
+  d: string;
+  x: number;
+  y: number;
+  size: number;
+}
+
+/** Grounds drawn to one scale, each at its size on the axis, staggered so that none overlaps another. */
+function Grounds({ ruler, x, top, height, held }: { ruler: Schemas["RulerGround"][]; x: Scale; top: number; height: number; held: Band }) {
+  const placed = useMemo(() => place(ruler, x, height), [ruler, x, height]);
+  return (
+    <g>
+      {placed.map((p, i) => {
+        const lit = held && p.size >= held[0] && p.size <= held[1];
+        return <path key={i} d={p.d} transform={`translate(${p.x.toFixed(1)} ${(top + p.y).toFixed(1)})`} fill={lit ? "var(--persimmon)" : "var(--ground)"} />;
+      })}
+    </g>
+  );
+}
+
+function place(ruler: Schemas["RulerGround"][], x: Scale, height: number): Placed[] {
+  const largest = ruler.at(-1)?.diameter_um ?? 1;
+  const pxPerUm = Math.min(0.085, (height * 0.72) / largest);
+  const taken: { x: number; y: number; r: number }[] = [];
+  const placed: Placed[] = [];
+  // Largest first, so that small ones fill the room that is left.
+  for (const ground of [...ruler].reverse()) {
+    const pts = ground.outline_um.map(([a = 0, b = 0]) => [a * pxPerUm, b * pxPerUm] as [number, number]);
+    const r = Math.max(...pts.map(([a, b]) => Math.hypot(a, b)), 0.8) + 1.2;
+    const cx = x(ground.diameter_um);
+    for (let y = r; y <= height - r; y += 2) {
+      if (taken.every((t) => Math.hypot(t.x - cx, t.y - y) > t.r + r)) {
+        taken.push({ x: cx, y, r });
+        const shown = ground.diameter_um * pxPerUm < 2.2 ? circle(ground.diameter_um * pxPerUm) : line(pts) + "Z";
+        placed.push({ d: shown, x: cx, y, size: ground.diameter_um });
+        break;
+      }
+    }
+  }
+  return placed;
+}
+
+function circle(d: number): string {
+  const r = Math.max(0.8, d / 2);
+  return `M${-r} 0a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
+}

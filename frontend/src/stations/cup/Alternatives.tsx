@@ -1,0 +1,86 @@
+import { Select } from "antd";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { settingText } from "../../ui/parts";
+import { capital, clock } from "../../ui/words";
+
+type School = NonNullable<Schemas["CupEntry"]["school"]>;
+const SCHOOLS: [School, string][] = [
+  ["grind-first", "the grind"], ["technique-first", "technique"], ["grind-last", "the grind last"], ["start-coarse", "from coarse"],
+];
+
+interface Props {
+  advice?: Schemas["AdviceDocument"];
+  picked: number;
+  pick: (index: number) => void;
+  target: string;
+  setTarget: (name: string) => void;
+  targets: Schemas["TargetBox"][];
+  school: School;
+  setSchool: (s: School) => void;
+}
+
+/** The other moves, what was ruled out and why, the causes weighed, and what the user steers by. */
+export function Alternatives({ advice, picked, pick, target, setTarget, targets, school, setSchool }: Props) {
+  const [why, setWhy] = useState(false);
+  return (
+    <aside className="margin" aria-label="Other moves">
+      {advice && advice.moves.length > 1 && (
+        <>
+          <h2>Or, one of these</h2>
+          <ul className="rows" style={{ marginBottom: 16 }}>
+            {advice.moves.map((m, i) => i !== picked && (
+              <li key={i} style={{ display: "block" }}>
+                <button className="link" style={{ fontSize: 15 }} onClick={() => pick(i)}>{capital(m.words)}</button>
+                {m.kind !== "repeat" && m.kind !== "none" && (
+                  <div className="quiet">
+                    {settingText(m.from)} to {settingText(m.to)}; {m.before.ey_percent.toFixed(1)} to {m.after.ey_percent.toFixed(1)} %, {clock(m.after.drawdown_s)}
+                  </div>
+                )}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {advice && (
+        <section style={{ marginBottom: 18 }}>
+          <h2>What it points to</h2>
+          <ul className="rows">
+            {advice.causes.slice(0, 3).map((c) => (
+              <li key={c.cause} style={{ display: "block" }} title={c.reason}>
+                <div style={{ display: "flex", justifyContent: "space-between" }}>
+                  <span>{capital(c.cause.replaceAll("-", " "))}</span>
+                  <span className="figure">{Math.round(100 * c.weight)} in 100</span>
+                </div>
+                <div style={{ height: 3, background: "var(--hairline)", marginTop: 4 }}>
+                  <div style={{ height: 3, width: `${100 * c.weight}%`, background: "var(--ink)" }} />
+                </div>
+              </li>
+            ))}
+          </ul>
+          {advice.ruled_out.length > 0 && (
+            <p style={{ marginTop: 10, fontSize: 13 }}>
+              <button className="link" aria-expanded={why} onClick={() => setWhy(!why)}>
+                Not: {advice.ruled_out.slice(0, 3).map((r) => r.direction).join(", ")}. Why?
+              </button>
+            </p>
+          )}
+          {why && advice.ruled_out.map((r) => <p key={r.direction + r.kind} className="quiet" style={{ marginTop: 6 }}>{r.reason}</p>)}
+        </section>
+      )}
+      <section style={{ display: "grid", gap: 10 }}>
+        <label className="quiet">
+          Your target
+          <Select style={{ width: "100%" }} value={target} onChange={setTarget} options={targets.map((t) => ({ value: t.name, label: `${t.name}: ${t.ey_percent.join("–")} %, ${t.tds_percent.map((v) => v.toFixed(2)).join("–")} %` }))} />
+        </label>
+        <label className="quiet">
+          Change first
+          <Select style={{ width: "100%" }} value={school} onChange={setSchool} options={SCHOOLS.map(([value, label]) => ({ value, label }))} />
+        </label>
+      </section>
+      <p className="quiet" style={{ marginTop: 16 }}>
+        The model moves your own cup by the change it predicts; it is not yet fitted to your brews. Brewing guidance only.
+      </p>
+    </aside>
+  );
+}

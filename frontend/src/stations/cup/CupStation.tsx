@@ -1,0 +1,168 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router-dom";
+import { useActions, useStationActions } from "../../app/actions";
+import { api, dataOf, typed, type Schemas } from "../../api/client";
+import { useBench, useRefresh } from "../../api/hooks";
+import { StrengthChart } from "../../charts/StrengthChart";
+import { Trouble, Waiting, Waits } from "../../ui/parts";
+import { clock } from "../../ui/words";
+import { Alternatives } from "./Alternatives";
+import { Evidence, type Told } from "./Evidence";
+import { TheChange } from "./TheChange";
+
+const NOTHING: Told = { bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [] };
+const SETTLE_MS = 250;
+
+function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school"]): Schemas["CupEntry"] {
+  const number = (text: string) => (text.trim() ? typed(text) : null);
+  return {
+    outcome: {
+      drawdown_s: number(told.bare), last_drip_s: number(told.drip), stalled: told.stalled || null,
+      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, bed: told.bed,
+    },
+    target, school,
+  };
+}
+
+function toldOf(outcome: Schemas["OutcomeDocument"]): Told {
+  return {
+    bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "", drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
+    stalled: Boolean(outcome.stalled), tds: outcome.tds_percent?.toString() ?? "", drink: outcome.drink_g?.toString() ?? "",
+    taste: outcome.taste ?? {}, bed: outcome.bed ?? [],
+  };
+}
+
+/** Station 5: how did it come out, what do I change? */
+export default function CupStation() {
+  const bench = useBench();
+  const slipId = bench.data?.slip && bench.data.brew ? bench.data.slip.id : undefined;
+  const slip = useQuery({
+    queryKey: ["slip", slipId],
+    enabled: slipId !== undefined,
+    queryFn: async () => dataOf(await api.GET("/api/slips/{id}", { params: { path: { id: slipId! } } })),
+  });
+  if (bench.data && !bench.data.plan) return <NoPlan />;
+  return (
+    <Waits query={bench}>
+      {slipId !== undefined && slip.isPending ? (
+        <div className="empty"><Waiting>Fetching</Waiting></div>
+      ) : (
+        bench.data && <Cup key={`${bench.data.plan?.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
+      )}
+    </Waits>
+  );
+}
+
+function NoPlan() {
+  const navigate = useNavigate();
+  useStationActions("", [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
+  return (
+    <div className="empty">
+      <h1>No brew to judge yet</h1>
+      <p>Plan a brew and pour it; then tap what you tasted here, and one change comes back, in your own clicks.</p>
+    </div>
+  );
+}
+
+function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["SlipDetail"] }) {
+  const [told, setTold] = useState<Told>(() => {
+    if (slip) return toldOf(slip.document.outcome!);
+    const b = bench.brew;
+    return { ...NOTHING, bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "", drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "", stalled: Boolean(b?.stalled) };
+  });
+  const [target, setTarget] = useState(bench.target);
+  const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
+  const [picked, setPicked] = useState(0);
+  const settled = useSettled(JSON.stringify(entryOf(told, target, school)));
+  const cup = useQuery({
+    queryKey: ["cup-preview", bench.plan?.id, settled],
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: async () => dataOf(await api.POST("/api/cup/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
+  });
+  const refresh = useRefresh();
+  const navigate = useNavigate();
+  const { tell } = useActions();
+  const [error, setError] = useState<unknown>(null);
+  const said = told.bare || told.tds || told.bed.length || Object.values(told.taste).some(Boolean) || told.stalled;
+  const moves = cup.data?.advice.moves ?? [];
+  const move = moves[Math.min(picked, moves.length - 1)];
+  useEffect(() => setPicked(0), [settled]);
+
+  async function keep(): Promise<Schemas["SlipDetail"] | null> {
+    try {
+      const kept = dataOf(await api.POST("/api/slips", { body: entryOf(told, target, school) }));
+      setError(null);
+      await refresh();
+      return kept;
+    } catch (refusal) {
+      setError(refusal);
+      return null;
+    }
+  }
+  async function keepOnly() {
+    const kept = await keep();
+    if (kept) tell(`Slip ${kept.number} kept`);
+  }
+  async function brewNext(index: number) {
+    const kept = await keep();
+    if (!kept) return;
+    dataOf(await api.POST("/api/slips/{id}/brew", { params: { path: { id: kept.id } }, body: { move: index } }));
+    await refresh();
+    navigate("/plan");
+  }
+  const ready = Boolean(said) && cup.isSuccess && !cup.error;
+  const again = move?.kind === "repeat" || move?.kind === "none";
+  useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
+    { key: "K", label: slip ? "Keep the slip again" : "Keep the slip", run: () => void keepOnly(), disabled: !ready },
+    { key: "G", label: "Brew it again first", run: () => void brewNext(-1), disabled: !ready },
+    { key: "Space", label: again ? "Brew it again" : "Brew this change", main: true, run: () => void brewNext(again ? -1 : picked), disabled: !ready },
+  ]);
+
+  return (
+    <div className="station-page">
+      <div className="thing" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.06fr) minmax(330px, 1fr)", gridTemplateRows: "minmax(280px, 1fr) auto" }}>
+        <div style={{ padding: "16px 0 0 16px", minHeight: 0 }}>
+          {cup.data && <StrengthChart cup={cup.data} target={target} move={said ? move : undefined} />}
+        </div>
+        <div style={{ padding: "22px 26px 10px 26px", minWidth: 0 }}>
+          {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
+          {cup.isPending && <Waiting>Weighing it up</Waiting>}
+          {cup.data && !said && <Untold predicted={bench.plan!} />}
+          {cup.data && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={cup.data.advice} />}
+        </div>
+        <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
+          <Evidence told={told} setTold={setTold} cup={cup.data} trouble={cup.error ?? error} />
+        </div>
+      </div>
+      <Alternatives
+        advice={said ? cup.data?.advice : undefined}
+        picked={picked} pick={setPicked} target={target} setTarget={setTarget}
+        targets={cup.data?.targets ?? []} school={school} setSchool={setSchool}
+      />
+    </div>
+  );
+}
+
+function Untold({ predicted }: { predicted: NonNullable<Schemas["BenchView"]["plan"]> }) {
+  return (
+    <div>
+      <p style={{ color: "var(--ink-2)" }}>Tell it what happened</p>
+      <h1 style={{ fontSize: 32, lineHeight: "38px", letterSpacing: "-0.02em", margin: "18px 0 12px" }}>How did it come out?</h1>
+      <p style={{ color: "var(--ink-2)", maxWidth: "40ch" }}>
+        Tap the taste first, then give the time and, if you own a refractometer, the strength. The plan expected a bare bed
+        at {clock(predicted.drawdown_s)}. One change comes back.
+      </p>
+    </div>
+  );
+}
+
+function useSettled(text: string): string {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return settled;
+}

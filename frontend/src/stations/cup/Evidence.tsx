@@ -1,0 +1,56 @@
+import type { Schemas } from "../../api/client";
+import { troubleWith, Typed } from "../../ui/parts";
+
+/** What a person says of a brew, as typed and tapped. */
+export interface Told {
+  bare: string;
+  drip: string;
+  stalled: boolean;
+  tds: string;
+  drink: string;
+  taste: Record<string, number>;
+  bed: string[];
+}
+
+const GROUPS: { title: string; words: string[] }[] = [
+  { title: "bright side", words: ["sour", "sharp", "thin", "salty"] },
+  { title: "dark side", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
+  { title: "as a whole", words: ["weak", "strong", "hollow", "papery", "silty", "sweet", "balanced"] },
+];
+const STRENGTHS = ["", "a little", "clearly", "strongly"];
+
+/** Taste by taps (again for stronger), then times, strength and the bed. */
+export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
+  const tap = (word: string) => setTold({ ...told, taste: { ...told.taste, [word]: ((told.taste[word] ?? 0) + 1) % 4 } });
+  const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
+  return (
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 292px", gap: "4px 34px", borderTop: "1px solid var(--hairline)", paddingTop: 12 }}>
+      <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
+        {GROUPS.map((g) => (
+          <div key={g.title} className="chips" style={{ gap: 6 }}>
+            <span className="quiet" style={{ width: 78 }}>{g.title}</span>
+            {g.words.map((w) => (
+              <button key={w} className="chip" aria-pressed={Boolean(told.taste[w])} aria-label={`${w}${told.taste[w] ? `, ${STRENGTHS[told.taste[w]!]}` : ""}`} title="Tap again for stronger" onClick={() => tap(w)}>
+                {w}
+                {Boolean(told.taste[w]) && <span className="dots" aria-hidden="true">{"●".repeat(told.taste[w]!)}</span>}
+              </button>
+            ))}
+          </div>
+        ))}
+        <div className="chips" style={{ gap: 6 }}>
+          <span className="quiet" style={{ width: 78 }}>spent bed</span>
+          {cup?.bed_signs.map((b) => (
+            <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
+          ))}
+          <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
+        </div>
+      </section>
+      <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
+        <Typed small label="Bare bed at" placeholder="2:45" value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />
+        <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />
+        <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} />
+        <Typed small label="In the cup" placeholder={cup ? Math.round(cup.drink_g).toString() : ""} unit="g" value={told.drink} onChange={(drink) => setTold({ ...told, drink })} trouble={troubleWith(trouble, "drink_g")} />
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,71 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useChangeBench } from "../../api/hooks";
+import { between } from "../../ui/words";
+import type { Upload } from "./upload";
+
+/** Nothing measured yet: one photo, or the shipped picture in one click. */
+export function FirstPhoto({ choose, upload, samples }: { choose: () => void; upload: Upload; samples: Schemas["SampleView"][] }) {
+  const demo = useQuery({ queryKey: ["demo-photos"], queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos });
+  const change = useChangeBench();
+  const first = demo.data?.[1] ?? demo.data?.[0];
+  const measureDemo = () =>
+    first && upload.run(`${first.title}, a simulated picture`, async () => dataOf(await api.POST("/api/demo-photos", { body: { name: first.name } })));
+  return (
+    <div className="empty">
+      <h1>How big are your grounds?</h1>
+      <p>
+        Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the frame
+        filling the picture. Drop the photo here.
+      </p>
+      <Steps />
+      <div className="ways">
+        <button className="main-act" onClick={choose}>Choose a photo</button>
+        {first && <button className="act" onClick={measureDemo}>Try with the demo picture</button>}
+        <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card (PDF)</a>
+      </div>
+      {samples.length > 0 && (
+        <div style={{ marginTop: 26 }}>
+          <h3 className="quiet">Or take up an earlier one</h3>
+          <ul className="rows" style={{ marginTop: 6 }}>
+            {samples.slice(0, 4).map((s) => (
+              <li key={s.id}>
+                <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ sample_id: s.id })}>
+                  {s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? "a sample")}
+                </button>
+                <span className="figure">{between(s.d50_ci95_um)} µm</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Steps() {
+  const words = ["a pinch from the mixed dose", "spread, hardly touching", "from above, frame filling"];
+  return (
+    <svg width="540" height="112" viewBox="0 0 540 112" role="img" aria-label={words.join("; ")} style={{ margin: "2px 0 20px", maxWidth: "100%" }} fill="none" stroke="var(--ink-2)" strokeWidth="1.5" strokeLinecap="round">
+      <path d="M20 62h110M28 62c4 20 20 26 47 26s43-6 47-26" />
+      <path d="M40 60c12-16 56-16 70 0" fill="var(--ground)" stroke="none" />
+      <path d="M92 20c-6 8-12 14-14 22M104 22c-8 8-14 14-20 21" />
+      <rect x="205" y="20" width="120" height="70" rx="3" />
+      <g fill="var(--ground)" stroke="none">
+        {[[228, 40, 4], [246, 66, 6], [262, 38, 3], [275, 58, 5], [292, 44, 4], [300, 70, 3], [236, 56, 2], [257, 52, 2], [286, 72, 2], [308, 54, 3], [222, 72, 3]].map(([x, y, r], i) => (
+          <circle key={i} cx={x} cy={y} r={r} />
+        ))}
+      </g>
+      <g strokeDasharray="2 4"><path d="M212 27h106v56H212z" /></g>
+      <path d="M400 90h120M420 90h80" />
+      <rect x="428" y="18" width="64" height="12" rx="3" />
+      <path d="M460 34 418 86M460 34l42 52" strokeDasharray="3 4" />
+      <path d="M424 87h72" strokeWidth="3" stroke="var(--ink)" />
+      <g stroke="none" fontSize="13">
+        <text x="75" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[0]}</text>
+        <text x="265" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[1]}</text>
+        <text x="460" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[2]}</text>
+      </g>
+    </svg>
+  );
+}

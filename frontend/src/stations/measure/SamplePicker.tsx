@@ -1,0 +1,30 @@
+import { Modal } from "antd";
+import { useChangeBench, useSamples } from "../../api/hooks";
+import { settingText } from "../../ui/parts";
+import { between, when } from "../../ui/words";
+
+/** All samples, newest first, to put one on the bench. */
+export function SamplePicker({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
+  const samples = useSamples();
+  const change = useChangeBench();
+  return (
+    <Modal open={open} onCancel={close} footer={null} title="Samples" width={600} destroyOnHidden>
+      <ul className="rows">
+        {samples.data?.map((s) => (
+          <li key={s.id}>
+            <span>
+              <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ sample_id: s.id }, { onSuccess: close })}>
+                {s.grinder_name ? `${s.grinder_name} at ${settingText(s.setting ?? "")}` : (s.photos[0]?.file_name ?? "a sample")}
+              </button>
+              <span className="quiet" style={{ marginLeft: 8 }}>
+                {s.id === chosen ? "on the bench" : when(s.created_at)}
+                {s.coffee_name && `, ${s.coffee_name}`}
+              </span>
+            </span>
+            <span className="figure">{between(s.d50_ci95_um)} µm</span>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}

@@ -1,0 +1,101 @@
+import { useMemo, useState } from "react";
+import { useNavigate } from "react-router-dom";
+import { useActions, useStationActions } from "../../app/actions";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useChangeBench, useRefresh, useSlips } from "../../api/hooks";
+import { Waits } from "../../ui/parts";
+import { SlipPaper } from "./SlipPaper";
+import "./slips.css";
+
+type Slip = Schemas["SlipView"];
+
+/** Station 6: what have I tried? Each pass is a slip; a dial-in is a thread of them. */
+export default function SlipsStation() {
+  const slips = useSlips();
+  const [chosen, setChosen] = useState<number>();
+  const [search, setSearch] = useState("");
+  const navigate = useNavigate();
+  const refresh = useRefresh();
+  const change = useChangeBench();
+  const { tell } = useActions();
+  const threads = useMemo(() => threadsOf((slips.data ?? []).filter((s) => matches(s, search))), [slips.data, search]);
+  const newest = slips.data?.at(-1);
+  const slip = slips.data?.find((s) => s.id === chosen) ?? newest;
+
+  async function again(s: Slip) {
+    dataOf(await api.POST("/api/slips/{id}/brew", { params: { path: { id: s.id } }, body: { move: -1 } }));
+    await refresh();
+    navigate("/plan");
+  }
+  async function remove(s: Slip) {
+    const path = { params: { path: { id: s.id } } };
+    dataOf(await api.DELETE("/api/slips/{id}", path));
+    await refresh();
+    tell(`Slip ${s.number} put away`, async () => {
+      dataOf(await api.POST("/api/slips/{id}/restore", path));
+      await refresh();
+    });
+  }
+  async function open(s: Slip) {
+    await change.mutateAsync({ slip_id: s.id });
+    navigate("/cup");
+  }
+  useStationActions(slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} kept` : "", slip
+    ? [
+        { key: "O", label: "Open in the cup", run: () => void open(slip) },
+        { key: "D", label: `Put slip ${slip.number} away`, run: () => void remove(slip) },
+        { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
+      ]
+    : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
+
+  return (
+    <Waits query={slips}>
+      {slips.data?.length === 0 ? (
+        <div className="empty">
+          <h1>No slips yet</h1>
+          <p>Each brew that you judge is kept here as a weighing slip, with what you changed since the one before and whether it worked.</p>
+        </div>
+      ) : (
+        <div style={{ height: "100%", overflow: "auto", padding: "20px 44px 30px" }}>
+          <input className="slip-search" type="search" aria-label="Find slips" placeholder="Find by coffee, brewer, setting or taste" value={search} onChange={(e) => setSearch(e.target.value)} />
+          {threads.length === 0 && <p className="quiet">No slip says that. Clear the search to see them all.</p>}
+          {threads.map((t) => (
+            <section key={t.title} style={{ marginBottom: 30 }}>
+              <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline", marginBottom: 16 }}>
+                <h1 style={{ fontSize: 21, letterSpacing: "-0.01em" }}>{t.title}</h1>
+                <span className="quiet">{summary(t.slips)}</span>
+              </div>
+              <div className="thread">
+                {t.slips.map((s, i) => (
+                  <SlipPaper key={s.id} slip={s} first={i === 0} chosen={s.id === slip?.id} choose={() => setChosen(s.id)} />
+                ))}
+              </div>
+            </section>
+          ))}
+          <p className="quiet">What changed since the slip before is shown in persimmon. Earlier passes are to the left.</p>
+        </div>
+      )}
+    </Waits>
+  );
+}
+
+function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
+  const threads = new Map<string, Slip[]>();
+  for (const s of slips) {
+    const title = `${s.coffee || "A coffee"} in the ${s.brewer}`;
+    threads.set(title, [...(threads.get(title) ?? []), s]);
+  }
+  return [...threads].map(([title, of]) => ({ title, slips: of })).sort((a, b) => b.slips.at(-1)!.number - a.slips.at(-1)!.number);
+}
+
+function matches(s: Slip, search: string): boolean {
+  const text = [s.coffee, s.brewer, s.grinder, s.setting, ...Object.keys(s.taste), ...s.bed, `slip ${s.number}`].join(" ").toLowerCase();
+  return search.toLowerCase().split(/\s+/).every((word) => text.includes(word));
+}
+
+function summary(slips: Slip[]): string {
+  const changes = slips.filter((s) => s.changed.length > 0).length;
+  const last = slips.at(-1);
+  const into = last?.in_target ? ", in the target now" : "";
+  return `${slips.length} ${slips.length === 1 ? "pass" : "passes"}, ${changes} ${changes === 1 ? "change" : "changes"}${into}`;
+}

@@ -1,0 +1,143 @@
+import type { ReactNode } from "react";
+import { useId } from "react";
+import { Refusal } from "../api/client";
+
+const FRACTIONS: Record<string, string> = { "1/4": "¼", "1/2": "½", "3/4": "¾", "1/3": "⅓", "2/3": "⅔" };
+
+/** A dial setting; fractions as one glyph, in the face that has them. */
+export function Setting({ value }: { value: string }) {
+  const [, lead, fraction] = value.match(/^(.*?)\s*(\d+\/\d+)$/) ?? [];
+  if (!fraction) return <>{value}</>;
+  return (
+    <>
+      {lead}
+      <span className="fraction">{FRACTIONS[fraction] ?? ` ${fraction}`}</span>
+    </>
+  );
+}
+
+/** The setting as plain text, for titles and SVG. */
+export const settingText = (value: string) =>
+  value.replace(/\s*(\d+\/\d+)$/, (_, f: string) => FRACTIONS[f] ?? ` ${f}`);
+
+export function Key({ children }: { children: ReactNode }) {
+  return (
+    <span className="key" aria-hidden="true">
+      {children}
+    </span>
+  );
+}
+
+/** A sign beside a finding: round and ticked, a triangle, or a round i. Shape and colour both tell it. */
+export function Sign({ kind }: { kind: "good" | "watch" | "note" }) {
+  const colour = { good: "var(--celadon-text)", watch: "var(--ochre-text)", note: "var(--ink-2)" }[kind];
+  return (
+    <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke={colour} strokeWidth="1.6" strokeLinecap="round" role="img" aria-label={{ good: "good", watch: "watch out", note: "note" }[kind]}>
+      {kind === "good" && (
+        <>
+          <circle cx="8.5" cy="8.5" r="6.6" />
+          <path d="m5.6 8.7 2.1 2.1 3.8-4.2" />
+        </>
+      )}
+      {kind === "watch" && (
+        <>
+          <path d="M8.5 2 15.6 14.4H1.4Z" strokeLinejoin="round" />
+          <path d="M8.5 6.6v3.6M8.5 12.2v.1" />
+        </>
+      )}
+      {kind === "note" && (
+        <>
+          <circle cx="8.5" cy="8.5" r="6.6" />
+          <path d="M8.5 8v3.6M8.5 5.4v.1" />
+        </>
+      )}
+    </svg>
+  );
+}
+
+export function Finding({ kind, title, detail }: { kind: "good" | "watch" | "note"; title: string; detail?: string }) {
+  return (
+    <li>
+      <Sign kind={kind} />
+      <div>
+        <div>{title}</div>
+        {detail && <div className="remedy">{detail}</div>}
+      </div>
+    </li>
+  );
+}
+
+/** A figure to type into, with its unit, and the trouble and its remedy beside it. */
+export function Typed(props: {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  unit?: string;
+  small?: boolean;
+  trouble?: string | null;
+  width?: number;
+  placeholder?: string;
+  onBlur?: () => void;
+}) {
+  const id = useId();
+  return (
+    <div className={`typed${props.small ? " small" : ""}${props.trouble ? " wrong" : ""}`} style={{ width: props.width }}>
+      <label htmlFor={id}>{props.label}</label>
+      <div className="line">
+        <input
+          id={id}
+          value={props.value}
+          placeholder={props.placeholder}
+          inputMode="decimal"
+          autoComplete="off"
+          aria-invalid={Boolean(props.trouble)}
+          aria-describedby={props.trouble ? `${id}-trouble` : undefined}
+          onChange={(e) => props.onChange(e.target.value)}
+          onBlur={props.onBlur}
+        />
+        {props.unit && <span className="unit">{props.unit}</span>}
+      </div>
+      {props.trouble && (
+        <div className="trouble" id={`${id}-trouble`} role="alert">
+          {props.trouble}
+        </div>
+      )}
+    </div>
+  );
+}
+
+export function Waiting({ children }: { children: ReactNode }) {
+  return (
+    <div className="waiting" role="status">
+      <span className="beam" aria-hidden="true" />
+      {children}
+    </div>
+  );
+}
+
+export function Trouble({ error, retry }: { error: unknown; retry?: () => void }) {
+  const said = error instanceof Refusal ? error : null;
+  return (
+    <div className="trouble-box" role="alert">
+      <strong>{said ? said.message : "Something went wrong on this page."}</strong> {said ? said.remedy : "Load it again."}{" "}
+      {retry && (
+        <button className="link" onClick={retry}>
+          Try again
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** Loading and failing, the same on every station. */
+export function Waits({ query, children }: { query: { isPending: boolean; error: unknown; refetch: () => unknown }; children: ReactNode }) {
+  if (query.error) return <div className="empty"><Trouble error={query.error} retry={() => void query.refetch()} /></div>;
+  if (query.isPending) return <div className="empty"><Waiting>Fetching</Waiting></div>;
+  return <>{children}</>;
+}
+
+/** The trouble with one field of what was sent, with its remedy. */
+export function troubleWith(error: unknown, field: string): string | null {
+  if (!(error instanceof Refusal) || !error.field) return null;
+  return error.field === field || error.field.endsWith(`.${field}`) ? `${error.message} ${error.remedy}` : null;
+}

@@ -1,0 +1,27 @@
+/** Numbers and times as they are printed. */
+
+export const whole = (n: number) => Math.round(n).toLocaleString("en-GB");
+
+export function clock(seconds: number): string {
+  const s = Math.max(0, Math.round(seconds));
+  return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
+}
+
+export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)} %`;
+
+/** "17 g", "17.5 g": no more digits than were weighed. */
+export const grams = (g: number) => `${Number.isInteger(Math.round(g * 10) / 10) ? Math.round(g) : g.toFixed(1)} g`;
+
+/** "612 µm" with "590 to 634": an interval in words. */
+export const between = ([low, high]: readonly number[]) => `${whole(low ?? 0)} to ${whole(high ?? 0)}`;
+
+/** Half the width of an interval. */
+export const halfWidth = ([low = 0, high = 0]: readonly number[]) => (high - low) / 2;
+
+export function when(iso: string): string {
+  const d = new Date(iso);
+  const day = d.toLocaleDateString("en-GB", { weekday: "short" });
+  return `${day} ${d.getHours()}:${String(d.getMinutes()).padStart(2, "0")}`;
+}
+
+export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
