@@ -138,7 +138,7 @@ function Marks({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale;
     return (
       <g>
         <path d={`M${x(d)} ${y + 6}V${base}`} stroke="var(--ink)" strokeDasharray="3 3" fill="none" />
-        <text x={x(d) + 6 * side} y={y + 4} textAnchor={side === 1 ? "start" : "end"} className="figure" fontSize="13" style={{ fontFamily: "var(--figures)" }}>
+        <text x={x(d) + 6 * side} y={y + 4} textAnchor={side === 1 ? "start" : "end"} className="figure" fontSize="13">
           {name} {Math.round(d)}
         </text>
       </g>
@@ -149,7 +149,7 @@ function Marks({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale;
       {tail("D10", m.d10_um, -1)}
       {tail("D90", m.d90_um, 1)}
       <path d={`M${x(m.d50_um)} 66V${base}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
-      <text x={x(m.d50_um) + 7} y={72} fontSize="14" fontWeight="600" style={{ fontFamily: "var(--figures)" }}>
+      <text x={x(m.d50_um) + 7} y={72} fontSize="14" fontWeight="600" className="figure">
         D50 {Math.round(m.d50_um)}
       </text>
     </g>
@@ -184,12 +184,12 @@ function place(ruler: Schemas["RulerGround"][], x: Scale, height: number): Place
   // Largest first, so that small ones fill the room that is left.
   for (const ground of [...ruler].reverse()) {
     const pts = ground.outline_um.map(([a = 0, b = 0]) => [a * pxPerUm, b * pxPerUm] as [number, number]);
-    const r = Math.max(...pts.map(([a, b]) => Math.hypot(a, b)), 0.8) + 1.2;
+    const r = Math.max(...pts.map(([a, b]) => Math.hypot(a, b)), (ground.diameter_um * pxPerUm) / 2, 0.8) + 1.2;
     const cx = x(ground.diameter_um);
     for (let y = r; y <= height - r; y += 2) {
       if (taken.every((t) => Math.hypot(t.x - cx, t.y - y) > t.r + r)) {
         taken.push({ x: cx, y, r });
-        const shown = ground.diameter_um * pxPerUm < 2.2 ? circle(ground.diameter_um * pxPerUm) : line(pts) + "Z";
+        const shown = pts.length < 3 ? circle(ground.diameter_um * pxPerUm) : line(pts) + "Z";
         placed.push({ d: shown, x: cx, y, size: ground.diameter_um });
         break;
       }

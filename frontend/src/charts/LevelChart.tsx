@@ -5,15 +5,17 @@ import { line, linear, spread, useSize, type Scale } from "./scales";
 interface Props {
   document: Schemas["PlanDocument"];
   prediction: Schemas["PredictionDocument"];
+  /** Seconds into the brew, when one is on. */
+  now?: number | null;
 }
 
 const LEFT = 64;
 const RIGHT = 96;
 
 /** The plan as steps and the drink as a line in grams; below, in a lane of its own, the water over the bed in millimetres. */
-export function LevelChart({ document: plan, prediction: p }: Props) {
+export function LevelChart({ document: plan, prediction: p, now }: Props) {
   const [ref, { width, height }] = useSize();
-  const tall = Math.max(height, 330);
+  const tall = Math.max(height, 310);
   const end = Math.ceil((Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!) + 12) / 30) * 30;
   const water = p.series.poured_g.at(-1) ?? 0;
   const split = Math.round(tall * 0.6);
@@ -23,7 +25,7 @@ export function LevelChart({ document: plan, prediction: p }: Props) {
   const z = linear([0, Math.ceil(deepest / 10) * 10], [tall - 34, split + 30]);
   const half = p.half_width95.drawdown_s!;
   return (
-    <div ref={ref} style={{ height: "100%", minHeight: 330 }}>
+    <div ref={ref} style={{ height: "100%", minHeight: 310 }}>
       {width > 0 && (
         <svg width={width} height={tall} style={{ display: "block" }} role="img" aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}>
           <Bare p={p} half={half} x={x} top={40} bottom={tall - 34} end={end} />
@@ -34,6 +36,7 @@ export function LevelChart({ document: plan, prediction: p }: Props) {
           <EndWords p={p} x={x} y={y} end={end} />
           <Pours document={plan} starts={p.pour_starts_s} x={x} y={y} />
           <Level p={p} x={x} z={z} end={end} split={split} />
+          {now != null && now <= end && <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />}
         </svg>
       )}
     </div>
@@ -127,11 +130,11 @@ function Level({ p, x, z, end, split }: { p: Schemas["PredictionDocument"]; x: S
   const low = s.level_low_mm!.slice(0, t.length), high = s.level_high_mm!.slice(0, t.length);
   const edge = (v: number[]) => v.map((m, i) => [x(t[i]!), z(m)] as [number, number]);
   const band = line(edge(high)) + "L" + line(edge(low).reverse()).slice(1) + "Z";
-  const top = Math.ceil(z.domain[1] / 20) * 10;
+  const half = z.domain[1] / 2;
   return (
     <g>
       <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>water over the bed, mm</text>
-      {[0, top, z.domain[1]].filter((v, i, all) => all.indexOf(v) === i).map((mm) => (
+      {[0, half, z.domain[1]].map((mm) => (
         <g key={mm}>
           {mm > 0 && <path className="hair" d={`M${x(0)} ${z(mm)}H${x(end)}`} />}
           <text className="tick" x={x(0) - 10} y={z(mm) + 4} textAnchor="end">{mm}</text>

@@ -1,7 +1,7 @@
 import { useMemo, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { settingText } from "../ui/parts";
-import { log, sizeTicks, type Scale, useSize } from "./scales";
+import { line, log, sizeTicks, type Scale, useSize } from "./scales";
 
 type Grinder = Schemas["GrinderView"];
 type Mark = Schemas["RailMark"];
@@ -15,10 +15,13 @@ interface Props {
   chosen?: number;
   choose: (id: number) => void;
   method: string;
+  /** The size curve of the grind on the bench, drawn on the same axis. */
+  curve?: Schemas["CurveView"];
 }
 
 const LEFT = 168;
 const RIGHT = 34;
+const CURVE_PX = 128;
 
 /** The position of a rail whose curve is nearest to a size. */
 export function nearestMark(g: Grinder, size: number): Mark | undefined {
@@ -28,13 +31,15 @@ export function nearestMark(g: Grinder, size: number): Mark | undefined {
 }
 
 /** Grinder dials laid side by side on one µm axis; the line through them reads them all at once. */
-export function Rails({ grinders, size, setSize, windows, chosen, choose, method }: Props) {
+export function Rails({ grinders, size, setSize, windows, chosen, choose, method, curve }: Props) {
   const [ref, { width, height: box }] = useSize();
   const svg = useRef<SVGSVGElement>(null);
-  const height = Math.max(box, 160 + grinders.length * 104);
+  const height = Math.max(box, 280 + grinders.length * 104);
   const x = useMemo(() => log(rangeOf(grinders, size), [LEFT, Math.max(width - RIGHT, LEFT + 80)]), [grinders, size, width]);
   const top = 56, bottom = height - 54;
-  const lane = (bottom - top - 30) / Math.max(grinders.length, 1);
+  const curveTop = bottom - (curve ? CURVE_PX : 0);
+  const lane = Math.min(150, (curveTop - top - 40) / Math.max(grinders.length, 1));
+  const first = top + 84 + Math.max(0, (curveTop - top - 40 - lane * grinders.length) / 2);
 
   function moveTo(clientX: number) {
     const left = svg.current?.getBoundingClientRect().left ?? 0;
@@ -54,9 +59,10 @@ export function Rails({ grinders, size, setSize, windows, chosen, choose, method
         >
           {windows.map((w) => <WindowBand key={w.label} window={w} x={x} top={top} bottom={bottom} lit={w.method === method} />)}
           {grinders.map((g, i) => (
-            <Rail key={g.id} grinder={g} x={x} y={top + 62 + i * lane} size={size} chosen={g.id === chosen} choose={() => choose(g.id)} />
+            <Rail key={g.id} grinder={g} x={x} y={first + i * lane} size={size} chosen={g.id === chosen} choose={() => choose(g.id)} />
           ))}
-          <path className="hair" d={`M${LEFT} ${bottom + 12}H${x(x.domain[1])}`} stroke="var(--ink-2)" />
+          {curve && <GrindCurve curve={curve} x={x} base={bottom + 12} />}
+          <path className="axis" d={`M${LEFT} ${bottom + 12}H${x(x.domain[1])}`} />
           {sizeTicks(x, 50).map((t) => (
             <g key={t}>
               <path d={`M${x(t)} ${bottom + 12}v6`} stroke="var(--ink-2)" />
@@ -67,7 +73,7 @@ export function Rails({ grinders, size, setSize, windows, chosen, choose, method
           <g style={{ cursor: "ew-resize" }}>
             <path d={`M${x(size)} ${top - 18}V${bottom + 12}`} stroke="var(--persimmon)" strokeWidth="2" />
             <circle cx={x(size)} cy={top - 26} r="8" fill="var(--persimmon)" />
-            <text x={x(size) + (x(size) > width - 130 ? -16 : 16)} textAnchor={x(size) > width - 130 ? "end" : "start"} y={top - 20} fontSize="18" fontWeight="600" style={{ fontFamily: "var(--figures)", fill: "var(--persimmon-text)", letterSpacing: "-0.03em" }}>
+            <text x={x(size) + (x(size) > width - 130 ? -16 : 16)} textAnchor={x(size) > width - 130 ? "end" : "start"} y={top - 20} fontSize="18" fontWeight="600" className="figure" style={{ fill: "var(--persimmon-text)" }}>
               {Math.round(size)} µm
             </text>
           </g>
@@ -89,10 +95,27 @@ function WindowBand({ window: w, x, top, bottom, lit }: { window: Schemas["Windo
   return (
     <g>
       {lit && <rect x={left} width={right - left} y={top} height={bottom - top} fill="var(--celadon-wash)" opacity="0.75" />}
-      {!lit && <path d={`M${left} ${top + 28}v-5H${right}v5`} fill="none" stroke="var(--hairline)" strokeWidth="1.5" />}
-      <text x={(left + right) / 2} y={top + 17} textAnchor="middle" fontSize="13" style={{ fill: lit ? "var(--celadon-text)" : "var(--ink-2)" }} opacity={lit ? 1 : 0}>
+      {!lit && <path d={`M${left} ${top + 36}v-5H${right}v5`} fill="none" stroke="var(--ink-3)" strokeWidth="1" />}
+      <text x={lit ? (left + right) / 2 : right + 8} y={lit ? top + 18 : top + 37} textAnchor={lit ? "middle" : "start"} fontSize="13" style={{ fill: lit ? "var(--celadon-text)" : "var(--ink-2)" }}>
         {w.label}
       </text>
+    </g>
+  );
+}
+
+function GrindCurve({ curve, x, base }: { curve: Schemas["CurveView"]; x: Scale; base: number }) {
+  const peak = Math.max(...curve.density, 0.01);
+  const points = curve.size_um
+    .map((s, i) => [x(s), base - ((curve.density[i] ?? 0) / peak) * (CURVE_PX - 44)] as [number, number])
+    .filter(([px]) => px >= LEFT && px <= x(x.domain[1]));
+  if (points.length < 2) return null;
+  const area = line(points) + `L${points.at(-1)![0]} ${base}L${points[0]![0]} ${base}Z`;
+  return (
+    <g>
+      <path d={area} fill="var(--band)" />
+      <path d={line(points)} fill="none" stroke="var(--water)" strokeWidth="1.8" />
+      <text x={24} y={base - 30} fontSize="13" style={{ fill: "var(--water)" }}>the grind</text>
+      <text x={24} y={base - 13} fontSize="13" style={{ fill: "var(--water)" }}>on the bench</text>
     </g>
   );
 }

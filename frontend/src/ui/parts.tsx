@@ -18,7 +18,7 @@ export function Setting({ value }: { value: string }) {
 
 /** The setting as plain text, for titles and SVG. */
 export const settingText = (value: string) =>
-  value.replace(/\s*(\d+\/\d+)$/, (_, f: string) => FRACTIONS[f] ?? ` ${f}`);
+  value.replace(/\s*\b(\d+\/\d+)\b/g, (_, f: string) => FRACTIONS[f] ?? ` ${f}`);
 
 export function Key({ children }: { children: ReactNode }) {
   return (

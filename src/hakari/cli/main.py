@@ -97,7 +97,9 @@ def _read(path: Path) -> bytes:
         return path.read_bytes()
     except OSError as error:
         raise InputError(
-            "file-unreadable", f"{path.name} cannot be read: {error.strerror}.", "Check the file's name and place."
+            "file-unreadable",
+            f"{path.name} cannot be read: {error.strerror}.",
+            "Check the file's name and place.",
         ) from error
 
 
@@ -161,14 +163,18 @@ def _measure(a: argparse.Namespace) -> int:
 
 def _translate(a: argparse.Namespace) -> int:
     if a.match != "median":
-        raise InputError("match-not-supported", f"Matching by {a.match} is not done yet.", "Use --match median.", "match")
+        raise InputError(
+            "match-not-supported", f"Matching by {a.match} is not done yet.", "Use --match median.", "match"
+        )
     source, target = _document(a.source, GrinderDocument), _document(a.target, GrinderDocument)
     answer = computing.translate_documents(source, a.setting, target)
     if a.json:
         print(answer.model_dump_json())
         return 0
     low, high = answer.interval95_um
-    print(f"{source.name} {a.setting} is {target.name} {answer.setting}: {answer.d50_um:.0f} µm ({low:.0f} to {high:.0f})")
+    print(
+        f"{source.name} {a.setting} is {target.name} {answer.setting}: {answer.d50_um:.0f} µm ({low:.0f} to {high:.0f})"
+    )
     if not answer.reachable:
         print(f"{target.name} does not reach {answer.target_um:.0f} µm; this is its nearest setting.")
     for n in answer.neighbours:
@@ -181,7 +187,9 @@ def _predict(a: argparse.Namespace) -> int:
     if a.json:
         print(answer.model_dump_json())
         return 0
-    print(f"bare bed {answer.drawdown_s:.0f} s ± {answer.half_width95['drawdown_s']:.0f}, last drip {answer.last_drip_s:.0f} s")
+    print(
+        f"bare bed {answer.drawdown_s:.0f} s ± {answer.half_width95['drawdown_s']:.0f}, last drip {answer.last_drip_s:.0f} s"
+    )
     print(f"{answer.drink_g:.0f} g at {answer.tds_percent:.2f} %, {answer.ey_percent:.1f} % extracted")
     for line in answer.assumptions:
         print(f"assumed: {line}")

@@ -182,15 +182,19 @@ def _scatter(
             if partner is None:
                 r = 0.6 * diameter_um / 1000
                 at = np.array(
-                    [rng.uniform(well.x + r, well.x + well.width - r), rng.uniform(well.y + r, well.y + well.height - r)]
+                    [
+                        rng.uniform(well.x + r, well.x + well.width - r),
+                        rng.uniform(well.y + r, well.y + well.height - r),
+                    ]
                 )
                 if not _free(cover, _project(to_px, shape * 1.25 + at)):
                     continue
             else:
-                at = _pushed(cover, shape, partner, to_px, well, rng)
-                if at is None:
+                pushed = _pushed(cover, shape, partner, to_px, well, rng)
+                if pushed is None:
                     partner = None
                     continue
+                at = pushed
             rows, columns = _pixels(cover, _project(to_px, shape + at))
             if len(rows):
                 cover[rows, columns] = int(np.clip(rng.normal(246, 5), 228, 255))
@@ -203,7 +207,7 @@ def _scatter(
 def _pixels(
     cover: npt.NDArray[np.uint8], px: npt.NDArray[np.float64]
 ) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
-    rows, columns = polygon_pixels(px[:, 1], px[:, 0], cover.shape)
+    rows, columns = polygon_pixels(px[:, 1], px[:, 0], cover.shape)  # type: ignore[no-untyped-call]
     return rows, columns
 
 
@@ -284,7 +288,13 @@ def _sheet(card: Card, to_px: npt.NDArray[np.float64], scene: Scene) -> npt.NDAr
     from_print = np.array([[1 / px_per_mm, 0, 0.5 / px_per_mm], [0, 1 / px_per_mm, 0.5 / px_per_mm], [0, 0, 1]])
     s = 2
     # Sampled at twice the camera's pixels, then averaged, so that ink edges fall between pixels as they do in a lens.
-    half = np.array([[s / SUPERSAMPLE, 0, (s / SUPERSAMPLE - 1) / 2], [0, s / SUPERSAMPLE, (s / SUPERSAMPLE - 1) / 2], [0, 0, 1]])
+    half = np.array(
+        [
+            [s / SUPERSAMPLE, 0, (s / SUPERSAMPLE - 1) / 2],
+            [0, s / SUPERSAMPLE, (s / SUPERSAMPLE - 1) / 2],
+            [0, 0, 1],
+        ]
+    )
     big = cv2.warpPerspective(
         print_, half @ to_px @ from_print, (scene.width_px * s, scene.height_px * s),
         flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=255,
@@ -302,7 +312,12 @@ def _chaff(
     for _ in range(scene.chaff):
         length, width = rng.uniform(0.5, 2.2), rng.uniform(0.15, 0.5)
         angle = rng.uniform(0, np.pi)
-        at = np.array([rng.uniform(well.x + 1, well.x + well.width - 1), rng.uniform(well.y + 1, well.y + well.height - 1)])
+        at = np.array(
+            [
+                rng.uniform(well.x + 1, well.x + well.width - 1),
+                rng.uniform(well.y + 1, well.y + well.height - 1),
+            ]
+        )
         t = np.linspace(0, 2 * np.pi, 16)
         leaf = np.column_stack([length / 2 * np.cos(t), width / 2 * np.sin(t)])
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
@@ -317,7 +332,9 @@ def _bend(rgb: npt.NDArray[np.uint8], scene: Scene) -> npt.NDArray[np.uint8]:
     cx, cy = (scene.width_px - 1) / 2, (scene.height_px - 1) / 2
     r2 = ((x - cx) ** 2 + (y - cy) ** 2) / np.float32((scene.width_px**2 + scene.height_px**2) / 4)
     factor = 1 + np.float32(scene.radial) * r2
-    bent = cv2.remap(rgb, cx + (x - cx) * factor, cy + (y - cy) * factor, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+    bent = cv2.remap(
+        rgb, cx + (x - cx) * factor, cy + (y - cy) * factor, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
+    )
     return np.asarray(bent, np.uint8)
 
 

@@ -41,8 +41,14 @@ def fill(ws: Workspace, say: Say) -> None:
         return
     say("filling the demo: coffees and grinders")
     shelf = [coffees.add_coffee(ws, c) for c in COFFEES]
-    mill = grinders.add_grinder(ws, grinders.NewGrinder(name="Arlsmoor", burrs="conical", note="hand mill, clicks", dial=ARLSMOOR_DIAL))
-    bench_mill = grinders.add_grinder(ws, grinders.NewGrinder(name="Brackwell", burrs="flat", note="bench, in quarters", dial=BRACKWELL_DIAL))
+    mill = grinders.add_grinder(
+        ws,
+        grinders.NewGrinder(name="Arlsmoor", burrs="conical", note="hand mill, clicks", dial=ARLSMOOR_DIAL),
+    )
+    bench_mill = grinders.add_grinder(
+        ws,
+        grinders.NewGrinder(name="Brackwell", burrs="flat", note="bench, in quarters", dial=BRACKWELL_DIAL),
+    )
     by_name = {"arlsmoor": mill.id, "brackwell": bench_mill.id}
     measured: dict[str, int] = {}
     for path in sorted(FOLDER.glob("*.json")):
@@ -103,5 +109,3 @@ def _move_recipe(ws: Workspace, grinder_id: int, sample_id: int) -> None:
     answer = grinders.translate_bench(ws, grinder_id)
     change = bench.BenchChange(grinder_id=grinder_id, setting=answer.setting, slip_id=slip_id.id if slip_id else None)
     bench.change_bench(ws, change)
-
-

@@ -58,7 +58,10 @@ def target_of(document: str | TargetDocument) -> Target:
         return Target("own", document.ey_percent, document.tds_percent)
     if document not in TARGETS:
         raise InputError(
-            "unknown-target", f"There is no target “{document}”.", f"Use {', '.join(TARGETS)}, or a box.", field="target"
+            "unknown-target",
+            f"There is no target “{document}”.",
+            f"Use {', '.join(TARGETS)}, or a box.",
+            field="target",
         )
     return TARGETS[document]
 

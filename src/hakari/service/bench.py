@@ -114,7 +114,10 @@ def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
             sample = find(session, models.Sample, change.sample_id, "sample")
             b.sample_id = sample.id
             if sample.era_id:
-                b.grinder_id, b.setting = find(session, models.Era, sample.era_id, "era").grinder_id, sample.setting
+                b.grinder_id, b.setting = (
+                    find(session, models.Era, sample.era_id, "era").grinder_id,
+                    sample.setting,
+                )
             if sample.coffee_id:
                 b.coffee_id = sample.coffee_id
         if change.grinder_id is not None:

@@ -47,7 +47,7 @@ def view(row: models.Coffee) -> CoffeeView:
     """A row as shown."""
     days = (datetime.now(UTC) - row.roasted_at).days if row.roasted_at else None
     return CoffeeView(
-        id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,  # type: ignore[arg-type]
+        id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
         days_off_roast=days,
     )  # fmt: skip
 

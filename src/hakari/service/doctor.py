@@ -27,5 +27,7 @@ def examine(folder: Path) -> list[str]:
     if database.exists():
         with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as connection:
             if connection.execute("PRAGMA quick_check").fetchone()[0] != "ok":
-                troubles.append("The database is damaged. Stop the server and put back your last copy of the data folder.")
+                troubles.append(
+                    "The database is damaged. Stop the server and put back your last copy of the data folder."
+                )
     return troubles

@@ -101,10 +101,17 @@ def add_grinder(ws: Workspace, new: NewGrinder) -> GrinderView:
     with ws.transaction() as session:
         if any(g.name.lower() == new.name.strip().lower() for g in alive(session, models.Grinder)):
             raise InputError(
-                "name-taken", f"There is a {new.name.strip()} already.", "Give this one another name.", field="name"
+                "name-taken",
+                f"There is a {new.name.strip()} already.",
+                "Give this one another name.",
+                field="name",
             )
         row = models.Grinder(
-            name=new.name.strip(), burrs=new.burrs, note=new.note, dial=new.dial.model_dump(), eras=[models.Era()]
+            name=new.name.strip(),
+            burrs=new.burrs,
+            note=new.note,
+            dial=new.dial.model_dump(),
+            eras=[models.Era()],
         )
         session.add(row)
         session.flush()
@@ -179,7 +186,8 @@ def _differs(t: Translation) -> str | None:
         return "Much the same share of fines: expect much the same time."
     percent = round(abs(ratio - 1) * 100 / 5) * 5
     more = ratio > 1
-    return f"Same median, about {percent} % {'more' if more else 'fewer'} fines: expect it to run {'longer' if more else 'quicker'}."
+    amount, pace = ("more", "longer") if more else ("fewer", "quicker")
+    return f"Same median, about {percent} % {amount} fines: expect it to run {pace}."
 
 
 def present_era(grinder: models.Grinder, setting: str) -> tuple[models.Era, str]:
@@ -201,9 +209,15 @@ def add_point_row(
     """Add a measured setting to an era."""
     session.add(
         models.CurvePoint(
-            era_id=era.id, sample_id=sample_id, setting=setting, d50_um=d50_um, ci95_low_um=ci95_um[0],
-            ci95_high_um=ci95_um[1], fines_below_100=fines, span=span,
-        )  # fmt: skip
+            era_id=era.id,
+            sample_id=sample_id,
+            setting=setting,
+            d50_um=d50_um,
+            ci95_low_um=ci95_um[0],
+            ci95_high_um=ci95_um[1],
+            fines_below_100=fines,
+            span=span,
+        )
     )
     session.flush()
     session.refresh(era)
@@ -217,15 +231,20 @@ def grinder_document(row: models.Grinder) -> GrinderDocument:
     """A grinder with the samples of its present era, in the open format."""
     return GrinderDocument.model_validate(
         {
-            "name": row.name, "burrs": row.burrs, "dial": row.dial,
+            "name": row.name,
+            "burrs": row.burrs,
+            "dial": row.dial,
             "samples": [
                 CurveSampleDocument(
-                    setting=p.setting, d50_um=p.d50_um, ci95_um=(p.ci95_low_um, p.ci95_high_um),
-                    fines_below_100=p.fines_below_100, span=p.span,
+                    setting=p.setting,
+                    d50_um=p.d50_um,
+                    ci95_um=(p.ci95_low_um, p.ci95_high_um),
+                    fines_below_100=p.fines_below_100,
+                    span=p.span,
                 ).model_dump()
                 for p in _points(row)
             ],
-        }  # fmt: skip
+        }
     )
 
 

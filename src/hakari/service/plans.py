@@ -138,7 +138,14 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
             fines_below_100=grind.below(100.0), assumed=False,
         )  # fmt: skip
-        return _view(Recipe.model_validate(row.recipe), on_plan, document, prediction, row.id, bench_row(session).target)
+        return _view(
+            Recipe.model_validate(row.recipe),
+            on_plan,
+            document,
+            prediction,
+            row.id,
+            bench_row(session).target,
+        )
 
 
 def _with_id(view: PlanView, identity: int) -> PlanView:
@@ -158,7 +165,7 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
     pours, actions = staged(recipe.dose_g, water, StagedOptions(stages=recipe.stages))
     document = PlanDocument(
         grind=GrindClasses.of(grind), brewer=recipe.brewer, dose_g=recipe.dose_g, water_c=recipe.water_c,
-        roast=coffee.roast if coffee else "medium", heat=recipe.heat,  # type: ignore[arg-type]
+        roast=coffee.roast if coffee else "medium", heat=recipe.heat,
         pours=[
             PourDocument(start_s=p.start_s, duration_s=p.duration_s, water_g=round(p.water_g, 1),
                          strength="normal" if i == 0 else recipe.strength)
@@ -191,7 +198,13 @@ def _grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, Grind
     fines = core.fines_at(size)
     if fines is not None:
         moved = moved.with_fines(fines)
-    return moved, _on_plan(moved, f"the photo's grind, moved to {name} {bench.setting} by its curve", grinder, bench.setting, False)
+    return moved, _on_plan(
+        moved,
+        f"the photo's grind, moved to {name} {bench.setting} by its curve",
+        grinder,
+        bench.setting,
+        False,
+    )
 
 
 def _on_plan(
@@ -249,11 +262,20 @@ def _notes(
     large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
     if small and large:
         notes.append(
-            PlanNote(kind="note", title=f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %",
-                     detail="A narrower grind would be more even.")
-        )  # fmt: skip
+            PlanNote(
+                kind="note",
+                title=f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %",
+                detail="A narrower grind would be more even.",
+            )
+        )
     if on_plan.assumed:
-        notes.append(PlanNote(kind="note", title="The grind is assumed", detail="Measure one photo, and the plan is for your grind."))
+        notes.append(
+            PlanNote(
+                kind="note",
+                title="The grind is assumed",
+                detail="Measure one photo, and the plan is for your grind.",
+            )
+        )
     return notes
 
 

@@ -8,10 +8,12 @@ from typing import Any
 
 import cv2
 import numpy as np
+from cv2.typing import MatLike
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
+from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import Particles
 from hakari.formats.base import Document, Pair
@@ -19,10 +21,11 @@ from hakari.formats.measurement import MeasurementDocument, particles_csv
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
 from hakari.service.measuring import MeasuredSample
-from hakari.service.workspace import Workspace, alive, bench_row, find, mark_deleted
+from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
 from hakari.store import models
 
 RULER_GROUNDS = 110
+SHAPE_FROM_PX = 8.0
 DISPLAY_LONG_SIDE_PX = 3200
 
 
@@ -176,7 +179,14 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
     m = MeasurementDocument.model_validate(row.measurement)
     row.era_id, row.setting = era.id, written
     add_point_row(
-        session, era, written, m.d50_um, m.ci95.d50_um, m.extrapolated.mass_below_um.get("100"), m.span, row.id
+        session,
+        era,
+        written,
+        m.d50_um,
+        m.ci95.d50_um,
+        m.extrapolated.mass_below_um.get("100"),
+        m.span,
+        row.id,
     )
 
 
@@ -195,7 +205,9 @@ def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
 def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleView:
     """Delete a sample with its curve point, or bring both back."""
     with ws.transaction() as session:
-        row = session.get(models.Sample, sample_id) if not deleted else find(session, models.Sample, sample_id, "sample")
+        row = (
+            session.get(models.Sample, sample_id) if not deleted else find(session, models.Sample, sample_id, "sample")
+        )
         if row is None:
             row = find(session, models.Sample, sample_id, "sample")
         mark_deleted(row, deleted)
@@ -237,14 +249,11 @@ def sample_particles_csv(ws: Workspace, sample_id: int) -> str:
 
 def display_picture(ws: Workspace, content_hash: str) -> bytes:
     """A photo upright, reduced for a screen and without its metadata, as JPEG."""
-    from hakari.core.photo.decode import decode
-
     with ws.transaction() as session:
         known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
     if known is None:
-        find_nothing = InputError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
-        raise find_nothing
-    rgb = decode(ws.files.get(content_hash)).rgb
+        raise NotFoundError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
+    rgb: MatLike = decode(ws.files.get(content_hash)).rgb
     factor = min(1.0, DISPLAY_LONG_SIDE_PX / max(rgb.shape[:2]))
     if factor < 1:
         rgb = cv2.resize(rgb, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
@@ -272,13 +281,17 @@ def _curve(measured: MeasuredSample) -> CurveView:
 
     return CurveView(
         size_um=[round(float(v), 2) for v in curve.size_um[keep]], density=rounded(curve.density[keep]),
-        cumulative=rounded(curve.cumulative[keep]), low=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_low)),
+        cumulative=rounded(curve.cumulative[keep]),
+        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_low)),
         high=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_high)),
     )  # fmt: skip
 
 
-def _ruler(particles: Particles, limit_um: float) -> list[RulerGround]:
-    """Grounds for the grain ruler: spread evenly over ln d, each the nearest to its place, drawn as they were seen."""
+def _ruler(particles: Particles, limit_um: float, px_um: float) -> list[RulerGround]:
+    """Grounds for the grain ruler: spread evenly over ln d, each the nearest to its place, drawn as they were seen.
+
+    A ground of few pixels has no shape that can be told; its outline is left empty.
+    """
     p = particles
     usable = np.flatnonzero((p.diameter_um >= limit_um) & (np.diff(p.outline_start) >= 5))
     if len(usable) == 0:
@@ -287,18 +300,21 @@ def _ruler(particles: Particles, limit_um: float) -> list[RulerGround]:
     sizes = np.log(p.diameter_um[order])
     wanted = np.linspace(sizes[0], sizes[-1], RULER_GROUNDS)
     chosen = sorted({int(np.argmin(np.abs(sizes - w))) for w in wanted})
-    um_per_px = {int(i): float(v) for i, v in zip(order, p.diameter_um[order], strict=True)}
     grounds = []
     for i in (int(order[k]) for k in chosen):
+        size_px = float(p.diameter_um[i]) / px_um
+        if size_px < SHAPE_FROM_PX:
+            grounds.append(RulerGround(diameter_um=round(float(p.diameter_um[i]), 1), outline_um=[]))
+            continue
         points = p.outline_px[p.outline_start[i] : p.outline_start[i + 1]].astype(np.float64)
         points -= points.mean(axis=0)
         x, y = points[:, 0], points[:, 1]
         area = 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
         if area <= 0:
             continue
-        scale = float(np.sqrt(np.pi / 4 * um_per_px[i] ** 2 / area))
+        scale = float(np.sqrt(np.pi / 4 * float(p.diameter_um[i]) ** 2 / area))
         outline = [(round(float(a) * scale, 1), round(float(b) * scale, 1)) for a, b in points]
-        grounds.append(RulerGround(diameter_um=round(um_per_px[i], 1), outline_um=outline))
+        grounds.append(RulerGround(diameter_um=round(float(p.diameter_um[i]), 1), outline_um=outline))
     return grounds
 
 
@@ -334,6 +350,6 @@ def _detail(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail
     particles = _unpack(ws.files.get(row.grounds_hash))
     return SampleDetail(
         **_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
-        ruler=_ruler(particles, m.resolution_limit_um),
+        ruler=_ruler(particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
     )  # fmt: skip

@@ -5,12 +5,14 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.brew.brewers import built_in
+from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees
@@ -145,7 +147,12 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
             highest = session.scalar(select(func.max(models.Slip.number))) or 0
             parent = _parent(session, bench)
             row = models.Slip(
-                brew_id=brew.id, number=highest + 1, parent_id=parent.id if parent else None, document={}, advice={}, view={}
+                brew_id=brew.id,
+                number=highest + 1,
+                parent_id=parent.id if parent else None,
+                document={},
+                advice={},
+                view={},
             )
             session.add(row)
         row.deleted_at = None
@@ -217,7 +224,7 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     era = session.get(models.Era, plan.era_id) if plan.era_id else None
     coffee = session.get(models.Coffee, plan.coffee_id) if plan.coffee_id else None
     document = SlipDocument(
-        plan=plan.document, grinder=grinder_document(era.grinder) if era else None, setting=plan.setting,  # type: ignore[arg-type]
+        plan=plan.document, grinder=grinder_document(era.grinder) if era else None, setting=plan.setting,
         coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target, school=entry.school,
     )  # fmt: skip
     return plan, document
@@ -256,7 +263,7 @@ def _snapshot(
     parent: models.Slip | None,
 ) -> dict[str, Any]:  # fmt: skip
     recipe = Recipe.model_validate(plan.recipe)
-    sample = session.get(models.Sample, plan.sample_id) if plan.sample_id else None
+    size_um, density = _grind_curve(document.plan.grind.core())
     now, outcome = advice.now, document.outcome
     target = TARGETS.get(document.target if isinstance(document.target, str) else "", TARGETS["classical"])
     water = round(sum(p.water_g for p in document.plan.pours))
@@ -271,12 +278,18 @@ def _snapshot(
         "in_target": target.ey_percent[0] <= now.ey_percent <= target.ey_percent[1]
         and target.tds_percent[0] <= now.tds_percent <= target.tds_percent[1],
         "target": target.name,
-        "curve_size_um": sample.curve["size_um"][::3] if sample else [],
-        "curve_density": sample.curve["density"][::3] if sample else [],
+        "curve_size_um": size_um, "curve_density": density,
         "next_words": advice.moves[0].words if advice.moves else None,
     }  # fmt: skip
     view["changed"], view["changed_words"] = _changed(session, view, plan, parent)
     return view
+
+
+def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
+    """The plan's grind as density of mass per ln d, lightly smoothed over its classes."""
+    per_ln = grind.mass_fraction / np.diff(np.log(grind.edges_um))
+    smooth = np.convolve(np.pad(per_ln, 1), [0.25, 0.5, 0.25], mode="valid")
+    return [round(float(v), 1) for v in grind.centre_um], [round(float(v), 4) for v in smooth]
 
 
 def _changed(
@@ -315,4 +328,3 @@ def _detail(row: models.Slip) -> SlipDetail:
         **_slip_view(row).model_dump(), document=SlipDocument.model_validate(row.document),
         advice=AdviceDocument.model_validate(row.advice),
     )  # fmt: skip
-

@@ -45,9 +45,7 @@ class Workspace:
         self._sessions = session_factory(self.engine)
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
         # Measuring runs in processes of its own, so that a live brew's clock never waits for a photo.
-        self._pool = (
-            ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
-        )
+        self._pool = ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -72,14 +70,20 @@ class Workspace:
 
 
 def _stale() -> StaleError:
-    return StaleError("changed-elsewhere", "This was changed on another screen meanwhile.", "Look again, then repeat the change.")
+    return StaleError(
+        "changed-elsewhere",
+        "This was changed on another screen meanwhile.",
+        "Look again, then repeat the change.",
+    )
 
 
 def find(session: Session, kind: type[Row], identity: int | None, what: str) -> Row:
     """A row that exists and is not deleted; ``NotFoundError`` otherwise."""
     row = session.get(kind, identity) if identity is not None and abs(identity) < 2**62 else None
     if row is None or row.deleted_at is not None:
-        raise NotFoundError("not-found", f"There is no such {what}.", "It may have been deleted; look at the list again.")
+        raise NotFoundError(
+            "not-found", f"There is no such {what}.", "It may have been deleted; look at the list again."
+        )
     return row
 
 

@@ -16,7 +16,7 @@ from hakari.web.app import create_app
 THREADS = 32
 
 
-class Server(BaseApplication):
+class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn with the application made inside its worker, where its threads and processes live."""
 
     def __init__(self, folder: Path, port: int) -> None:
@@ -55,12 +55,16 @@ def serve(folder: Path, port: int, with_demo: bool) -> int:
             probe.bind(("127.0.0.1", port))
         except OSError as error:
             raise InputError(
-                "port-taken", f"Something serves on port {port} already.", "Stop it, or choose another with --port."
+                "port-taken",
+                f"Something serves on port {port} already.",
+                "Stop it, or choose another with --port.",
             ) from error
     try:
         workspace = Workspace(folder, measuring_processes=0)
     except OSError as error:
-        raise InputError("data-folder", f"{folder} cannot be used: {error.strerror}.", "Choose another with --data.") from error
+        raise InputError(
+            "data-folder", f"{folder} cannot be used: {error.strerror}.", "Choose another with --data."
+        ) from error
     if with_demo:
         from hakari.demo.stories import fill
 

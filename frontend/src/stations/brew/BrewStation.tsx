@@ -4,6 +4,7 @@ import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
+import { LevelChart } from "../../charts/LevelChart";
 import { Trouble, Waits } from "../../ui/parts";
 import { clock } from "../../ui/words";
 
@@ -46,7 +47,7 @@ export default function BrewStation() {
     attempt(async () => dataOf(await api.POST("/api/brews/{id}/taps", { params: { path: { id: brewId! } }, body: { what } })));
 
   const main = !timed
-    ? { label: "First pour: start", run: () => void start() }
+    ? { label: b?.bare_bed_s != null ? "Brew it again: first pour" : "First pour: start", run: () => void start() }
     : b.bare_bed_s == null
       ? { label: "Bed is bare", run: () => void tap("bare-bed") }
       : b.last_drip_s == null
@@ -68,7 +69,7 @@ export default function BrewStation() {
         </div>
       ) : (
         <Waits query={plan}>
-          {plan.data && <Brewing plan={plan.data} elapsed={running ? elapsed : (b?.last_drip_s ?? null)} brew={timed ? b : undefined} error={error} />}
+          {plan.data && <Brewing plan={plan.data} elapsed={running ? elapsed : (b?.last_drip_s ?? null)} brew={b} error={error} />}
         </Waits>
       )}
     </Waits>
@@ -97,15 +98,16 @@ function Brewing({ plan, elapsed, brew, error }: { plan: Schemas["PlanView"]; el
   const pouring = next && t >= next.start;
   return (
     <div className="station-page">
-      <div className="thing" style={{ padding: "44px 60px", display: "grid", alignContent: "center" }}>
+      <div className="thing" style={{ display: "grid", gridTemplateRows: "1fr 320px" }}>
+      <div style={{ padding: "18px 60px 0", display: "grid", alignContent: "center" }}>
         <div style={{ fontSize: 22, color: "var(--ink-2)" }}>{brew?.bare_bed_s != null ? "Bed bare at" : next ? (elapsed === null ? "First, pour to" : pouring ? "Pour to" : `At ${clock(next.start)}, pour to`) : "Watch the bed; it should be bare at about"}</div>
-        <div className="figure" style={{ fontSize: 178, lineHeight: "188px", fontWeight: 600, letterSpacing: "-0.06em", marginLeft: -8, color: pouring ? "var(--persimmon-text)" : "var(--ink)" }}>
+        <div className="figure" style={{ fontSize: 178, lineHeight: "176px", fontWeight: 600, letterSpacing: "-0.06em", marginLeft: -8, color: pouring ? "var(--persimmon-text)" : "var(--ink)" }}>
           {brew?.bare_bed_s != null ? clock(brew.bare_bed_s) : next ? next.total : clock(plan.prediction.drawdown_s)}
           {brew?.bare_bed_s == null && next && <span style={{ fontSize: 56, color: "var(--ink-2)", letterSpacing: 0, marginLeft: 16 }}>g</span>}
         </div>
-        <p style={{ fontSize: 22, color: "var(--ink-2)", maxWidth: "30ch" }}>
+        <p style={{ fontSize: 22, color: "var(--ink-2)", maxWidth: "52ch", minHeight: 30 }}>
           {elapsed === null
-            ? "Press Space with the first pour. The clock is kept by the server: a reload loses nothing."
+            ? brew?.bare_bed_s != null ? "As recorded." : "Press Space with the first pour. A reload loses nothing."
             : next && !pouring
               ? `in ${Math.max(0, Math.ceil(next.start - t))} s`
               : brew?.last_drip_s != null
@@ -113,6 +115,8 @@ function Brewing({ plan, elapsed, brew, error }: { plan: Schemas["PlanView"]; el
                 : brew?.stalled ? "Noted: it stalled. Do not press on a plugged filter." : ""}
         </p>
         {error != null && <Trouble error={error} />}
+      </div>
+      <LevelChart document={plan.document} prediction={plan.prediction} now={elapsed} />
       </div>
       <aside className="margin" aria-label="The plan">
         <h2>Since the first pour</h2>

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
 
@@ -19,31 +20,38 @@ const GROUPS: { title: string; words: string[] }[] = [
 ];
 const STRENGTHS = ["", "a little", "clearly", "strongly"];
 
+function Row({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <div className="told-row">
+      <span className="quiet">{title}</span>
+      <div className="chips">{children}</div>
+    </div>
+  );
+}
+
 /** Taste by taps (again for stronger), then times, strength and the bed. */
 export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
   const tap = (word: string) => setTold({ ...told, taste: { ...told.taste, [word]: ((told.taste[word] ?? 0) + 1) % 4 } });
   const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 292px", gap: "4px 34px", borderTop: "1px solid var(--hairline)", paddingTop: 12 }}>
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 250px", gap: "4px 26px", borderTop: "1px solid var(--hairline)", paddingTop: 12 }}>
       <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
         {GROUPS.map((g) => (
-          <div key={g.title} className="chips" style={{ gap: 6 }}>
-            <span className="quiet" style={{ width: 78 }}>{g.title}</span>
+          <Row key={g.title} title={g.title}>
             {g.words.map((w) => (
               <button key={w} className="chip" aria-pressed={Boolean(told.taste[w])} aria-label={`${w}${told.taste[w] ? `, ${STRENGTHS[told.taste[w]!]}` : ""}`} title="Tap again for stronger" onClick={() => tap(w)}>
                 {w}
                 {Boolean(told.taste[w]) && <span className="dots" aria-hidden="true">{"●".repeat(told.taste[w]!)}</span>}
               </button>
             ))}
-          </div>
+          </Row>
         ))}
-        <div className="chips" style={{ gap: 6 }}>
-          <span className="quiet" style={{ width: 78 }}>spent bed</span>
+        <Row title="spent bed">
           {cup?.bed_signs.map((b) => (
             <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
           ))}
           <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
-        </div>
+        </Row>
       </section>
       <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
         <Typed small label="Bare bed at" placeholder="2:45" value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />

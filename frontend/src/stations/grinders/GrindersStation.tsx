@@ -78,7 +78,7 @@ export default function GrindersStation() {
       ) : (
         <div className="station-page">
           <div className="thing">
-            <Rails grinders={list} size={size} setSize={setDragged} windows={sample.data?.windows ?? []} chosen={chosen} choose={setPicked} method="ribbed-cone" />
+            <Rails grinders={list} size={size} setSize={setDragged} windows={(sample.data?.windows ?? []).filter((w) => w.method !== "smooth-cone")} chosen={chosen} choose={setPicked} method="ribbed-cone" curve={sample.data?.curve} />
           </div>
           {grinder && (
             <GrindersMargin grinder={grinder} setting={setting} size={size} translation={dragged === null && !own ? translation.data : undefined} error={translation.error} measured={Boolean(sample.data)} sizeWords={`${whole(size)} µm`} />

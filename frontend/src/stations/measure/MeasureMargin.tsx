@@ -18,7 +18,7 @@ export function MeasureMargin({ sample }: { sample: Sample }) {
         <span className="unit">µm</span>
       </div>
       <p className="said">
-        median by volume of grounds from {whole(m.cut_um)} µm up; {between(m.ci95.d50_um)} nineteen times in twenty
+        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} nineteen times in twenty
       </p>
       <ul className="rows">
         <li><span>Spread</span><span className="figure">{m.span.toFixed(2)}</span></li>
@@ -58,7 +58,7 @@ function MorePhotos({ sample }: { sample: Sample }) {
   const half = halfWidth(sample.measurement.ci95.d50_um);
   const n = sample.photos.length;
   const then = half * Math.sqrt(n / (n + 3));
-  return <Finding kind="note" title={`Three more photos make it ±${whole(then)} µm`} detail={`Now ±${whole(half)}: few large grounds carry most of the mass.`} />;
+  return <Finding kind="note" title={`Three more photos make it ±${whole(then)}\u00a0µm`} detail={`Now ±${whole(half)}: few large grounds carry most of the mass.`} />;
 }
 
 /** Say at which setting the sample was ground, so that it becomes a point of that grinder's curve. */

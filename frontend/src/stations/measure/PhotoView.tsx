@@ -12,16 +12,25 @@ interface View {
   y: number;
 }
 
-const TYPICAL_GROUND_PX = 30;
+const TYPICAL_GROUND_PX = 34;
+const OUTLINED_FROM_PX = 9;
+
+interface Props {
+  sample: Schemas["SampleDetail"];
+  index: number;
+  held: Band;
+  /** A fixed scale at first; else typical grounds are shown at a comfortable size. */
+  pxPerMm?: number;
+}
 
 /** The photo with the outlines of its grounds; drag to move, wheel or + and − to zoom. */
-export function PhotoView({ sample, index, held }: { sample: Schemas["SampleDetail"]; index: number; held: Band }) {
+export function PhotoView({ sample, index, held, pxPerMm }: Props) {
   const photo = sample.photos[index]!;
   const outlines = useOutlines(sample.id, index).data;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [ref, size] = useSize();
   const picture = usePicture(`/api/photos/${photo.content_hash}`);
-  const close = TYPICAL_GROUND_PX / (sample.d50_um / photo.um_per_px);
+  const close = pxPerMm ? (pxPerMm * photo.um_per_px) / 1000 : TYPICAL_GROUND_PX / (sample.d50_um / photo.um_per_px);
   const [view, setView] = useState<View>({ zoom: close, x: photo.width_px * 0.45, y: photo.height_px * 0.45 });
   useEffect(() => {
     setView({ zoom: close, x: photo.width_px * 0.45, y: photo.height_px * 0.45 });
@@ -52,7 +61,7 @@ export function PhotoView({ sample, index, held }: { sample: Schemas["SampleDeta
     if (picture) ctx.drawImage(picture, -0.5, -0.5, photo.width_px, photo.height_px);
     if (outlines && boxes) {
       const seen: [number, number, number, number] = [left, top, left + size.width / v.zoom, top + size.height / v.zoom];
-      draw(ctx, outlines, boxes, seen, v.zoom, held);
+      draw(ctx, outlines, boxes, seen, v.zoom, held, (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px);
     }
   }, [picture, outlines, boxes, view, size, held, limited, photo]);
 
@@ -152,7 +161,7 @@ function boxesOf(o: Schemas["Outlines"]): Float32Array {
   return boxes;
 }
 
-function draw(ctx: CanvasRenderingContext2D, o: Schemas["Outlines"], boxes: Float32Array, seen: [number, number, number, number], zoom: number, held: Band) {
+function draw(ctx: CanvasRenderingContext2D, o: Schemas["Outlines"], boxes: Float32Array, seen: [number, number, number, number], zoom: number, held: Band, leastUm: number) {
   const style = getComputedStyle(document.documentElement);
   const plain = new Path2D(), lit = new Path2D();
   for (let i = 0; i < o.diameter_um.length; i++) {
@@ -160,6 +169,8 @@ function draw(ctx: CanvasRenderingContext2D, o: Schemas["Outlines"], boxes: Floa
     if (boxes[b + 2]! < seen[0] || boxes[b]! > seen[2] || boxes[b + 3]! < seen[1] || boxes[b + 1]! > seen[3]) continue;
     const d = o.diameter_um[i]!;
     const isLit = held !== null && d >= held[0] && d <= held[1];
+    // An outline round a speck would hide it.
+    if (d < leastUm && !isLit) continue;
     const path = isLit ? lit : plain;
     const start = o.start[i]!, end = o.start[i + 1]!;
     if (end - start < 3) continue;
@@ -168,10 +179,10 @@ function draw(ctx: CanvasRenderingContext2D, o: Schemas["Outlines"], boxes: Floa
     path.closePath();
   }
   ctx.lineJoin = "round";
-  ctx.lineWidth = 1.3 / zoom;
+  ctx.lineWidth = 1.4 / zoom;
   ctx.strokeStyle = "#3f9c7f";
   ctx.stroke(plain);
-  ctx.lineWidth = 2.6 / zoom;
+  ctx.lineWidth = 2.4 / zoom;
   ctx.strokeStyle = style.getPropertyValue("--persimmon");
   ctx.stroke(lit);
 }

@@ -5,7 +5,7 @@ import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
-import { Trouble, troubleWith, Typed, Waiting, Waits } from "../../ui/parts";
+import { settingText, Trouble, troubleWith, Typed, Waiting, Waits } from "../../ui/parts";
 import { PlanMargin } from "./PlanMargin";
 
 /** The recipe as it is typed; the server reads it. */
@@ -74,7 +74,7 @@ export default function PlanStation() {
     }
   }
   const ready = Boolean(plan) && !preview.error;
-  useStationActions(plan ? plan.grind.source : "", [
+  useStationActions(plan ? settingText(plan.grind.source) : "", [
     { key: "C", label: "Record a brew of it", run: () => void keep("/cup"), disabled: !ready },
     { key: "K", label: "Keep the plan", run: () => void keep(), disabled: !ready },
     { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },

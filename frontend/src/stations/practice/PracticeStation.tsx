@@ -36,7 +36,7 @@ export default function PracticeStation() {
       ) : (
         <div className="station-page">
           <div className="thing" style={{ display: "grid", gridTemplateRows: "minmax(0, 1fr) 150px", overflow: "hidden" }}>
-            {d && <PhotoView key={d.id} sample={d} index={0} held={null} />}
+            {d && <PhotoView key={d.id} sample={d} index={0} held={null} pxPerMm={44} />}
             <Guess guess={guess} setGuess={setGuess} truth={shown ? d?.d50_um : undefined} />
           </div>
           <aside className="margin" aria-label="The guess">

@@ -3,6 +3,7 @@ import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
 
+const TORN = "M0.5 0" + Array.from({ length: 16 }, (_, i) => `L${0.5 + (i + 0.5) * 13.94} 8L${0.5 + (i + 1) * 13.94} 1`).join("");
 const STRENGTHS = ["", "a little ", "", "very "];
 
 /** One pass on one weighing slip; what changed since the slip before stands beside it and is lit on it. */
@@ -35,9 +36,10 @@ export function SlipPaper({ slip: s, first, chosen, choose }: { slip: Schemas["S
         <p style={{ margin: "10px 0 6px", fontSize: 14, minHeight: 20 }}>{[taste, ...s.bed.map((b) => `bed: ${b}`)].filter(Boolean).join(", ") || "not tasted"}</p>
         <MiniCurve size={s.curve_size_um} density={s.curve_density} />
         <div style={{ display: "flex", justifyContent: "space-between", fontSize: 13, marginTop: 6 }}>
-          <span style={{ color: s.in_target ? "var(--celadon-text)" : "var(--ink-2)" }}>{s.in_target ? "in your target" : s.ey_percent > 20 ? "over your target" : "outside your target"}</span>
-          {s.drawdown_measured && <span className="quiet" title={`predicted ${clock(s.predicted_drawdown_s)}`}>guess off by {off} s</span>}
+          <span style={{ color: s.in_target ? "var(--celadon-text)" : "var(--ink-2)" }}>{s.in_target ? "in target" : s.ey_percent > 20 ? "over target" : "outside target"}</span>
+          {s.drawdown_measured && <span className="quiet" title={`predicted ${clock(s.predicted_drawdown_s)}`}>guess {off}&nbsp;s off</span>}
         </div>
+        <svg className="torn" viewBox="0 0 224 9" preserveAspectRatio="none" aria-hidden="true"><path d={TORN} /></svg>
       </button>
     </>
   );

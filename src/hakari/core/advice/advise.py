@@ -95,7 +95,7 @@ def advise(case: Case) -> Advice:
     offered: dict[tuple[Kind, str], tuple[float, Candidate, State]] = {}
     for candidate in candidates(case):
         then = _after(now, (flow, cup), _run(case, candidate))
-        gain = here - wanted.cost(then) - 0.03 * _strain(candidate, now, then, case.target)
+        gain = here - wanted.cost(then) - 0.03 * _strain(candidate, now, then)
         score = gain * ORDER[case.school][candidate.kind] * _agreement(candidate, causes)
         key = (candidate.kind, candidate.direction)
         if key not in offered or score > offered[key][0]:
@@ -169,9 +169,9 @@ class _Wanted:
         return out + 0.5 * near
 
 
-def _strain(candidate: Candidate, now: State, then: State, target: Target) -> float:
+def _strain(candidate: Candidate, now: State, then: State) -> float:
     """Side effects in the same coin: more dial steps, and time far from where it was."""
-    return 0.3 * candidate.size_steps + 2.0 * abs(np.log(then.drawdown_s / now.drawdown_s))
+    return 0.3 * candidate.size_steps + 2.0 * abs(float(np.log(then.drawdown_s / now.drawdown_s)))
 
 
 _SPEAKS_FOR = {
@@ -192,9 +192,7 @@ def _cause_for(candidate: Candidate, causes: tuple[WeighedCause, ...]) -> Weighe
     return max((c for c in causes if c.cause in names), key=lambda c: c.weight)
 
 
-def _move(
-    score: float, candidate: Candidate, then: State, now: State, causes: tuple[WeighedCause, ...]
-) -> Move:
+def _move(score: float, candidate: Candidate, then: State, now: State, causes: tuple[WeighedCause, ...]) -> Move:
     cause = _cause_for(candidate, causes)
     effect = {
         "coarser": "Coarser opens the bed and gives up less.", "finer": "Finer slows it and gives up more.",
@@ -212,13 +210,15 @@ def _move(
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         f"{cause.reason} {effect}",
-        f"If the cup has not changed its side at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %, {what} was not the cause.",
+        f"If the taste is still the same at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %, "
+        f"{what} was not the cause.",
         tuple(sides), now, then, _half_width(now, then), score,
     )  # fmt: skip
 
 
 def _half_width(now: State, then: State) -> State:
     """95 % half-widths of the after: the hand's noise in two brews, and the model's share of the change."""
+
     def width(noise: float, change: float) -> float:
         return 1.96 * float(np.hypot(noise * np.sqrt(2), MODEL_SHARE * change))
 
@@ -229,9 +229,7 @@ def _half_width(now: State, then: State) -> State:
     )  # fmt: skip
 
 
-def _quiet(
-    case: Case, signs: Signs, wanted: _Wanted, now: State, moves: list[Move]
-) -> tuple[Move, ...]:
+def _quiet(case: Case, signs: Signs, wanted: _Wanted, now: State, moves: list[Move]) -> tuple[Move, ...]:
     """“Brew it again first” when the evidence is inside the noise, “leave it” when the cup is where it should be."""
     spoken = signs["over"] + signs["under"] + signs["weak"] + signs["strong"]
     praised = signs["sweet"] + signs["balanced"] > 0
@@ -265,7 +263,9 @@ def _quiet(
 def _ruled_out(candidate: Candidate, then: State, now: State, wanted: _Wanted) -> RuledOut:
     """Say what the change would do and why that is the wrong way."""
     if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
-        reason = f"{candidate.words} would hardly be tasted: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."
+        reason = (
+            f"{candidate.words} would hardly be tasted: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."
+        )
     else:
         reason = (
             f"{candidate.words} would go the wrong way or too far: extraction {now.ey_percent:.1f} to "

@@ -95,7 +95,12 @@ def check_outcome(outcome: Outcome) -> None:
                 "unknown-bed-sign", f"“{sign}” is not one of the bed signs.", f"Use {', '.join(BED_SIGNS)}.",
                 field="outcome.bed",
             )  # fmt: skip
-    limits = {"drawdown_s": (1, 7200), "last_drip_s": (1, 7200), "tds_percent": (0.05, 25), "drink_g": (1, 5000)}
+    limits = {
+        "drawdown_s": (1, 7200),
+        "last_drip_s": (1, 7200),
+        "tds_percent": (0.05, 25),
+        "drink_g": (1, 5000),
+    }
     for name, (low, high) in limits.items():
         value = getattr(outcome, name)
         if value is not None and not low <= value <= high:
@@ -121,9 +126,7 @@ class Signs:
         return self.values.get(name, 0.0)
 
 
-def signs_of(
-    outcome: Outcome, expected_s: float, ey_percent: float | None, target: Target, time_share: float
-) -> Signs:
+def signs_of(outcome: Outcome, expected_s: float, ey_percent: float | None, target: Target, time_share: float) -> Signs:
     """Turn an outcome into signs.
 
     ``expected_s`` is the predicted bare bed, good to about ``time_share`` of itself; ``ey_percent`` what was measured.
@@ -131,12 +134,19 @@ def signs_of(
     taste = outcome.taste
     over = sum(w * taste.get(k, 0) for k, w in _OVER.items())
     under = sum(w * taste.get(k, 0) for k, w in _UNDER.items())
-    values: dict[str, float] = {"over": min(over, 4.0), "under": min(under, 4.0), "both": min(over, under, 3.0)}
+    values: dict[str, float] = {
+        "over": min(over, 4.0),
+        "under": min(under, 4.0),
+        "both": min(over, under, 3.0),
+    }
     for word in ("weak", "strong", "papery", "silty", "hollow", "sweet", "balanced"):
         values[word] = float(taste.get(word, 0))
     if outcome.drawdown_s is not None:
         late = (outcome.drawdown_s - expected_s) / expected_s
-        values["slow"], values["fast"] = min(3.0, max(0.0, late / time_share)), min(3.0, max(0.0, -late / time_share))
+        values["slow"], values["fast"] = (
+            min(3.0, max(0.0, late / time_share)),
+            min(3.0, max(0.0, -late / time_share)),
+        )
     values["stalled"] = 1.0 if outcome.stalled else 0.0
     if ey_percent is not None:
         values["ey-high"] = min(3.0, max(0.0, ey_percent - target.ey_percent[1]))

@@ -59,9 +59,15 @@ def _grind_moves(case: Case) -> list[Candidate]:
             factor = float(size[i] / size[at])
             moves.append(
                 Candidate(
-                    "grind", direction, grinder.dial.write(here), grinder.dial.write(float(curve.positions[i])),
-                    step_words(grinder.dial, steps), abs(steps), case.plan, _reground(case, factor, float(size[at])),
-                )  # fmt: skip
+                    "grind",
+                    direction,
+                    grinder.dial.write(here),
+                    grinder.dial.write(float(curve.positions[i])),
+                    step_words(grinder.dial, steps),
+                    abs(steps),
+                    case.plan,
+                    _reground(case, factor, float(size[at])),
+                )
             )
     return moves
 
@@ -97,7 +103,16 @@ def _heat_moves(case: Case) -> list[Candidate]:
                 plan = replace(case.plan, water_c=then)
                 words = f"water {step:.0f} °C {direction}"
                 moves.append(
-                    Candidate("temperature", direction, f"{now:.0f} °C", f"{then:.0f} °C", words, 1, plan, case.grind)
+                    Candidate(
+                        "temperature",
+                        direction,
+                        f"{now:.0f} °C",
+                        f"{then:.0f} °C",
+                        words,
+                        1,
+                        plan,
+                        case.grind,
+                    )
                 )
     return moves
 
@@ -116,7 +131,5 @@ def _ratio_moves(case: Case) -> list[Candidate]:
                 continue
             change = water - round(case.plan.water_g)
             words = f"{abs(change)} g {'more' if change > 0 else 'less'} water"
-            moves.append(
-                Candidate("ratio", direction, f"1:{now:.1f}", f"1:{then:.1f}", words, 1, plan, case.grind)
-            )
+            moves.append(Candidate("ratio", direction, f"1:{now:.1f}", f"1:{then:.1f}", words, 1, plan, case.grind))
     return moves

@@ -13,7 +13,12 @@ Bypass = Literal["none", "edge", "ribs"]
 Material = Literal["plastic", "glass", "ceramic", "metal"]
 
 # Heat that a dry brewer of each material takes up, J/K, for a brewer of one or two cups: starting points.
-HEAT_CAPACITY_J_PER_K: dict[Material, float] = {"plastic": 45.0, "glass": 160.0, "ceramic": 260.0, "metal": 110.0}
+HEAT_CAPACITY_J_PER_K: dict[Material, float] = {
+    "plastic": 45.0,
+    "glass": 160.0,
+    "ceramic": 260.0,
+    "metal": 110.0,
+}
 
 
 @dataclass(frozen=True)

@@ -39,7 +39,7 @@ def staged(
             "ratio-out-of-range", f"Staged pours are made for ratios of 1:8 to 1:25, not 1:{ratio:.1f}.",
             "Change the dose or the water.", field="water_g",
         )  # fmt: skip
-    bloom_g = round(o.bloom_ratio * dose_g)
+    bloom_g = 5.0 * round(o.bloom_ratio * dose_g / 5)  # a figure that the eye finds on a scale
     pours = [Pour(bloom_g, max(5.0, round(bloom_g / o.pour_g_per_s)), 0.0)]
     each = (water_g - bloom_g) / o.stages
     gap = max(o.stage_s, each / o.pour_g_per_s + 8.0)

@@ -72,7 +72,9 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:
     said = []
     if factors.fitted_on_brews == 0:
-        said.append("Not yet fitted to your brews: bed and filter are starting points, so trust changes more than levels.")
+        said.append(
+            "Not yet fitted to your brews: bed and filter are starting points, so trust changes more than levels."
+        )
     if grind.fines_relative_sd > 0:
         said.append(f"Fines under 100 µm are extrapolated: {100 * grind.below(100.0):.1f} % of the mass.")
     said.append(

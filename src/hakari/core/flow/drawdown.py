@@ -235,10 +235,12 @@ class _Run:
 
     def result(self) -> Flow:
         """The course so far as arrays."""
-        rows = np.array(self.rows).T
+        t, level, poured, through, bypass, absorbed, standing, pore, celsius = np.array(self.rows).T
         bare = self.bare_s if self.bare_s is not None else self.t
         return Flow(
-            self.bed, *rows, bare_bed_s=bare, last_drip_s=self.drip_s or self.t,
+            bed=self.bed, t_s=t, level_mm=level, poured_g=poured, through_g=through, bypass_g=bypass,
+            absorbed_g=absorbed, standing_g=standing, pore_g=pore, celsius=celsius,
+            bare_bed_s=bare, last_drip_s=self.drip_s or self.t,
             stalled=self.stalled or self.bare_s is None, pour_starts_s=tuple(self.pouring.starts),
             finished=self.drip_s is not None,
         )  # fmt: skip

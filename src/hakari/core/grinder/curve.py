@@ -144,9 +144,7 @@ def _basis(x: FloatArray, family: float, typical_um: float) -> FloatArray:
     return np.column_stack([1 - x, x, *waves])
 
 
-def _posterior(
-    family: float, x: FloatArray, d: FloatArray, ln_sd: FloatArray
-) -> tuple[FloatArray, FloatArray, float]:
+def _posterior(family: float, x: FloatArray, d: FloatArray, ln_sd: FloatArray) -> tuple[FloatArray, FloatArray, float]:
     """Mean and covariance of the coefficients, and the log evidence in ln D."""
     phi = _basis(x, family, float(d.mean()))
     mean0 = np.zeros(phi.shape[1])

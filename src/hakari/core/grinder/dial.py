@@ -152,7 +152,21 @@ def check_dial(dial: ClickDial | NumberDial) -> None:
 
 def step_words(dial: Dial, steps: int) -> str:
     """Say a number of steps in barista's words, with the direction: "two quarters coarser"."""
-    names = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+    names = (
+        "no",
+        "one",
+        "two",
+        "three",
+        "four",
+        "five",
+        "six",
+        "seven",
+        "eight",
+        "nine",
+        "ten",
+        "eleven",
+        "twelve",
+    )
     n = abs(steps)
     unit = dial.unit
     plural = {"half": "halves"}.get(unit, f"{unit}s")

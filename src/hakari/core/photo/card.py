@@ -77,12 +77,8 @@ class Card:
         bar = self.check_bar
         places = [(x, margin) for x in xs]
         places += [(x, y) for y in ys[1:-1] for x in (margin, right)]
-        places += [
-            (x, bottom) for x in xs if x + self.marker_mm < bar.x - 1.5 or x > bar.x + bar.width + 1.5
-        ]
-        return tuple(
-            Marker(self.first_identifier + i, float(x), float(y)) for i, (x, y) in enumerate(places)
-        )
+        places += [(x, bottom) for x in xs if x + self.marker_mm < bar.x - 1.5 or x > bar.x + bar.width + 1.5]
+        return tuple(Marker(self.first_identifier + i, float(x), float(y)) for i, (x, y) in enumerate(places))
 
 
 CARDS = {
@@ -120,9 +116,7 @@ def ink(card: Card) -> list[Rectangle]:
     module = card.marker_mm / _MODULES
     for marker in card.markers:
         for row, column in zip(*np.nonzero(marker_modules(marker.identifier)), strict=True):
-            rectangles.append(
-                Rectangle(marker.x_mm + column * module, marker.y_mm + row * module, module, module)
-            )
+            rectangles.append(Rectangle(marker.x_mm + column * module, marker.y_mm + row * module, module, module))
     bar = card.check_bar
     rectangles.append(bar)
     for x in (bar.x, bar.x + bar.width - 0.2):

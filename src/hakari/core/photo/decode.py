@@ -32,12 +32,12 @@ class Picture:
     @property
     def width_px(self) -> int:
         """Width in pixels."""
-        return self.rgb.shape[1]
+        return int(self.rgb.shape[1])
 
     @property
     def height_px(self) -> int:
         """Height in pixels."""
-        return self.rgb.shape[0]
+        return int(self.rgb.shape[0])
 
 
 def decode(data: bytes) -> Picture:
@@ -68,8 +68,7 @@ def decode(data: bytes) -> Picture:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image = ImageOps.exif_transpose(image)
-            rgb = _to_rgb8(image)
+            rgb = _to_rgb8(ImageOps.exif_transpose(image))
     except (OSError, ValueError, SyntaxError, EOFError) as error:
         raise InputError(
             "picture-damaged",
@@ -103,9 +102,8 @@ LINEAR = _srgb_to_linear_table()
 
 def linear_light(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
     """Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1)."""
-    out: npt.NDArray[np.float32] | None = None
-    for channel, share in enumerate(CHANNEL_MIX):
-        part = cv2.LUT(np.ascontiguousarray(rgb[:, :, channel]), LINEAR * np.float32(share))
-        out = part if out is None else cv2.add(out, part)
-    assert out is not None
-    return np.asarray(out, np.float32)
+    parts = [
+        np.asarray(cv2.LUT(np.ascontiguousarray(rgb[:, :, channel]), LINEAR * np.float32(share)), np.float32)
+        for channel, share in enumerate(CHANNEL_MIX)
+    ]
+    return np.asarray(cv2.add(cv2.add(parts[0], parts[1]), parts[2]), np.float32)

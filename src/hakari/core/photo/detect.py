@@ -33,7 +33,8 @@ def _large_components(
     _, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
     areas = stats[:, cv2.CC_STAT_AREA]
     chosen = 1 + np.flatnonzero((areas[1:] >= min_area_px) & (areas[1:] <= max_area_px))
-    return labels, stats, [int(i) for i in chosen[np.argsort(-areas[chosen], kind="stable")]]
+    found = np.asarray(labels, np.int32), np.asarray(stats, np.int32)
+    return *found, [int(i) for i in chosen[np.argsort(-areas[chosen], kind="stable")]]
 
 
 def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:

@@ -10,8 +10,8 @@ import numpy.typing as npt
 
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.flatten import Image32
-from hakari.core.photo.result import FloatArray
 from hakari.core.photo.outline import outlines
+from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
 from hakari.core.photo.shade import LARGE_PX, SMALLEST_PX, shadow_factor
 
@@ -56,9 +56,7 @@ def _basins(
     return at, table[nearest.ravel()[at]], distance.ravel()[at] > reach_px
 
 
-def _ring_shade(
-    values: FloatArray, owner: npt.NDArray[np.int32], n: int
-) -> tuple[FloatArray, FloatArray]:
+def _ring_shade(values: FloatArray, owner: npt.NDArray[np.int32], n: int) -> tuple[FloatArray, FloatArray]:
     """Coverage of the paper just outside each ground (what flattening left of a soft shadow), and the ring's pixels."""
     pixels = np.bincount(owner, minlength=n).astype(np.float64)
     total = np.bincount(owner, weights=values, minlength=n)
@@ -99,10 +97,26 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
     moves light about but keeps its sum), and the pixels above half the plateau (large ones: an edge's half height
     stays in place under blur).
     """
-    n = labels.count
-    width = coverage.shape[1]
     reach = int(np.ceil(2.6 * sharp.blur_sigma_px + 0.7))
-    at, owner, in_ring = _basins(labels.image, reach)
+    area, plateau = _areas(coverage, labels, sharp, reach)
+    shape = outlines(labels, coverage, plateau)
+    x, y, aspect_of_moments = _centres(labels, coverage.shape[1])
+    diameter = np.sqrt(4 * area / np.pi)
+    # Grounds too small for an outline take the axes of the ellipse with their second moments.
+    aspect = np.where(shape.known, shape.max_feret / np.maximum(shape.min_feret, 0.5), aspect_of_moments)
+    min_feret = np.where(shape.known, shape.min_feret * diameter / shape.diameter, diameter / np.sqrt(aspect))
+    return Blobs(
+        area_px=area, x_px=x, y_px=y, plateau=plateau,
+        min_feret_px=min_feret, max_feret_px=min_feret * aspect,
+        circularity=shape.circularity, solidity=shape.solidity, box_px=shape.box,
+        outline_start=shape.outline_start, outline_px=shape.outline_px,
+    )  # fmt: skip
+
+
+def _areas(coverage: Image32, labels: Labels, sharp: Sharpness, reach_px: int) -> tuple[FloatArray, FloatArray]:
+    """Area of each ground in px and its plateau of coverage."""
+    n = labels.count
+    at, owner, in_ring = _basins(labels.image, reach_px)
     owner -= 1
     values = coverage.ravel()[at].astype(np.float64)
     shade, ring_pixels = _ring_shade(values[in_ring], owner[in_ring], n)
@@ -115,36 +129,28 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
     size_sigmas = size_px / max(sharp.blur_sigma_px, 0.4)
     edge_share = np.clip((size_sigmas - GREY_ONLY_SIGMAS) / (EDGE_ONLY_SIGMAS - GREY_ONLY_SIGMAS), 0, 1)
     light = edge_share[owner] * inside + ((1 - edge_share) / plateau)[owner] * values
-    area = np.bincount(owner, weights=light, minlength=n)
-    ring_wanted = np.pi * RING_PX * (size_px + 2 * reach + RING_PX)
+    ring_wanted = np.pi * RING_PX * (size_px + 2 * reach_px + RING_PX)
     isolated = (ring_pixels > 0.9 * ring_wanted) & (size_px > SMALLEST_PX) & (size_px < LARGE_PX)
     lone = isolated[owner]
-    dx, dy = _offsets_from_core(at[lone], owner[lone], values[lone], n, width)
-    area *= shadow_factor(size_px, owner[lone], dx, dy, light[lone], isolated)
-    area = np.maximum(area, 0.05)
+    dx, dy = _offsets_from_core(at[lone], owner[lone], values[lone], n, coverage.shape[1])
+    unshaded = shadow_factor(size_px, owner[lone], dx, dy, light[lone], isolated)
+    area = np.asarray(np.bincount(owner, weights=light, minlength=n), np.float64) * unshaded
+    return np.maximum(area, 0.05), plateau
 
+
+def _centres(labels: Labels, width: int) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Centre of each ground in px and the aspect ratio of the ellipse with its second moments."""
     found = np.flatnonzero(labels.image.ravel())
-    which = labels.image.ravel()[found]
+    which = labels.image.ravel()[found] - 1
     x, y = (found % width).astype(np.float64), (found // width).astype(np.float64)
-    pixels = np.maximum(np.bincount(which, minlength=n + 1)[1:], 1).astype(np.float64)
+    pixels = np.maximum(np.bincount(which, minlength=labels.count), 1).astype(np.float64)
 
     def mean(values: FloatArray) -> FloatArray:
-        return np.bincount(which, weights=values, minlength=n + 1)[1:] / pixels
+        return np.asarray(np.bincount(which, weights=values, minlength=labels.count) / pixels)
 
     cx, cy = mean(x), mean(y)
-    dx, dy = x - cx[which - 1], y - cy[which - 1]
+    dx, dy = x - cx[which], y - cy[which]
     sxx, syy, sxy = mean(dx * dx) + 1 / 12, mean(dy * dy) + 1 / 12, mean(dx * dy)
-    shape = outlines(labels, coverage, plateau)
-    # Grounds too small for an outline take the axes of the ellipse with their second moments.
     root = np.sqrt(np.maximum((sxx - syy) ** 2 / 4 + sxy**2, 0))
-    long_axis = 4 * np.sqrt((sxx + syy) / 2 + root)
-    short_axis = 4 * np.sqrt(np.maximum((sxx + syy) / 2 - root, 1 / 12))
-    diameter = np.sqrt(4 * area / np.pi)
-    aspect = np.where(shape.known, shape.max_feret / np.maximum(shape.min_feret, 0.5), long_axis / short_axis)
-    min_feret = np.where(shape.known, shape.min_feret * diameter / shape.diameter, diameter / np.sqrt(aspect))
-    return Blobs(
-        area_px=area, x_px=cx, y_px=cy, plateau=plateau,
-        min_feret_px=min_feret, max_feret_px=min_feret * aspect,
-        circularity=shape.circularity, solidity=shape.solidity, box_px=shape.box,
-        outline_start=shape.outline_start, outline_px=shape.outline_px,
-    )  # fmt: skip
+    long_axis = np.sqrt((sxx + syy) / 2 + root)
+    return cx, cy, long_axis / np.sqrt(np.maximum((sxx + syy) / 2 - root, 1 / 12))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 import numpy.typing as npt
+from cv2.typing import MatLike
 
 from hakari.core.photo.flatten import Image32
 from hakari.core.photo.result import FloatArray
@@ -48,7 +49,7 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
         beside = flat[np.minimum(at[cut] + step, flat.size - 1)]
         drawn.ravel()[at[cut][(beside > 0) & (beside != own[cut])]] = 0
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    best: list[npt.NDArray[np.int32] | None] = [None] * n
+    best: list[MatLike | None] = [None] * n
     for contour in contours:
         x, y = contour[0, 0]
         i = int(image[y, x]) - 1
@@ -56,18 +57,24 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
         if held is None or len(contour) > len(held):
             best[i] = contour
     nothing = np.zeros((0, 1, 2), np.int32)
-    traced = [nothing if contour is None else contour for contour in best]
+    traced: list[MatLike] = [nothing if contour is None else contour for contour in best]
     known = np.array([len(o) >= MIN_OUTLINE_POINTS for o in traced], np.bool_)
-    hulls, measured = [], []
-    for i in np.flatnonzero(known):
-        contour = traced[i]
+    hulls: list[MatLike] = []
+    measured = []
+    for k in np.flatnonzero(known):
+        contour = traced[k]
         hull = cv2.convexHull(contour)
         smooth = cv2.approxPolyDP(contour, 0.7, True)
         hulls.append(hull)
         measured.append(
-            (cv2.contourArea(contour), cv2.arcLength(smooth, True), cv2.contourArea(hull), cv2.arcLength(hull, True))
+            (
+                cv2.contourArea(contour),
+                cv2.arcLength(smooth, True),
+                cv2.contourArea(hull),
+                cv2.arcLength(hull, True),
+            )
         )
-        traced[i] = smooth
+        traced[k] = smooth
     diameter, min_feret, max_feret, circularity, solidity = np.ones((5, n))
     if hulls:
         area, length, hull_area, hull_length = np.array(measured, np.float64).T
@@ -85,7 +92,7 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
     )  # fmt: skip
 
 
-def _ferets(hulls: list[npt.NDArray[np.int32]]) -> tuple[FloatArray, FloatArray]:
+def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:
     """Least and greatest caliper width of each convex hull, px."""
     angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
     spans = np.concatenate(hulls)[:, 0, :] @ np.array([np.cos(angles), np.sin(angles)])

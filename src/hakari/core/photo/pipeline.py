@@ -23,6 +23,7 @@ from hakari.core.photo.separate import Labels, separate
 
 WELL_MARGIN_MM = 0.6
 POINT_MARK_MM = 0.5
+SMALLEST_FLAKE_UM = 300.0  # below this, what was left out is not worth a word
 
 
 @dataclass(frozen=True)
@@ -179,7 +180,7 @@ def _particles(
         touches_edge=cut[keep], was_split=labels.was_split[keep], weight=weight[keep],
         outline_start=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), outline_px=outline,
     )  # fmt: skip
-    return particles, int((strange & member).sum())
+    return particles, int((strange & member & (diameter > SMALLEST_FLAKE_UM)).sum())
 
 
 def _result(

@@ -6,12 +6,14 @@ cuts off. Chord over diameter of the smaller part is scale free, so one threshol
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import cv2
 import numpy as np
 import numpy.typing as npt
+from cv2.typing import MatLike
 
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.flatten import Image32
@@ -22,6 +24,7 @@ MIN_SOLIDITY = 0.93
 MIN_PART_SHARE = 0.015
 OUTLINE_POINTS = 72
 SMALL_BLOB_PX = 30.0
+SMALLEST_SPLIT_UM = 82.0
 
 
 @dataclass(frozen=True)
@@ -131,12 +134,12 @@ def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> n
             parts += split_outline(_resample(outline))
     if len(parts) < 2:
         return None
-    drawn = np.zeros(big.shape, np.int32)
+    drawn: MatLike = np.zeros(big.shape, np.int32)
     for number, part in enumerate(parts, 1):
         cv2.fillPoly(drawn, [np.round(part * 16).astype(np.int32)], number, shift=4)
     if zoom > 1:
         drawn = cv2.resize(drawn, (piece.shape[1], piece.shape[0]), interpolation=cv2.INTER_NEAREST)
-    return np.where(own, drawn, 0).astype(np.int32)
+    return np.asarray(np.where(own, drawn, 0), np.int32)
 
 
 def _split_level(size_sigmas: float) -> float:
@@ -154,43 +157,42 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
     if hierarchy is not None:
         holes = [c for c, h in zip(contours, hierarchy[0], strict=True) if h[3] >= 0]
         cv2.drawContours(binary, holes, -1, 1, thickness=cv2.FILLED)
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
-    candidates = _waisted(contours, hierarchy, labels, max(12.0, (82.0 / um_per_px) ** 2))
+    count, found, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
+    labels = np.asarray(found, np.int32)
     split_ids: list[int] = []
     next_id = count
-    for i in candidates:
+    for i in _waisted(contours, hierarchy, labels, max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)):
         x, y, w, h = (int(v) for v in stats[i, :4])
-        rows, columns = slice(y, y + h), slice(x, x + w)
-        own = labels[rows, columns] == i
-        piece = coverage[rows, columns]
-        strong = piece[own]
-        top = int(0.8 * (len(strong) - 1))
-        plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
-        size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)
-        parts = _parts_in_box(piece, own, max(level, _split_level(size_sigmas)) * plateau)
-        if parts is None:
-            continue
-        box = labels[rows, columns]
-        present = [int(p) for p in np.unique(parts) if p > 0]
-        if len(present) < 2:
+        box = labels[y : y + h, x : x + w]
+        parts = _parts_of(coverage[y : y + h, x : x + w], box == i, level, sharp)
+        present = [] if parts is None else [int(p) for p in np.unique(parts) if p > 0]
+        if parts is None or len(present) < 2:
             continue
         split_ids.append(i)
         # The rim below the splitting level goes to the nearest part when basins are drawn.
-        box[own & (parts != present[0])] = 0
+        box[(box == i) & (parts != present[0])] = 0
         for part in present[1:]:
             box[parts == part] = next_id
             split_ids.append(next_id)
             next_id += 1
     was_split = np.zeros(next_id, np.bool_)
     was_split[split_ids] = True
-    return Labels(np.asarray(labels, np.int32), next_id - 1, was_split[1:])
+    return Labels(labels, next_id - 1, was_split[1:])
+
+
+def _parts_of(
+    piece: Image32, own: npt.NDArray[np.bool_], level: float, sharp: Sharpness
+) -> npt.NDArray[np.int32] | None:
+    """Label the parts of one blob at a level that suits its own darkness and its size against the blur."""
+    strong = piece[own]
+    top = int(0.8 * (len(strong) - 1))
+    plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
+    size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)
+    return _parts_in_box(piece, own, max(level, _split_level(size_sigmas)) * plateau)
 
 
 def _waisted(
-    contours: tuple[npt.NDArray[np.int32], ...] | list[npt.NDArray[np.int32]],
-    hierarchy: npt.NDArray[np.int32] | None,
-    labels: npt.NDArray[np.int32],
-    min_area_px: float,
+    contours: Sequence[MatLike], hierarchy: MatLike | None, labels: npt.NDArray[np.int32], min_area_px: float
 ) -> list[int]:
     """Labels of blobs that are large enough and not convex enough to be one ground for certain."""
     found: set[int] = set()

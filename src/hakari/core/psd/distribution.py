@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
@@ -37,12 +36,12 @@ def volumes(diameter_um: FloatArray, weight: FloatArray) -> FloatArray:
     return np.asarray(weight * diameter_um**3)
 
 
-def quantile_um(diameter_um: FloatArray, mass: FloatArray, share: npt.ArrayLike) -> FloatArray:
+def quantile_um(diameter_um: FloatArray, mass: FloatArray, share: list[float]) -> FloatArray:
     """Sizes at which the given shares of the mass are smaller; the curve runs through the middle of each step."""
     order = np.argsort(diameter_um)
     ahead = np.cumsum(mass[order])
     middle = (ahead - 0.5 * mass[order]) / ahead[-1]
-    return np.interp(share, middle, diameter_um[order])
+    return np.asarray(np.interp(share, middle, diameter_um[order]))
 
 
 def moments(diameter_um: FloatArray, weight: FloatArray) -> Moments:
@@ -80,7 +79,7 @@ class Curve:
 
 def log_grid(low_um: float = 20.0, high_um: float = 4000.0, step_ln: float = 0.01) -> FloatArray:
     """Sizes on an even grid of ln d."""
-    return np.exp(np.arange(np.log(low_um), np.log(high_um), step_ln))
+    return np.asarray(np.exp(np.arange(np.log(low_um), np.log(high_um), step_ln)), np.float64)
 
 
 def binned_mass(size_um: FloatArray, diameter_um: FloatArray, mass: FloatArray) -> FloatArray:
@@ -90,9 +89,8 @@ def binned_mass(size_um: FloatArray, diameter_um: FloatArray, mass: FloatArray) 
     low = at.astype(np.int64)
     part = at - low
     n = len(size_um)
-    binned = np.bincount(low, weights=mass * (1 - part), minlength=n)
-    binned += np.bincount(low + 1, weights=mass * part, minlength=n)
-    return binned
+    below = np.bincount(low, weights=mass * (1 - part), minlength=n)
+    return np.asarray(below + np.bincount(low + 1, weights=mass * part, minlength=n), np.float64)
 
 
 def kernel(step_ln: float, width_ln: float) -> FloatArray:

@@ -35,9 +35,7 @@ def bootstrap(
 ) -> Intervals:
     """Resample grounds; done on narrow bins of ln d, where a Poisson count stands for drawing with replacement."""
     size = log_grid(step_ln=_STEP_LN)
-    bins = np.clip(
-        np.rint(np.log(diameter_um / size[0]) / _STEP_LN).astype(np.int64), 0, len(size) - 1
-    )
+    bins = np.clip(np.rint(np.log(diameter_um / size[0]) / _STEP_LN).astype(np.int64), 0, len(size) - 1)
     count = np.bincount(bins, minlength=len(size)).astype(np.float64)
     mass = np.bincount(bins, weights=volumes(diameter_um, weight), minlength=len(size))
     used = np.flatnonzero(count)

@@ -69,10 +69,11 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     if limit_um > CUT_UM:
         findings.append(
             Finding(
-                "cut-raised", "warning",
+                "cut-raised",
+                "warning",
                 f"Figures count from {cut:.0f} µm up, not from 100: compare only with photos of the same cut.",
                 "Go closer or hold still, so that 100 µm can be seen.",
-            )  # fmt: skip
+            )
         )
     d_all, w_all = particles.diameter_um, particles.weight
     require_some(d_all, cut)
@@ -81,16 +82,24 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     headline = moments(d, w)
     boulder_um = BOULDER_FACTOR * headline.d50_um
     mass = volumes(d, w)
+    count = effective_count(d, w)
+    width = _curve_width_ln(headline, count)
     visible = d_all >= limit_um
     whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
     return Summary(
         counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
         mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
-        effective_count=effective_count(d, w), intervals=bootstrap(d, w, rng, SMOOTHING_LN),
-        curve=smooth_curve(d_all[visible], w_all[visible]), whole=whole, whole_method=method,
+        effective_count=count, intervals=bootstrap(d, w, rng, width),
+        curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
         findings=tuple(findings),
     )  # fmt: skip
+
+
+def _curve_width_ln(m: Moments, count: float) -> float:
+    """Kernel width for the drawn curve: Silverman's rule on ln d with the effective count, so that it shows no noise."""
+    sigma = float(np.log(m.d90_um / m.d10_um)) / 2.563
+    return float(np.clip(0.9 * sigma * count**-0.2, SMOOTHING_LN, 0.16))
 
 
 def gap_between(a_um: FloatArray, a_mass: FloatArray, b_um: FloatArray, b_mass: FloatArray, width_ln: float) -> float:

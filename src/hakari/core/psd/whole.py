@@ -77,7 +77,9 @@ class Grind:
         edges = _standard_edges()
         fine = np.interp(np.log(edges), np.log(self.edges_um), np.concatenate([[0], np.cumsum(self.mass_fraction)]))
         coarse = np.interp(
-            np.log(edges / factor), np.log(self.edges_um), np.concatenate([[0], np.cumsum(self.mass_fraction)])
+            np.log(edges / factor),
+            np.log(self.edges_um),
+            np.concatenate([[0], np.cumsum(self.mass_fraction)]),
         )
         below = np.minimum(fine, top) + np.maximum(coarse - top, 0.0)
         mass = np.maximum(np.diff(below), 0.0)
