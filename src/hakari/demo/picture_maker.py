@@ -103,6 +103,12 @@ def make_picture(scene: Scene) -> Made:
     return Made(jpeg, drawn, places[:, 0], places[:, 1], scene)
 
 
+def place_px(scene: Scene, mm: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+    """Where places on the card (n, 2), mm, lie in a picture without lens distortion, px."""
+    s = SUPERSAMPLE
+    return (_project(_camera(scene, CARDS[scene.paper]), mm) - (s - 1) / 2) / s
+
+
 def _camera(scene: Scene, card: Card) -> npt.NDArray[np.float64]:
     """Homography from card mm to supersampled pixels for a tilted phone over the middle of the card."""
     focal = 0.5 * max(scene.width_px, scene.height_px) / np.tan(np.radians(30))

@@ -57,7 +57,6 @@ def create_app(workspace: Workspace) -> HakariApp:
     app = HakariApp(
         "hakari", info=Info(title="Hakari", version="1"), doc_ui=False, validate_response=True,
         validation_error_model=ErrorDocument, validation_error_callback=_validation_failed, static_folder=None,
-        responses={404: ErrorDocument, 409: ErrorDocument},
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1024 * 1024

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from hakari.service import samples as service
 from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
 from hakari.service.measuring import parse_scale
-from hakari.web.shared import ById, blueprint, workspace
+from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("measure", "/api")
 
@@ -96,7 +96,7 @@ def get_outlines(path: PhotoOf) -> service.Outlines:
     return service.outlines(workspace(), path.id, path.index)
 
 
-@api.get("/samples/<int:id>/particles.csv")
+@api.get("/samples/<int:id>/particles.csv", responses=file_response("text/csv"))
 def get_particles(path: ById) -> Response:
     """All grounds of a sample as CSV."""
     return Response(
@@ -105,7 +105,7 @@ def get_particles(path: ById) -> Response:
     )  # fmt: skip
 
 
-@api.get("/photos/<content_hash>")
+@api.get("/photos/<content_hash>", responses=file_response("image/jpeg"))
 def get_picture(path: ByHash) -> Response:
     """A photo for the screen."""
     response = Response(service.display_picture(workspace(), path.content_hash), mimetype="image/jpeg")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
@@ -18,7 +20,13 @@ def workspace() -> Workspace:
 
 def blueprint(name: str, prefix: str) -> APIBlueprint:
     """A station's blueprint with the one shape of error."""
-    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses={422: ErrorDocument})
+    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys((404, 409, 422), ErrorDocument))
+
+
+def file_response(mimetype: str) -> dict[Any, Any]:
+    """How a view that sends a file is documented."""
+    content = {mimetype: {"schema": {"type": "string", "format": "binary"}}}
+    return {200: {"description": "The file", "content": content}}
 
 
 class ById(BaseModel):

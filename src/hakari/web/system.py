@@ -6,7 +6,7 @@ from flask import Response
 from pydantic import BaseModel
 
 from hakari.service import computing
-from hakari.web.shared import blueprint
+from hakari.web.shared import blueprint, file_response
 
 api = blueprint("system", "/api")
 
@@ -23,7 +23,7 @@ def health() -> Health:
     return Health(status="ok")
 
 
-@api.get("/card.pdf")
+@api.get("/card.pdf", responses=file_response("application/pdf"))
 def card_pdf() -> Response:
     """A printer's sheet of pocket cards."""
     return Response(computing.draw_card("pocket", "pdf", 600, "a4"), mimetype="application/pdf")

@@ -216,7 +216,8 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
             "The card's markers do not fit together: it is bent, or partly covered.",
             "Lay the card flat and keep the grounds inside its well.",
         )
-    good = inliers.ravel() > 0
+    whole_markers = inliers.reshape(-1, 4).sum(axis=1) >= 3
+    good = np.repeat(whole_markers, 4)
     px, mm = px[good], mm[good]
     centre = ((width - 1) / 2, (height - 1) / 2)
     half_diagonal = float(np.hypot(width, height) / 2)
@@ -233,9 +234,15 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
         least_squares(misfit, p, x_scale=np.maximum(np.abs(p), 1e-4), method="trf", loss="soft_l1", f_scale=0.03)
         for p in (scaled, np.append(scaled, 0.0))
     ]
-    rms = [float(np.sqrt(np.mean(misfit(f.x) ** 2) * 2)) for f in fits]
+
+    def residual_mm(p: FloatArray) -> float:
+        # Blur pulls all four corners of a marker inwards alike; its middle is what shows a bent card.
+        middles = misfit(p).reshape(-1, 4, 2).mean(axis=1)
+        return float(np.sqrt((middles**2).sum(axis=1).mean()))
+
+    rms = [residual_mm(f.x) for f in fits]
     best = fits[1] if rms[1] < 0.9 * rms[0] and abs(fits[1].x[8]) < 0.2 else fits[0]
-    return plane(best.x), 1000 * float(np.sqrt(np.mean(misfit(best.x) ** 2) * 2))
+    return plane(best.x), 1000 * residual_mm(best.x)
 
 
 def _tilt_deg(plane: PlaneMap, width: int, height: int) -> float:

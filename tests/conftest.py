@@ -1,0 +1,43 @@
+"""Fixtures that several kinds of test share: small made pictures with known truth, an empty workspace, the demo's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from hakari.demo.picture_maker import Made, Scene, make_picture
+from hakari.service.workspace import Workspace
+
+SMALL = Scene(
+    width_px=2000, height_px=1500, um_per_px=43.5, median_um=900, sigma_ln=0.3, fines_share=0.03, coverage=0.045,
+    touching_share=0.05, blur_sigma_px=0.7, grounds_limit=4000, seed=5,
+)  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def small_scene() -> Scene:
+    """A picture that is quick to make: two thousand pixels across, few fines."""
+    return SMALL
+
+
+@pytest.fixture(scope="session")
+def small_picture() -> Made:
+    """The small scene, made."""
+    return make_picture(SMALL)
+
+
+@pytest.fixture(scope="session")
+def no_card_picture() -> Made:
+    """Grounds on plain paper without a card."""
+    return make_picture(replace(SMALL, with_card=False, coverage=0.01, seed=6))
+
+
+@pytest.fixture
+def workspace(tmp_path: Path) -> Iterator[Workspace]:
+    """An empty workspace that measures in this process."""
+    ws = Workspace(tmp_path / "data", measuring_processes=0)
+    yield ws
+    ws.close()

@@ -1,0 +1,109 @@
+"""The pass through the services, from a photo to the next click, and what must not be lost on the way."""
+
+import pytest
+
+from hakari.core.errors import InputError
+from hakari.core.photo.pipeline import CardScale
+from hakari.demo.picture_maker import Made
+from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
+from hakari.formats.slip import OutcomeDocument
+from hakari.service import bench, brews, coffees, grinders, plans, samples, slips
+from hakari.service.workspace import NotFoundError, StaleError, Workspace
+
+
+@pytest.fixture
+def kitchen(workspace: Workspace, small_picture: Made) -> Workspace:
+    """A coffee, two grinders with curves, a measured sample on the bench."""
+    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 12 Hollow Ridge", roast="light", days_off_roast=9))
+    mill = grinders.add_grinder(
+        workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
+    )
+    other = grinders.add_grinder(
+        workspace, grinders.NewGrinder(name="Brackwell", dial=NumberDialDocument(kind="numbers", minimum=0, maximum=14))
+    )
+    for setting, size in (("14", 520.0), ("40", 1180.0)):
+        grinders.add_point(workspace, mill.id, grinders.NewPoint(setting=setting, d50_um=size))
+    for setting, size in (("3", 500.0), ("6", 760.0), ("9", 1050.0)):
+        grinders.add_point(workspace, other.id, grinders.NewPoint(setting=setting, d50_um=size))
+    samples.add_sample(
+        workspace, [("grounds.jpg", small_picture.jpeg)], CardScale(), coffee_id=1, grinder_id=mill.id, setting="30"
+    )
+    return workspace
+
+
+def entry(**outcome) -> slips.CupEntry:
+    return slips.CupEntry(outcome=OutcomeDocument(**outcome))
+
+
+def test_the_whole_pass(kitchen: Workspace) -> None:
+    detail = samples.sample_detail(kitchen, 1)
+    assert detail.measurement.photos == 1 and len(detail.ruler) > 30
+    arlsmoor, brackwell = grinders.list_grinders(kitchen).grinders
+    assert {p.setting for p in arlsmoor.points} == {"14", "30", "40"}
+    answer = grinders.translate_bench(kitchen, brackwell.id)
+    assert answer.reachable and answer.source == "Arlsmoor 30"
+    bench.change_bench(kitchen, bench.BenchChange(grinder_id=brackwell.id, setting=answer.setting))
+    plan = plans.save_plan(kitchen, plans.Recipe(dose_g=22, ratio=16.5))
+    assert plan.grind.setting == answer.setting and not plan.grind.assumed
+    first = slips.save_slip(
+        kitchen, entry(drawdown_s=390, tds_percent=1.62, drink_g=320, taste={"bitter": 3}, bed=["mud"])
+    )
+    move = first.advice.moves[0]
+    assert (move.kind, move.direction) == ("grind", "coarser") and first.number == 1
+    follow = slips.brew_change(kitchen, first.id, 0)
+    assert follow.setting == move.end
+    again = plans.save_plan(kitchen, follow.recipe)
+    assert again.grind.setting == move.end and again.prediction.drawdown_s < plan.prediction.drawdown_s
+    second = slips.save_slip(kitchen, entry(drawdown_s=300, tds_percent=1.4, drink_g=320, taste={"sweet": 2}))
+    assert second.parent_id == first.id and second.changed == ["setting"] and "coarser" in (second.changed_words or "")
+    assert bench.read_bench(kitchen).slips == 2
+
+
+def test_slips_do_not_change_when_a_grinder_does(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, plans.Recipe())
+    kept = slips.save_slip(kitchen, entry(taste={"sour": 2, "thin": 1}))
+    grinders.add_point(kitchen, 1, grinders.NewPoint(setting="22", d50_um=690))
+    assert slips.slip_detail(kitchen, kept.id) == kept
+
+
+def test_keeping_a_cup_twice_keeps_one_slip(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, plans.Recipe())
+    one = slips.save_slip(kitchen, entry(taste={"sour": 1}))
+    two = slips.save_slip(kitchen, entry(taste={"bitter": 2}))
+    assert one.id == two.id and slips.list_slips(kitchen).slips[0].taste == {"bitter": 2}
+
+
+def test_deleting_is_undone_whole(kitchen: Workspace) -> None:
+    samples.set_sample_deleted(kitchen, 1, True)
+    assert samples.list_samples(kitchen).samples == []
+    assert {p.setting for p in grinders.list_grinders(kitchen).grinders[0].points} == {"14", "40"}
+    with pytest.raises(NotFoundError):
+        samples.sample_detail(kitchen, 1)
+    samples.set_sample_deleted(kitchen, 1, False)
+    assert {p.setting for p in grinders.list_grinders(kitchen).grinders[0].points} == {"14", "30", "40"}
+    assert bench.read_bench(kitchen).sample is not None
+
+
+def test_bad_input_changes_nothing(kitchen: Workspace, small_picture: Made) -> None:
+    before = (samples.list_samples(kitchen), grinders.list_grinders(kitchen), bench.read_bench(kitchen))
+    files = sorted(kitchen.files.folder.rglob("*"))
+    for photo, setting in ((b"text", "22"), (small_picture.jpeg, "999"), (small_picture.jpeg[:4000], None)):
+        with pytest.raises(InputError):
+            samples.add_sample(kitchen, [("x.jpg", photo)], CardScale(), grinder_id=1, setting=setting)
+    with pytest.raises(InputError):
+        plans.save_plan(kitchen, plans.Recipe(dose_g=-3))
+    with pytest.raises(StaleError):
+        bench.change_bench(kitchen, bench.BenchChange(version=1, coffee_id=1))
+    assert (samples.list_samples(kitchen), grinders.list_grinders(kitchen), bench.read_bench(kitchen)) == before
+    assert sorted(kitchen.files.folder.rglob("*")) == files
+
+
+def test_the_brew_clock_is_the_servers(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, plans.Recipe())
+    brew = brews.start_brew(kitchen)
+    bare = brews.tap_brew(kitchen, brew.id, brews.BrewTap(what="bare-bed"))
+    assert bare.bare_bed_s is not None and 0 <= bare.bare_bed_s < 5
+    assert brews.tap_brew(kitchen, brew.id, brews.BrewTap(what="undo")).bare_bed_s is None
+    end = brews.tap_brew(kitchen, brew.id, brews.BrewTap(what="last-drip"))
+    assert end.last_drip_s == end.bare_bed_s
+    assert brews.brew_view(kitchen, brew.id).elapsed_s is not None
