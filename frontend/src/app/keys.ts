@@ -3,12 +3,17 @@ import { useNavigate } from "react-router-dom";
 import { useActions } from "./actions";
 import { STATIONS } from "./stations";
 
+/** A control that was reached by Tab keeps its Space; one that was only clicked does not hold the main action up. */
+let tabbed = false;
+window.addEventListener("pointerdown", () => (tabbed = false), true);
+window.addEventListener("keydown", (event) => event.key === "Tab" && (tabbed = true), true);
+
 /** Whether a key belongs to what has the focus: typing, or a control that Space works. */
 function taken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
   if (target.closest("input, textarea, select, [contenteditable=true], [role=dialog], .ant-select")) return true;
-  return event.key === " " && Boolean(target.closest("button, a, [role=button], [role=slider], [role=radio]"));
+  return event.key === " " && tabbed && Boolean(target.closest("button, a, [role=button], [role=slider], [role=radio]"));
 }
 
 /** The keys of the whole application; a station's own never shadow them. */

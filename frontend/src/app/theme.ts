@@ -38,7 +38,7 @@ export function antdTheme(bench: Bench): ThemeConfig {
       colorError: dark ? "#f58a64" : "#b83f19",
       colorText: dark ? "#eae5d8" : "#1b2440",
       colorTextSecondary: dark ? "#a9aec2" : "#5a6279",
-      colorTextPlaceholder: dark ? "#8f95b0" : "#6f7684",
+      colorTextPlaceholder: dark ? "#8f95b0" : "#626978",
       colorBgBase: dark ? "#1d2338" : "#fbf8f1",
       colorBgContainer: dark ? "#1d2338" : "#fbf8f1",
       colorBgElevated: dark ? "#232a42" : "#fffdf7",

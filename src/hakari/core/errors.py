@@ -1,5 +1,7 @@
 """The one error that core raises for input it cannot use."""
 
+from __future__ import annotations
+
 
 class InputError(ValueError):
     """Input that cannot be used, told in a person's words.
@@ -22,3 +24,7 @@ class InputError(ValueError):
         self.message = message
         self.remedy = remedy
         self.field = field
+
+    def __reduce__(self) -> tuple[type[InputError], tuple[str, str, str, str | None]]:
+        # Errors cross from a measuring process to the server's.
+        return type(self), (self.code, self.message, self.remedy, self.field)

@@ -1,0 +1,75 @@
+"""A served application of its own and headless Chromium from the system."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+ARGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    return {**browser_type_launch_args, "executable_path": shutil.which("chromium"), "args": ARGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
+
+
+def serve(command: str, folder: Path) -> Iterator[str]:
+    """Serve a data folder on a free port until the test is done."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    words = [sys.executable, "-m", "hakari.cli.main", command, "--port", str(port), "--data", str(folder)]
+    process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+    base = f"http://127.0.0.1:{port}"
+    try:
+        assert process.stdout is not None
+        assert base in process.stdout.readline()
+        for _ in range(100):
+            try:
+                urllib.request.urlopen(f"{base}/api/health", timeout=2).read()
+                break
+            except OSError:
+                time.sleep(0.1)
+        yield base
+    finally:
+        process.terminate()
+        process.wait(20)
+
+
+@pytest.fixture(scope="session")
+def demo_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The demo, filled."""
+    yield from serve("demo", tmp_path_factory.mktemp("demo"))
+
+
+@pytest.fixture
+def empty_url(tmp_path: Path) -> Iterator[str]:
+    """An application with nothing in it."""
+    yield from serve("serve", tmp_path / "data")
+
+
+@pytest.fixture(scope="session")
+def base_url(demo_url: str) -> str:
+    return demo_url
