@@ -125,7 +125,7 @@ def _document(path: Path, kind: type[D]) -> D:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"]) or "document"
         raise InputError(
-            "format-mismatch", f"{path.name}: {where}: {first['msg']}.", "See docs/formats in the project for the format.",
+            "format-mismatch", f"{path.name}: {where}: {first['msg']}.", "See docs/formats.md in the project.",
             field=where,
         ) from error  # fmt: skip
 

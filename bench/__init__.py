@@ -1,0 +1,1 @@
+"""Benchmarks: accuracy and speed of measuring, and the screenshots of the documentation."""

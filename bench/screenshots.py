@@ -1,0 +1,74 @@
+"""Pictures of the main views from the demo data, into docs/screenshots: ``python -m bench.screenshots``."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew")
+DARK = ("measure", "plan")
+
+
+def settle(page: Page, address: str) -> None:
+    page.goto(address)
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(700)
+
+
+def tell_a_late_cup(page: Page, base: str) -> None:
+    """Open the first slip in the cup, where there is a change to show."""
+    settle(page, f"{base}/slips")
+    page.get_by_test_id("slip-2").click()
+    page.keyboard.press("o")
+    page.get_by_test_id("the-change").wait_for()
+    page.wait_for_timeout(900)
+
+
+def take(base: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
+        )
+        for theme, views in (("light", VIEWS), ("dark", DARK)):
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.add_init_script(f"localStorage.setItem('hakari.theme', '{theme}')")
+            for view in views:
+                if view == "cup":
+                    tell_a_late_cup(page, base)
+                else:
+                    settle(page, f"{base}/{view}")
+                name = view if theme == "light" else f"{view}-dark"
+                page.screenshot(path=FOLDER / f"{name}.png")
+                print(f"docs/screenshots/{name}.png")
+        browser.close()
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with tempfile.TemporaryDirectory() as data:
+        words = [sys.executable, "-m", "hakari.cli.main", "demo", "--port", str(port), "--data", data]
+        server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        try:
+            assert server.stdout is not None
+            server.stdout.readline()
+            base = f"http://127.0.0.1:{port}"
+            urllib.request.urlopen(f"{base}/api/health", timeout=30).read()
+            take(base)
+        finally:
+            server.terminate()
+            server.wait(20)
+
+
+if __name__ == "__main__":
+    main()
