@@ -31,7 +31,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
 
 function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme: () => void; showHelp: () => void }) {
   const { where, actions } = useActions();
-  const main = actions.find((a) => a.main);
+  const main = actions.find((a) => a.main && !a.inPage);
   return (
     <footer className="actions">
       <div className="where">{where}</div>
@@ -39,7 +39,7 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
         Practice <Key>7</Key>
       </Link>
       {actions
-        .filter((a) => !a.main)
+        .filter((a) => !a.main && !a.inPage)
         .map((a) => (
           <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
             {a.label} <Key>{a.key}</Key>

@@ -7,6 +7,8 @@ export interface Action {
   run: () => void;
   main?: boolean;
   disabled?: boolean;
+  /** The page itself shows its button; the bar leaves it out and the key works. */
+  inPage?: boolean;
 }
 
 interface Undoable {
@@ -68,7 +70,7 @@ export function useStationActions(where: ReactNode, actions: Action[]) {
     latest.current = actions;
   });
   // Functions change at every render; what is shown changes only with these words.
-  const shown = JSON.stringify([typeof where === "string" ? where : "", actions.map((a) => [a.key, a.label, a.main, a.disabled])]);
+  const shown = JSON.stringify([typeof where === "string" ? where : "", actions.map((a) => [a.key, a.label, a.main, a.disabled, a.inPage])]);
   useEffect(() => {
     set(
       where,

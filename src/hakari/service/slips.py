@@ -248,9 +248,8 @@ def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
 def _path(session: Session, bench: models.Bench) -> list[PathPoint]:
     """The thread so far, oldest first, at most four slips, without the present brew's own."""
     path: list[PathPoint] = []
-    row = _parent(session, bench)
-    if row is not None and bench.brew_id is not None and row.brew_id == bench.brew_id:
-        row = session.get(models.Slip, row.parent_id) if row.parent_id else None
+    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
+    row = _parent(session, bench) if own is None else session.get(models.Slip, own.parent_id or 0)
     while row is not None and len(path) < 4:
         v = row.view
         path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))

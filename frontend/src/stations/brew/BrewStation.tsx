@@ -55,7 +55,7 @@ export default function BrewStation() {
         : { label: "To the cup", run: () => navigate("/cup") };
   useStationActions(plan.data ? `${plan.data.brewer_label}, timed by hand` : "", plan.data
     ? [
-        ...(timed ? [{ key: "T", label: "It stalled", run: () => void tap("stalled") }, { key: "U", label: "Take back the last tap", run: () => void tap("undo") }, { key: "R", label: "Start over", run: () => void start() }] : []),
+        ...(timed ? [{ key: "T", label: "It stalled", run: () => void tap("stalled") }, { key: "L", label: "Take back the last tap", run: () => void tap("undo") }, { key: "R", label: "Start over", run: () => void start() }] : []),
         { key: "Space", main: true, ...main },
       ]
     : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);

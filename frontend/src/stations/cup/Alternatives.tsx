@@ -46,7 +46,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
         <section style={{ marginBottom: 18 }}>
           <h2>What it points to</h2>
           <ul className="rows">
-            {advice.causes.slice(0, 3).map((c) => (
+            {advice.causes.filter((c, i) => i === 0 || c.weight >= 0.03).slice(0, 3).map((c) => (
               <li key={c.cause} style={{ display: "block" }} title={c.reason}>
                 <div style={{ display: "flex", justifyContent: "space-between" }}>
                   <span>{capital(c.cause.replaceAll("-", " "))}</span>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useChangeBench } from "../../api/hooks";
+import { Key } from "../../ui/parts";
 import { between } from "../../ui/words";
 import type { Upload } from "./upload";
 
@@ -20,7 +21,7 @@ export function FirstPhoto({ choose, upload, samples }: { choose: () => void; up
       </p>
       <Steps />
       <div className="ways">
-        <button className="main-act" onClick={choose}>Choose a photo</button>
+        <button className="main-act" onClick={choose}>Choose a photo <Key>Space</Key></button>
         {first && <button className="act" onClick={measureDemo}>Try with the demo picture</button>}
         <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card (PDF)</a>
       </div>
@@ -46,7 +47,7 @@ export function FirstPhoto({ choose, upload, samples }: { choose: () => void; up
 function Steps() {
   const words = ["a pinch from the mixed dose", "spread, hardly touching", "from above, frame filling"];
   return (
-    <svg width="540" height="112" viewBox="0 0 540 112" role="img" aria-label={words.join("; ")} style={{ margin: "2px 0 20px", maxWidth: "100%" }} fill="none" stroke="var(--ink-2)" strokeWidth="1.5" strokeLinecap="round">
+    <svg width="560" height="112" viewBox="-14 0 560 112" role="img" aria-label={words.join("; ")} style={{ margin: "2px 0 20px", maxWidth: "100%" }} fill="none" stroke="var(--ink-2)" strokeWidth="1.5" strokeLinecap="round">
       <path d="M20 62h110M28 62c4 20 20 26 47 26s43-6 47-26" />
       <path d="M40 60c12-16 56-16 70 0" fill="var(--ground)" stroke="none" />
       <path d="M92 20c-6 8-12 14-14 22M104 22c-8 8-14 14-20 21" />

@@ -41,16 +41,27 @@ export function MeasureStation() {
   }
 
   const choose = () => files.current?.click();
+  const stage = upload.state.stage;
   useStationActions(
-    detail ? whereOf(detail) : "",
-    detail
+    detail && stage === "idle" ? whereOf(detail) : "",
+    stage !== "idle"
+      ? stage === "refused"
+        ? [
+            { key: "B", label: "Back", run: upload.clear, inPage: true },
+            { key: "Space", label: "Choose another photo", main: true, run: choose, inPage: true },
+          ]
+        : []
+      : detail
       ? [
           { key: "O", label: "Other samples", run: () => setPicking(true) },
           { key: "D", label: "Put away", run: () => void remove(detail) },
           { key: "A", label: "New photo", run: choose },
           { key: "Space", label: "Use this grind", main: true, run: () => navigate("/grinders") },
         ]
-      : [{ key: "A", label: "Choose a photo", main: true, run: choose }],
+      : [
+          { key: "A", label: "Choose a photo", run: choose, inPage: true },
+          { key: "Space", label: "Choose a photo", main: true, run: choose, inPage: true },
+        ],
   );
 
   function take(list: FileList | null) {
@@ -67,7 +78,7 @@ export function MeasureStation() {
     >
       <input ref={files} type="file" accept="image/*,.heic" multiple hidden data-testid="photo-input" onChange={(e) => take(e.target.files)} />
       <Waits query={bench}>
-        {upload.state.stage !== "idle" ? (
+        {stage !== "idle" ? (
           <Uploading upload={upload} choose={choose} />
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
           <FirstPhoto choose={choose} upload={upload} samples={samples ?? []} />

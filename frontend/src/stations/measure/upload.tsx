@@ -1,7 +1,7 @@
 import { useCallback, useState } from "react";
 import { uploadPhotos } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
-import { Trouble, Waiting } from "../../ui/parts";
+import { Key, Trouble, Waiting } from "../../ui/parts";
 
 type State =
   | { stage: "idle" }
@@ -73,8 +73,8 @@ export function Uploading({ upload, choose }: { upload: Upload; choose: () => vo
         <>
           <Trouble error={state.error} />
           <div className="ways" style={{ marginTop: 20 }}>
-            <button className="main-act" onClick={choose}>Choose another photo</button>
-            <button className="act" onClick={upload.clear}>Back</button>
+            <button className="main-act" onClick={choose}>Choose another photo <Key>Space</Key></button>
+            <button className="act" onClick={upload.clear}>Back <Key>B</Key></button>
             <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card</a>
           </div>
           <p style={{ marginTop: 18 }}>Nothing was kept of it, and nothing else has changed.</p>

@@ -15,6 +15,7 @@ from hakari.core.flow.drawdown import Flow, simulate
 
 HAND_TIME_S = 8.0
 HAND_EY = 0.35
+AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
 TASTE_TDS = 0.08
@@ -238,26 +239,36 @@ def _quiet(case: Case, signs: Signs, wanted: _Wanted, now: State, moves: list[Mo
         wanted.target.ey_percent[0] <= now.ey_percent <= wanted.target.ey_percent[1]
         and wanted.target.tds_percent[0] <= now.tds_percent <= wanted.target.tds_percent[1]
     )
-    still = State(HAND_TIME_S * 2.77, 0.06, HAND_EY * 2.77)
     if inside and not case.outcome.stalled and spoken <= 0.5 and (measured or praised):
-        return (
-            Move("none", "keep", "", "", "leave it as it is", "The cup is in your target and nothing speaks against it.",
-                 "If the next two brews of it disagree, look at the hand first.", (), now, now, still, 99.0),
-        )  # fmt: skip
+        reason = "The cup is in your target and the taste has no complaint."
+        if max(signs["slow"], signs["fast"]) > 0.5:
+            reason += " It did not drain when the model said, but time is a witness, not the goal."
+        wrong = "If the next two brews of it disagree, look at the hand first."
+        return (_still("none", "keep", "leave it as it is", reason, wrong, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
-    uneven = signs["both"] > 0.5
-    if moves and (case.outcome.stalled or measured or off_time or spoken > 1.0) and not uneven:
+    serious = case.outcome.stalled or measured or off_time or spoken > 1.0
+    if signs["both"] > 0.5:
+        reason = (
+            "Sour and bitter together come from uneven wetting, which no grind mends: level the dry bed, wet all of it "
+            "in the bloom, keep the stream off the paper."
+        )
+        return (_still("repeat", "again", "brew it again, evenly", reason, AGAIN, now),)
+    if moves and serious:
         return ()
-    reason = (
-        "Sour and bitter together come from uneven wetting, which no grind mends: level the dry bed, wet all of it in "
-        "the bloom, keep the stream off the paper."
-        if uneven
-        else "What was seen is inside the noise of the hand: two brews of one plan differ by as much."
-    )
-    return (
-        Move("repeat", "again", "", "", "brew it again first", reason,
-             "If the second cup says the same, change one thing then.", (), now, now, still, 98.0),
-    )  # fmt: skip
+    if serious and not inside:
+        reason = (
+            "No change of grind, heat or ratio brings it nearer: the coffee, its roast or the water may be the limit."
+        )
+        wrong = "Brew another coffee to this plan; if that one lands, it was the coffee."
+        return (_still("none", "coffee", "it isn't the brew", reason, wrong, now),)
+    reason = "What was seen is inside the noise of the hand: two brews of one plan differ by as much."
+    return (_still("repeat", "again", "brew it again first", reason, AGAIN, now),)
+
+
+def _still(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
+    """A move that changes nothing in the plan; two brews of one plan differ by about the hand's noise."""
+    noise = State(HAND_TIME_S * 2.77, 0.06, HAND_EY * 2.77)
+    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, noise, 99.0)
 
 
 def _ruled_out(candidate: Candidate, then: State, now: State, wanted: _Wanted) -> RuledOut:
