@@ -27,7 +27,8 @@ from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import CardScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
-from hakari.demo.picture_maker import Scene, make_picture
+from hakari.demo.camera import Scene
+from hakari.demo.picture_maker import make_picture
 from hakari.service.demo_photos import FOLDER as SHIPPED
 
 ROOT = Path(__file__).parents[1]

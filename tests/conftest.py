@@ -8,7 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from hakari.demo.picture_maker import Made, Scene, make_picture
+from hakari.demo.camera import Scene
+from hakari.demo.picture_maker import Made, make_picture
 from hakari.service.workspace import Workspace
 
 SMALL = Scene(

@@ -13,7 +13,8 @@ from hakari.core.photo.pipeline import CardScale, PointsScale, measure_photo
 from hakari.core.photo.separate import split_outline
 from hakari.core.psd.distribution import CUT_UM, moments
 from hakari.core.psd.summary import gap_between, summarise
-from hakari.demo.picture_maker import Made, Scene, make_picture, mass_of
+from hakari.demo.camera import Scene
+from hakari.demo.picture_maker import Made, make_picture, mass_of
 
 RNG = np.random.default_rng(3)
 

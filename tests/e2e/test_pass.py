@@ -10,7 +10,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from hakari.core.photo.decode import decode
-from hakari.demo.picture_maker import Scene, make_picture
+from hakari.demo.camera import Scene
+from hakari.demo.picture_maker import make_picture
 
 FRESH = Scene(
     width_px=3000, height_px=2250, um_per_px=28.8, median_um=690, sigma_ln=0.3, fines_share=0.05, coverage=0.045,

@@ -6,8 +6,9 @@ import gzip
 import json
 from pathlib import Path
 
+from hakari.demo.camera import Scene
 from hakari.demo.grinders import ARLSMOOR, BRACKWELL, TrueGrinder
-from hakari.demo.picture_maker import Made, Scene, make_picture
+from hakari.demo.picture_maker import Made, make_picture
 
 FOLDER = Path(__file__).parent / "photos"
 

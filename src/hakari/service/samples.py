@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import io
-from dataclasses import fields
 from typing import Any
 
 import cv2
@@ -15,17 +13,15 @@ from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import ScaleChoice
-from hakari.core.photo.result import Particles
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument, particles_csv
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
+from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of, pack, unpack
 from hakari.service.measuring import MeasuredSample
 from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
 from hakari.store import models
 
-RULER_GROUNDS = 110
-SHAPE_FROM_PX = 8.0
 DISPLAY_LONG_SIDE_PX = 3200
 
 
@@ -47,13 +43,6 @@ class CurveView(Document):
     cumulative: list[float]
     low: list[float]
     high: list[float]
-
-
-class RulerGround(Document):
-    """One ground of the grain ruler: its size and its outline round its own centre, µm."""
-
-    diameter_um: float
-    outline_um: list[Pair]
 
 
 class WindowView(Document):
@@ -98,15 +87,6 @@ class SampleList(Document):
     samples: list[SampleView]
 
 
-class Outlines(Document):
-    """Outlines of one photo's grounds in its pixels: ground i owns points start[i] to start[i + 1] of x and y."""
-
-    diameter_um: list[float]
-    start: list[int]
-    x_px: list[float]
-    y_px: list[float]
-
-
 def add_sample(
     ws: Workspace,
     photos: list[tuple[str, bytes]],
@@ -133,7 +113,7 @@ def add_sample(
             present_era(find(session, models.Grinder, grinder_id, "grinder"), setting)
     measured = ws.measure([data for _, data in photos], scale)
     hashes = [ws.files.put(data) for _, data in photos]
-    grounds_hash = ws.files.put(_pack(measured.particles))
+    grounds_hash = ws.files.put(pack(measured.particles))
     with ws.transaction() as session:
         coffee = find(session, models.Coffee, coffee_id, "coffee") if coffee_id is not None else None
         row = models.Sample(
@@ -227,24 +207,14 @@ def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
         row = find(session, models.Sample, sample_id, "sample")
         if not 0 <= photo_index < len(row.photos):
             raise InputError("no-such-photo", "The sample has no such photo.", "Choose one of its photos.")
-        p = _unpack(ws.files.get(row.grounds_hash))
-    mine = np.flatnonzero(p.photo == photo_index)
-    starts, ends = p.outline_start[:-1][mine], p.outline_start[1:][mine]
-    counts = ends - starts
-    total = np.concatenate([[0], np.cumsum(counts)])
-    rows = np.repeat(starts - total[:-1], counts) + np.arange(total[-1])
-    points = p.outline_px[rows]
-    return Outlines(
-        diameter_um=np.round(p.diameter_um[mine], 1).tolist(), start=total.tolist(),
-        x_px=np.round(points[:, 0].astype(float), 1).tolist(), y_px=np.round(points[:, 1].astype(float), 1).tolist(),
-    )  # fmt: skip
+        return outlines_of(unpack(ws.files.get(row.grounds_hash)), photo_index)
 
 
 def sample_particles_csv(ws: Workspace, sample_id: int) -> str:
     """All grounds of a sample as CSV."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
-        return particles_csv(_unpack(ws.files.get(row.grounds_hash)))
+        return particles_csv(unpack(ws.files.get(row.grounds_hash)))
 
 
 def display_picture(ws: Workspace, content_hash: str) -> bytes:
@@ -261,17 +231,6 @@ def display_picture(ws: Workspace, content_hash: str) -> bytes:
     return jpeg.tobytes()
 
 
-def _pack(particles: Particles) -> bytes:
-    out = io.BytesIO()
-    np.savez_compressed(out, **{f.name: getattr(particles, f.name) for f in fields(Particles)})
-    return out.getvalue()
-
-
-def _unpack(data: bytes) -> Particles:
-    with np.load(io.BytesIO(data)) as arrays:
-        return Particles(**{f.name: arrays[f.name] for f in fields(Particles)})
-
-
 def _curve(measured: MeasuredSample) -> CurveView:
     curve, band = measured.summary.curve, measured.summary.intervals
     keep = np.arange(0, len(curve.size_um), 2)
@@ -285,37 +244,6 @@ def _curve(measured: MeasuredSample) -> CurveView:
         low=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_low)),
         high=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_high)),
     )  # fmt: skip
-
-
-def _ruler(particles: Particles, limit_um: float, px_um: float) -> list[RulerGround]:
-    """Grounds for the grain ruler: spread evenly over ln d, each the nearest to its place, drawn as they were seen.
-
-    A ground of few pixels has no shape that can be told; its outline is left empty.
-    """
-    p = particles
-    usable = np.flatnonzero((p.diameter_um >= limit_um) & (np.diff(p.outline_start) >= 5))
-    if len(usable) == 0:
-        return []
-    order = usable[np.argsort(p.diameter_um[usable])]
-    sizes = np.log(p.diameter_um[order])
-    wanted = np.linspace(sizes[0], sizes[-1], RULER_GROUNDS)
-    chosen = sorted({int(np.argmin(np.abs(sizes - w))) for w in wanted})
-    grounds = []
-    for i in (int(order[k]) for k in chosen):
-        size_px = float(p.diameter_um[i]) / px_um
-        if size_px < SHAPE_FROM_PX:
-            grounds.append(RulerGround(diameter_um=round(float(p.diameter_um[i]), 1), outline_um=[]))
-            continue
-        points = p.outline_px[p.outline_start[i] : p.outline_start[i + 1]].astype(np.float64)
-        points -= points.mean(axis=0)
-        x, y = points[:, 0], points[:, 1]
-        area = 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
-        if area <= 0:
-            continue
-        scale = float(np.sqrt(np.pi / 4 * float(p.diameter_um[i]) ** 2 / area))
-        outline = [(round(float(a) * scale, 1), round(float(b) * scale, 1)) for a, b in points]
-        grounds.append(RulerGround(diameter_um=round(float(p.diameter_um[i]), 1), outline_um=outline))
-    return grounds
 
 
 def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
@@ -347,9 +275,9 @@ def _detail(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail
     m = MeasurementDocument.model_validate(row.measurement)
     bench = bench_row(session)
     plan = session.get(models.Plan, bench.plan_id) if bench.plan_id else None
-    particles = _unpack(ws.files.get(row.grounds_hash))
+    particles = unpack(ws.files.get(row.grounds_hash))
     return SampleDetail(
         **_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
-        ruler=_ruler(particles, m.resolution_limit_um, m.scale.um_per_px),
+        ruler=grain_ruler(particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
     )  # fmt: skip

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from hakari.service import samples as service
 from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
+from hakari.service.grounds import Outlines
 from hakari.service.measuring import parse_scale
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
@@ -90,8 +91,8 @@ def restore_sample(path: ById) -> service.SampleView:
     return service.set_sample_deleted(workspace(), path.id, False)
 
 
-@api.get("/samples/<int:id>/photos/<int:index>/outlines", responses={200: service.Outlines})
-def get_outlines(path: PhotoOf) -> service.Outlines:
+@api.get("/samples/<int:id>/photos/<int:index>/outlines", responses={200: Outlines})
+def get_outlines(path: PhotoOf) -> Outlines:
     """Outlines of one photo's grounds."""
     return service.outlines(workspace(), path.id, path.index)
 

@@ -1,0 +1,48 @@
+"""Reading picture files: every kind that phones and scanners make gives the same light."""
+
+import io
+
+import numpy as np
+import pillow_heif
+import pytest
+from PIL import Image
+
+from hakari.core.errors import InputError
+from hakari.core.photo.decode import decode, linear_light
+
+
+def gradient() -> np.ndarray:
+    ramp = np.linspace(20, 235, 400)[None, :].repeat(300, axis=0)
+    return np.stack([ramp, ramp * 0.9, ramp * 0.8], axis=2).astype(np.uint8)
+
+
+@pytest.mark.parametrize(("form", "tolerance"), [("PNG", 0), ("TIFF", 0), ("JPEG", 4), ("WEBP", 6), ("HEIF", 8)])
+def test_kinds_of_file_agree(form: str, tolerance: int) -> None:
+    pillow_heif.register_heif_opener()
+    out = io.BytesIO()
+    Image.fromarray(gradient()).save(out, form, quality=95)
+    read = decode(out.getvalue()).rgb
+    assert read.shape == (300, 400, 3)
+    assert np.abs(read.astype(int) - gradient()).max() <= tolerance
+
+
+def test_sixteen_bits_and_palettes_are_read() -> None:
+    deep = io.BytesIO()
+    Image.fromarray(np.full((300, 300), 32896, np.uint16)).save(deep, "TIFF")
+    assert abs(int(decode(deep.getvalue()).rgb[0, 0, 0]) - 128) <= 1
+    few = io.BytesIO()
+    Image.fromarray(gradient()).convert("P").save(few, "PNG")
+    assert decode(few.getvalue()).rgb.shape[2] == 3
+
+
+def test_linear_light_follows_the_standard_curve() -> None:
+    grey = np.array([[[0] * 3, [188] * 3, [255] * 3]], np.uint8)
+    assert linear_light(grey)[0] == pytest.approx([0, 0.503, 1.0], abs=0.002)
+
+
+def test_previews_are_refused() -> None:
+    tiny = io.BytesIO()
+    Image.new("RGB", (90, 90)).save(tiny, "PNG")
+    with pytest.raises(InputError) as refusal:
+        decode(tiny.getvalue())
+    assert refusal.value.code == "picture-too-small"
