@@ -24,10 +24,15 @@ def examine(folder: Path) -> list[str]:
     if shutil.disk_usage(folder).free < LEAST_FREE_BYTES:
         troubles.append("Less than 500 MB are free where the data lie. Make room before measuring more photos.")
     database = folder / "hakari.sqlite3"
-    if database.exists():
-        with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as connection:
-            if connection.execute("PRAGMA quick_check").fetchone()[0] != "ok":
-                troubles.append(
-                    "The database is damaged. Stop the server and put back your last copy of the data folder."
-                )
+    if database.exists() and not _whole(database):
+        troubles.append("The database is damaged. Stop the server and put back your last copy of the data folder.")
     return troubles
+
+
+def _whole(database: Path) -> bool:
+    """Whether SQLite finds its file in order."""
+    try:
+        with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as connection:
+            return bool(connection.execute("PRAGMA quick_check").fetchone()[0] == "ok")
+    except sqlite3.DatabaseError:
+        return False
