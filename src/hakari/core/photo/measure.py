@@ -105,10 +105,11 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
     # Grounds too small for an outline take the axes of the ellipse with their second moments.
     aspect = np.where(shape.known, shape.max_feret / np.maximum(shape.min_feret, 0.5), aspect_of_moments)
     min_feret = np.where(shape.known, shape.min_feret * diameter / shape.diameter, diameter / np.sqrt(aspect))
+    around = np.column_stack([x - diameter / 2, y - diameter / 2, x + diameter / 2, y + diameter / 2])
     return Blobs(
         area_px=area, x_px=x, y_px=y, plateau=plateau,
         min_feret_px=min_feret, max_feret_px=min_feret * aspect,
-        circularity=shape.circularity, solidity=shape.solidity, box_px=shape.box,
+        circularity=shape.circularity, solidity=shape.solidity, box_px=np.where(np.isnan(shape.box), around, shape.box),
         outline_start=shape.outline_start, outline_px=shape.outline_px,
     )  # fmt: skip
 

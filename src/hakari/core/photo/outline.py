@@ -45,7 +45,8 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
     drawn.ravel()[at[coverage.ravel()[at] > 0.5 * plateau[own - 1]]] = 1
     # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
     cut = labels.was_split[own - 1]
-    for step in (1, image.shape[1]):
+    width = image.shape[1]
+    for step in (1, width - 1, width, width + 1):
         beside = flat[np.minimum(at[cut] + step, flat.size - 1)]
         drawn.ravel()[at[cut][(beside > 0) & (beside != own[cut])]] = 0
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
@@ -102,8 +103,8 @@ def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:
 
 
 def _boxes(points: npt.NDArray[np.float32], starts: npt.NDArray[np.int64]) -> FloatArray:
-    """Bounding boxes (x0, y0, x1, y1) of outlines stored one after the other; a unit box where there is none."""
-    box = np.ones((len(starts) - 1, 4))
+    """Bounding boxes (x0, y0, x1, y1) of outlines stored one after the other; NaN where there is none."""
+    box = np.full((len(starts) - 1, 4), np.nan)
     filled = np.flatnonzero(np.diff(starts))
     if len(filled):
         box[filled, :2] = np.minimum.reduceat(points, starts[filled])
