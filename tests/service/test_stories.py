@@ -59,6 +59,33 @@ def test_the_whole_pass(kitchen: Workspace) -> None:
     assert bench.read_bench(kitchen).slips == 2
 
 
+@pytest.mark.parametrize("kind", ["temperature", "ratio", "grind"])
+def test_a_brewed_change_changes_that_one_thing_and_hangs_on_its_slip(kitchen: Workspace, kind: str) -> None:
+    plans.save_plan(kitchen, plans.Recipe(dose_g=17, ratio=16.5, water_c=95))
+    first = slips.save_slip(
+        kitchen, entry(drawdown_s=330, tds_percent=1.6, drink_g=250, taste={"bitter": 2, "strong": 1})
+    )
+    plans.save_plan(kitchen, plans.Recipe(dose_g=17, ratio=16.5, water_c=95))
+    slips.save_slip(kitchen, entry(drawdown_s=325, taste={"bitter": 2}))
+    index = next(i for i, m in enumerate(first.advice.moves) if m.kind == kind)
+    follow = slips.brew_change(kitchen, first.id, index)
+    plan = plans.plan_view(kitchen, follow.plan_id)
+    third = slips.save_slip(kitchen, entry(taste={"sweet": 1}))
+    assert third.parent_id == first.id
+    assert third.changed == [{"temperature": "water_c", "ratio": "water_g", "grind": "setting"}[kind]]
+    assert (plan.recipe.water_c != 95) == (kind == "temperature")
+    assert (plan.water_g != 280) == (kind == "ratio")
+
+
+def test_a_photo_of_unknown_setting_takes_the_old_grinder_off_the_bench(
+    kitchen: Workspace, small_picture: Made
+) -> None:
+    bench.change_bench(kitchen, bench.BenchChange(grinder_id=2, setting="4 1/4"))
+    samples.add_sample(kitchen, [("new.jpg", small_picture.jpeg)], CardScale())
+    assert bench.read_bench(kitchen).grinder is None
+    assert plans.preview_plan(kitchen, plans.Recipe()).grind.source == "measured on the photo"
+
+
 def test_slips_do_not_change_when_a_grinder_does(kitchen: Workspace) -> None:
     plans.save_plan(kitchen, plans.Recipe())
     kept = slips.save_slip(kitchen, entry(taste={"sour": 2, "thin": 1}))

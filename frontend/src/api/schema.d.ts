@@ -652,7 +652,7 @@ export interface components {
         };
         /**
          * BenchSlip
-         * @description The slip on the bench.
+         * @description The slip on the bench: of the brew there, or the one that the next brew starts from.
          */
         BenchSlip: {
             /** Drawdown S */
@@ -663,6 +663,8 @@ export interface components {
             id: number;
             /** Number */
             number: number;
+            /** Of Brew */
+            of_brew: boolean;
             /** Tds Measured */
             tds_measured: boolean;
             /** Tds Percent */
@@ -1445,11 +1447,13 @@ export interface components {
         };
         /**
          * NextPlan
-         * @description The recipe and setting for brewing a change.
+         * @description The plan for brewing a change, kept and on the bench.
          */
         NextPlan: {
             /** Grinder Id */
             grinder_id: number | null;
+            /** Plan Id */
+            plan_id: number;
             recipe: components["schemas"]["Recipe"];
             /** Setting */
             setting: string | null;

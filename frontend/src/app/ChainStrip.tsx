@@ -60,7 +60,8 @@ export function ChainStrip() {
 }
 
 function valuesOf(b: Bench): Record<string, { value: ReactNode; under: string }> {
-  const { sample, grinder, plan, brew, slip } = b;
+  const { sample, grinder, plan, brew } = b;
+  const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
   const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
   const bare = brew?.bare_bed_s ?? slip?.drawdown_s;
@@ -86,7 +87,7 @@ function valuesOf(b: Bench): Record<string, { value: ReactNode; under: string }>
       under: slip ? `${slip.ey_percent.toFixed(1)} % out${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
     },
     "/slips": {
-      value: slip ? `Slip ${slip.number}` : b.slips ? `${b.slips} kept` : null,
+      value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} kept` : null,
       under: b.slips === 1 ? "1 slip" : `${b.slips} slips`,
     },
   };

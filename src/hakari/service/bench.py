@@ -59,9 +59,10 @@ class BenchBrew(Document):
 
 
 class BenchSlip(Document):
-    """The slip on the bench."""
+    """The slip on the bench: of the brew there, or the one that the next brew starts from."""
 
     id: int
+    of_brew: bool
     number: int
     drawdown_s: float
     tds_percent: float
@@ -113,6 +114,7 @@ def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
         if change.sample_id is not None:
             sample = find(session, models.Sample, change.sample_id, "sample")
             b.sample_id = sample.id
+            b.grinder_id = b.setting = None
             if sample.era_id:
                 b.grinder_id, b.setting = (
                     find(session, models.Era, sample.era_id, "era").grinder_id,
@@ -149,7 +151,8 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
             last_drip_s=brew.last_drip_s, stalled=brew.stalled,
         ) if brew else None,
         slip=BenchSlip(
-            id=slip.id, number=slip.number, drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
+            id=slip.id, of_brew=slip.brew_id == b.brew_id, number=slip.number,
+            drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
             ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
         ) if slip else None,
         slips=slips, target=b.target, school=b.school, empty=samples == 0 and slips == 0,

@@ -44,7 +44,7 @@ def start_brew(ws: Workspace) -> BrewView:
         row = models.Brew(plan_id=plan.id, started_at=datetime.now(UTC))
         session.add(row)
         session.flush()
-        bench.brew_id, bench.slip_id = row.id, None
+        bench.brew_id = row.id
         return _view(row)
 
 

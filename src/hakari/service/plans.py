@@ -111,18 +111,23 @@ def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
 def save_plan(ws: Workspace, recipe: Recipe) -> PlanView:
     """Keep a plan and put it on the bench."""
     with ws.transaction() as session:
-        view = _make(session, recipe)
-        bench = bench_row(session)
-        grinder = session.get(models.Grinder, view.grind.grinder_id) if view.grind.grinder_id else None
-        row = models.Plan(
-            coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=grinder.eras[-1].id if grinder else None,
-            setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
-            document=view.document.model_dump(mode="json"), prediction=view.prediction.model_dump(mode="json"),
-        )  # fmt: skip
-        session.add(row)
-        session.flush()
-        bench.plan_id, bench.brew_id, bench.slip_id = row.id, None, None
-        return _with_id(view, row.id)
+        return keep_plan(session, recipe)
+
+
+def keep_plan(session: Session, recipe: Recipe) -> PlanView:
+    """Keep a plan on the bench's grind; the brew and slip that lay there belong to the plan before."""
+    view = _make(session, recipe)
+    bench = bench_row(session)
+    grinder = session.get(models.Grinder, view.grind.grinder_id) if view.grind.grinder_id else None
+    row = models.Plan(
+        coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=grinder.eras[-1].id if grinder else None,
+        setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
+        document=view.document.model_dump(mode="json"), prediction=view.prediction.model_dump(mode="json"),
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    bench.plan_id, bench.brew_id, bench.slip_id = row.id, None, None
+    return view.model_copy(update={"id": row.id})
 
 
 def plan_view(ws: Workspace, plan_id: int) -> PlanView:
@@ -146,10 +151,6 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             row.id,
             bench_row(session).target,
         )
-
-
-def _with_id(view: PlanView, identity: int) -> PlanView:
-    return view.model_copy(update={"id": identity})
 
 
 def _make(session: Session, recipe: Recipe) -> PlanView:

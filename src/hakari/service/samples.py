@@ -135,6 +135,8 @@ def add_sample(
         bench.sample_id = row.id
         if coffee:
             bench.coffee_id = coffee.id
+        # A photo of unknown setting says nothing of the grinder that stood on the bench before.
+        bench.grinder_id = bench.setting = None
         if grinder_id is not None and setting:
             _place(session, row, grinder_id, setting)
             bench.grinder_id, bench.setting = grinder_id, row.setting

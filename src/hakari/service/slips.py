@@ -15,7 +15,7 @@ from hakari.core.brew.brewers import built_in
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
-from hakari.service import coffees
+from hakari.service import coffees, plans
 from hakari.service.grinders import grinder_document, words_between
 from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace, bench_row, find, mark_deleted
@@ -105,9 +105,10 @@ class SlipDetail(SlipView):
 
 
 class NextPlan(Document):
-    """The recipe and setting for brewing a change."""
+    """The plan for brewing a change, kept and on the bench."""
 
     recipe: Recipe
+    plan_id: int
     grinder_id: int | None
     setting: str | None
 
@@ -195,7 +196,7 @@ def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
 
 
 def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
-    """Put a slip's change on the bench: the same recipe with that one thing changed; ``-1`` brews it again as it was."""
+    """Make the next plan from a slip: the same recipe with that one thing changed; ``-1`` brews it again as it was."""
     with ws.transaction() as session:
         row = find(session, models.Slip, slip_id, "slip")
         brew = find(session, models.Brew, row.brew_id, "brew")
@@ -214,8 +215,9 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         era = session.get(models.Era, plan.era_id) if plan.era_id else None
         bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
         bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id
-        bench.brew_id, bench.slip_id, bench.plan_id = None, row.id, plan.id
-        return NextPlan(recipe=recipe, grinder_id=bench.grinder_id, setting=setting)
+        kept = plans.keep_plan(session, recipe)
+        bench.slip_id = row.id
+        return NextPlan(recipe=recipe, plan_id=kept.id or 0, grinder_id=bench.grinder_id, setting=setting)
 
 
 def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
@@ -235,7 +237,10 @@ def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
 
 
 def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
-    """The latest slip of the same coffee in the same brewer."""
+    """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
+    chosen = session.get(models.Slip, bench.slip_id) if bench.slip_id else None
+    if chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id:
+        return chosen
     plan = session.get(models.Plan, bench.plan_id) if bench.plan_id else None
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
     brewer = built_in(Recipe.model_validate(plan.recipe).brewer).label if plan else ""

@@ -43,6 +43,9 @@ class Workspace:
         self.engine = open_engine(folder / "hakari.sqlite3")
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
+        with self.transaction() as session:
+            if session.get(models.Bench, 1) is None:
+                session.add(models.Bench(id=1))
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
         # Measuring runs in processes of its own, so that a live brew's clock never waits for a photo.
         self._pool = ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
@@ -105,9 +108,4 @@ def mark_deleted(row: models.Kept, deleted: bool) -> None:
 
 def bench_row(session: Session) -> models.Bench:
     """The one bench."""
-    bench = session.get(models.Bench, 1)
-    if bench is None:
-        bench = models.Bench(id=1)
-        session.add(bench)
-        session.flush()
-    return bench
+    return session.get_one(models.Bench, 1)

@@ -36,7 +36,7 @@ function toldOf(outcome: Schemas["OutcomeDocument"]): Told {
 /** Station 5: how did it come out, what do I change? */
 export default function CupStation() {
   const bench = useBench();
-  const slipId = bench.data?.slip && bench.data.brew ? bench.data.slip.id : undefined;
+  const slipId = bench.data?.slip?.of_brew ? bench.data.slip.id : undefined;
   const slip = useQuery({
     queryKey: ["slip", slipId],
     enabled: slipId !== undefined,
@@ -74,7 +74,8 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   const [target, setTarget] = useState(bench.target);
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
   const [picked, setPicked] = useState(0);
-  const settled = useSettled(JSON.stringify(entryOf(told, target, school)));
+  const entry = JSON.stringify(entryOf(told, target, school));
+  const settled = useSettled(entry);
   const cup = useQuery({
     queryKey: ["cup-preview", bench.plan?.id, settled],
     retry: false,
@@ -92,7 +93,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
 
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
-      const kept = dataOf(await api.POST("/api/slips", { body: entryOf(told, target, school) }));
+      const kept = dataOf(await api.POST("/api/slips", { body: JSON.parse(entry) as Schemas["CupEntry"] }));
       setError(null);
       await refresh();
       return kept;
@@ -112,7 +113,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
     await refresh();
     navigate("/plan");
   }
-  const ready = Boolean(said) && cup.isSuccess && !cup.error;
+  const ready = Boolean(said) && cup.isSuccess && !cup.isPlaceholderData && settled === entry;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
     { key: "K", label: slip ? "Keep the slip again" : "Keep the slip", run: () => void keepOnly(), disabled: !ready },

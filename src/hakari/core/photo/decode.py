@@ -68,7 +68,8 @@ def decode(data: bytes) -> Picture:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            rgb = _to_rgb8(ImageOps.exif_transpose(image))
+            ImageOps.exif_transpose(image, in_place=True)
+            rgb = _to_rgb8(image)
     except (OSError, ValueError, SyntaxError, EOFError) as error:
         raise InputError(
             "picture-damaged",
@@ -89,7 +90,7 @@ def _to_rgb8(image: Image.Image) -> npt.NDArray[np.uint8]:
         wide = np.asarray(image, dtype=np.float64)
         grey = np.clip(wide / 257.0 + 0.5, 0, 255).astype(np.uint8)
         return np.repeat(grey[:, :, None], 3, axis=2)
-    return np.array(image.convert("RGB"))
+    return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))
 
 
 def _srgb_to_linear_table() -> npt.NDArray[np.float32]:

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from hakari.core.photo.flatten import Image32
 
 SMALLEST_WANTED_UM = 90.0
+DARK = 0.4
 
 
 @dataclass(frozen=True)
@@ -43,21 +44,23 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
     The blur follows from the steepest slope across a step edge: a step under a Gaussian of σ has slope
     1/(σ√(2π)) at half height.
     """
-    mask = (dark > 0.4).astype(np.uint8)
-    px_per_mm = 1000.0 / um_per_px
-    labels, stats, chosen = _large_components(mask, max(60.0, 0.02 * px_per_mm**2), 16.0 * px_per_mm**2)
+    # Large grounds are looked up on every second pixel, which is enough to find them, and measured on all.
+    mask = np.ascontiguousarray(dark[::2, ::2] > DARK).astype(np.uint8)
+    px_per_mm = 500.0 / um_per_px
+    labels, stats, chosen = _large_components(mask, max(15.0, 0.02 * px_per_mm**2), 16.0 * px_per_mm**2)
     if len(chosen) < 3:
-        labels, stats, chosen = _large_components(mask, 12.0, 16.0 * px_per_mm**2)
+        labels, stats, chosen = _large_components(mask, 4.0, 16.0 * px_per_mm**2)
     if not chosen:
         return None
     chosen = chosen[:: max(1, len(chosen) // 80)][:80]
     plateaus, sigmas = [], []
     for i in chosen:
         x, y, w, h = (int(v) for v in stats[i, :4])
-        rows = slice(max(0, y - 4), y + h + 4)
-        columns = slice(max(0, x - 4), x + w + 4)
-        own = (labels[rows, columns] == i).astype(np.uint8)
-        piece = dark[rows, columns]
+        top, left = max(0, y - 2), max(0, x - 2)
+        sketch = (labels[top : y + h + 2, left : x + w + 2] == i).astype(np.uint8)
+        piece = dark[2 * top : 2 * (y + h + 2), 2 * left : 2 * (x + w + 2)]
+        near = cv2.dilate(np.repeat(np.repeat(sketch, 2, 0), 2, 1), np.ones((3, 3), np.uint8))
+        own = near[: piece.shape[0], : piece.shape[1]] * (piece > DARK)
         depth = cv2.distanceTransform(cv2.copyMakeBorder(own, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)
         core = depth[1:-1, 1:-1] > max(2.0, 0.35 * depth.max())
         if not core.any():
