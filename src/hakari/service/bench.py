@@ -109,6 +109,8 @@ def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
     with ws.transaction() as session:
         b = bench_row(session)
         check_version(b, change.version)
+        if change.slip_id is not None:
+            _put_slip(session, b, change.slip_id)
         if change.coffee_id is not None:
             b.coffee_id = find(session, models.Coffee, change.coffee_id, "coffee").id
         if change.sample_id is not None:
@@ -128,10 +130,6 @@ def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
             b.setting = check_setting(grinder, change.setting) if change.setting else None
         if change.plan_id is not None:
             b.plan_id = find(session, models.Plan, change.plan_id, "plan").id
-        if change.slip_id is not None:
-            slip = find(session, models.Slip, change.slip_id, "slip")
-            brew = find(session, models.Brew, slip.brew_id, "brew")
-            b.slip_id, b.brew_id, b.plan_id = slip.id, brew.id, brew.plan_id
     return read_bench(ws)
 
 
@@ -157,6 +155,17 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
         ) if slip else None,
         slips=slips, target=b.target, school=b.school, empty=samples == 0 and slips == 0,
     )  # fmt: skip
+
+
+def _put_slip(session: Session, b: models.Bench, slip_id: int) -> None:
+    """Put a slip on the bench with all that belongs to it: brew, plan, coffee, grind and setting."""
+    slip = find(session, models.Slip, slip_id, "slip")
+    brew = find(session, models.Brew, slip.brew_id, "brew")
+    plan = find(session, models.Plan, brew.plan_id, "plan")
+    era = session.get(models.Era, plan.era_id) if plan.era_id else None
+    b.slip_id, b.brew_id, b.plan_id = slip.id, brew.id, plan.id
+    b.coffee_id, b.sample_id = plan.coffee_id, plan.sample_id
+    b.grinder_id, b.setting = era.grinder_id if era else None, plan.setting
 
 
 def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | None:
