@@ -7,10 +7,15 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from hakari.demo.camera import Scene
 from hakari.demo.picture_maker import Made, make_picture
 from hakari.service.workspace import Workspace
+
+# The same examples on every machine, however slow it is.
+settings.register_profile("house", deadline=None, derandomize=True)
+settings.load_profile("house")
 
 SMALL = Scene(
     width_px=2000, height_px=1500, um_per_px=43.5, median_um=900, sigma_ln=0.3, fines_share=0.03, coverage=0.045,

@@ -73,6 +73,17 @@ def test_the_school_changes_what_comes_first() -> None:
     assert first["grind-first"] in ("grind", "ratio")
 
 
+def test_heat_that_does_not_suit_the_roast_is_weighed() -> None:
+    outcome = Outcome(taste={"bitter": 2, "harsh": 1})
+
+    def hot(roast, celsius: float) -> float:
+        case = replace(BASE, outcome=outcome, roast=roast, plan=replace(BASE.plan, water_c=celsius))
+        return next(c.weight for c in advise(case).causes if c.cause == "too-hot")
+
+    assert hot("dark", 97) > hot("dark", 88)
+    assert hot("dark", 97) > hot("light", 97)
+
+
 def test_without_a_dial_the_grind_moves_by_size() -> None:
     outcome = CASES["late, bitter, muddy"][0]
     first = advise(replace(BASE, outcome=outcome, grinder=None, setting=None)).moves[0]

@@ -197,7 +197,7 @@ WORDS_WITH_COLOURS = """() => {
     };
     const speaks = (e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
     return [...document.querySelectorAll('body *')]
-        .filter((e) => speaks(e) && !e.closest('svg, [disabled], .visually-hidden') && e.offsetParent)
+        .filter((e) => speaks(e) && !e.closest('svg, [disabled]') && e.offsetParent)
         .map((e) => [e.textContent.trim().slice(0, 40), getComputedStyle(e).color, behind(e)]);
 }"""
 

@@ -83,7 +83,6 @@ class BenchView(Document):
     slips: int
     target: str
     school: str
-    empty: bool
 
 
 class BenchChange(Document):
@@ -138,7 +137,6 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
     grinder, plan = _alive(session, models.Grinder, b.grinder_id), _alive(session, models.Plan, b.plan_id)
     brew, slip = _alive(session, models.Brew, b.brew_id), _alive(session, models.Slip, b.slip_id)
     slips = session.query(models.Slip).filter(models.Slip.deleted_at.is_(None)).count()
-    samples = session.query(models.Sample).filter(models.Sample.deleted_at.is_(None)).count()
     return BenchView(
         version=b.version, coffee=coffee_view(coffee) if coffee else None,
         sample=_sample(session, sample) if sample else None,
@@ -153,7 +151,7 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
             drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
             ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
         ) if slip else None,
-        slips=slips, target=b.target, school=b.school, empty=samples == 0 and slips == 0,
+        slips=slips, target=b.target, school=b.school,
     )  # fmt: skip
 
 

@@ -89,7 +89,7 @@ def advise(case: Case) -> Advice:
     flow, cup = _run(case, None)
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None
-    signs = signs_of(case.outcome, flow.bare_bed_s, ey_known, case.target, UNFITTED_TIME_SHARE)
+    signs = signs_of(case, flow.bare_bed_s, ey_known, UNFITTED_TIME_SHARE)
     causes = weigh(signs)
     wanted = _Wanted.from_signs(case.target, signs, now)
     here = wanted.cost(now)
@@ -104,7 +104,7 @@ def advise(case: Case) -> Advice:
     ranked = sorted(offered.values(), key=lambda o: -o[0])
     moves = [_move(s, c, then, now, causes) for s, c, then in ranked if s > 0.05]
     quiet = _quiet(case, signs, wanted, now, moves)
-    ruled = tuple(_ruled_out(c, then, now, wanted) for s, c, then in ranked if s <= 0.05)
+    ruled = tuple(_ruled_out(c, then, now) for s, c, then in ranked if s <= 0.05)
     return Advice((*quiet, *moves), causes, ruled, now, measured)
 
 
@@ -271,7 +271,7 @@ def _still(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, n
     return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, noise, 99.0)
 
 
-def _ruled_out(candidate: Candidate, then: State, now: State, wanted: _Wanted) -> RuledOut:
+def _ruled_out(candidate: Candidate, then: State, now: State) -> RuledOut:
     """Say what the change would do and why that is the wrong way."""
     if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
         reason = (

@@ -126,11 +126,12 @@ class Signs:
         return self.values.get(name, 0.0)
 
 
-def signs_of(outcome: Outcome, expected_s: float, ey_percent: float | None, target: Target, time_share: float) -> Signs:
-    """Turn an outcome into signs.
+def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share: float) -> Signs:
+    """Turn an outcome and what is known of the coffee into signs.
 
     ``expected_s`` is the predicted bare bed, good to about ``time_share`` of itself; ``ey_percent`` what was measured.
     """
+    outcome, target = case.outcome, case.target
     taste = outcome.taste
     over = sum(w * taste.get(k, 0) for k, w in _OVER.items())
     under = sum(w * taste.get(k, 0) for k, w in _UNDER.items())
@@ -156,4 +157,15 @@ def signs_of(outcome: Outcome, expected_s: float, ey_percent: float | None, targ
         values["tds-low"] = min(3.0, max(0.0, (target.tds_percent[0] - outcome.tds_percent) / 0.1))
     for sign in outcome.bed:
         values[f"bed-{sign}"] = 1.0
-    return Signs(values)
+    return Signs(values | _signs_of_coffee(case))
+
+
+def _signs_of_coffee(case: Case) -> dict[str, float]:
+    """Heat against roast, young coffee that gasses, dense beans that shatter into more fines."""
+    heat = case.plan.water_c
+    return {
+        "cool-for-roast": max(0.0, (92.0 - heat) / 4) if case.roast == "light" else 0.0,
+        "hot-for-roast": max(0.0, (heat - 91.0) / 3) if case.roast in ("medium-dark", "dark") else 0.0,
+        "gassy": 1.0 if case.days_off_roast is not None and case.days_off_roast < 3 else 0.0,
+        "dense": 1.0 if case.dense else 0.0,
+    }
