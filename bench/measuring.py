@@ -10,7 +10,6 @@ import csv
 import gzip
 import json
 import multiprocessing
-import resource
 import sys
 import time
 from collections.abc import Callable
@@ -166,10 +165,16 @@ def compare(cases: list[Case]) -> list[tuple[Row, Row]]:
     return rows
 
 
+def _high_water_mb() -> float:
+    """Peak resident memory of this process since it was started (proc(5), VmHWM)."""
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return next(int(line.split()[1]) for line in lines if line.startswith("VmHWM")) / 1024
+
+
 def _peak(pipeline: str, case: Case, answer: multiprocessing.Queue[tuple[float, float]]) -> None:
-    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    before = _high_water_mb()
     {"ours": ours, "plain": plain}[pipeline](case)
-    answer.put((before / 1024, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024))
+    answer.put((before, _high_water_mb()))
 
 
 def peak_memory_mb(pipeline: str, case: Case) -> tuple[float, float]:

@@ -726,8 +726,6 @@ export interface components {
         BenchView: {
             brew: components["schemas"]["BenchBrew"] | null;
             coffee: components["schemas"]["CoffeeView"] | null;
-            /** Empty */
-            empty: boolean;
             grinder: components["schemas"]["BenchGrinder"] | null;
             plan: components["schemas"]["BenchPlan"] | null;
             sample: components["schemas"]["BenchSample"] | null;
