@@ -86,6 +86,15 @@ def test_two_points_scale_in_proportion_and_cut_grounds_are_weighted(no_card_pic
     assert sizes[1] / sizes[0] == pytest.approx(2.0, rel=0.05)
 
 
+def test_the_band_holds_the_curve_it_is_drawn_round(small_picture: Made) -> None:
+    _, s = summary_of(small_picture)
+    shown = s.curve.density > 0.02
+    low = np.interp(s.curve.size_um, s.intervals.size_um, s.intervals.density_low)
+    high = np.interp(s.curve.size_um, s.intervals.size_um, s.intervals.density_high)
+    inside = (low <= s.curve.density) & (s.curve.density <= high)
+    assert inside[shown].mean() > 0.97
+
+
 def test_crowding_and_too_few_grounds_are_said(small_scene: Scene) -> None:
     crowded = make_picture(replace(small_scene, coverage=0.17, median_um=1800, fines_share=0.0, touching_share=0.2))
     assert "crowded" in {f.code for f in measure_photo(crowded.jpeg, CardScale()).findings}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -85,12 +85,15 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     count = effective_count(d, w)
     width = _curve_width_ln(headline, count)
     visible = d_all >= limit_um
+    # Figures are of what lies above the cut; the band belongs to the drawn curve, which shows all that was seen.
+    band = bootstrap(d_all[visible], w_all[visible], rng, width)
+    intervals = replace(bootstrap(d, w, rng, width), density_low=band.density_low, density_high=band.density_high)
     whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
     return Summary(
         counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
         mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
-        effective_count=count, intervals=bootstrap(d, w, rng, width),
+        effective_count=count, intervals=intervals,
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
         findings=tuple(findings),
     )  # fmt: skip
