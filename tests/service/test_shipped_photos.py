@@ -7,9 +7,12 @@ import pytest
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale, PointsScale
+from hakari.demo.stories import fill
+from hakari.service import bench, slips
 from hakari.service.demo_photos import FOLDER, demo_photo, list_demo_photos
 from hakari.service.doctor import examine
 from hakari.service.measuring import measure_files, parse_scale
+from hakari.service.workspace import Workspace
 
 
 @pytest.mark.parametrize("name", [p.stem for p in sorted(FOLDER.glob("*.jpg"))])
@@ -60,3 +63,17 @@ def test_the_doctor_names_troubles_with_remedies(tmp_path: Path) -> None:
     assert any("does not exist" in line for line in examine(tmp_path / "nowhere"))
     (tmp_path / "hakari.sqlite3").write_text("coffee was spilt here" * 400)
     assert any("damaged" in line for line in examine(tmp_path))
+
+
+def test_the_demo_tells_its_two_stories(tmp_path: Path) -> None:
+    ws = Workspace(tmp_path, measuring_processes=0)
+    fill(ws, lambda _: None)
+    on_bench = bench.read_bench(ws)
+    assert on_bench.sample is not None and (on_bench.sample.grinder_name, on_bench.sample.setting) == ("Arlsmoor", "22")
+    assert on_bench.grinder is not None and on_bench.grinder.name == "Brackwell"
+    told = slips.list_slips(ws).slips
+    assert len(told) == 3 and [len(s.changed) for s in told] == [0, 1, 1]
+    assert not told[0].in_target and told[-1].in_target and "sweet" in told[-1].taste
+    fill(ws, lambda _: None)
+    assert len(slips.list_slips(ws).slips) == 3
+    ws.close()

@@ -104,8 +104,6 @@ def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
 
 def _move_recipe(ws: Workspace, grinder_id: int, sample_id: int) -> None:
     """Story 1: the hand mill's grind on the bench, read on the other dial."""
-    slip_id = bench.read_bench(ws).slip
     bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
     answer = grinders.translate_bench(ws, grinder_id)
-    change = bench.BenchChange(grinder_id=grinder_id, setting=answer.setting, slip_id=slip_id.id if slip_id else None)
-    bench.change_bench(ws, change)
+    bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=answer.setting))
