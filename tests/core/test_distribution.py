@@ -46,7 +46,7 @@ def test_interval_of_the_median_holds_the_truth_about_as_often_as_it_says() -> N
     for seed in range(150):
         rng = np.random.default_rng(seed)
         d = rng.lognormal(np.log(500), sigma, 900)
-        low, high = bootstrap(d, np.ones(900), rng, 0.05, replicates=200).d50_um
+        low, high = bootstrap(d, np.ones(900), rng, replicates=200).d50_um
         held += low <= true <= high
     assert 0.86 <= held / 150 <= 0.99
 

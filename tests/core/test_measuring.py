@@ -89,8 +89,8 @@ def test_two_points_scale_in_proportion_and_cut_grounds_are_weighted(no_card_pic
 def test_the_band_holds_the_curve_it_is_drawn_round(small_picture: Made) -> None:
     _, s = summary_of(small_picture)
     shown = s.curve.density > 0.02
-    low = np.interp(s.curve.size_um, s.intervals.size_um, s.intervals.density_low)
-    high = np.interp(s.curve.size_um, s.intervals.size_um, s.intervals.density_high)
+    low = np.interp(s.curve.size_um, s.band.size_um, s.band.low)
+    high = np.interp(s.curve.size_um, s.band.size_um, s.band.high)
     inside = (low <= s.curve.density) & (s.curve.density <= high)
     assert inside[shown].mean() > 0.97
 

@@ -12,7 +12,7 @@ from hakari.formats.base import Document
 from hakari.service.coffees import CoffeeView
 from hakari.service.coffees import view as coffee_view
 from hakari.service.plans import Recipe, check_setting
-from hakari.service.workspace import Row, Workspace, bench_row, check_version, find
+from hakari.service.workspace import Row, Workspace, bench_row, check_version, find, lookup
 from hakari.store import models
 
 
@@ -160,20 +160,20 @@ def _put_slip(session: Session, b: models.Bench, slip_id: int) -> None:
     slip = find(session, models.Slip, slip_id, "slip")
     brew = find(session, models.Brew, slip.brew_id, "brew")
     plan = find(session, models.Plan, brew.plan_id, "plan")
-    era = session.get(models.Era, plan.era_id) if plan.era_id else None
+    era = lookup(session, models.Era, plan.era_id)
     b.slip_id, b.brew_id, b.plan_id = slip.id, brew.id, plan.id
     b.coffee_id, b.sample_id = plan.coffee_id, plan.sample_id
     b.grinder_id, b.setting = era.grinder_id if era else None, plan.setting
 
 
 def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | None:
-    row = session.get(kind, identity) if identity else None
+    row = lookup(session, kind, identity)
     return row if row is not None and row.deleted_at is None else None
 
 
 def _sample(session: Session, row: models.Sample) -> BenchSample:
     low, high = row.measurement["ci95"]["d50_um"]
-    era = session.get(models.Era, row.era_id) if row.era_id else None
+    era = lookup(session, models.Era, row.era_id)
     return BenchSample(
         id=row.id, d50_um=row.d50_um, half_width_um=(high - low) / 2, photos=len(row.photos),
         grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,

@@ -10,12 +10,13 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
-from hakari.core.grinder.curve import sample_from_interval
+from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
 from hakari.core.grinder.dial import step_words
+from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.translate.median import Translation, translate_setting, translate_size
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import CurveSampleDocument, DialDocument, GrinderDocument, TranslationDocument
-from hakari.service.workspace import Workspace, alive, bench_row, find, mark_deleted
+from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
 
@@ -123,8 +124,8 @@ def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
     with ws.transaction() as session:
         grinder = find(session, models.Grinder, grinder_id, "grinder")
         era, written = present_era(grinder, new.setting)
-        sample_from_interval(0.0, new.d50_um, new.ci95_um)
-        ci = new.ci95_um or (0.94 * new.d50_um, 1.06 * new.d50_um)
+        ci = new.ci95_um or assumed_interval_um(new.d50_um)
+        sample_from_interval(0.0, new.d50_um, ci)
         add_point_row(session, era, written, new.d50_um, ci, None, None, None)
         session.flush()
         session.refresh(era)
@@ -134,9 +135,7 @@ def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
 def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderView:
     """Take a measured setting off the curve, or put it back."""
     with ws.transaction() as session:
-        point = session.get(models.CurvePoint, point_id)
-        if point is None:
-            point = find(session, models.CurvePoint, point_id, "measured setting")
+        point = find(session, models.CurvePoint, point_id, "measured setting", deleted_too=True)
         mark_deleted(point, deleted)
         session.flush()
         return _view(point.era.grinder)
@@ -152,7 +151,7 @@ def translate_bench(ws: Workspace, to_grinder_id: int, sample_id: int | None = N
         bench = bench_row(session)
         sample = find(session, models.Sample, sample_id or bench.sample_id, "sample on the bench")
         target = find(session, models.Grinder, to_grinder_id, "grinder")
-        era = session.get(models.Era, sample.era_id) if sample.era_id else None
+        era = lookup(session, models.Era, sample.era_id)
         core = grinder_document(target).core()
         if era is not None and sample.setting and era.grinder_id != target.id:
             source = grinder_document(era.grinder)
@@ -254,7 +253,7 @@ def _view(row: models.Grinder) -> GrinderView:
     reason = None
     try:
         core = document.core()
-        curve = core.curve(seed=21)
+        curve = core.curve(TARGET_SEED)
         low, high = curve.interval_um()
         marks = [
             RailMark(

@@ -14,6 +14,7 @@ from hakari.core.brew.methods import window_for
 from hakari.core.brew.schools import STAGED_REASON, StagedOptions, staged
 from hakari.core.errors import InputError
 from hakari.core.extraction.prediction import predict
+from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.whole import Grind, whole_from_figures
 from hakari.formats.base import Celsius, Document, Grams, Ratio
 from hakari.formats.plan import (
@@ -25,7 +26,7 @@ from hakari.formats.plan import (
     PredictionDocument,
 )
 from hakari.service.grinders import grinder_document, present_era
-from hakari.service.workspace import Workspace, bench_row, find
+from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
 
@@ -118,7 +119,7 @@ def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     """Keep a plan on the bench's grind; the brew and slip that lay there belong to the plan before."""
     view = _make(session, recipe)
     bench = bench_row(session)
-    grinder = session.get(models.Grinder, view.grind.grinder_id) if view.grind.grinder_id else None
+    grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
         coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=grinder.eras[-1].id if grinder else None,
         setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
@@ -134,7 +135,7 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
     """A kept plan as it was made."""
     with ws.transaction() as session:
         row = find(session, models.Plan, plan_id, "plan")
-        era = session.get(models.Era, row.era_id) if row.era_id else None
+        era = lookup(session, models.Era, row.era_id)
         document = PlanDocument.model_validate(row.document)
         prediction = PredictionDocument.model_validate(row.prediction)
         grind = document.grind.core()
@@ -161,7 +162,7 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
         )  # fmt: skip
     bench = bench_row(session)
     grind, on_plan = _grind_on_bench(session, bench)
-    coffee = session.get(models.Coffee, bench.coffee_id) if bench.coffee_id else None
+    coffee = lookup(session, models.Coffee, bench.coffee_id)
     water = recipe.total_water_g()
     pours, actions = staged(recipe.dose_g, water, StagedOptions(stages=recipe.stages))
     document = PlanDocument(
@@ -180,21 +181,21 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
 
 def _grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
     """The photo sets the level; a grinder's curve moves it to the setting on the bench."""
-    sample = session.get(models.Sample, bench.sample_id) if bench.sample_id else None
-    grinder = session.get(models.Grinder, bench.grinder_id) if bench.grinder_id else None
+    sample = lookup(session, models.Sample, bench.sample_id)
+    grinder = lookup(session, models.Grinder, bench.grinder_id)
     name = grinder.name if grinder else None
     if sample is None:
         grind = whole_from_figures(700.0, 1.1, 0.08)
         said = "no photo yet: a usual grind for a cone is assumed"
         return grind, _on_plan(grind, said, grinder, None, assumed=True)
     grind = GrindClasses.model_validate(sample.whole).core()
-    era = session.get(models.Era, sample.era_id) if sample.era_id else None
+    era = lookup(session, models.Era, sample.era_id)
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
     if grinder is None or bench.setting is None or same:
         return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
     core = grinder_document(grinder).core()
     here = core.dial.parse(bench.setting)
-    size = float(np.median(core.curve(seed=21).at(here)))
+    size = float(np.median(core.curve(TARGET_SEED).at(here)))
     moved = grind.scaled(size / sample.d50_um)
     fines = core.fines_at(size)
     if fines is not None:

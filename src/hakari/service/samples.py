@@ -19,7 +19,7 @@ from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
 from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of, pack, unpack
 from hakari.service.measuring import MeasuredSample
-from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
+from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
 DISPLAY_LONG_SIDE_PX = 3200
@@ -187,11 +187,7 @@ def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
 def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleView:
     """Delete a sample with its curve point, or bring both back."""
     with ws.transaction() as session:
-        row = (
-            session.get(models.Sample, sample_id) if not deleted else find(session, models.Sample, sample_id, "sample")
-        )
-        if row is None:
-            row = find(session, models.Sample, sample_id, "sample")
+        row = find(session, models.Sample, sample_id, "sample", deleted_too=not deleted)
         mark_deleted(row, deleted)
         for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
             mark_deleted(point, deleted)
@@ -234,7 +230,7 @@ def display_picture(ws: Workspace, content_hash: str) -> bytes:
 
 
 def _curve(measured: MeasuredSample) -> CurveView:
-    curve, band = measured.summary.curve, measured.summary.intervals
+    curve, band = measured.summary.curve, measured.summary.band
     keep = np.arange(0, len(curve.size_um), 2)
 
     def rounded(values: Any) -> list[float]:
@@ -243,8 +239,8 @@ def _curve(measured: MeasuredSample) -> CurveView:
     return CurveView(
         size_um=[round(float(v), 2) for v in curve.size_um[keep]], density=rounded(curve.density[keep]),
         cumulative=rounded(curve.cumulative[keep]),
-        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_low)),
-        high=rounded(np.interp(curve.size_um[keep], band.size_um, band.density_high)),
+        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.low)),
+        high=rounded(np.interp(curve.size_um[keep], band.size_um, band.high)),
     )  # fmt: skip
 
 
@@ -258,8 +254,8 @@ def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
 
 
 def _view(session: Session, row: models.Sample) -> SampleView:
-    era = session.get(models.Era, row.era_id) if row.era_id else None
-    coffee = session.get(models.Coffee, row.coffee_id) if row.coffee_id else None
+    era = lookup(session, models.Era, row.era_id)
+    coffee = lookup(session, models.Coffee, row.coffee_id)
     return SampleView(
         id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
         coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
@@ -276,7 +272,7 @@ def _view(session: Session, row: models.Sample) -> SampleView:
 def _detail(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
     m = MeasurementDocument.model_validate(row.measurement)
     bench = bench_row(session)
-    plan = session.get(models.Plan, bench.plan_id) if bench.plan_id else None
+    plan = lookup(session, models.Plan, bench.plan_id)
     particles = unpack(ws.files.get(row.grounds_hash))
     return SampleDetail(
         **_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),

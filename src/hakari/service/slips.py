@@ -18,7 +18,7 @@ from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, Sli
 from hakari.service import coffees, plans
 from hakari.service.grinders import grinder_document, words_between
 from hakari.service.plans import Recipe
-from hakari.service.workspace import Workspace, bench_row, find, mark_deleted
+from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
 
@@ -136,7 +136,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         bench = bench_row(session)
         plan, document = _document(session, entry)
         advice = AdviceDocument.of(advise(document.case()))
-        brew = session.get(models.Brew, bench.brew_id) if bench.brew_id else None
+        brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id)
             session.add(brew)
@@ -161,8 +161,8 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
             row.created_at = at
         row.document = document.model_dump(mode="json")
         row.advice = advice.dump()
-        parent = session.get(models.Slip, row.parent_id) if row.parent_id else None
-        row.view = _snapshot(session, bench, plan, document, advice, parent)
+        parent = lookup(session, models.Slip, row.parent_id)
+        row.view = _snapshot(session, plan, document, advice, parent)
         bench.brew_id, bench.target, bench.school = brew.id, entry.target, entry.school
         session.flush()
         bench.slip_id = row.id
@@ -185,8 +185,7 @@ def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
 def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
     """Delete a slip, or bring it back."""
     with ws.transaction() as session:
-        row = session.get(models.Slip, slip_id) if not deleted else None
-        row = row or find(session, models.Slip, slip_id, "slip")
+        row = find(session, models.Slip, slip_id, "slip", deleted_too=not deleted)
         mark_deleted(row, deleted)
         bench = bench_row(session)
         if deleted and bench.slip_id == row.id:
@@ -212,7 +211,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         elif move and move["kind"] == "ratio":
             recipe.ratio, recipe.water_g = float(move["to"].removeprefix("1:")), None
         bench = bench_row(session)
-        era = session.get(models.Era, plan.era_id) if plan.era_id else None
+        era = lookup(session, models.Era, plan.era_id)
         bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
         bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id
         kept = plans.keep_plan(session, recipe)
@@ -223,8 +222,8 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
 def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
     bench = bench_row(session)
     plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
-    era = session.get(models.Era, plan.era_id) if plan.era_id else None
-    coffee = session.get(models.Coffee, plan.coffee_id) if plan.coffee_id else None
+    era = lookup(session, models.Era, plan.era_id)
+    coffee = lookup(session, models.Coffee, plan.coffee_id)
     document = SlipDocument(
         plan=plan.document, grinder=grinder_document(era.grinder) if era else None, setting=plan.setting,
         coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target, school=entry.school,
@@ -238,10 +237,10 @@ def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
 
 def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
     """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
-    chosen = session.get(models.Slip, bench.slip_id) if bench.slip_id else None
+    chosen = lookup(session, models.Slip, bench.slip_id)
     if chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id:
         return chosen
-    plan = session.get(models.Plan, bench.plan_id) if bench.plan_id else None
+    plan = lookup(session, models.Plan, bench.plan_id)
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
     brewer = built_in(Recipe.model_validate(plan.recipe).brewer).label if plan else ""
     rows = session.scalars(
@@ -254,16 +253,16 @@ def _path(session: Session, bench: models.Bench) -> list[PathPoint]:
     """The thread so far, oldest first, at most four slips, without the present brew's own."""
     path: list[PathPoint] = []
     own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
-    row = _parent(session, bench) if own is None else session.get(models.Slip, own.parent_id or 0)
+    row = _parent(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
     while row is not None and len(path) < 4:
         v = row.view
         path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
-        row = session.get(models.Slip, row.parent_id) if row.parent_id else None
+        row = lookup(session, models.Slip, row.parent_id)
     return path[::-1]
 
 
 def _snapshot(
-    session: Session, bench: models.Bench, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
+    session: Session, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
     parent: models.Slip | None,
 ) -> dict[str, Any]:  # fmt: skip
     recipe = Recipe.model_validate(plan.recipe)

@@ -80,10 +80,15 @@ def _stale() -> StaleError:
     )
 
 
-def find(session: Session, kind: type[Row], identity: int | None, what: str) -> Row:
-    """A row that exists and is not deleted; ``NotFoundError`` otherwise."""
+def lookup(session: Session, kind: type[Row], identity: int | None) -> Row | None:
+    """The row that an optional reference points to."""
+    return session.get(kind, identity) if identity is not None else None
+
+
+def find(session: Session, kind: type[Row], identity: int | None, what: str, deleted_too: bool = False) -> Row:
+    """A row that exists and, unless ``deleted_too``, is not deleted; ``NotFoundError`` otherwise."""
     row = session.get(kind, identity) if identity is not None and abs(identity) < 2**62 else None
-    if row is None or row.deleted_at is not None:
+    if row is None or (row.deleted_at is not None and not deleted_too):
         raise NotFoundError(
             "not-found", f"There is no such {what}.", "It may have been deleted; look at the list again."
         )

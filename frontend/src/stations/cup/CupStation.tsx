@@ -6,6 +6,7 @@ import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, Waits } from "../../ui/parts";
+import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
 import { Alternatives } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
@@ -75,7 +76,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, school));
-  const settled = useSettled(entry);
+  const settled = useSettled(entry, SETTLE_MS);
   const cup = useQuery({
     queryKey: ["cup-preview", bench.plan?.id, settled],
     retry: false,
@@ -157,13 +158,4 @@ function Untold({ predicted }: { predicted: NonNullable<Schemas["BenchView"]["pl
       </p>
     </div>
   );
-}
-
-function useSettled(text: string): string {
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(text), SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return settled;
 }

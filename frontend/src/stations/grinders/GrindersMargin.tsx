@@ -2,7 +2,7 @@ import { useActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { Finding, Setting, settingText, Trouble } from "../../ui/parts";
-import { between, halfWidth, whole } from "../../ui/words";
+import { between, capital, halfWidth, whole } from "../../ui/words";
 
 interface Props {
   grinder: Schemas["GrinderView"];
@@ -17,7 +17,7 @@ interface Props {
 /** The reading on the chosen grinder, its neighbours, and what will differ. */
 export function GrindersMargin({ grinder, setting, size, sizeWords, translation: t, error, measured }: Props) {
   const mark = grinder.marks.find((m) => m.setting === setting);
-  const title = t ? `${capitalised(t.source)} on the ${grinder.name}` : `${sizeWords} on the ${grinder.name}`;
+  const title = t ? `${capital(t.source)} on the ${grinder.name}` : `${sizeWords} on the ${grinder.name}`;
   return (
     <aside className="margin" aria-label="The reading">
       <h2>{settingText(title)}</h2>
@@ -39,10 +39,6 @@ export function GrindersMargin({ grinder, setting, size, sizeWords, translation:
       <Points grinder={grinder} />
     </aside>
   );
-}
-
-function capitalised(source: string) {
-  return source.charAt(0).toUpperCase() + source.slice(1);
 }
 
 function Neighbours({ t }: { t: Schemas["BenchTranslation"] }) {

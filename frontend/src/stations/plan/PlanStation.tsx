@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { settingText, Trouble, troubleWith, Typed, Waiting, Waits } from "../../ui/parts";
+import { useSettled } from "../../ui/useSettled";
 import { PlanMargin } from "./PlanMargin";
 
 /** The recipe as it is typed; the server reads it. */
@@ -45,7 +46,7 @@ export default function PlanStation() {
   const [fields, setFields] = useState<Fields | null>(null);
   const kept = bench.data?.plan?.recipe;
   const shown = fields ?? (kept ? fieldsOf(kept) : FIRST);
-  const settled = useSettled(shown);
+  const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
   const preview = useQuery({
     queryKey: ["plan-preview", settled, grind],
@@ -129,15 +130,4 @@ function Choices({ fields: f, set }: { fields: Fields; set: (change: Partial<Fie
       {pick("into the", f.brewer, (brewers.data ?? []).map((b) => [b.name as Fields["brewer"], b.label]), (brewer) => set({ brewer }))}
     </div>
   );
-}
-
-/** A value that follows only when it has rested for a moment. */
-function useSettled(value: Fields): Fields {
-  const [settled, setSettled] = useState(value);
-  const text = JSON.stringify(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(JSON.parse(text) as Fields), SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return settled;
 }

@@ -35,6 +35,11 @@ class CurveSample:
     ln_sd: float
 
 
+def assumed_interval_um(d50_um: float) -> tuple[float, float]:
+    """The 95 % interval of a median that came without one: ±6 %."""
+    return 0.94 * d50_um, 1.06 * d50_um
+
+
 def sample_from_interval(position: float, d50_um: float, ci95_um: tuple[float, float] | None) -> CurveSample:
     """Turn a median with its 95 % interval into a sample; without one, ±6 % is assumed.
 
@@ -43,7 +48,7 @@ def sample_from_interval(position: float, d50_um: float, ci95_um: tuple[float, f
     InputError
         ``sample-malformed``.
     """
-    low, high = ci95_um or (d50_um * 0.94, d50_um * 1.06)
+    low, high = ci95_um or assumed_interval_um(d50_um)
     if not (20 < d50_um < 5000 and 0 < low <= d50_um <= high):
         raise InputError(
             "sample-malformed", "A sample needs a median between 20 and 5000 µm, inside its interval.",

@@ -12,10 +12,10 @@ COARSE = 16
 FINE = 4
 
 
-def _masked_mean(values: Image32, weights: Image32, sigma_px: float) -> Image32:
-    """Gaussian mean of ``values`` where ``weights`` is 1, normalised for what is masked."""
+def _normalised_blur(weighted: Image32, weights: Image32, sigma_px: float) -> Image32:
+    """Gaussian mean of values that were already multiplied by their ``weights``, normalised for what is masked."""
     size = (0, 0)
-    numerator = cv2.GaussianBlur(values * weights, size, sigma_px, borderType=cv2.BORDER_REPLICATE)
+    numerator = cv2.GaussianBlur(weighted, size, sigma_px, borderType=cv2.BORDER_REPLICATE)
     denominator = cv2.GaussianBlur(weights, size, sigma_px, borderType=cv2.BORDER_REPLICATE)
     return np.asarray(numerator / np.maximum(denominator, 1e-4), np.float32)
 
@@ -52,23 +52,16 @@ def darkness(light: Image32, um_per_px: float, inside: npt.NDArray[np.uint8] | N
     mm_quarter = 1000.0 / (um_per_px * FINE)
     wide_px = max(2.0, 4.0 * mm_quarter * FINE / COARSE)
     paper = np.full_like(quarter, float(np.quantile(quarter[usable > 0], 0.9)) if usable.any() else 1.0)
-    first = True
-    for level in (0.72, 0.9, 0.94):
+    for level, width_px in ((0.72, wide_px), (0.9, wide_px / 1.6), (0.94, wide_px / 1.6)):
         keep = usable * (quarter > level * paper)
-        ratio = FINE
-        small = _shrink(quarter * keep, ratio)
-        share = _shrink(keep, ratio)
-        smooth = cv2.GaussianBlur(small, (0, 0), wide_px, borderType=cv2.BORDER_REPLICATE) / np.maximum(
-            cv2.GaussianBlur(share, (0, 0), wide_px, borderType=cv2.BORDER_REPLICATE), 1e-4
-        )
-        paper = _grow(smooth.astype(np.float32), quarter.shape)
-        if first:
-            wide_px, first = wide_px / 1.6, False
+        smooth = _normalised_blur(_shrink(quarter * keep, COARSE // FINE), _shrink(keep, COARSE // FINE), width_px)
+        paper = _grow(smooth, quarter.shape)
     relative = quarter / np.maximum(paper, 1e-4)
     grounds = cv2.dilate((relative < 0.86).astype(np.uint8), np.ones((3, 3), np.uint8))
     near = usable * (grounds == 0) * (relative < 1.15)
-    local = _masked_mean(relative.astype(np.float32), near.astype(np.float32), max(1.5, 0.22 * mm_quarter))
-    seen = cv2.GaussianBlur(near.astype(np.float32), (0, 0), max(1.5, 0.22 * mm_quarter))
+    near_px = max(1.5, 0.22 * mm_quarter)
+    local = _normalised_blur((relative * near).astype(np.float32), near.astype(np.float32), near_px)
+    seen = cv2.GaussianBlur(near.astype(np.float32), (0, 0), near_px)
     trust = np.clip(seen / 0.1, 0, 1)
     paper = paper * (trust * local + (1 - trust))
     full = _grow(np.maximum(paper, 1e-4).astype(np.float32), light.shape)

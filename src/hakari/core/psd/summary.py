@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -24,7 +24,7 @@ from hakari.core.psd.distribution import (
     smooth_curve,
     volumes,
 )
-from hakari.core.psd.intervals import Intervals, bootstrap
+from hakari.core.psd.intervals import Band, Intervals, bootstrap, density_band
 from hakari.core.psd.whole import Grind, whole_from_photo
 
 
@@ -41,6 +41,7 @@ class Summary:
     boulder_um: float
     effective_count: float
     intervals: Intervals
+    band: Band
     curve: Curve
     whole: Grind
     whole_method: str
@@ -86,14 +87,13 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     width = _curve_width_ln(headline, count)
     visible = d_all >= limit_um
     # Figures are of what lies above the cut; the band belongs to the drawn curve, which shows all that was seen.
-    band = bootstrap(d_all[visible], w_all[visible], rng, width)
-    intervals = replace(bootstrap(d, w, rng, width), density_low=band.density_low, density_high=band.density_high)
+    band = density_band(d_all[visible], w_all[visible], rng, width)
     whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
     return Summary(
         counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
         mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
-        effective_count=count, intervals=intervals,
+        effective_count=count, intervals=bootstrap(d, w, rng), band=band,
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
         findings=tuple(findings),
     )  # fmt: skip

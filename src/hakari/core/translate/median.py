@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.grinder.curve import Curve
-from hakari.core.grinder.grinder import Grinder
+from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.core.photo.result import FloatArray
 
 
@@ -59,8 +59,7 @@ def translate_size(d50_um: float, ln_sd: float, target: Grinder, fines: float | 
 
 
 def _nearest(target: Grinder, wanted_um: FloatArray, fines: float | None) -> Translation:
-    # Source and target are drawn apart: their errors have nothing to do with each other.
-    curve = target.curve(seed=21)
+    curve = target.curve(TARGET_SEED)
     n = min(len(wanted_um), len(curve.draws_um))
     wanted, draws = wanted_um[:n], curve.draws_um[:n]
     target_um = float(np.median(wanted))
