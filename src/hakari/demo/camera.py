@@ -25,6 +25,8 @@ class Scene:
 
     median_um: float = 700.0
     sigma_ln: float = 0.34
+    second_share: float = 0.0
+    second_ratio: float = 1.0
     fines_share: float = 0.09
     coverage: float = 0.05
     touching_share: float = 0.06
@@ -41,6 +43,7 @@ class Scene:
     warm: float = 0.0
     radial: float = 0.0
     shadow: float = 0.0
+    hand_shadow: float = 0.0
     quality: int = 84
     paper: str = "pocket"
     grounds_limit: int = 30000
@@ -101,6 +104,9 @@ def photograph(
     faces = np.clip(1.0 + 0.55 * grain, 0.3, 2.6)
     y, x = np.mgrid[-1 : 1 : scene.height_px * 1j, -1 : 1 : scene.width_px * 1j].astype(np.float32)
     light = 1 - scene.falloff * (0.5 * (x - 0.3) ** 2 + 0.4 * (y + 0.2) ** 2 + 0.12 * x)
+    if scene.hand_shadow:
+        # The soft edge of a hand's shadow, slanting over one side of the card.
+        light = light * (1 - scene.hand_shadow / (1 + np.exp((x + 0.35 * y + 0.15) / 0.07)))
     light = light * (1 + 0.004 * cv2.GaussianBlur(rng.standard_normal(coffee.shape, np.float32), (0, 0), 1.5) * 5)
     white = PAPER_RGB * np.array([1 + scene.warm, 1, 1 - scene.warm])
     out = np.empty((scene.height_px, scene.width_px, 3), np.uint8)

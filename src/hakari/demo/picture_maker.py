@@ -73,9 +73,14 @@ def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> Float
     # Number-weighted median of a lognormal with this volume-weighted one (Hatch and Choate 1929).
     coarse_number = scene.median_um * np.exp(-3 * scene.sigma_ln**2)
     coarse = np.clip(rng.lognormal(np.log(coarse_number), scene.sigma_ln, 60000), 90, 2600)
+    if scene.second_share:
+        # A second hump: the mean volumes turn its share of the mass into a share of the number.
+        by_number = scene.second_share / scene.second_ratio**3
+        by_number /= by_number + 1 - scene.second_share
+        coarse = np.where(rng.random(len(coarse)) < by_number, np.clip(coarse * scene.second_ratio, 90, 2600), coarse)
     fine = np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, 200000), 22, 400)
     coarse_area = np.cumsum(np.pi / 4 * coarse**2) / 1e6
-    for n in (int(np.searchsorted(coarse_area, wanted_mm2 * f)) for f in np.linspace(1.0, 0.3, 36)):
+    for n in (int(np.searchsorted(coarse_area, wanted_mm2 * f)) for f in np.arange(1.0, 0.01, -0.02)):
         mass = float((coarse[:n] ** 3).sum())
         fine_mass = mass * scene.fines_share / (1 - scene.fines_share)
         k = int(np.searchsorted(np.cumsum(fine**3), fine_mass))

@@ -13,7 +13,7 @@ from hakari.core.photo.flatten import Image32
 from hakari.core.photo.outline import outlines
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
-from hakari.core.photo.shade import LARGE_PX, SMALLEST_PX, shadow_factor
+from hakari.core.photo.shade import LARGE_PX, SMALL_PX, SMALLEST_PX, Rim, shadow_factor
 
 # Below GREY_ONLY blur widths across, a ground has no plateau and only its light counts; above EDGE_ONLY its
 # half-height edge is the better measure, because shading inside it does not matter there.
@@ -56,12 +56,15 @@ def _basins(
     return at, table[nearest.ravel()[at]], distance.ravel()[at] > reach_px
 
 
-def _ring_shade(values: FloatArray, owner: npt.NDArray[np.int32], n: int) -> tuple[FloatArray, FloatArray]:
-    """Coverage of the paper just outside each ground (what flattening left of a soft shadow), and the ring's pixels."""
-    pixels = np.bincount(owner, minlength=n).astype(np.float64)
-    total = np.bincount(owner, weights=values, minlength=n)
-    # Few ring pixels (a crowded ground) say little: shrink towards none.
-    return np.clip(total / (pixels + 12.0), -0.1, 0.25), pixels
+def _local_shade(coverage: Image32, ring_at: npt.NDArray[np.int64], reach_px: int) -> Image32:
+    """Coverage of the paper beside grounds (what flattening left of a soft shadow), carried under them from the rings."""
+    known = np.zeros(coverage.shape, np.float32)
+    known.ravel()[ring_at] = 1.0
+    size, sigma = (0, 0), 0.6 * reach_px + 1.0
+    weight = cv2.GaussianBlur(known, size, sigma, borderType=cv2.BORDER_CONSTANT)
+    total = cv2.GaussianBlur(known * coverage, size, sigma, borderType=cv2.BORDER_CONSTANT)
+    # Where little of a ring is near (a crowded ground), it says little: shrink towards none.
+    return np.asarray(np.clip(total / (weight + 0.03), 0.0, 0.45), np.float32)
 
 
 def _offsets_from_core(
@@ -117,26 +120,47 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness) -> Blobs:
 def _areas(coverage: Image32, labels: Labels, sharp: Sharpness, reach_px: int) -> tuple[FloatArray, FloatArray]:
     """Area of each ground in px and its plateau of coverage."""
     n = labels.count
-    at, owner, in_ring = _basins(labels.image, reach_px)
+    basins = _basins(labels.image, reach_px)
+    at, owner, in_ring = basins
     owner -= 1
-    values = coverage.ravel()[at].astype(np.float64)
-    shade, ring_pixels = _ring_shade(values[in_ring], owner[in_ring], n)
+    ring_pixels = np.bincount(owner[in_ring], minlength=n).astype(np.float64)
+    shade = _local_shade(coverage, at[in_ring], reach_px)
     near = ~in_ring
-    at, owner, values = at[near], owner[near], values[near] - shade[owner[near]]
-    plateau = np.maximum(_plateaus(coverage, labels, sharp) - shade, 0.25)
-    inside = values > 0.5 * plateau[owner]
-    half = np.bincount(owner[inside], minlength=n).astype(np.float64)
+    at, owner = at[near], owner[near]
+    plateau = _plateaus(coverage, labels, sharp)
+    below = shade.ravel()[at]
+    values = (coverage.ravel()[at] - below) / np.maximum(plateau[owner] - below, 0.2)
+    inside = values > 0.5
+    pixels = np.bincount(owner[inside], minlength=n).astype(np.float64)
+    # A closed outline turns by 2π, so blur of σ takes πσ² from the area within half height, whatever its shape.
+    half = pixels + np.pi * sharp.blur_sigma_px**2 * (pixels > 0)
     size_px = np.sqrt(4 * np.maximum(half, 1) / np.pi)
     size_sigmas = size_px / max(sharp.blur_sigma_px, 0.4)
     edge_share = np.clip((size_sigmas - GREY_ONLY_SIGMAS) / (EDGE_ONLY_SIGMAS - GREY_ONLY_SIGMAS), 0, 1)
-    light = edge_share[owner] * inside + ((1 - edge_share) / plateau)[owner] * values
+    light = (edge_share * half / np.maximum(pixels, 1))[owner] * inside + (1 - edge_share)[owner] * values
     ring_wanted = np.pi * RING_PX * (size_px + 2 * reach_px + RING_PX)
     isolated = (ring_pixels > 0.9 * ring_wanted) & (size_px > SMALLEST_PX) & (size_px < LARGE_PX)
     lone = isolated[owner]
     dx, dy = _offsets_from_core(at[lone], owner[lone], values[lone], n, coverage.shape[1])
-    unshaded = shadow_factor(size_px, owner[lone], dx, dy, light[lone], isolated)
+    unshaded = shadow_factor(size_px, owner[lone], dx, dy, light[lone], isolated,
+                             _rim(at, owner, values, size_px, coverage.shape[1]))  # fmt: skip
     area = np.asarray(np.bincount(owner, weights=light, minlength=n), np.float64) * unshaded
     return np.maximum(area, 0.05), plateau
+
+
+def _rim(
+    at: npt.NDArray[np.int64], owner: npt.NDArray[np.int32], values: FloatArray, size_px: FloatArray, width: int
+) -> Rim:
+    """The rims of large grounds."""
+    inside = np.flatnonzero((values > 0.5) & (size_px[owner] > SMALL_PX))
+    who = owner[inside]
+    x, y = (at[inside] % width).astype(np.float64), (at[inside] // width).astype(np.float64)
+    pixels = np.maximum(np.bincount(who, minlength=len(size_px)), 1)
+    # The middle of the ground from its safe part, so that the rim does not move it.
+    cx = np.bincount(who, weights=x, minlength=len(size_px)) / pixels
+    cy = np.bincount(who, weights=y, minlength=len(size_px)) / pixels
+    rim = values[inside] < 0.75
+    return Rim(who[rim], x[rim] - cx[who[rim]], y[rim] - cy[who[rim]])
 
 
 def _centres(labels: Labels, width: int) -> tuple[FloatArray, FloatArray, FloatArray]:

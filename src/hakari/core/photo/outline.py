@@ -44,11 +44,10 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
     drawn = np.zeros(image.shape, np.uint8)
     drawn.ravel()[at[coverage.ravel()[at] > 0.5 * plateau[own - 1]]] = 1
     # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
-    cut = labels.was_split[own - 1]
     width = image.shape[1]
     for step in (1, width - 1, width, width + 1):
-        beside = flat[np.minimum(at[cut] + step, flat.size - 1)]
-        drawn.ravel()[at[cut][(beside > 0) & (beside != own[cut])]] = 0
+        beside = flat[np.minimum(at + step, flat.size - 1)]
+        drawn.ravel()[at[(beside > 0) & (beside != own)]] = 0
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     best: list[MatLike | None] = [None] * n
     for contour in contours:

@@ -25,15 +25,19 @@ MIN_PART_SHARE = 0.015
 OUTLINE_POINTS = 72
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM = 82.0
+MIN_HOLE_PX = 5.0
+OPEN_HOLE_COVERAGE = 0.3
+VEIL_FROM, VEIL_UP_TO = 0.2, 0.55
 
 
 @dataclass(frozen=True)
 class Labels:
-    """Label image (0 = paper, 1…count = grounds) and which grounds came out of a split."""
+    """Label image (0 = paper, 1…count = grounds), which grounds came out of a split, and where a veil lies (1)."""
 
     image: npt.NDArray[np.int32]
     count: int
     was_split: npt.NDArray[np.bool_]
+    veil: npt.NDArray[np.uint8]
 
 
 def _cross(a: FloatArray, b: FloatArray) -> FloatArray:
@@ -118,6 +122,61 @@ def split_outline(points: FloatArray, depth: int = 0) -> list[FloatArray]:
     return split_outline(first, depth + 1) + split_outline(second, depth + 1)
 
 
+def _opened_rings(binary: npt.NDArray[np.uint8], min_hole_px: float) -> Sequence[MatLike]:
+    """Outer outlines of a blob's pieces; grounds that close a ring are opened at its narrowest place first."""
+    contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    opened = False
+    for contour, links in zip(contours, hierarchy[0] if hierarchy is not None else (), strict=True):
+        if links[3] < 0 or cv2.contourArea(contour) < min_hole_px:
+            continue
+        hole, rim = contour[:, 0, :].astype(np.float64), contours[links[3]][:, 0, :].astype(np.float64)
+        squared = ((hole[:, None, :] - rim[None, :, :]) ** 2).sum(axis=2)
+        a, b = np.unravel_index(int(np.argmin(squared)), squared.shape)
+        ends = [tuple(int(v) for v in p) for p in (hole[a], rim[b])]
+        cv2.line(binary, ends[0], ends[1], 0, 2)
+        opened = True
+    if opened:
+        contours, _ = cv2.findContours(binary, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        return contours
+    if hierarchy is None:
+        return []
+    return [c for c, links in zip(contours, hierarchy[0], strict=True) if links[3] < 0]
+
+
+def _fill_closed_holes(
+    binary: npt.NDArray[np.uint8], coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike
+) -> None:
+    """Fill what shines inside a ground; leave a gap through which paper shows between grounds that close a ring."""
+    filled = []
+    for contour, links in zip(contours, hierarchy[0], strict=True):
+        if links[3] < 0:
+            continue
+        if cv2.contourArea(contour) >= MIN_HOLE_PX:
+            x, y, w, h = cv2.boundingRect(contour)
+            inner = np.zeros((h, w), np.uint8)
+            cv2.drawContours(inner, [contour - (x, y)], 0, 1, cv2.FILLED)
+            inside = coverage[y : y + h, x : x + w][(inner > 0) & (binary[y : y + h, x : x + w] == 0)]
+            if inside.size and float(inside.min()) < OPEN_HOLE_COVERAGE:
+                continue
+        filled.append(contour)
+    cv2.drawContours(binary, filled, -1, 1, thickness=cv2.FILLED)
+
+
+def _veil(coverage: Image32, level: float, sharp: Sharpness) -> npt.NDArray[np.uint8]:
+    """Areas of middling coverage wider than a blurred rim: flakes of chaff, deep shadow; 1 there.
+
+    A ground that lies on a flake is then found without it.
+    """
+    reach = int(np.ceil(1.6 * sharp.blur_sigma_px + 0.8))
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
+    middling = np.asarray(cv2.inRange(coverage, min(level, VEIL_FROM), VEIL_UP_TO), np.uint8)
+    core = cv2.erode(middling, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=0)
+    if not core.any():
+        return np.zeros_like(middling)
+    wide = cv2.dilate(core, cv2.dilate(kernel, np.ones((3, 3), np.uint8)))
+    return np.asarray((wide > 0) & (middling > 0), np.uint8)
+
+
 def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> npt.NDArray[np.int32] | None:
     """Label the parts of one blob in its box (0 outside), or ``None`` when it is one ground."""
     size = float(np.sqrt(4 * own.sum() / np.pi))
@@ -125,7 +184,7 @@ def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> n
     hidden = np.where(own, piece, np.minimum(piece, 0)).astype(np.float32)
     big = cv2.resize(hidden, None, fx=zoom, fy=zoom, interpolation=cv2.INTER_LINEAR) if zoom > 1 else hidden
     binary = (big > level).astype(np.uint8)
-    contours, _ = cv2.findContours(binary, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    contours = _opened_rings(binary, MIN_HOLE_PX * zoom**2)
     least = max(6.0, MIN_PART_SHARE * size**2) * zoom**2
     parts: list[FloatArray] = []
     for contour in contours:
@@ -152,11 +211,12 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
 
     Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
     """
+    veil = _veil(coverage, level, sharp)
     binary = (coverage > level).astype(np.uint8)
+    binary[veil > 0] = 0
     contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     if hierarchy is not None:
-        holes = [c for c, h in zip(contours, hierarchy[0], strict=True) if h[3] >= 0]
-        cv2.drawContours(binary, holes, -1, 1, thickness=cv2.FILLED)
+        _fill_closed_holes(binary, coverage, contours, hierarchy)
     count, found, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
     labels = np.asarray(found, np.int32)
     split_ids: list[int] = []
@@ -177,7 +237,7 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
             next_id += 1
     was_split = np.zeros(next_id, np.bool_)
     was_split[split_ids] = True
-    return Labels(labels, next_id - 1, was_split[1:])
+    return Labels(labels, next_id - 1, was_split[1:], veil)
 
 
 def _parts_of(
@@ -207,7 +267,8 @@ def _waisted(
             continue
         hull = cv2.convexHull(contour)
         if area < 0.955 * (cv2.contourArea(hull) + 0.5 * len(contour)):
-            x, y = contour[0, 0]
-            found.add(int(labels[y, x]))
+            # Outlines join what meets at corners, labels do not: the one that owns most of the outline is meant.
+            owners = labels[contour[:, 0, 1], contour[:, 0, 0]]
+            found.add(int(np.bincount(owners).argmax()))
     found.discard(0)
     return sorted(found)
