@@ -10,7 +10,7 @@ from PIL import Image
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import MAX_MEGAPIXELS, decode
 from hakari.core.photo.pipeline import CardScale, PointsScale, measure_photo
-from hakari.core.photo.separate import split_outline
+from hakari.core.photo.waist import split_outlines
 from hakari.core.psd.distribution import CUT_UM, moments
 from hakari.core.psd.summary import gap_between, summarise
 from hakari.demo.camera import Scene
@@ -113,8 +113,8 @@ def test_two_touching_discs_come_apart_and_one_oval_does_not() -> None:
     angle = np.linspace(0, 2 * np.pi, 60, endpoint=False)
     disc = np.column_stack([np.cos(angle), np.sin(angle)]) * 20
     arc = disc[(angle > 0.25) & (angle < 2 * np.pi - 0.25)]
-    assert len(split_outline(np.vstack([arc, [39, 0] - arc]))) == 2
-    assert len(split_outline(disc * [1.8, 1.0])) == 1
+    pair, oval = split_outlines([np.vstack([arc, [39, 0] - arc]), disc * [1.8, 1.0]])
+    assert (len(pair), len(oval)) == (2, 1)
 
 
 @pytest.mark.parametrize(

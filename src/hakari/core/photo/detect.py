@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from hakari.core.photo.flatten import Image32
 
-SMALLEST_WANTED_UM = 90.0
+SMALLEST_WANTED_UM = 97.0
 DARK = 0.4
 
 
@@ -52,8 +52,10 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
         labels, stats, chosen = _large_components(mask, 4.0, 16.0 * px_per_mm**2)
     if not chosen:
         return None
+    # Small grounds under blur never reach their full darkness: the larger ones are looked at.
+    chosen = chosen[: max(80, len(chosen) // 5)]
     chosen = chosen[:: max(1, len(chosen) // 80)][:80]
-    plateaus, sigmas = [], []
+    plateaus, sigmas, depths = [], [], []
     for i in chosen:
         x, y, w, h = (int(v) for v in stats[i, :4])
         top, left = max(0, y - 2), max(0, x - 2)
@@ -62,7 +64,8 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
         near = cv2.dilate(np.repeat(np.repeat(sketch, 2, 0), 2, 1), np.ones((3, 3), np.uint8))
         own = near[: piece.shape[0], : piece.shape[1]] * (piece > DARK)
         depth = cv2.distanceTransform(cv2.copyMakeBorder(own, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)
-        core = depth[1:-1, 1:-1] > max(2.0, 0.35 * depth.max())
+        depth = depth[1:-1, 1:-1]
+        core = depth > max(2.0, 0.35 * depth.max())
         if not core.any():
             continue
         plateau = float(np.median(piece[core]))
@@ -70,19 +73,31 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
         gx = cv2.Sobel(piece, cv2.CV_32F, 1, 0, ksize=3, scale=1 / 8)
         gy = cv2.Sobel(piece, cv2.CV_32F, 0, 1, ksize=3, scale=1 / 8)
         slope = np.hypot(gx, gy) / plateau
-        ridge = cv2.dilate(slope, np.ones((5, 5), np.uint8))
+        ridge = cv2.dilate(slope, np.ones((3, 3), np.uint8))
         edge = own.astype(bool) & (cv2.erode(own, np.ones((3, 3), np.uint8)) == 0)
         if edge.any():
-            sigmas.append(1.0 / (np.sqrt(2 * np.pi) * float(np.median(ridge[edge]))))
+            # In units of the darkness itself, since a blurred core may still be paler than the coffee.
+            sigmas.append(plateau / (np.sqrt(2 * np.pi) * float(np.median(ridge[edge]))))
+            depths.append((piece, depth))
     if not plateaus or not sigmas:
         return None
-    plateau = float(np.median(plateaus))
+    plateau = _plateau_of_cores(depths, 2.5 * float(np.median(sigmas)) / float(np.median(plateaus)))
+    if plateau is None:
+        plateau = float(np.median(plateaus))
+    sigmas = [s / plateau for s in sigmas]
     # The 3×3 Sobel kernel itself blurs by about 0.8 px (variance 0.5 + 1/6), the pixel by 0.29 px.
-    sigma = float(np.sqrt(max(0.3**2, np.median(sigmas) ** 2 - 0.55)))
+    sigma = float(np.sqrt(max(0.3**2, np.median(sigmas) ** 2 - 0.40)))
     background = dark[::3, ::3]
     quiet = background[np.abs(background) < 0.2 * plateau]
     noise = 1.4826 * float(np.median(np.abs(quiet - np.median(quiet)))) / plateau if quiet.size else 0.0
     return Sharpness(plateau, sigma, noise)
+
+
+def _plateau_of_cores(pieces: list[tuple[Image32, Image32]], reach_px: float) -> float | None:
+    """Typical darkness of coffee so deep inside a ground that the blurred rim does not reach; ``None`` when none is."""
+    cores = [piece[depth > max(2.0, reach_px)] for piece, depth in pieces]
+    means = [float(core.mean()) for core in cores if core.size >= 6]
+    return float(np.median(means)) if len(means) >= 3 else None
 
 
 def find_level(sharp: Sharpness, um_per_px: float) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -9,7 +10,6 @@ import numpy as np
 import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.flatten import Image32
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
 
@@ -35,24 +35,22 @@ class Shapes:
     outline_px: npt.NDArray[np.float32]
 
 
-def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
-    """Trace every ground at half of its own plateau and measure its shape."""
+@dataclass(frozen=True)
+class Owned:
+    """The pixels of all grounds: flat index into the image, and whose each is (counted from 0)."""
+
+    at: npt.NDArray[np.int64]
+    owner: npt.NDArray[np.int32]
+
+
+def outlines(labels: Labels, own: Owned, drawn_px: npt.NDArray[np.bool_]) -> Shapes:
+    """Trace every ground through its pixels that are ``drawn_px`` (at half its own plateau) and measure its shape."""
     image, n = labels.image, labels.count
-    flat = image.ravel()
-    at = np.flatnonzero(flat)
-    own = flat[at]
     drawn = np.zeros(image.shape, np.uint8)
-    drawn.ravel()[at[coverage.ravel()[at] > 0.5 * plateau[own - 1]]] = 1
-    # Part touching grounds by a gap of one pixel, so that each has an outline of its own.
-    width = image.shape[1]
-    for step in (1, width - 1, width, width + 1):
-        beside = flat[np.minimum(at + step, flat.size - 1)]
-        drawn.ravel()[at[(beside > 0) & (beside != own)]] = 0
+    drawn.ravel()[own.at[drawn_px]] = 1
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     best: list[MatLike | None] = [None] * n
-    for contour in contours:
-        x, y = contour[0, 0]
-        i = int(image[y, x]) - 1
+    for i, contour in _one_each(contours, image):
         held = best[i]
         if held is None or len(contour) > len(held):
             best[i] = contour
@@ -90,6 +88,26 @@ def outlines(labels: Labels, coverage: Image32, plateau: FloatArray) -> Shapes:
         known=known, diameter=diameter, min_feret=min_feret, max_feret=max_feret, circularity=circularity,
         solidity=solidity, box=_boxes(points, starts), outline_start=starts, outline_px=points,
     )  # fmt: skip
+
+
+def _one_each(contours: Sequence[MatLike], image: npt.NDArray[np.int32]) -> Iterator[tuple[int, MatLike]]:
+    """Each traced outline with its ground (from 0); one that runs round several grounds is shared out between them.
+
+    A contour goes round touching grounds in order, so the points of one of them, in that order, close along the cut.
+    """
+    if not contours:
+        return
+    points = np.concatenate(contours)[:, 0, :]
+    whose = image[points[:, 1], points[:, 0]]
+    starts = np.concatenate([[0], np.cumsum([len(c) for c in contours])[:-1]])
+    low, high = np.minimum.reduceat(whose, starts), np.maximum.reduceat(whose, starts)
+    for contour, start, first, last in zip(contours, starts.tolist(), low.tolist(), high.tolist(), strict=True):
+        if first == last:
+            yield first - 1, contour
+            continue
+        owners = whose[start : start + len(contour)]
+        for label in np.unique(owners).tolist():
+            yield label - 1, contour[owners == label]
 
 
 def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
+from hakari.core.photo.basins import CELL_PX
 from hakari.core.photo.card import FoundCard, find_card
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
@@ -20,6 +21,7 @@ from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import FloatArray, Particles, PhotoResult, Scale
 from hakari.core.photo.scale import PlaneMap, plane_from_points
 from hakari.core.photo.separate import Labels, separate
+from hakari.core.photo.unresolved import share_out
 
 WELL_MARGIN_MM = 0.6
 POINT_MARK_MM = 0.5
@@ -87,8 +89,8 @@ def measure_photo(data: bytes, choice: ScaleChoice) -> PhotoResult:
         )
     coverage = dark / np.float32(sharp.plateau)
     labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
-    blobs = measure_blobs(coverage, labels, sharp)
-    particles, chaff = _particles(blobs, labels, rgb, view, sharp.plateau)
+    blobs = measure_blobs(coverage, labels, sharp, um_per_px)
+    particles, chaff = _particles(blobs, labels, rgb, view, sharp.plateau, sharp.blur_sigma_px)
     seconds = {"decode": decoded - started, "total": time.perf_counter() - started}
     return _result(picture, view, light, sharp, particles, chaff, seconds)
 
@@ -101,7 +103,8 @@ def _view(picture: Picture, choice: ScaleChoice) -> _View:
         um_per_px = float(np.sqrt(plane.mm2_per_px([[width / 2, height / 2]])[0]) * 1000)
         corners = np.array([[0, 0], [width - 1, 0], [width - 1, height - 1], [0, height - 1]], float)
         scale = Scale("points", um_per_px, None)
-        return _View(plane, scale, 0, 0, width, height, _without_marks(choice, um_per_px, width, height), None, corners)
+        x1, y1 = width - width % CELL_PX, height - height % CELL_PX
+        return _View(plane, scale, 0, 0, x1, y1, _without_marks(choice, um_per_px, x1, y1), None, corners)
     found = find_card(picture.rgb)
     well = found.card.well
     m = WELL_MARGIN_MM
@@ -126,6 +129,7 @@ def _view(picture: Picture, choice: ScaleChoice) -> _View:
             "Most of the card's well lies outside the photo.",
             "Hold the phone so that the whole well is in the picture.",
         )
+    x1, y1 = x1 - (x1 - x0) % CELL_PX, y1 - (y1 - y0) % CELL_PX
     inside = np.zeros((y1 - y0, x1 - x0), np.uint8)
     cv2.fillPoly(inside, [np.round((outer - (x0, y0)) * 16).astype(np.int32)], 1, shift=4)
     return _View(found.plane, found.scale, x0, y0, x1, y1, inside, found, polygon(0.0))
@@ -140,17 +144,15 @@ def _without_marks(choice: PointsScale, um_per_px: float, width: int, height: in
 
 
 def _particles(
-    blobs: Blobs, labels: Labels, rgb: npt.NDArray[np.uint8], view: _View, plateau: float
+    blobs: Blobs, labels: Labels, rgb: npt.NDArray[np.uint8], view: _View, plateau: float, sigma_px: float
 ) -> tuple[Particles, int]:
     """Pixels to micrometres, membership and weights; also the number of flakes and marks left out."""
     centres = np.column_stack([blobs.x_px + view.x0, blobs.y_px + view.y0])
-    um2_per_px = view.plane.mm2_per_px(centres) * 1e6
-    um_per_px = np.sqrt(um2_per_px)
+    um_per_px = np.sqrt(view.plane.mm2_per_px(centres)) * 1000
     diameter_px = np.sqrt(4 * blobs.area_px / np.pi)
-    diameter = diameter_px * um_per_px
     mm = view.plane.to_mm(centres)
     tint, red = colours(rgb, labels.image, blobs, plateau)
-    strange = not_coffee(blobs, diameter, diameter_px, tint, red)
+    strange = not_coffee(blobs, diameter_px * um_per_px, diameter_px, tint, red)
     boxes = blobs.box_px
     height, width = rgb.shape[:2]
     cut = (boxes[:, 0] <= 1) | (boxes[:, 1] <= 1) | (boxes[:, 2] >= width - 1) | (boxes[:, 3] >= height - 1)
@@ -158,29 +160,33 @@ def _particles(
         well = view.found.card.well
         member = (mm[:, 0] >= well.x) & (mm[:, 0] <= well.x + well.width)
         member &= (mm[:, 1] >= well.y) & (mm[:, 1] <= well.y + well.height)
-        weight = np.ones(len(diameter))
+        weight = np.ones(len(diameter_px))
     else:
         # Miles–Lantuéjoul (ISO 13322-1): a cut ground is dropped, the others stand in by their chance of being whole.
         member = ~cut
         w, h = boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]
         weight = width * height / np.maximum((width - w) * (height - h), 1.0)
-    keep = np.flatnonzero(member & ~strange)
-    starts, counts = blobs.outline_start[:-1][keep], np.diff(blobs.outline_start)[keep]
-    rows = np.repeat(starts - np.concatenate([[0], np.cumsum(counts)[:-1]]), counts) + np.arange(counts.sum())
-    outline = blobs.outline_px[rows] + np.array([view.x0, view.y0], np.float32)
-    area = diameter[keep] ** 2 * np.pi / 4
+    rows, area_px = share_out(blobs.area_px, blobs.contrast, sigma_px)
+    kept = (member & ~strange)[rows]
+    keep, area_px = rows[kept], area_px[kept]
+    # The grounds of a melted blob share its outline, which stays with the first.
+    later = np.concatenate([[False], keep[1:] == keep[:-1]])
+    starts, counts = blobs.outline_start[:-1][keep], np.where(later, 0, np.diff(blobs.outline_start)[keep])
+    points = np.repeat(starts - np.concatenate([[0], np.cumsum(counts)[:-1]]), counts) + np.arange(counts.sum())
+    outline = blobs.outline_px[points] + np.array([view.x0, view.y0], np.float32)
+    diameter = np.sqrt(4 * area_px / np.pi) * um_per_px[keep]
+    smaller = np.sqrt(area_px / blobs.area_px[keep]) * um_per_px[keep]
     particles = Particles(
         photo=np.zeros(len(keep), np.int32),
         x_mm=mm[keep, 0], y_mm=mm[keep, 1], x_px=centres[keep, 0], y_px=centres[keep, 1],
-        area_um2=area, diameter_um=diameter[keep],
-        min_feret_um=blobs.min_feret_px[keep] * um_per_px[keep],
-        max_feret_um=blobs.max_feret_px[keep] * um_per_px[keep],
+        area_um2=diameter**2 * np.pi / 4, diameter_um=diameter,
+        min_feret_um=blobs.min_feret_px[keep] * smaller, max_feret_um=blobs.max_feret_px[keep] * smaller,
         aspect_ratio=blobs.max_feret_px[keep] / blobs.min_feret_px[keep],
         circularity=blobs.circularity[keep], solidity=blobs.solidity[keep], darkness=blobs.plateau[keep],
-        touches_edge=cut[keep], was_split=labels.was_split[keep], weight=weight[keep],
+        touches_edge=cut[keep], was_split=labels.was_split[keep] | (np.bincount(keep)[keep] > 1), weight=weight[keep],
         outline_start=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), outline_px=outline,
     )  # fmt: skip
-    return particles, int((strange & member & (diameter > SMALLEST_FLAKE_UM)).sum())
+    return particles, int((strange & member & (diameter_px * um_per_px > SMALLEST_FLAKE_UM)).sum())
 
 
 def _result(

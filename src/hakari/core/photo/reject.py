@@ -12,6 +12,7 @@ from hakari.core.photo.result import FloatArray
 LARGEST_GROUND_UM = 3600.0
 JUDGED_FROM_PX = 9.0
 PALE_RED = 0.25
+FAINT = 0.45
 
 
 def colours(
@@ -27,11 +28,11 @@ def colours(
         Share of the red light that the blob throws back, (n,): about 0.05 for coffee, far more for pale flakes.
     """
     n = len(blobs.area_px)
-    flat = labels.ravel()
-    found = np.flatnonzero(flat)
-    which = flat[found] - 1
+    # Only grounds that are judged by colour are looked at, on every second pixel.
+    some = np.flatnonzero((4 * blobs.area_px / np.pi >= JUDGED_FROM_PX**2)[blobs.own.owner])[::2]
+    seen = LINEAR[rgb.reshape(-1, 3)[blobs.own.at[some]]]
     red, green, blue = (
-        np.bincount(which, weights=LINEAR[rgb[:, :, channel].ravel()[found]], minlength=n) for channel in range(3)
+        np.bincount(blobs.own.owner[some], weights=seen[:, channel], minlength=n) for channel in range(3)
     )
     paper = rgb[::8, ::8][labels[::8, ::8] == 0]
     white = np.median(LINEAR[paper], axis=0) if len(paper) else np.ones(3)
@@ -49,6 +50,7 @@ def not_coffee(
     """Mark blobs that are too large, too pale or too grey to be a ground, (n,).
 
     Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.
+    Small ones are left out when they are far fainter than a dense ground of their size: scraps of flakes.
     """
     judged = diameter_px >= JUDGED_FROM_PX
     dark = judged & (blobs.plateau > 0.7) & (blobs.plateau < 1.3)
@@ -57,4 +59,5 @@ def not_coffee(
     usual_red = float(np.median(red[dark])) if enough else 0.1
     pale = judged & ((blobs.plateau < 0.5) | (red > usual_red + PALE_RED))
     grey = judged & (tint > usual_tint + 0.55 * max(1.0 - usual_tint, 0.25))
-    return (diameter_um > LARGEST_GROUND_UM) | pale | (grey if usual_tint < 0.85 else False)
+    faint = blobs.contrast < FAINT
+    return (diameter_um > LARGEST_GROUND_UM) | pale | faint | (grey if usual_tint < 0.85 else False)

@@ -53,6 +53,11 @@ class PlaneMap:
         return np.asarray(v + self.centre_px)
 
 
+def middle_of(width_px: int, height_px: int) -> tuple[tuple[float, float], float]:
+    """Centre of a picture and half its diagonal, px: what ``PlaneMap`` counts distortion from."""
+    return ((width_px - 1) / 2, (height_px - 1) / 2), float(np.hypot(width_px, height_px) / 2)
+
+
 def plane_from_points(
     points_px: tuple[float, float, float, float], distance_mm: float, width_px: int, height_px: int
 ) -> PlaneMap:
@@ -88,8 +93,4 @@ def plane_from_points(
             field="scale.points_px",
         )
     s = distance_mm / distance_px
-    return PlaneMap(
-        np.diag([s, s, 1.0]),
-        ((width_px - 1) / 2, (height_px - 1) / 2),
-        float(np.hypot(width_px, height_px) / 2),
-    )
+    return PlaneMap(np.diag([s, s, 1.0]), *middle_of(width_px, height_px))

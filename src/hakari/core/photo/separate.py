@@ -1,14 +1,9 @@
-"""Telling touching grounds apart: blobs with a waist are cut along their best chord, recursively.
-
-A chord between two points of an outline is a likely contact when it is short against the smaller part that it
-cuts off. Chord over diameter of the smaller part is scale free, so one threshold serves all sizes.
-"""
+"""Telling touching grounds apart: blobs with a waist are cut along their best chord, recursively."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -18,16 +13,16 @@ from cv2.typing import MatLike
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.flatten import Image32
 from hakari.core.photo.result import FloatArray
+from hakari.core.photo.waist import MIN_PART_SHARE, resample, split_outlines
 
-MAX_CHORD_RATIO = 0.72
-MIN_SOLIDITY = 0.93
-MIN_PART_SHARE = 0.015
-OUTLINE_POINTS = 72
 SMALL_BLOB_PX = 30.0
-SMALLEST_SPLIT_UM = 82.0
+SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
 MIN_HOLE_PX = 5.0
 OPEN_HOLE_COVERAGE = 0.3
+HALF, LEAST_PART_PX = 0.6, 2
 VEIL_FROM, VEIL_UP_TO = 0.2, 0.55
+
+Box = tuple[slice, slice]
 
 
 @dataclass(frozen=True)
@@ -38,88 +33,6 @@ class Labels:
     count: int
     was_split: npt.NDArray[np.bool_]
     veil: npt.NDArray[np.uint8]
-
-
-def _cross(a: FloatArray, b: FloatArray) -> FloatArray:
-    return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
-
-
-def _resample(outline: FloatArray) -> FloatArray:
-    """Points at even arc length along a closed outline, lightly smoothed against pixel stairs."""
-    closed = np.concatenate([outline, outline[:1]])
-    step = closed[1:] - closed[:-1]
-    along = np.zeros(len(closed))
-    np.cumsum(np.sqrt(step[:, 0] ** 2 + step[:, 1] ** 2), out=along[1:])
-    n = int(min(OUTLINE_POINTS, max(16, 0.45 * along[-1])))
-    at = np.arange(-1, n + 1) * (along[-1] / n) % along[-1]
-    points = np.column_stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])])
-    return np.asarray(0.25 * points[:-2] + 0.5 * points[1:-1] + 0.25 * points[2:])
-
-
-def _next(points: FloatArray) -> FloatArray:
-    return np.concatenate([points[1:], points[:1]])
-
-
-@lru_cache(maxsize=256)
-def _pairs(n: int) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-    return np.triu_indices(n, 3)
-
-
-def _area(points: FloatArray) -> float:
-    return 0.5 * abs(float(_cross(points, _next(points)).sum()))
-
-
-def _solidity(points: FloatArray) -> float:
-    p = points.astype(np.float32)
-    hull = float(cv2.contourArea(cv2.convexHull(p)))
-    return _area(points) / hull if hull > 0 else 1.0
-
-
-def best_chord(points: FloatArray) -> tuple[int, int, float]:
-    """Return indices i < j of the chord with the least length over diameter of the smaller part, and that ratio.
-
-    ``points`` is a closed outline (n, 2). Chords that leave the outline are not considered.
-    """
-    n = len(points)
-    steps = _cross(points, _next(points))
-    ahead = np.concatenate([[0.0], np.cumsum(steps)])
-    total = ahead[-1]
-    i, j = _pairs(n)
-    part = 0.5 * (ahead[j] - ahead[i] + _cross(points[j], points[i])) * np.sign(total)
-    whole = 0.5 * abs(total)
-    smaller = np.minimum(part, whole - part)
-    fits = smaller > MIN_PART_SHARE * whole
-    i, j, smaller = i[fits], j[fits], smaller[fits]
-    if len(i) == 0:
-        return 0, 0, np.inf
-    x, y = points[:, 0], points[:, 1]
-    squared = ((x[i] - x[j]) ** 2 + (y[i] - y[j]) ** 2) / smaller
-    outline = points.astype(np.float32)
-    few = np.argpartition(squared, min(11, len(squared) - 1))[:12]
-    few = few[np.argsort(squared[few])]
-    for k in few:
-        ratio = float(np.sqrt(squared[k] * np.pi / 4))
-        if ratio > MAX_CHORD_RATIO:
-            break
-        a, b = points[i[k]], points[j[k]]
-        inner = all(
-            cv2.pointPolygonTest(outline, (float(x), float(y)), True) > -0.4
-            for x, y in (a + (b - a) * t for t in (0.25, 0.5, 0.75))
-        )
-        if inner:
-            return int(i[k]), int(j[k]), ratio
-    return 0, 0, np.inf
-
-
-def split_outline(points: FloatArray, depth: int = 0) -> list[FloatArray]:
-    """Cut an outline into the outlines of its parts; one part when it has no waist."""
-    if depth > 6 or len(points) < 8 or _solidity(points) >= MIN_SOLIDITY:
-        return [points]
-    i, j, ratio = best_chord(points)
-    if ratio > MAX_CHORD_RATIO:
-        return [points]
-    first, second = points[i : j + 1], np.vstack([points[j:], points[: i + 1]])
-    return split_outline(first, depth + 1) + split_outline(second, depth + 1)
 
 
 def _opened_rings(binary: npt.NDArray[np.uint8], min_hole_px: float) -> Sequence[MatLike]:
@@ -177,33 +90,42 @@ def _veil(coverage: Image32, level: float, sharp: Sharpness) -> npt.NDArray[np.u
     return np.asarray((wide > 0) & (middling > 0), np.uint8)
 
 
-def _parts_in_box(piece: Image32, own: npt.NDArray[np.bool_], level: float) -> npt.NDArray[np.int32] | None:
-    """Label the parts of one blob in its box (0 outside), or ``None`` when it is one ground."""
-    size = float(np.sqrt(4 * own.sum() / np.pi))
+@dataclass(frozen=True)
+class _Blob:
+    """A blob that may be several grounds: its label, its box (rows, columns), and its outlines at the splitting level."""
+
+    label: int
+    box: Box
+    zoom: int
+    outlines: list[MatLike]
+
+
+def _traced(label: int, box: Box, piece: Image32, own: npt.NDArray[np.bool_], level: float) -> _Blob:
+    """Trace a blob above ``level``, small ones enlarged so that a waist has room to show."""
+    size = float(np.sqrt(4 * np.count_nonzero(own) / np.pi))
     zoom = 1 if size > SMALL_BLOB_PX else (2 if size > SMALL_BLOB_PX / 2 else 3)
-    hidden = np.where(own, piece, np.minimum(piece, 0)).astype(np.float32)
+    hidden = np.where(own, piece, np.minimum(piece, np.float32(0)))
     big = cv2.resize(hidden, None, fx=zoom, fy=zoom, interpolation=cv2.INTER_LINEAR) if zoom > 1 else hidden
-    binary = (big > level).astype(np.uint8)
-    contours = _opened_rings(binary, MIN_HOLE_PX * zoom**2)
+    binary = (big > level).view(np.uint8)
     least = max(6.0, MIN_PART_SHARE * size**2) * zoom**2
-    parts: list[FloatArray] = []
-    for contour in contours:
-        outline = contour[:, 0, :].astype(np.float64)
-        if len(outline) >= 6 and _area(outline) >= least:
-            parts += split_outline(_resample(outline))
-    if len(parts) < 2:
-        return None
-    drawn: MatLike = np.zeros(big.shape, np.int32)
+    traced = [c for c in _opened_rings(binary, MIN_HOLE_PX * zoom**2) if len(c) >= 6 and cv2.contourArea(c) >= least]
+    return _Blob(label, box, zoom, traced)
+
+
+def _drawn_parts(blob: _Blob, parts: list[FloatArray], own: npt.NDArray[np.bool_]) -> npt.NDArray[np.int32]:
+    """The parts of a blob numbered from 1 in its box, 0 outside."""
+    height, width = own.shape
+    drawn: MatLike = np.zeros((height * blob.zoom, width * blob.zoom), np.int32)
     for number, part in enumerate(parts, 1):
         cv2.fillPoly(drawn, [np.round(part * 16).astype(np.int32)], number, shift=4)
-    if zoom > 1:
-        drawn = cv2.resize(drawn, (piece.shape[1], piece.shape[0]), interpolation=cv2.INTER_NEAREST)
+    if blob.zoom > 1:
+        drawn = cv2.resize(drawn, (width, height), interpolation=cv2.INTER_NEAREST)
     return np.asarray(np.where(own, drawn, 0), np.int32)
 
 
 def _split_level(size_sigmas: float) -> float:
     """Share of the plateau at which a blob is cut: the smaller it is against the blur, the higher its waist."""
-    return float(np.interp(size_sigmas, [10.0, 30.0], [0.8, 0.5]))
+    return float(np.interp(size_sigmas, [6.0, 14.0, 30.0], [0.88, 0.8, 0.5]))
 
 
 def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float) -> Labels:
@@ -219,20 +141,33 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
         _fill_closed_holes(binary, coverage, contours, hierarchy)
     count, found, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
     labels = np.asarray(found, np.int32)
-    split_ids: list[int] = []
-    next_id = count
-    for i in _waisted(contours, hierarchy, labels, max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)):
-        x, y, w, h = (int(v) for v in stats[i, :4])
-        box = labels[y : y + h, x : x + w]
-        parts = _parts_of(coverage[y : y + h, x : x + w], box == i, level, sharp)
-        present = [] if parts is None else [int(p) for p in np.unique(parts) if p > 0]
-        if parts is None or len(present) < 2:
+    boxes = _parted_at_half(labels, coverage, np.asarray(stats, np.int32))
+    split_ids = list(boxes)
+    next_id = count + len(boxes)
+    least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
+    for i in _waisted(contours, hierarchy, labels, least_px):
+        if i < count:
+            boxes[i] = _box(stats[i])
+    most_px = (LARGEST_SPLIT_UM / um_per_px) ** 2
+    blobs = []
+    for i, box in boxes.items():
+        piece, own = coverage[box], labels[box] == i
+        if least_px <= np.count_nonzero(own) <= most_px:
+            blobs.append(_traced(i, box, piece, own, _level_of(piece[own], level, sharp)))
+    for blob, parts in zip(blobs, _parts_of(blobs), strict=True):
+        if len(parts) < 2:
             continue
-        split_ids.append(i)
+        view = labels[blob.box]
+        own = view == blob.label
+        drawn = _drawn_parts(blob, parts, own)
+        present = (1 + np.flatnonzero(np.bincount(drawn.ravel(), minlength=2)[1:])).tolist()
+        if len(present) < 2:
+            continue
+        split_ids.append(blob.label)
         # The rim below the splitting level goes to the nearest part when basins are drawn.
-        box[(box == i) & (parts != present[0])] = 0
+        view[own & (drawn != present[0])] = 0
         for part in present[1:]:
-            box[parts == part] = next_id
+            view[drawn == part] = next_id
             split_ids.append(next_id)
             next_id += 1
     was_split = np.zeros(next_id, np.bool_)
@@ -240,15 +175,47 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
     return Labels(labels, next_id - 1, was_split[1:], veil)
 
 
-def _parts_of(
-    piece: Image32, own: npt.NDArray[np.bool_], level: float, sharp: Sharpness
-) -> npt.NDArray[np.int32] | None:
-    """Label the parts of one blob at a level that suits its own darkness and its size against the blur."""
-    strong = piece[own]
+def _box(stats: npt.NDArray[np.int32]) -> Box:
+    x, y, w, h = stats[:4].tolist()
+    return slice(y, y + h), slice(x, x + w)
+
+
+def _parted_at_half(labels: npt.NDArray[np.int32], coverage: Image32, stats: npt.NDArray[np.int32]) -> dict[int, Box]:
+    """Relabel, in place, blobs that fall apart at half height: what only light between them joined.
+
+    Returns the new labels with their boxes.
+    """
+    half = ((coverage > HALF) & (labels > 0)).view(np.uint8)
+    n, parts, part_stats, _ = cv2.connectedComponentsWithStats(half, connectivity=4, ltype=cv2.CV_32S)
+    at = np.flatnonzero(half)
+    inside = np.zeros(n, np.int32)
+    inside[parts.ravel()[at]] = labels.ravel()[at]
+    sizeable = part_stats[:, cv2.CC_STAT_AREA] >= LEAST_PART_PX
+    sizeable[0] = False
+    several = np.bincount(inside[sizeable], minlength=len(stats)) > 1
+    chosen = np.flatnonzero(sizeable & several[inside])
+    new = np.zeros(n, np.int32)
+    new[chosen] = len(stats) + np.arange(len(chosen))
+    for old in np.flatnonzero(several).tolist():
+        box = _box(stats[old])
+        view = labels[box]
+        own = view == old
+        view[own] = new[parts[box][own]]
+    return {int(new[k]): _box(part_stats[k]) for k in chosen.tolist()}
+
+
+def _parts_of(blobs: list[_Blob]) -> list[list[FloatArray]]:
+    """The outlines of each blob's parts, all blobs together."""
+    split = iter(split_outlines(resample([o for blob in blobs for o in blob.outlines])))
+    return [[part for _ in blob.outlines for part in next(split)] for blob in blobs]
+
+
+def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
+    """The level to cut a blob at, which suits its own darkness and its size against the blur; ``strong`` are its pixels."""
     top = int(0.8 * (len(strong) - 1))
     plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
     size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)
-    return _parts_in_box(piece, own, max(level, _split_level(size_sigmas)) * plateau)
+    return max(level, _split_level(size_sigmas)) * plateau
 
 
 def _waisted(

@@ -1,0 +1,191 @@
+"""A round object of known diameter as scale: its outline as an ellipse, and the tilt that the ellipse tells."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.errors import InputError
+from hakari.core.photo.result import FloatArray
+from hakari.core.photo.scale import PlaneMap, middle_of
+
+SEARCH_LONG_SIDE_PX = 1000
+RAYS = 720
+# A coin is about this thick against its diameter; its upper rim stands nearer to the camera and looks larger.
+USUAL_THICKNESS_SHARE = 0.07
+# Focal length against the picture's longer side, of a phone held close with its main lens zoomed a little.
+USUAL_FOCAL_SHARE = 1.5
+MAX_TILT_DEG = 35.0
+# A rim that is seen from the side lengthens the outline by a percent or two: rounder than this counts as level.
+LEVEL_RATIO = 0.975
+
+
+@dataclass(frozen=True)
+class Ellipse:
+    """An ellipse in pixels: middle, half axes (long first), and the direction of the long axis in radians."""
+
+    x: float
+    y: float
+    long_px: float
+    short_px: float
+    angle: float
+
+    def points(self, count: int, factor: float = 1.0) -> FloatArray:
+        """Points round the ellipse, (count, 2), its axes stretched by ``factor``."""
+        t = np.arange(count) * 2 * np.pi / count
+        u, v = factor * self.long_px * np.cos(t), factor * self.short_px * np.sin(t)
+        c, s = np.cos(self.angle), np.sin(self.angle)
+        return np.column_stack([self.x + u * c - v * s, self.y + u * s + v * c])
+
+
+@dataclass(frozen=True)
+class FoundDisc:
+    """A disc in the picture and the scale that it tells.
+
+    The area of its outline sets the scale; the sheet is taken to be parallel to the sensor. ``tilt_deg`` is what the
+    axis ratio tells, ``None`` where the outline is too round, and ``tilt_bias`` by how much sizes may then be off at
+    the far corner, as a share. ``enlarged_by`` is what the thickness was taken to add to the outline.
+    """
+
+    ellipse: Ellipse
+    plane: PlaneMap
+    tilt_deg: float | None
+    thickness_mm: float
+    enlarged_by: float
+    tilt_bias: float
+
+
+def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: float | None = None) -> FoundDisc:
+    """Find the largest round thing on the paper and take its outline for a circle of ``diameter_mm``.
+
+    Parameters
+    ----------
+    light:
+        Linear brightness, (height, width).
+    diameter_mm:
+        The object's diameter as measured with a ruler or known.
+    thickness_mm:
+        How far its upper rim stands above the paper; ``None`` takes ``USUAL_THICKNESS_SHARE`` of the diameter.
+
+    Raises
+    ------
+    InputError
+        ``diameter-not-positive``, ``disc-not-found`` or ``disc-too-tilted``.
+    """
+    if not (np.isfinite(diameter_mm) and 3 <= diameter_mm <= 200):
+        raise InputError(
+            "diameter-not-positive", f"A diameter of {diameter_mm:g} mm cannot be a scale.",
+            "Type the diameter of the round object in millimetres, between 3 and 200.", field="scale.diameter_mm",
+        )  # fmt: skip
+    ellipse = _refined(light, _rough(light))
+    height, width = light.shape
+    focal = USUAL_FOCAL_SHARE * max(width, height)
+    tilt = float(np.degrees(np.arccos(np.clip(ellipse.short_px / ellipse.long_px, 0, 1))))
+    if tilt > MAX_TILT_DEG:
+        raise InputError(
+            "disc-too-tilted", f"The round object looks like an ellipse seen at {tilt:.0f}°.",
+            "Hold the phone level above the paper.",
+        )  # fmt: skip
+    thickness = USUAL_THICKNESS_SHARE * diameter_mm if thickness_mm is None else thickness_mm
+    distance_mm = focal * diameter_mm / (2 * ellipse.long_px)
+    enlarged = 1.0 + thickness / max(distance_mm - thickness, 1.0)
+    mm_per_px = diameter_mm * enlarged / (2 * float(np.sqrt(ellipse.long_px * ellipse.short_px)))
+    plane = PlaneMap(np.diag([mm_per_px, mm_per_px, 1.0]), *middle_of(width, height))
+    if ellipse.short_px > LEVEL_RATIO * ellipse.long_px:
+        return FoundDisc(ellipse, plane, None, thickness, enlarged, 0.0)
+    corners = np.array([[0, 0], [width, 0], [width, height], [0, height]])
+    far_px = float(np.hypot(*(corners - (ellipse.x, ellipse.y)).T).max())
+    return FoundDisc(ellipse, plane, tilt, thickness, enlarged, float(np.tan(np.radians(tilt))) * far_px / focal)
+
+
+def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
+    """The largest well-filled ellipse among what differs from the paper, on a reduced picture."""
+    factor = max(1.0, max(light.shape) / SEARCH_LONG_SIDE_PX)
+    size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
+    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+    wide = max(9, int(0.3 * min(size))) | 1
+    lit = cv2.resize(small, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    paper = cv2.dilate(cv2.medianBlur(lit, 5), np.ones((wide // 4 | 1, wide // 4 | 1), np.uint8))
+    paper = cv2.resize(cv2.blur(paper, (wide // 4 | 1, wide // 4 | 1)), size)
+    other = (np.abs(small / np.maximum(paper, 1e-3) - 1) > 0.14).astype(np.uint8)
+    reach = max(3, int(0.012 * max(size))) | 1
+    closed = cv2.morphologyEx(other, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
+    opened = cv2.morphologyEx(closed, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
+    contours, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    found: list[tuple[float, Ellipse]] = []
+    for contour in contours:
+        hull = cv2.convexHull(contour)
+        area = cv2.contourArea(hull)
+        if len(hull) < 8 or area < (0.05 * min(size)) ** 2 or cv2.contourArea(contour) < 0.9 * area:
+            continue
+        ellipse = _ellipse(hull[:, 0, :].astype(np.float64))
+        drawn = np.pi * ellipse.long_px * ellipse.short_px
+        inside = 0 < ellipse.x < size[0] and 0 < ellipse.y < size[1]
+        if inside and abs(area / drawn - 1) < 0.05 and ellipse.short_px > 0.75 * ellipse.long_px:
+            found.append((area, ellipse))
+    if not found:
+        raise InputError(
+            "disc-not-found", "No round object was found in the photo.",
+            "Lay it whole inside the picture, on white paper, away from the grounds; or use two points.",
+        )  # fmt: skip
+    e = max(found, key=lambda f: f[0])[1]
+    return Ellipse((e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle)
+
+
+def _ellipse(points: FloatArray) -> Ellipse:
+    (x, y), (a, b), degrees = cv2.fitEllipseDirect(points.astype(np.float32).reshape(-1, 1, 2))
+    angle = np.radians(degrees)
+    if a < b:
+        a, b, angle = b, a, angle + np.pi / 2
+    return Ellipse(float(x), float(y), a / 2, b / 2, float(angle))
+
+
+def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
+    """Ellipse through the steepest points of the rim along rays, to a fraction of a pixel."""
+    image = cv2.GaussianBlur(light, (0, 0), 0.7)
+    ellipse = rough
+    spread = np.inf
+    for reach in (0.10, 0.05, 0.03):
+        share = np.linspace(1 + reach, 1 - reach, 241)
+        rings = np.stack([ellipse.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
+        values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        # A shadow beside the rim is soft, the rim itself sharp: the outermost steep fall of brightness counts.
+        fall = values[:, :-2] - values[:, 2:]
+        steep = 0.5 * float(np.quantile(fall.max(axis=1), 0.6))
+        peak = (fall[:, 1:-1] >= fall[:, :-2]) & (fall[:, 1:-1] > fall[:, 2:]) & (fall[:, 1:-1] > steep)
+        at = np.argmax(peak, axis=1) + 1
+        good = peak.any(axis=1)
+        rows = np.arange(RAYS)
+        low, top, high = (fall[rows, at + k] for k in (-1, 0, 1))
+        curve = low - 2 * top + high
+        part = np.where(curve < -1e-9, 0.5 * (low - high) / np.minimum(curve, -1e-9), 0.0)
+        where = share[0] + (at + 1 + np.clip(part, -0.5, 0.5)) * (share[1] - share[0])
+        middle = np.array([ellipse.x, ellipse.y])
+        points = (middle + (ellipse.points(RAYS) - middle) * where[:, None])[good]
+        if len(points) < RAYS // 4:
+            break
+        ellipse, spread = _robust_ellipse(points)
+    if spread > max(3.0, 0.02 * rough.long_px):
+        raise InputError(
+            "disc-not-found", "The round object's rim is too uneven to be a scale.",
+            "Use a coin or a lid with a clean rim, whole inside the picture; or use two points.",
+        )  # fmt: skip
+    return ellipse
+
+
+def _robust_ellipse(points: FloatArray) -> tuple[Ellipse, float]:
+    """Fit, leave out what lies far off, fit again."""
+    ellipse = _ellipse(points)
+    spread = np.inf
+    for _ in range(4):
+        c, s = np.cos(ellipse.angle), np.sin(ellipse.angle)
+        d = points - (ellipse.x, ellipse.y)
+        u, v = (d[:, 0] * c + d[:, 1] * s) / ellipse.long_px, (-d[:, 0] * s + d[:, 1] * c) / ellipse.short_px
+        off = (np.hypot(u, v) - 1) * ellipse.long_px
+        spread = 1.4826 * float(np.median(np.abs(off - np.median(off))))
+        near = np.abs(off - np.median(off)) < max(3 * spread, 0.5)
+        ellipse = _ellipse(points[near])
+    return ellipse, spread

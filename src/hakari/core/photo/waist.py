@@ -1,0 +1,145 @@
+"""Waists of outlines: where two grounds touch, the outline of both has a short chord.
+
+A chord between two points of an outline is a likely contact when it is short against the smaller part that it
+cuts off. Chord over diameter of the smaller part is scale free, so one threshold serves all sizes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from cv2.typing import MatLike
+
+from hakari.core.photo.result import FloatArray
+
+MAX_CHORD_RATIO = 0.72
+# Outlines fuller than this have no waist; long ones show it better than those of a few pixels.
+MIN_SOLIDITY = (0.93, 0.955)
+MIN_PART_SHARE = 0.015
+# Numbers of points that outlines are drawn with, so that those with the same number are judged together.
+POINT_STEPS = np.array([16, 20, 24, 30, 36, 44, 56, 72])
+LONG_OUTLINE = 44
+DEEPEST = 6
+CHORDS_TRIED = 12
+
+
+def _cross(a: FloatArray, b: FloatArray) -> FloatArray:
+    return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
+
+
+def _next(points: FloatArray) -> FloatArray:
+    return np.concatenate([points[..., 1:, :], points[..., :1, :]], axis=-2)
+
+
+@lru_cache(maxsize=256)
+def _pairs(n: int) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    return np.triu_indices(n, 3)
+
+
+def _solidity(points: FloatArray) -> float:
+    p = points.astype(np.float32)
+    hull = float(cv2.contourArea(cv2.convexHull(p)))
+    return float(cv2.contourArea(p)) / hull if hull > 0 else 1.0
+
+
+def resample(contours: Sequence[MatLike]) -> list[FloatArray]:
+    """Points at even arc length along closed pixel outlines, lightly smoothed against pixel stairs.
+
+    Returns one array (n, 2) per contour, n by its length.
+    """
+    if not contours:
+        return []
+    lengths = np.array([len(c) for c in contours])
+    starts = np.concatenate([[0], np.cumsum(lengths + 1)[:-1]])
+    closed = np.concatenate([part for c in contours for part in (c[:, 0, :], c[:1, 0, :])]).astype(np.float64)
+    step = np.zeros(len(closed))
+    step[1:] = np.hypot(*(closed[1:] - closed[:-1]).T)
+    step[starts] = 1.0  # from one outline to the next, so that the way along all of them only grows
+    along = np.cumsum(step)
+    first = along[starts]
+    around = along[starts + lengths] - first
+    wanted = np.clip(0.45 * around, POINT_STEPS[0], POINT_STEPS[-1])
+    counts = POINT_STEPS[np.searchsorted(POINT_STEPS, wanted, side="right") - 1]
+    number = np.arange(-1, counts.max() + 1)
+    places = [f + number[: n + 2] * (a / n) % a for f, a, n in zip(first, around, counts, strict=True)]
+    at = np.concatenate(places)
+    raw = np.column_stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])])
+    ends = np.cumsum(counts + 2)
+    rows = (raw[e - n - 2 : e] for e, n in zip(ends.tolist(), counts.tolist(), strict=True))
+    return [0.25 * r[:-2] + 0.5 * r[1:-1] + 0.25 * r[2:] for r in rows]
+
+
+def split_outlines(outlines: list[FloatArray]) -> list[list[FloatArray]]:
+    """Cut each outline into the outlines of its parts, recursively; one part where there is no waist."""
+    parts = [[o] for o in outlines]
+    waisted = [k for k, o in enumerate(outlines) if _has_waist(o)]
+    for n in {len(outlines[k]) for k in waisted}:
+        alike = [k for k in waisted if len(outlines[k]) == n]
+        for k, chord in zip(alike, best_chords(np.stack([outlines[k] for k in alike])), strict=True):
+            if chord is not None:
+                parts[k] = [p for half in _halves(outlines[k], *chord) for p in _split_further(half, 1)]
+    return parts
+
+
+def _has_waist(points: FloatArray) -> bool:
+    if len(points) < 8:
+        return False
+    return _solidity(points) < (MIN_SOLIDITY[1] if len(points) >= LONG_OUTLINE else MIN_SOLIDITY[0])
+
+
+def _halves(points: FloatArray, i: int, j: int) -> tuple[FloatArray, FloatArray]:
+    return points[i : j + 1], np.vstack([points[j:], points[: i + 1]])
+
+
+def _split_further(points: FloatArray, depth: int) -> list[FloatArray]:
+    if depth > DEEPEST or not _has_waist(points):
+        return [points]
+    chord = best_chords(points[None])[0]
+    if chord is None:
+        return [points]
+    return [p for half in _halves(points, *chord) for p in _split_further(half, depth + 1)]
+
+
+def best_chords(outlines: FloatArray) -> list[tuple[int, int] | None]:
+    """Ends i < j of each outline's chord with the least length over diameter of the smaller part, if that is a waist.
+
+    ``outlines`` are closed, (m, n, 2). Chords that leave the outline are not considered.
+    """
+    n = outlines.shape[1]
+    steps = _cross(outlines, _next(outlines))
+    ahead = np.concatenate([np.zeros((len(outlines), 1)), np.cumsum(steps, axis=1)], axis=1)
+    total = ahead[:, -1:]
+    i, j = _pairs(n)
+    start, end = outlines[:, i], outlines[:, j]
+    part = 0.5 * (ahead[:, j] - ahead[:, i] + _cross(end, start)) * np.sign(total)
+    whole = 0.5 * np.abs(total)
+    smaller = np.minimum(part, whole - part)
+    squared = ((start - end) ** 2).sum(axis=2) * (np.pi / 4)
+    fits = (smaller > MIN_PART_SHARE * whole) & (squared <= MAX_CHORD_RATIO**2 * smaller)
+    squared = np.where(fits, squared / np.maximum(smaller, 1e-9), np.inf)
+    return [
+        _inner_chord(points, i, j, row) if found else None
+        for points, row, found in zip(outlines, squared, fits.any(axis=1), strict=True)
+    ]
+
+
+def _inner_chord(
+    points: FloatArray, i: npt.NDArray[np.int64], j: npt.NDArray[np.int64], squared: FloatArray
+) -> tuple[int, int] | None:
+    """The best of a few chords that runs inside its outline."""
+    few = np.flatnonzero(np.isfinite(squared))
+    if len(few) > CHORDS_TRIED:
+        few = few[np.argpartition(squared[few], CHORDS_TRIED - 1)[:CHORDS_TRIED]]
+    outline = points.astype(np.float32)
+    for k in few[np.argsort(squared[few])].tolist():
+        a, b = points[i[k]], points[j[k]]
+        if all(
+            cv2.pointPolygonTest(outline, (float(x), float(y)), True) > -0.4
+            for x, y in (a + (b - a) * t for t in (0.25, 0.5, 0.75))
+        ):
+            return int(i[k]), int(j[k])
+    return None
