@@ -23,7 +23,7 @@ from bench.plain import measure_plain
 from hakari.core.errors import InputError
 from hakari.core.photo.card import find_card
 from hakari.core.photo.decode import decode
-from hakari.core.photo.pipeline import CardScale, PointsScale, ScaleChoice, measure_photo
+from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
 from hakari.demo.camera import Scene
@@ -82,7 +82,7 @@ def made_cases() -> list[Case]:
 
 
 def practice_cases() -> list[Case]:
-    """The practice photos; where their scale is a disc, two points on its rim stand in for it, which tilt makes wrong."""
+    """The practice photos by another maker, scaled as they say: two crosses on the paper, or a disc of known thickness."""
     cases = []
     for path in sorted(PRACTICE.glob("*.json")):
         truth = json.loads(path.read_text())
@@ -91,8 +91,7 @@ def practice_cases() -> list[Case]:
             (x1, y1), (x2, y2) = scale["points_px"]
             choice = PointsScale(x1, y1, x2, y2, scale["distance_mm"])
         else:
-            (x, y), d = scale["centre_px"], scale["top_face_ecd_px"] / 2
-            choice = PointsScale(x - d, y, x + d, y, scale["diameter_mm"])
+            choice = DiscScale(scale["diameter_mm"], scale["thickness_mm"])
         with gzip.open(path.with_suffix(".csv.gz"), "rt") as file:
             seen = np.array([float(r["seen_ecd_um"]) for r in csv.DictReader(file)])
         cases.append(Case(path.stem, path.with_suffix(".jpg").read_bytes(), seen, choice))
@@ -102,7 +101,7 @@ def practice_cases() -> list[Case]:
 def ours(case: Case) -> tuple[Array, Array, float]:
     started = time.perf_counter()
     photo = measure_photo(case.data, case.scale)
-    p = photo.particles
+    p = photo.particles.counted
     return p.diameter_um, p.weight, time.perf_counter() - started
 
 

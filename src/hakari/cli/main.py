@@ -20,7 +20,7 @@ from hakari.formats.measurement import particles_csv
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import SlipDocument
 from hakari.service import computing
-from hakari.service.measuring import measure_files, overlay_png, parse_scale
+from hakari.service.measuring import SCALE_WORDS, measure_files, overlay_png, parse_scale
 
 D = TypeVar("D", bound=Document)
 DEFAULT_DATA = Path.home() / ".local" / "share" / "hakari"
@@ -59,7 +59,9 @@ def _parser() -> argparse.ArgumentParser:
 
     measure = commands.add_parser("measure", help="measure the grounds in photos of one grind")
     measure.add_argument("photos", nargs="+", type=Path, metavar="PHOTO")
-    measure.add_argument("--scale", default="card", help="card, or points:X1,Y1,X2,Y2,DISTANCE_MM")
+    measure.add_argument("--scale", default="card", help=SCALE_WORDS)
+    measure.add_argument("--bar-mm", type=float, help="true length of the card's check bar, if the printer scaled it")
+    measure.add_argument("--polarity", choices=("dark", "bright"), default="dark", help="dark things on bright paper")
     measure.add_argument("--json", action="store_true")
     measure.add_argument("--particles", type=Path, metavar="OUT.csv")
     measure.add_argument("--overlay", type=Path, metavar="OUT.png")
@@ -142,9 +144,9 @@ def _card(a: argparse.Namespace) -> int:
 
 
 def _measure(a: argparse.Namespace) -> int:
-    scale = parse_scale(a.scale)
+    scale = parse_scale(a.scale, a.bar_mm)
     files = [_read(p) for p in a.photos]
-    sample = measure_files(files, scale)
+    sample = measure_files(files, scale, a.polarity)
     if a.particles:
         _write(a.particles, particles_csv(sample.particles).encode())
     if a.overlay:
@@ -156,6 +158,7 @@ def _measure(a: argparse.Namespace) -> int:
     low, high = m.ci95.d50_um
     print(f"D50 {m.d50_um:.0f} µm ({low:.0f} to {high:.0f}), D10 {m.d10_um:.0f}, D90 {m.d90_um:.0f}, span {m.span:.2f}")
     print(f"{m.particles} grounds from {m.cut_um:.0f} µm up; nothing seen below {m.resolution_limit_um:.0f} µm")
+    print(f"{m.verdict.level}: {m.verdict.reason}")
     for f in m.findings:
         print(f"{f.severity}: {f.message} {f.remedy}")
     return 0

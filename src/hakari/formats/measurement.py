@@ -6,6 +6,7 @@ import csv
 import io
 
 from hakari.core.photo.card import CHECK_BAR_MM, Card
+from hakari.core.photo.quality import of_photo, verdict_of
 from hakari.core.photo.result import Finding, Particles, PhotoResult
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
@@ -39,17 +40,46 @@ class CardDocument(Document):
 
 
 class FindingDocument(Document):
-    """One finding."""
+    """One finding, and where it shows: x0, y0, x1, y1 in pixels of photo ``photo`` (from 0)."""
 
     code: str
     severity: str
     message: str
     remedy: str
+    photo: int | None = None
+    place_px: list[float] | None = None
 
     @classmethod
     def of(cls, finding: Finding) -> FindingDocument:
         """Copy a finding."""
-        return cls(code=finding.code, severity=finding.severity, message=finding.message, remedy=finding.remedy)
+        place = [round(v, 1) for v in finding.place_px] if finding.place_px else None
+        return cls(
+            code=finding.code, severity=finding.severity, message=finding.message, remedy=finding.remedy,
+            photo=finding.photo, place_px=place,
+        )  # fmt: skip
+
+
+class VerdictDocument(Document):
+    """Whether the photos can be used (good, usable with care, retake) and why."""
+
+    level: str
+    reason: str
+
+
+class EnoughDocument(Document):
+    """Half width of D50's interval as a share, and how many more photos bring it to ``wanted`` (null: no few do)."""
+
+    half_width: float
+    wanted: float
+    more_photos: int | None
+
+
+class BetweenDocument(Document):
+    """The photos of a sample compared: each one's D50, and the spread of ln D50 between them beyond counting."""
+
+    d50_um: list[float]
+    tau_ln: float
+    differ: bool
 
 
 class ScaleDocument(Document):
@@ -103,14 +133,18 @@ class MeasurementDocument(Document):
     cut_um: float
     coverage: float
     findings: list[FindingDocument]
+    verdict: VerdictDocument
+    enough: EnoughDocument
+    between: BetweenDocument | None
     seconds: dict[str, float]
 
     @classmethod
     def of(cls, summary: Summary, photos: list[PhotoResult]) -> MeasurementDocument:
         """Put a sample's summary and its photos into the format."""
         m, whole, ci = summary.moments, summary.whole, summary.intervals
-        findings = [f for p in photos for f in p.findings] + list(summary.findings)
-        unique = {(f.code, f.message): f for f in findings}
+        findings = [f for i, p in enumerate(photos) for f in of_photo(p.findings, i)] + list(summary.findings)
+        unique = list({(f.code, f.message): f for f in findings}.values())
+        verdict, between = verdict_of(unique), summary.between
         first = photos[0].scale
         return cls(
             photos=len(photos), particles=summary.counted,
@@ -126,7 +160,15 @@ class MeasurementDocument(Document):
             effective_count=summary.effective_count, resolution_limit_um=summary.limit_um,
             blur_fwhm_um=max(p.blur_fwhm_um for p in photos), cut_um=summary.cut_um,
             coverage=max(p.coverage for p in photos),
-            findings=[FindingDocument.of(f) for f in unique.values()],
+            findings=[FindingDocument.of(f) for f in unique],
+            verdict=VerdictDocument(level=verdict.level, reason=verdict.reason),
+            enough=EnoughDocument(
+                half_width=summary.enough.half_width, wanted=summary.enough.wanted,
+                more_photos=summary.enough.more_photos,
+            ),
+            between=None if between is None else BetweenDocument(
+                d50_um=list(between.d50_um), tau_ln=between.tau_ln, differ=between.differ
+            ),
             seconds={k: round(sum(p.seconds[k] for p in photos), 3) for k in photos[0].seconds},
         )  # fmt: skip
 
@@ -138,7 +180,8 @@ PARTICLE_COLUMNS = (
 
 
 def particles_csv(particles: Particles) -> str:
-    """All grounds as CSV, one row each."""
+    """All grounds that count as CSV, one row each."""
+    particles = particles.counted
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(PARTICLE_COLUMNS)

@@ -10,7 +10,7 @@ import numpy as np
 
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
-from hakari.core.photo.pipeline import CardScale, PointsScale, ScaleChoice, measure_photo
+from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, Polarity, ScaleChoice, measure_photo
 from hakari.core.photo.result import Particles, PhotoResult, concatenate
 from hakari.core.psd.summary import Summary, summarise
 from hakari.formats.measurement import MeasurementDocument
@@ -29,35 +29,51 @@ class MeasuredSample:
     document: MeasurementDocument
 
 
-def parse_scale(text: str) -> ScaleChoice:
-    """Read ``card`` or ``points:X1,Y1,X2,Y2,DISTANCE_MM``.
+SCALE_WORDS = "card, disc:DIAMETER_MM or points:X1,Y1,X2,Y2,DISTANCE_MM"
+
+
+def parse_scale(text: str, bar_mm: float | None = None) -> ScaleChoice:
+    """Read ``card``, ``disc:DIAMETER_MM[,THICKNESS_MM]`` or ``points:X1,Y1,X2,Y2,DISTANCE_MM``.
 
     Raises
     ------
     InputError
-        ``scale-unreadable``, or ``scale-not-supported`` for a round object.
+        ``scale-unreadable``.
     """
-    if text == "card":
-        return CardScale()
-    if text.startswith("disc:"):
-        raise InputError(
-            "scale-not-supported", "A round object as scale is not read yet.",
-            "Use the printed card, or two points a known distance apart.", field="scale",
-        )  # fmt: skip
     name, _, rest = text.partition(":")
     try:
-        values = [float(v) for v in rest.split(",")]
+        values = [float(v) for v in rest.split(",")] if rest else []
     except ValueError:
-        values = []
-    if name != "points" or len(values) != 5 or not np.isfinite(values).all():
+        values = [np.nan]
+    if np.isfinite(values).all():
+        if name == "card" and not values:
+            return CardScale() if bar_mm is None else CardScale(bar_mm)
+        if name == "disc" and len(values) in (1, 2):
+            return DiscScale(*values)
+        if name == "points" and len(values) == 5:
+            return PointsScale(*values)
+    raise InputError(
+        "scale-unreadable", f"“{text}” is not a scale.", f"Use {SCALE_WORDS}, pixels and millimetres.", field="scale"
+    )
+
+
+def measure_one(data: bytes, scale: ScaleChoice, polarity: Polarity = "dark") -> PhotoResult:
+    """Measure one photo.
+
+    Raises
+    ------
+    InputError
+        When it cannot be used.
+    """
+    if len(data) > MAX_FILE_BYTES:
         raise InputError(
-            "scale-unreadable", f"“{text}” is not a scale.",
-            "Use card, or points:X1,Y1,X2,Y2,DISTANCE_MM with pixels and millimetres.", field="scale",
+            "file-too-large", f"The file has {len(data) / 2**20:.0f} MB; at most {MAX_FILE_BYTES // 2**20} are read.",
+            "Use the phone's normal photo mode.",
         )  # fmt: skip
-    return PointsScale(*values)
+    return measure_photo(data, scale, polarity)
 
 
-def measure_files(files: list[bytes], scale: ScaleChoice) -> MeasuredSample:
+def measure_files(files: list[bytes], scale: ScaleChoice, polarity: Polarity = "dark") -> MeasuredSample:
     """Measure the photos of one grind as one sample; the same photos always give the same figures.
 
     Raises
@@ -68,26 +84,30 @@ def measure_files(files: list[bytes], scale: ScaleChoice) -> MeasuredSample:
     results = []
     for i, data in enumerate(files):
         try:
-            if len(data) > MAX_FILE_BYTES:
-                raise InputError(
-                    "file-too-large", f"The file has {len(data) / 2**20:.0f} MB; at most {MAX_FILE_BYTES // 2**20} are read.",
-                    "Use the phone's normal photo mode.",
-                )  # fmt: skip
-            results.append(measure_photo(data, scale))
+            results.append(measure_one(data, scale, polarity))
         except InputError as error:
             if len(files) == 1:
                 raise
             raise InputError(error.code, f"Photo {i + 1}: {error.message}", error.remedy, f"photos.{i}") from error
+    return as_sample(results)
+
+
+def as_sample(results: list[PhotoResult]) -> MeasuredSample:
+    """Put measured photos of one grind together."""
     particles = concatenate([r.particles for r in results])
-    limit = max(r.resolution_limit_um for r in results)
-    seed = zlib.crc32(b"".join(zlib.crc32(f).to_bytes(4, "big") for f in files))
-    summary = summarise(particles, limit, np.random.default_rng(seed))
+    summary = summarise_grounds(particles, max(r.resolution_limit_um for r in results))
     return MeasuredSample(results, particles, summary, MeasurementDocument.of(summary, results))
+
+
+def summarise_grounds(particles: Particles, limit_um: float) -> Summary:
+    """Summarise grounds; the same grounds always give the same figures."""
+    return summarise(particles, limit_um, np.random.default_rng(zlib.crc32(particles.diameter_um.tobytes())))
 
 
 def overlay_png(data: bytes, particles: Particles) -> bytes:
     """The photo with the outlines of its grounds, as PNG."""
     picture = np.ascontiguousarray(decode(data).rgb[:, :, ::-1])
+    particles = particles.counted
     s = particles.outline_start
     points = np.round(particles.outline_px * 8).astype(np.int32)
     outlines = [points[a:b].reshape(-1, 1, 2) for a, b in zip(s[:-1], s[1:], strict=True) if b - a > 2]

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 import pillow_heif
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageOps, TiffImagePlugin, UnidentifiedImageError
 
 from hakari.core.errors import InputError
 
@@ -25,9 +25,10 @@ Image.MAX_IMAGE_PIXELS = None  # the limit is checked below, before any pixel is
 
 @dataclass(frozen=True)
 class Picture:
-    """An upright 8-bit RGB picture (height, width, 3)."""
+    """An upright 8-bit RGB picture (height, width, 3); ``jpeg_step`` is the mean step of its JPEG brightness table."""
 
     rgb: npt.NDArray[np.uint8]
+    jpeg_step: float | None = None
 
     @property
     def width_px(self) -> int:
@@ -51,8 +52,8 @@ def decode(data: bytes) -> Picture:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image = Image.open(io.BytesIO(data))
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as error:
+            image = _open(data)
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, KeyError) as error:
         raise InputError(
             "not-a-picture",
             "This file is not a picture that can be read.",
@@ -68,6 +69,7 @@ def decode(data: bytes) -> Picture:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
+            step = _jpeg_step(image)
             ImageOps.exif_transpose(image, in_place=True)
             rgb = _to_rgb8(image)
     except (OSError, ValueError, SyntaxError, EOFError) as error:
@@ -82,7 +84,34 @@ def decode(data: bytes) -> Picture:
             f"The picture is only {rgb.shape[1]}×{rgb.shape[0]} pixels.",
             "Send the original photo, not a preview of it.",
         )
-    return Picture(rgb)
+    return Picture(rgb, step)
+
+
+def _open(data: bytes) -> Image.Image:
+    """Open a picture; colour TIFFs of 16 bits, which Pillow does not read, through OpenCV."""
+    try:
+        return Image.open(io.BytesIO(data))
+    except UnidentifiedImageError:
+        if data[:4] not in (b"II*\0", b"MM\0*"):
+            raise
+        tags = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
+        file = io.BytesIO(data)
+        file.seek(tags.next)
+        tags.load(file)
+        if int(tags[256]) * int(tags[257]) > MAX_MEGAPIXELS * 1e6:
+            return Image.new("1", (int(tags[256]), int(tags[257])))  # refused for its size by the caller
+        wide = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION)
+        if wide is None or wide.dtype != np.uint16 or wide.ndim != 3:
+            raise
+        image = Image.fromarray(np.asarray(wide[:, :, 2::-1] / 257.0 + 0.5).astype(np.uint8))
+        if 274 in tags:
+            image.getexif()[274] = int(tags[274])
+        return image
+
+
+def _jpeg_step(image: Image.Image) -> float | None:
+    tables = getattr(image, "quantization", None)
+    return float(np.mean(tables[0])) if tables else None
 
 
 def _to_rgb8(image: Image.Image) -> npt.NDArray[np.uint8]:
@@ -101,10 +130,16 @@ def _srgb_to_linear_table() -> npt.NDArray[np.float32]:
 LINEAR = _srgb_to_linear_table()
 
 
+BAND_ROWS = 128  # so many rows at a time stay in the processor's cache
+
+
 def linear_light(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
     """Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1)."""
-    parts = [
-        np.asarray(cv2.LUT(np.ascontiguousarray(rgb[:, :, channel]), LINEAR * np.float32(share)), np.float32)
-        for channel, share in enumerate(CHANNEL_MIX)
-    ]
-    return np.asarray(cv2.add(cv2.add(parts[0], parts[1]), parts[2]), np.float32)
+    light = np.empty(rgb.shape[:2], np.float32)
+    tables = [LINEAR * np.float32(share) for share in CHANNEL_MIX]
+    for top in range(0, len(rgb), BAND_ROWS):
+        red, green, blue = (
+            cv2.LUT(channel, table) for channel, table in zip(cv2.split(rgb[top : top + BAND_ROWS]), tables, strict=True)
+        )
+        cv2.add(cv2.add(red, green), blue, light[top : top + BAND_ROWS])
+    return light

@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.photo.decode import BAND_ROWS
+
 Image32 = npt.NDArray[np.float32]
 
 COARSE = 16
@@ -64,5 +66,9 @@ def darkness(light: Image32, um_per_px: float, inside: npt.NDArray[np.uint8] | N
     seen = cv2.GaussianBlur(near.astype(np.float32), (0, 0), near_px)
     trust = np.clip(seen / 0.1, 0, 1)
     paper = paper * (trust * local + (1 - trust))
-    full = _grow(np.maximum(paper, 1e-4).astype(np.float32), light.shape)
-    return np.asarray(cv2.addWeighted(cv2.divide(light, full), -1.0, full, 0.0, 1.0), np.float32)
+    dark = _grow(np.maximum(paper, 1e-4).astype(np.float32), light.shape)
+    for top in range(0, len(dark), BAND_ROWS):
+        band = dark[top : top + BAND_ROWS]
+        np.divide(light[top : top + BAND_ROWS], band, out=band)
+        np.subtract(1.0, band, out=band)
+    return dark

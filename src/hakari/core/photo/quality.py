@@ -1,15 +1,58 @@
-"""What a person should know about a photo before trusting its numbers."""
+"""What a person should know about a photo before trusting its numbers: each finding with its place and its remedy."""
 
 from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.result import Finding, Scale
+from hakari.core.photo.card import CHECK_BAR_MM
+from hakari.core.photo.result import LEFT_OUT, Finding, FloatArray, Particles
+from hakari.core.photo.view import View
 
+Place = tuple[float, float, float, float]
 CROWDED_COVERAGE = 0.15
+CROWDED_SPLITS = 0.30
 FEW_LARGE_GROUNDS = 120
 FEW_FLOOR = 20
+TILE_ROWS, TILE_COLUMNS = 4, 6
+COARSE_JPEG_STEP = 22.0
+SHADOW_DIP = 0.12
+CLUMP_UM, FLAKE_UM = 3600.0, 300.0
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What a measured photo is judged by."""
+
+    view: View
+    light: npt.NDArray[np.float32]
+    particles: Particles
+    fwhm_um: float
+    coverage: float
+    jpeg_step: float | None
+
+
+@dataclass(frozen=True)
+class Tile:
+    """A part of the measured area: brightness of its paper and where it lies in the picture."""
+
+    paper: float
+    burnt: float
+    row: int
+    column: int
+    place: Place
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """Can the photo be used: ``good``, ``usable`` with care, or ``retake``; and why."""
+
+    level: Literal["good", "usable", "retake"]
+    reason: str
 
 
 def limit_um(fwhm_um: float, um_per_px: float) -> float:
@@ -17,66 +60,220 @@ def limit_um(fwhm_um: float, um_per_px: float) -> float:
     return max(3.0 * um_per_px, fwhm_um)
 
 
-def photo_findings(
-    *,
-    scale: Scale,
-    fwhm_um: float,
-    um_per_px: float,
-    coverage: float,
-    diameters_um: npt.NDArray[np.float64],
-    split_share: float,
-    light_range: float,
-    overexposed_share: float,
-    paper_level: float,
-    chaff: int,
-    markers_seen: int | None,
-    markers_total: int | None,
-) -> tuple[Finding, ...]:
-    """Judge one measured photo; each finding has a remedy in a barista's words."""
-    found: list[Finding] = []
+def verdict_of(findings: Iterable[Finding]) -> Verdict:
+    """The worst of the findings decides, and is the reason."""
+    found = list(findings)
+    for severity, level in (("problem", "retake"), ("warning", "usable")):
+        worst = [f for f in found if f.severity == severity]
+        if worst:
+            return Verdict("retake" if level == "retake" else "usable", worst[0].message)
+    return Verdict("good", "Sharp, evenly lit and loosely spread: nothing to mend.")
 
-    def add(code: str, severity: str, message: str, remedy: str) -> None:
-        found.append(Finding(code, severity, message, remedy))  # type: ignore[arg-type]
 
-    limit = limit_um(fwhm_um, um_per_px)
-    if fwhm_um > max(100.0, 5.0 * um_per_px):
-        add("blur", "warning", f"The photo is soft: edges are {fwhm_um:.0f} µm wide, fines below that are not seen.",
-            "Rest the phone on a glass, tap the grounds to focus, and take it again.")  # fmt: skip
+def photo_findings(evidence: Evidence) -> tuple[Finding, ...]:
+    """Judge one measured photo; each finding has a remedy in a barista's words, and a place where it has one."""
+    tiles = _tiles(evidence)
+    parts = (_sharpness(evidence), _spread(evidence), _light(evidence, tiles), _scale(evidence.view), _strange(evidence))
+    return tuple(f for part in parts for f in part)
+
+
+def _sharpness(e: Evidence) -> Iterator[Finding]:
+    um_per_px = e.view.scale.um_per_px
+    limit = limit_um(e.fwhm_um, um_per_px)
+    if e.fwhm_um > max(100.0, 5.0 * um_per_px):
+        yield Finding(
+            "blur", "problem" if e.fwhm_um > 300 else "warning",
+            f"The photo is soft: edges are {e.fwhm_um:.0f} µm wide, fines below that are not seen.",
+            "Rest the phone on a glass, tap the grounds to focus, and take it again.",
+        )  # fmt: skip
     if limit > 100:
-        add("resolution-coarse", "warning", f"Nothing under {limit:.0f} µm can be told apart in this photo.",
-            "Go closer: fill the picture with the card's well.")  # fmt: skip
-    if coverage > CROWDED_COVERAGE or split_share > 0.30:
-        add("crowded", "warning", f"The grounds lie close: {100 * coverage:.0f} % of the paper is covered.",
-            "Spread a smaller pinch, so that the grounds do not touch.")  # fmt: skip
-    large = int((diameters_um >= 200).sum())
+        yield Finding(
+            "resolution-coarse", "warning", f"Nothing under {limit:.0f} µm can be told apart in this photo.",
+            "Go closer: fill the picture with the card's well.",
+        )  # fmt: skip
+    if e.jpeg_step is not None and e.jpeg_step > COARSE_JPEG_STEP:
+        yield Finding(
+            "compression", "warning", "The picture was pressed small, and fines went with it.",
+            "Send the original from the phone, not a copy out of a chat.",
+        )  # fmt: skip
+
+
+def _spread(e: Evidence) -> Iterator[Finding]:
+    p = e.particles.counted
+    split = p.was_split[p.diameter_um > 150]
+    split_share = float(split.mean()) if len(split) else 0.0
+    if e.coverage > CROWDED_COVERAGE or split_share > CROWDED_SPLITS:
+        yield Finding(
+            "crowded", "warning", f"The grounds lie close: {100 * e.coverage:.0f} % of the paper is covered.",
+            "Spread a smaller pinch, so that the grounds do not touch.", _densest(p),
+        )  # fmt: skip
+    large = int((p.diameter_um >= 200).sum())
     if large < FEW_FLOOR:
-        add("too-few-grounds", "problem", f"Only {large} grounds over 200 µm were found: the figures mean little.",
-            "Spread a larger pinch and photograph it from above.")  # fmt: skip
+        yield Finding(
+            "too-few-grounds", "problem", f"Only {large} grounds over 200 µm were found: the figures mean little.",
+            "Spread a larger pinch and photograph it from above.",
+        )  # fmt: skip
     elif large < FEW_LARGE_GROUNDS:
-        add("too-few-grounds", "warning", f"Only {large} larger grounds were found, so the figures are wide.",
-            "Add more photos of the same grind.")  # fmt: skip
-    if light_range > 2.0:
-        add("uneven-light", "note", f"The paper is {light_range:.1f} times brighter at one side than at the other.",
-            "It was evened out; light from two sides would be better.")  # fmt: skip
-    if overexposed_share > 0.25:
-        add("overexposed", "warning", "The paper is burnt out, so the edges of the grounds are eaten.",
-            "Lower the exposure a little until the paper looks light grey.")  # fmt: skip
-    if paper_level < 0.06:
-        add("underexposed", "warning", "The photo is dark, so fines drown in noise.",
-            "Move to a window or add a lamp.")  # fmt: skip
-    if scale.tilt_deg is not None and scale.tilt_deg > 15:
-        add("tilt", "note", f"The phone was tilted by {scale.tilt_deg:.0f}°; this was corrected.",
-            "Hold it level above the card for the sharpest result.")  # fmt: skip
-    if scale.method == "points":
-        add("plane-assumed", "note", "The scale holds only if the phone was level: 10° of tilt makes sizes 1 % off.",
-            "Use the printed card to have tilt measured and corrected.")  # fmt: skip
+        yield Finding(
+            "too-few-grounds", "warning", f"Only {large} larger grounds were found, so the figures are wide.",
+            "Add more photos of the same grind.",
+        )  # fmt: skip
+
+
+def _light(e: Evidence, tiles: list[Tile]) -> Iterator[Finding]:
+    if not tiles:
+        return
+    darkest = min(tiles, key=lambda t: t.paper)
+    brightest = max(tiles, key=lambda t: t.paper)
+    ratio = brightest.paper / max(darkest.paper, 1e-3)
+    shaded = _shaded(tiles)
+    if shaded is not None:
+        yield Finding(
+            "shadow", "note", "A shadow falls across part of the paper; it was evened out.",
+            "Stand so that neither hand nor phone comes between lamp and paper.", shaded.place,
+        )  # fmt: skip
+    if ratio > 2.0:
+        yield Finding(
+            "uneven-light", "note", f"The paper is {ratio:.1f} times brighter at one side than at the other.",
+            "It was evened out; light from two sides would be better.", darkest.place,
+        )  # fmt: skip
+    burnt = float(np.mean([t.burnt for t in tiles]))
+    if burnt > 0.25:
+        yield Finding(
+            "overexposed", "warning", "The paper is burnt out, so the edges of the grounds are eaten.",
+            "Lower the exposure a little until the paper looks light grey.", max(tiles, key=lambda t: t.burnt).place,
+        )  # fmt: skip
+    if float(np.median([t.paper for t in tiles])) < 0.06:
+        yield Finding(
+            "underexposed", "warning", "The photo is dark, so fines drown in noise.", "Move to a window or add a lamp.",
+        )  # fmt: skip
+
+
+def _scale(view: View) -> Iterator[Finding]:
+    scale = view.scale
+    if view.card is not None:
+        yield from _card(view)
+    elif view.disc is not None:
+        d = view.disc
+        yield Finding(
+            "disc-thickness", "note",
+            f"The round object's upper rim, taken to be {d.thickness_mm:.1f} mm above the paper, looks "
+            f"{100 * (d.enlarged_by - 1):.1f} % larger; that was taken off. Sizes stay unsure by about 1 %.",
+            "Use the printed card, which lies flat, or type the object's thickness.",
+        )  # fmt: skip
+        if d.tilt_deg is not None:
+            yield Finding(
+                "tilt", "warning" if d.tilt_bias > 0.05 else "note",
+                f"The phone was tilted by about {d.tilt_deg:.0f}°: sizes far from the round object may be off by "
+                f"{100 * d.tilt_bias:.0f} %.",
+                "Hold the phone level above the paper, or use the printed card.",
+            )  # fmt: skip
+    else:
+        yield Finding(
+            "plane-assumed", "note", "The scale holds only if the phone was level: 10° of tilt makes sizes 1 % off.",
+            "Use the printed card to have tilt measured and corrected.",
+        )  # fmt: skip
+    if scale.method == "card" and scale.tilt_deg is not None and scale.tilt_deg > 15:
+        yield Finding(
+            "tilt", "note", f"The phone was tilted by {scale.tilt_deg:.0f}°; this was corrected.",
+            "Hold it level above the card for the sharpest result.",
+        )  # fmt: skip
+
+
+def _card(view: View) -> Iterator[Finding]:
+    assert view.card is not None
+    scale, seen, total = view.scale, view.card.markers_seen, len(view.card.card.markers)
+    stretch = scale.um_per_px / view.card.scale.um_per_px
+    if abs(stretch - 1) > 1e-4:
+        yield Finding(
+            "printer-scaled", "note",
+            f"The check bar is {CHECK_BAR_MM * stretch:.1f} mm long, so all sizes were stretched by {100 * (stretch - 1):+.1f} %.",
+            "Print the card at 100 %, without “fit to page”.",
+        )  # fmt: skip
     if scale.residual_um is not None and scale.residual_um > 120:
-        add("card-bent", "warning", f"The card's markers are {scale.residual_um:.0f} µm off a flat sheet.",
-            "Lay the card flat, or tape its corners down.")  # fmt: skip
-    if markers_seen is not None and markers_total and markers_seen < 0.6 * markers_total:
-        add("card-partly-hidden", "note", f"{markers_seen} of {markers_total} markers were seen.",
-            "Fine as long as the whole well is in the picture.")  # fmt: skip
-    if chaff > 0:
-        add("chaff", "note", f"{chaff} pale flakes (chaff) or marks were left out.",
-            "Blow the chaff off the pinch if there is much of it.")  # fmt: skip
-    return tuple(found)
+        yield Finding(
+            "card-bent", "warning", f"The card's markers are {scale.residual_um:.0f} µm off a flat sheet.",
+            "Lay the card flat, or tape its corners down.",
+        )  # fmt: skip
+    if seen < 0.6 * total:
+        yield Finding(
+            "card-partly-hidden", "note", f"{seen} of {total} markers were seen.",
+            "Fine as long as the whole well is in the picture.",
+        )  # fmt: skip
+
+
+def _strange(e: Evidence) -> Iterator[Finding]:
+    p = e.particles
+    clumps = np.flatnonzero((p.left_out == LEFT_OUT.index("too large")) & (p.diameter_um > CLUMP_UM))
+    if len(clumps):
+        yield Finding(
+            "clumps", "warning", f"{len(clumps)} {'clump' if len(clumps) == 1 else 'clumps'} of grounds were left out.",
+            "Break the pinch up with a dry brush, or add a drop of water to the beans before grinding.",
+            _around(p, int(clumps[np.argmax(p.diameter_um[clumps])])),
+        )  # fmt: skip
+    pale = [LEFT_OUT.index(reason) for reason in ("pale", "grey", "faint")]
+    flakes = np.flatnonzero(np.isin(p.left_out, pale) & (p.diameter_um > FLAKE_UM))
+    if len(flakes):
+        yield Finding(
+            "chaff", "note", f"{len(flakes)} pale flakes (chaff) or marks were left out.",
+            "Blow the chaff off the pinch if there is much of it.",
+            _around(p, int(flakes[np.argmax(p.diameter_um[flakes])])),
+        )  # fmt: skip
+
+
+def _around(p: Particles, row: int) -> Place:
+    """A box round one ground, with some room."""
+    points = p.outline_px[p.outline_start[row] : p.outline_start[row + 1]]
+    if len(points) == 0:
+        points = np.array([[p.x_px[row], p.y_px[row]]], np.float32)
+    (x0, y0), (x1, y1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    room = 0.5 * max(x1 - x0, y1 - y0, 20.0)
+    return x0 - room, y0 - room, x1 + room, y1 + room
+
+
+def _densest(p: Particles) -> Place | None:
+    """The tile of the grounds' field with the most coffee on it."""
+    if len(p) < 2:
+        return None
+    x_edges = np.linspace(p.x_px.min(), p.x_px.max() + 1, TILE_COLUMNS + 1)
+    y_edges = np.linspace(p.y_px.min(), p.y_px.max() + 1, TILE_ROWS + 1)
+    area, _, _ = np.histogram2d(p.y_px, p.x_px, (y_edges, x_edges), weights=p.area_um2)
+    row, column = np.unravel_index(int(np.argmax(area)), area.shape)
+    return float(x_edges[column]), float(y_edges[row]), float(x_edges[column + 1]), float(y_edges[row + 1])
+
+
+def _tiles(e: Evidence) -> list[Tile]:
+    """Tiles of the measured area that lie wholly inside it."""
+    height, width = e.light.shape
+    tiles = []
+    for i, rows in enumerate(np.array_split(np.arange(0, height, 8), TILE_ROWS)):
+        for j, columns in enumerate(np.array_split(np.arange(0, width, 8), TILE_COLUMNS)):
+            if len(rows) == 0 or len(columns) == 0:
+                continue
+            box = np.ix_(rows, columns)
+            if e.view.inside is not None and e.view.inside[box].mean() < 0.95:
+                continue
+            values = e.light[box]
+            x, y = e.view.x0, e.view.y0
+            place = (float(x + columns[0]), float(y + rows[0]), float(x + columns[-1]), float(y + rows[-1]))
+            tiles.append(Tile(float(np.quantile(values, 0.7)), float((values > 0.985).mean()), i, j, place))
+    return tiles
+
+
+def _shaded(tiles: list[Tile]) -> Tile | None:
+    """The tile that lies darkest below a smooth fall of light over all tiles, if it lies far below."""
+    if len(tiles) < 10:
+        return None
+    y = np.array([t.row / TILE_ROWS for t in tiles])
+    x = np.array([t.column / TILE_COLUMNS for t in tiles])
+    brightness = np.log(np.maximum([t.paper for t in tiles], 1e-3))
+    terms: FloatArray = np.column_stack([np.ones_like(x), x, y, x * x, y * y])
+    fit = terms @ np.linalg.lstsq(terms, brightness, rcond=None)[0]
+    below = fit - brightness
+    spread = float(below.max() - below.min())
+    return tiles[int(np.argmin(brightness))] if spread > SHADOW_DIP else None
+
+
+def of_photo(findings: Iterable[Finding], photo: int) -> tuple[Finding, ...]:
+    """The same findings, belonging to one photo of a sample."""
+    return tuple(replace(f, photo=photo) for f in findings)

@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.measure import Blobs
-from hakari.core.photo.result import FloatArray
+from hakari.core.photo.result import LEFT_OUT, FloatArray
 
 LARGEST_GROUND_UM = 3600.0
 JUDGED_FROM_PX = 9.0
@@ -46,8 +46,8 @@ def colours(
 
 def not_coffee(
     blobs: Blobs, diameter_um: FloatArray, diameter_px: FloatArray, tint: FloatArray, red: FloatArray
-) -> npt.NDArray[np.bool_]:
-    """Mark blobs that are too large, too pale or too grey to be a ground, (n,).
+) -> npt.NDArray[np.int8]:
+    """Why each blob is not a ground, (n,): an index into ``LEFT_OUT``, 0 for a ground.
 
     Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.
     Small ones are left out when they are far fainter than a dense ground of their size: scraps of flakes.
@@ -60,4 +60,8 @@ def not_coffee(
     pale = judged & ((blobs.plateau < 0.5) | (red > usual_red + PALE_RED))
     grey = judged & (tint > usual_tint + 0.55 * max(1.0 - usual_tint, 0.25))
     faint = blobs.contrast < FAINT
-    return (diameter_um > LARGEST_GROUND_UM) | pale | faint | (grey if usual_tint < 0.85 else False)
+    if usual_tint >= 0.85:
+        grey = np.zeros_like(grey)
+    too_large = diameter_um > LARGEST_GROUND_UM
+    reasons = [LEFT_OUT.index(name) for name in ("too large", "pale", "grey", "faint")]
+    return np.select([too_large, pale, grey, faint], reasons, 0).astype(np.int8)

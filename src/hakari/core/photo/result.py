@@ -10,16 +10,23 @@ import numpy.typing as npt
 
 FloatArray = npt.NDArray[np.float64]
 Severity = Literal["note", "warning", "problem"]
+# Why something dark is not counted; the place in this list is what ``Particles.left_out`` holds.
+LEFT_OUT = ("", "pale", "grey", "faint", "too large", "cut by the edge", "by hand")
 
 
 @dataclass(frozen=True)
 class Finding:
-    """Something a person should know about a photo, with what to do about it."""
+    """Something a person should know about a photo, with what to do about it.
+
+    ``place_px`` is where it shows, (x0, y0, x1, y1) in pixels of photo ``photo``, when it has a place.
+    """
 
     code: str
     severity: Severity
     message: str
     remedy: str
+    place_px: tuple[float, float, float, float] | None = None
+    photo: int | None = None
 
 
 @dataclass(frozen=True)
@@ -38,6 +45,7 @@ class Particles:
     """Measured grounds, one row each.
 
     Lengths in µm on the paper, positions in mm on the paper and in pixels of the upright picture.
+    ``left_out`` is 0 for what counts, else an index into ``LEFT_OUT``: why it does not.
     ``outline_start`` and ``outline_px`` hold the outlines one after the other: ground ``i`` owns rows
     ``outline_start[i]:outline_start[i + 1]`` of ``outline_px`` (k, 2).
     """
@@ -58,16 +66,37 @@ class Particles:
     touches_edge: npt.NDArray[np.bool_]
     was_split: npt.NDArray[np.bool_]
     weight: FloatArray
+    left_out: npt.NDArray[np.int8]
     outline_start: npt.NDArray[np.int64]
     outline_px: npt.NDArray[np.float32]
 
     def __len__(self) -> int:
         return len(self.diameter_um)
 
+    def select(self, rows: npt.NDArray[np.int64]) -> Particles:
+        """The grounds of some rows, in that order, with their outlines."""
+        starts, counts = self.outline_start[:-1][rows], np.diff(self.outline_start)[rows]
+        ends = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+        points = np.repeat(starts - ends[:-1], counts) + np.arange(ends[-1])
+        columns = {name: getattr(self, name)[rows] for name in COLUMNS}
+        return Particles(outline_start=ends, outline_px=self.outline_px[points], **columns)
+
+    @property
+    def counted(self) -> Particles:
+        """The grounds that count: neither left out by the program nor by hand."""
+        return self if not self.left_out.any() else self.select(np.flatnonzero(self.left_out == 0))
+
+
+COLUMNS = tuple(n for n in Particles.__dataclass_fields__ if n not in ("outline_start", "outline_px"))
+
 
 @dataclass(frozen=True)
 class PhotoResult:
-    """One measured photo: its grounds, scale, sharpness and findings."""
+    """One measured photo: its grounds (left out ones too), scale, sharpness and findings.
+
+    ``region_px`` outlines what was measured, ``scale_mark_px`` what the scale was taken from, ``ten_mm_px`` is a line of
+    10 mm on the paper for a person to check the scale by.
+    """
 
     particles: Particles
     scale: Scale
@@ -79,11 +108,13 @@ class PhotoResult:
     findings: tuple[Finding, ...]
     seconds: dict[str, float] = field(default_factory=dict)
     region_px: npt.NDArray[np.float64] | None = None
+    scale_mark_px: npt.NDArray[np.float64] | None = None
+    ten_mm_px: npt.NDArray[np.float64] | None = None
 
 
 def concatenate(parts: list[Particles]) -> Particles:
     """Join the grounds of several photos into one sample; ``photo`` numbers them from 0."""
-    names = [n for n in Particles.__dataclass_fields__ if n not in ("photo", "outline_start", "outline_px")]
+    names = [n for n in COLUMNS if n != "photo"]
     columns = {n: np.concatenate([getattr(p, n) for p in parts]) for n in names}
     offsets = np.cumsum([0] + [len(p.outline_px) for p in parts])
     starts = [p.outline_start[:-1] + o for p, o in zip(parts, offsets[:-1], strict=True)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -136,12 +137,14 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
     veil = _veil(coverage, level, sharp)
     binary = (coverage > level).astype(np.uint8)
     binary[veil > 0] = 0
-    contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    with ThreadPoolExecutor(1) as beside:
+        halves = beside.submit(_components, ((coverage > HALF) & (binary > 0)).view(np.uint8))
+        contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     if hierarchy is not None:
         _fill_closed_holes(binary, coverage, contours, hierarchy)
-    count, found, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
-    labels = np.asarray(found, np.int32)
-    boxes = _parted_at_half(labels, coverage, np.asarray(stats, np.int32))
+    labels, stats = _components(binary)
+    count = len(stats)
+    boxes = _parted_at_half(labels, stats, *halves.result())
     split_ids = list(boxes)
     next_id = count + len(boxes)
     least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
@@ -180,14 +183,24 @@ def _box(stats: npt.NDArray[np.int32]) -> Box:
     return slice(y, y + h), slice(x, x + w)
 
 
-def _parted_at_half(labels: npt.NDArray[np.int32], coverage: Image32, stats: npt.NDArray[np.int32]) -> dict[int, Box]:
+def _components(binary: npt.NDArray[np.uint8]) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
+    """Labels of connected pixels, and OpenCV's table of them (0 is the background)."""
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
+    return np.asarray(labels, np.int32), np.asarray(stats, np.int32)
+
+
+def _parted_at_half(
+    labels: npt.NDArray[np.int32],
+    stats: npt.NDArray[np.int32],
+    parts: npt.NDArray[np.int32],
+    part_stats: npt.NDArray[np.int32],
+) -> dict[int, Box]:
     """Relabel, in place, blobs that fall apart at half height: what only light between them joined.
 
     Returns the new labels with their boxes.
     """
-    half = ((coverage > HALF) & (labels > 0)).view(np.uint8)
-    n, parts, part_stats, _ = cv2.connectedComponentsWithStats(half, connectivity=4, ltype=cv2.CV_32S)
-    at = np.flatnonzero(half)
+    n = len(part_stats)
+    at = np.flatnonzero(parts)
     inside = np.zeros(n, np.int32)
     inside[parts.ravel()[at]] = labels.ravel()[at]
     sizeable = part_stats[:, cv2.CC_STAT_AREA] >= LEAST_PART_PX

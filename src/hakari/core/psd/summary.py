@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.photo.result import Finding, FloatArray, Particles
+from hakari.core.psd.between import Between, between_photos, photos_needed, widening
 from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     CUT_UM,
@@ -24,7 +25,7 @@ from hakari.core.psd.distribution import (
     smooth_curve,
     volumes,
 )
-from hakari.core.psd.intervals import Band, Intervals, bootstrap, density_band
+from hakari.core.psd.intervals import Band, Intervals, counting_intervals, density_band, standard_errors_ln
 from hakari.core.psd.whole import Grind, whole_from_photo
 
 
@@ -46,6 +47,30 @@ class Summary:
     whole: Grind
     whole_method: str
     findings: tuple[Finding, ...]
+    between: Between | None
+    enough: Enough
+
+
+WANTED_HALF_WIDTH = 0.02
+
+
+@dataclass(frozen=True)
+class Enough:
+    """What more photos would buy: the relative half width of D50's interval now, and how many more halve the doubt.
+
+    ``more_photos`` brings the half width to ``wanted``; ``None`` when no reasonable number does.
+    """
+
+    half_width: float
+    wanted: float
+    more_photos: int | None
+
+
+def enough(intervals: Intervals, photos: int, wanted: float = WANTED_HALF_WIDTH) -> Enough:
+    """How many more photos like these bring D50 to within ``wanted``, as a share."""
+    low, high = intervals.d50_um
+    half = float(np.sqrt(high / low) - 1)
+    return Enough(half, wanted, photos_needed(half, photos, wanted))
 
 
 def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -> Summary:
@@ -54,11 +79,11 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     Parameters
     ----------
     particles:
-        All grounds seen, also those below the limit.
+        All grounds seen, also those below the limit; what was left out does not count.
     limit_um:
         The coarsest resolution limit among the sample's photos.
     rng:
-        Drives the bootstrap.
+        Drives the bootstrap of the curve's band.
 
     Raises
     ------
@@ -76,6 +101,7 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
                 "Go closer or hold still, so that 100 µm can be seen.",
             )
         )
+    particles = particles.counted
     d_all, w_all = particles.diameter_um, particles.weight
     require_some(d_all, cut)
     keep = d_all >= cut
@@ -88,15 +114,33 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     visible = d_all >= limit_um
     # Figures are of what lies above the cut; the band belongs to the drawn curve, which shows all that was seen.
     band = density_band(d_all[visible], w_all[visible], rng, width)
+    photos = int(particles.photo.max()) + 1
+    between = between_photos(particles, photos, cut)
+    factors = [widening(between, float(e)) for e in standard_errors_ln(d, w)]
+    intervals = counting_intervals(d, w).widened(
+        (factors[0], factors[1], factors[2]), (headline.d10_um, headline.d50_um, headline.d90_um)
+    )
+    if between is not None and between.differ:
+        findings.append(_photos_differ(between))
     whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
     return Summary(
         counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
         mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
-        effective_count=count, intervals=bootstrap(d, w, rng), band=band,
+        effective_count=count, intervals=intervals, band=band,
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
-        findings=tuple(findings),
+        findings=tuple(findings), between=between, enough=enough(intervals, photos),
     )  # fmt: skip
+
+
+def _photos_differ(between: Between) -> Finding:
+    sizes = ", ".join(f"{d:.0f}" for d in between.d50_um)
+    return Finding(
+        "photos-differ",
+        "warning",
+        f"The photos differ by more than chance (D50 {sizes} µm): the pinches were sorted, or not all are of one grind.",
+        "Mix the whole dose, take each pinch from the middle, and leave out a photo of another grind.",
+    )
 
 
 def _curve_width_ln(m: Moments, count: float) -> float:
