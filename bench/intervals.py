@@ -49,13 +49,19 @@ class KnownGrind:
         number = self.share / (number_median**3 * np.exp(4.5 * self.sigma**2))
         seen = number * norm.sf(np.log(CUT_UM / number_median) / self.sigma)
         draws = rng.poisson(count * number / seen.sum())
-        d = np.concatenate([rng.lognormal(np.log(m), s, n) for m, s, n in zip(number_median, self.sigma, draws, strict=True)])
+        d = np.concatenate(
+            [rng.lognormal(np.log(m), s, n) for m, s, n in zip(number_median, self.sigma, draws, strict=True)]
+        )
         return np.asarray(d[(d >= CUT_UM) & (d <= LARGEST_UM)])
 
 
 def random_grind(rng: np.random.Generator) -> tuple[KnownGrind, int]:
     """A grind over the range that people measure, and how many grounds of it lie on the paper."""
-    median, sigma, fines = np.exp(rng.uniform(np.log(250), np.log(1200))), rng.uniform(0.2, 0.45), rng.uniform(0.02, 0.16)
+    median, sigma, fines = (
+        np.exp(rng.uniform(np.log(250), np.log(1200))),
+        rng.uniform(0.2, 0.45),
+        rng.uniform(0.02, 0.16),
+    )
     share, medians, sigmas = [fines, 1 - fines], [55 * np.exp(3 * 0.35**2), median], [0.35, sigma]
     if rng.random() < 0.35:
         second = rng.uniform(0.25, 0.5)
@@ -87,7 +93,10 @@ def main(lists: int = LISTS) -> None:
     for k, name in enumerate(FIGURES):
         held = np.mean([r[k][0] for r in results])
         width = [r[k][1] for r in results]
-        print(f"  {name}: held by {100 * held:.1f} %; width over the ideal: median {np.median(width):.2f}, mean {np.mean(width):.2f}")
+        print(
+            f"  {name}: held by {100 * held:.1f} %; "
+            f"width over the ideal: median {np.median(width):.2f}, mean {np.mean(width):.2f}"
+        )
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from hakari.core.errors import InputError
-from hakari.core.photo.pipeline import CardScale, PointsScale
+from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale
 from hakari.demo.stories import fill
 from hakari.service import bench, slips
 from hakari.service.demo_photos import FOLDER, demo_photo, list_demo_photos
@@ -45,8 +45,9 @@ def test_the_same_photo_gives_the_same_figures_twice() -> None:
 
 def test_scales_are_read_or_refused() -> None:
     assert parse_scale("card") == CardScale()
+    assert parse_scale("disc:19") == DiscScale(19) and parse_scale("disc:19,1.2").thickness_mm == 1.2
     assert parse_scale("points:1,2,300.5,4,60") == PointsScale(1, 2, 300.5, 4, 60)
-    for text in ("", "points:1,2,3", "points:a,b,c,d,e", "points:1,2,3,4,nan", "disc:19"):
+    for text in ("", "points:1,2,3", "points:a,b,c,d,e", "points:1,2,3,4,nan", "disc:", "disc:19,1,2"):
         with pytest.raises(InputError) as refusal:
             parse_scale(text)
         assert refusal.value.field == "scale" and refusal.value.remedy

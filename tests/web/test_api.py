@@ -1,9 +1,12 @@
 """The HTTP interface: one shape of error, same-origin writes, a document that is current, and random probing."""
 
 import io
+import time
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 import schemathesis
 from flask.testing import FlaskClient
@@ -11,7 +14,8 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import CheckFunction
 from schemathesis.specs.openapi.checks import negative_data_rejection, positive_data_acceptance, unsupported_method
 
-from hakari.demo.picture_maker import Made
+from hakari.demo.camera import Scene
+from hakari.demo.picture_maker import Made, make_picture
 from hakari.service.workspace import Workspace
 from hakari.web.app import create_app
 from hakari.web.openapi import document_text
@@ -75,20 +79,111 @@ def test_writes_from_elsewhere_are_refused(client: FlaskClient) -> None:
     assert client.get("/api/coffees").json == {"coffees": []}
 
 
+def measured(client: FlaskClient, *photos: tuple[bytes, str], **known: object) -> dict:
+    """Send photos and wait until they are measured."""
+    data = {"photos": [(io.BytesIO(content), name) for content, name in photos], **known}
+    job = client.post("/api/measuring", data=data).json
+    for _ in range(600):
+        if job["finished"]:
+            return job
+        time.sleep(0.05)
+        job = client.get(f"/api/measuring/{job['id']}").json
+    raise AssertionError("not finished in time")
+
+
 def test_photos_are_sent_measured_and_shown(client: FlaskClient, small_picture: Made) -> None:
-    sent = client.post("/api/samples", data={"photos": [(io.BytesIO(small_picture.jpeg), "a.jpg")], "scale": "card"})
-    assert sent.status_code == 200
-    d50 = sent.json["measurement"]["d50_um"]
-    outlines = client.get(f"/api/samples/{sent.json['id']}/photos/0/outlines").json
-    assert len(outlines["start"]) == len(outlines["diameter_um"]) + 1
-    shown = client.get(f"/api/photos/{sent.json['photos'][0]['content_hash']}")
-    assert shown.mimetype == "image/jpeg"
-    rows = client.get(f"/api/samples/{sent.json['id']}/particles.csv").text.splitlines()
-    assert rows[0].startswith("photo,x_mm,y_mm,area_um2,diameter_um") and len(rows) > 100
-    wrong = client.post("/api/samples", data={"photos": [(io.BytesIO(b"no"), "b.jpg")]})
-    assert wrong.status_code == 422 and wrong.json["code"] == "not-a-picture"
-    assert client.get("/api/bench").json["sample"]["d50_um"] == pytest.approx(d50)
+    job = measured(client, (small_picture.jpeg, "a.jpg"), (b"no", "b.jpg"))
+    assert [p["state"] for p in job["photos"]] == ["done", "refused"]
+    assert job["photos"][1]["error"]["code"] == "not-a-picture" and job["photos"][1]["error"]["remedy"]
+    sample = client.get(f"/api/samples/{job['sample_id']}").json
+    outlines = client.get(f"/api/samples/{sample['id']}/photos/0/outlines").json
+    assert len(outlines["start"]) == len(outlines["diameter_um"]) + 1 == len(outlines["number"]) + 1
+    assert client.get(f"/api/photos/{sample['photos'][0]['content_hash']}").mimetype == "image/jpeg"
+    assert client.get("/api/bench").json["sample"]["d50_um"] == pytest.approx(sample["measurement"]["d50_um"])
+    (x0, y0), (x1, y1) = sample["photos"][0]["ten_mm_px"]
+    assert np.hypot(x1 - x0, y1 - y0) * sample["photos"][0]["um_per_px"] == pytest.approx(10_000, rel=0.03)
+    nothing = measured(client, (b"no", "c.jpg"))
+    assert nothing["sample_id"] is None and nothing["error"]["code"] == "not-a-picture"
     assert len(client.get("/api/samples").json["samples"]) == 1
+
+
+def test_more_photos_join_a_sample_and_corrections_stand(
+    client: FlaskClient, small_picture: Made, small_scene: Scene
+) -> None:
+    sample_id = measured(client, (small_picture.jpeg, "a.jpg"))["sample_id"]
+    address = f"/api/samples/{sample_id}"
+    before = client.get(address).json
+    largest = int(np.argmax(client.get(f"{address}/photos/0/outlines").json["diameter_um"]))
+    client.post(f"{address}/edits", json={"kind": "exclude", "grounds": [largest]})
+    again = measured(client, (small_picture.jpeg, "same.jpg"), sample_id=sample_id)
+    assert again["error"]["code"] == "photo-known"
+    other = make_picture(replace(small_scene, seed=77))
+    assert measured(client, (other.jpeg, "b.jpg"), sample_id=sample_id)["sample_id"] == sample_id
+    after = client.get(address).json
+    assert after["measurement"]["photos"] == 2 and len(after["photos"]) == 2
+    assert after["review"]["excluded"] == [largest]
+    assert after["measurement"]["effective_count"] > 1.3 * before["measurement"]["effective_count"]
+    assert len(after["measurement"]["between"]["d50_um"]) == 2
+
+
+def test_corrections_change_the_figures_at_once_and_are_taken_back(client: FlaskClient, small_picture: Made) -> None:
+    address = f"/api/samples/{measured(client, (small_picture.jpeg, 'a.jpg'))['sample_id']}"
+    first = client.get(address).json
+    found = client.get(f"{address}/photos/0/outlines").json
+    largest = int(np.argmax(found["diameter_um"]))
+    points = slice(found["start"][largest], found["start"][largest + 1])
+    x, y = np.mean(found["x_px"][points]), np.mean(found["y_px"][points])
+    line = [[x - 300, y - 5], [x + 300, y + 5]]
+    split = client.post(f"{address}/edits", json={"kind": "split", "grounds": [largest], "drawn_px": line}).json
+    halves = split["review"]["made"][0]
+    assert split["review"]["replaced"] == [largest] and len(halves["number"]) == 2
+    assert sum(d**2 for d in halves["diameter_um"]) == pytest.approx(found["diameter_um"][largest] ** 2, rel=1e-3)
+    joined = client.post(f"{address}/edits", json={"kind": "join", "grounds": halves["number"]}).json
+    assert joined["review"]["made"][0]["diameter_um"] == [pytest.approx(found["diameter_um"][largest], rel=1e-3)]
+    assert joined["measurement"]["d50_um"] == pytest.approx(first["measurement"]["d50_um"])
+    patch = [[x - 400, y - 400], [x + 400, y - 400], [x + 400, y + 400], [x - 400, y + 400]]
+    lasso = client.post(f"{address}/edits", json={"kind": "lasso", "drawn_px": patch}).json
+    assert lasso["measurement"]["particles"] < joined["measurement"]["particles"] - 3
+    for edit in reversed(lasso["review"]["edits"]):
+        last = client.post(f"{address}/edits/{edit['id']}/undo").json
+    assert last["measurement"]["ci95"] == first["measurement"]["ci95"]
+    assert all(e["undone"] for e in last["review"]["edits"])
+    redone = client.post(f"{address}/edits/{split['review']['edits'][0]['id']}/redo").json
+    assert redone["review"]["replaced"] == [largest]
+    beside = client.post(f"{address}/edits", json={"kind": "split", "grounds": [3], "drawn_px": [[0, 0], [1, 1]]})
+    assert (beside.status_code, beside.json["code"]) == (422, "line-misses")
+
+
+def test_curves_files_and_tables_of_a_sample(client: FlaskClient, small_picture: Made) -> None:
+    sample_id = measured(client, (small_picture.jpeg, "a.jpg"))["sample_id"]
+    address = f"/api/samples/{sample_id}"
+    medians = [
+        client.get(f"{address}/distribution?weighting={w}").json["d50_um"] for w in ("number", "surface", "volume")
+    ]
+    assert medians == sorted(medians) and medians[0] < medians[2]
+    seen = client.get(f"{address}/distribution?diameter=sieve&fines_um=300").json
+    assert seen["d50_um"] < medians[2] and seen["fines_share"] > 0 and len(seen["modes"]) in (1, 2)
+    rows = client.get(f"{address}/particles.csv").text.splitlines()
+    assert rows[0].startswith("photo,x_mm,y_mm,area_um2,diameter_um") and len(rows) > 100
+    assert client.get(f"{address}/report.pdf").data.startswith(b"%PDF")
+    assert client.get(f"{address}/photos/0/annotated.png").data.startswith(b"\x89PNG")
+    assert client.get(f"{address}/measurement.json").json["format"] == "hakari.measurement/1"
+    table = client.get(f"{address}/distribution.csv").data
+    back = client.post("/api/distributions", data={"table": (io.BytesIO(table), "x.csv")}).json
+    whole = client.get(address).json["measurement"]["extrapolated"]["d50_um"]
+    assert back["source"] == "table" and back["d50_um"] == pytest.approx(whole, rel=1e-3)
+    both = client.get(f"/api/samples/compare?ids={sample_id},{back['id']}").json
+    assert not both["differences"][0]["real"] and "no difference" in both["differences"][0]["words"]
+    sieved = client.get(f"{address}/sieved?aperture_um=300&keep=over").json
+    assert 0 < sieved["lost_share"] < 1 and sieved["below_100"] < sieved["before_below_100"]
+    assert client.get(f"{address}/mixed?with_id={back['id']}&share=0.5").json["d50_um"] == pytest.approx(
+        whole, rel=1e-2
+    )
+    sieves = {"aperture_um": [800, 500], "retained_g": [6.0, 9.0], "pan_g": 5.0}
+    weighed = client.post("/api/sievings", json=sieves).json
+    assert weighed["measurement"]["ci95"]["d50_um"] == [500.0, 800.0] and 500 < weighed["d50_um"] < 800
+    wrong = client.post("/api/distributions", data={"table": (io.BytesIO(b"size,share\n1,2\n"), "y.csv")})
+    assert (wrong.status_code, wrong.json["code"]) == (422, "csv-unreadable")
 
 
 # Figures carry meaning that a schema cannot say (a dose of 1e300 g), and uploads need real photos.
@@ -98,7 +193,7 @@ EXCLUDED: list[CheckFunction] = [positive_data_acceptance, negative_data_rejecti
 def test_nothing_sent_breaks_the_server(workspace: Workspace) -> None:
     api = schemathesis.openapi.from_wsgi("/api/openapi.json", create_app(workspace))
     probed = 0
-    for found in api.exclude(path="/api/samples", method="POST").get_all_operations():
+    for found in api.exclude(path="/api/measuring", method="POST").get_all_operations():
         operation = found.ok()
 
         @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))

@@ -160,6 +160,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/distributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a distribution that was made elsewhere as a sample. */
+        post: operations["measure_import_distribution_distributions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grinders": {
         parameters: {
             query?: never;
@@ -204,6 +221,40 @@ export interface paths {
         };
         /** Answer that the server is up. */
         get: operations["system_health_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measuring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start measuring uploaded photos. */
+        post: operations["measure_start_measuring_measuring_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measuring/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the measuring of each photo is. */
+        get: operations["measure_look_at_measuring_measuring__int_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -324,8 +375,24 @@ export interface paths {
         /** All samples. */
         get: operations["measure_list_samples_samples_get"];
         put?: never;
-        /** Measure uploaded photos. */
-        post: operations["measure_add_sample_samples_post"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Up to four samples over each other. */
+        get: operations["measure_compare_samples_samples_compare_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -350,6 +417,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples/{id}/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The size curve as asked for. */
+        get: operations["measure_get_distribution_samples__int_id__distribution_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/distribution.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole grind of a sample as class masses. */
+        get: operations["measure_get_distribution_csv_samples__int_id__distribution_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Correct the grounds by hand. */
+        post: operations["measure_correct_sample_samples__int_id__edits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/edits/{edit_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do a correction again. */
+        post: operations["measure_redo_correction_samples__int_id__edits__int_edit_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/edits/{edit_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a correction back. */
+        post: operations["measure_undo_correction_samples__int_id__edits__int_edit_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/measurement.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sample's measurement in its open format. */
+        get: operations["measure_get_measurement_samples__int_id__measurement_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/mixed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two samples mixed by mass. */
+        get: operations["measure_mix_samples_samples__int_id__mixed_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/{id}/particles.csv": {
         parameters: {
             query?: never;
@@ -367,6 +553,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples/{id}/photos/{index}/annotated.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo with the outlines of its grounds. */
+        get: operations["measure_get_annotated_samples__int_id__photos__int_index__annotated_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/{id}/photos/{index}/outlines": {
         parameters: {
             query?: never;
@@ -374,7 +577,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Outlines of one photo's grounds. */
+        /** Outlines of one photo's grounds, as the machine found them. */
         get: operations["measure_get_outlines_samples__int_id__photos__int_index__outlines_get"];
         put?: never;
         post?: never;
@@ -401,6 +604,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples/{id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page to print. */
+        get: operations["measure_get_report_samples__int_id__report_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/{id}/restore": {
         parameters: {
             query?: never;
@@ -412,6 +632,40 @@ export interface paths {
         put?: never;
         /** Bring a deleted sample back. */
         post: operations["measure_restore_sample_samples__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{id}/sieved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a sieve would leave. */
+        get: operations["measure_sieve_sample_samples__int_id__sieved_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sievings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep weighed sieves as a sample. */
+        post: operations["measure_add_sieving_sievings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -740,6 +994,18 @@ export interface components {
             version: number;
         };
         /**
+         * BetweenDocument
+         * @description The photos of a sample compared: each one's D50, and the spread of ln D50 between them beyond counting.
+         */
+        BetweenDocument: {
+            /** D50 Um */
+            d50_um: number[];
+            /** Differ */
+            differ: boolean;
+            /** Tau Ln */
+            tau_ln: number;
+        };
+        /**
          * BrewTap
          * @description What a hand reports during a brew.
          */
@@ -902,6 +1168,16 @@ export interface components {
             version: number;
         };
         /**
+         * ComparisonView
+         * @description Up to four samples over each other, and each against the first.
+         */
+        ComparisonView: {
+            /** Curves */
+            curves: components["schemas"]["OverlayView"][];
+            /** Differences */
+            differences: components["schemas"]["DifferenceView"][];
+        };
+        /**
          * ConeDocument
          * @description A cone of one's own.
          */
@@ -927,6 +1203,32 @@ export interface components {
              * @enum {string}
              */
             shape: "cone";
+        };
+        /**
+         * Correction
+         * @description A correction: what to do to which grounds of a photo, and the line or patch drawn on it, px.
+         */
+        Correction: {
+            /**
+             * Drawn Px
+             * @default []
+             */
+            drawn_px?: number[][];
+            /**
+             * Grounds
+             * @default []
+             */
+            grounds?: number[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "exclude" | "include" | "split" | "join" | "lasso" | "photo";
+            /**
+             * Photo
+             * @default 0
+             */
+            photo?: number;
         };
         /**
          * CupEntry
@@ -1005,7 +1307,7 @@ export interface components {
         };
         /**
          * CurveView
-         * @description The smooth curve and its band: density of mass per ln d at each size.
+         * @description A smooth curve and its band: density of mass per ln d and cumulative share at each size.
          */
         CurveView: {
             /** Cumulative */
@@ -1048,6 +1350,100 @@ export interface components {
             photos: components["schemas"]["DemoPhoto"][];
         };
         /**
+         * DifferenceView
+         * @description A sample against the first one: D50 in percent with its interval, if it is real, and in words.
+         */
+        DifferenceView: {
+            /** D50 Percent */
+            d50_percent: number;
+            /** Distance Ln */
+            distance_ln: number;
+            /** Interval95 Percent */
+            interval95_percent: number[];
+            /** Real */
+            real: boolean;
+            /** Sample Id */
+            sample_id: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * DistributionView
+         * @description A size curve in one weighting and by one diameter, with its bands, marks and cuts.
+         */
+        DistributionView: {
+            /** Boulder Share */
+            boulder_share: number;
+            /** Boulders Um */
+            boulders_um: number;
+            /** Cumulative */
+            cumulative: number[];
+            /** Cumulative High */
+            cumulative_high: number[];
+            /** Cumulative Low */
+            cumulative_low: number[];
+            /** Cut Um */
+            cut_um: number;
+            /** D10 Um */
+            d10_um: number;
+            /** D50 Um */
+            d50_um: number;
+            /** D90 Um */
+            d90_um: number;
+            /** Density */
+            density: number[];
+            /**
+             * Diameter
+             * @enum {string}
+             */
+            diameter: "area" | "sieve";
+            /** Fines Share */
+            fines_share: number | null;
+            /** Fines Um */
+            fines_um: number;
+            /** High */
+            high: number[];
+            /** Limit Um */
+            limit_um: number;
+            /** Low */
+            low: number[];
+            /** Modes */
+            modes: components["schemas"]["ModeView"][];
+            /** Size Um */
+            size_um: number[];
+            /**
+             * Weighting
+             * @enum {string}
+             */
+            weighting: "number" | "surface" | "volume";
+        };
+        /**
+         * EditView
+         * @description A correction by hand, in words; ``undone`` ones can be done again.
+         */
+        EditView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Undone */
+            undone: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * EnoughDocument
+         * @description Half width of D50's interval as a share, and how many more photos bring it to ``wanted`` (null: no few do).
+         */
+        EnoughDocument: {
+            /** Half Width */
+            half_width: number;
+            /** More Photos */
+            more_photos: number | null;
+            /** Wanted */
+            wanted: number;
+        };
+        /**
          * ErrorDocument
          * @description What went wrong, in a person's words, with what to do about it.
          */
@@ -1087,13 +1483,23 @@ export interface components {
         };
         /**
          * FindingDocument
-         * @description One finding.
+         * @description One finding, and where it shows: x0, y0, x1, y1 in pixels of photo ``photo`` (from 0).
          */
         FindingDocument: {
             /** Code */
             code: string;
             /** Message */
             message: string;
+            /**
+             * Photo
+             * @default null
+             */
+            photo?: number | null;
+            /**
+             * Place Px
+             * @default null
+             */
+            place_px?: number[] | null;
             /** Remedy */
             remedy: string;
             /** Severity */
@@ -1283,6 +1689,7 @@ export interface components {
          * @description The measurement of one sample.
          */
         MeasurementDocument: {
+            between: components["schemas"]["BetweenDocument"] | null;
             /** Blur Fwhm Um */
             blur_fwhm_um: number;
             /** Boulder Share */
@@ -1311,6 +1718,7 @@ export interface components {
             diameter?: string;
             /** Effective Count */
             effective_count: number;
+            enough: components["schemas"]["EnoughDocument"];
             extrapolated: components["schemas"]["ExtrapolatedDocument"];
             /** Findings */
             findings: components["schemas"]["FindingDocument"][];
@@ -1336,11 +1744,79 @@ export interface components {
             };
             /** Span */
             span: number;
+            verdict: components["schemas"]["VerdictDocument"];
             /**
              * Weighting
              * @default volume
              */
             weighting?: string;
+        };
+        /**
+         * MeasuringJob
+         * @description Photos being measured as one sample; ``sample_id`` is there when it is finished and one photo at least was good.
+         */
+        MeasuringJob: {
+            error: components["schemas"]["ErrorDocument"] | null;
+            /** Finished */
+            finished: boolean;
+            /** Id */
+            id: number;
+            /** Photos */
+            photos: components["schemas"]["PhotoProgress"][];
+            /** Sample Id */
+            sample_id: number | null;
+        };
+        /**
+         * MeasuringUpload
+         * @description Photos of one grind and what is known of it; with ``sample_id`` they are added to that sample.
+         */
+        MeasuringUpload: {
+            /**
+             * Bar Mm
+             * @default null
+             */
+            bar_mm?: number | null;
+            /**
+             * Coffee Id
+             * @default null
+             */
+            coffee_id?: number | null;
+            /**
+             * Grinder Id
+             * @default null
+             */
+            grinder_id?: number | null;
+            /** Photos */
+            photos: string[];
+            /**
+             * Sample Id
+             * @default null
+             */
+            sample_id?: number | null;
+            /**
+             * Scale
+             * @default card
+             */
+            scale?: string;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
+        };
+        /**
+         * ModeView
+         * @description One mode of the mixture that explains the curve.
+         */
+        ModeView: {
+            /** Density */
+            density: number[];
+            /** Median Um */
+            median_um: number;
+            /** Share */
+            share: number;
+            /** Sigma Ln */
+            sigma_ln: number;
         };
         /**
          * MoveDocument
@@ -1532,17 +2008,44 @@ export interface components {
         };
         /**
          * Outlines
-         * @description Outlines of one photo's grounds in its pixels: ground i owns points start[i] to start[i + 1] of x and y.
+         * @description One photo's grounds as the machine found them: ground i owns points start[i] to start[i + 1] of x and y, px.
+         *
+         *     ``number`` tells grounds apart; ``left_out`` says why one does not count ("" for those that do).
          */
         Outlines: {
+            /** Circularity */
+            circularity: number[];
             /** Diameter Um */
             diameter_um: number[];
+            /** Left Out */
+            left_out: string[];
+            /** Max Feret Um */
+            max_feret_um: number[];
+            /** Min Feret Um */
+            min_feret_um: number[];
+            /** Number */
+            number: number[];
+            /** Split */
+            split: boolean[];
             /** Start */
             start: number[];
             /** X Px */
             x_px: number[];
             /** Y Px */
             y_px: number[];
+        };
+        /**
+         * OverlayView
+         * @description A sample's curve for laying over another's.
+         */
+        OverlayView: {
+            curve: components["schemas"]["CurveView"];
+            /** D50 Um */
+            d50_um: number;
+            /** Label */
+            label: string;
+            /** Sample Id */
+            sample_id: number;
         };
         /**
          * PathPoint
@@ -1557,8 +2060,33 @@ export interface components {
             tds_percent: number;
         };
         /**
+         * PhotoProgress
+         * @description How far one photo is; a refused one says why and what to do.
+         */
+        PhotoProgress: {
+            /** @default null */
+            error?: components["schemas"]["ErrorDocument"] | null;
+            /** File Name */
+            file_name: string;
+            /**
+             * Grounds
+             * @default null
+             */
+            grounds?: number | null;
+            /**
+             * Seconds
+             * @default null
+             */
+            seconds?: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "measuring" | "done" | "refused";
+        };
+        /**
          * PhotoView
-         * @description A photo as shown: where its picture is and its size.
+         * @description A photo as shown: its picture, its size, and where its scale was taken from and can be checked.
          */
         PhotoView: {
             /** Content Hash */
@@ -1567,6 +2095,16 @@ export interface components {
             file_name: string;
             /** Height Px */
             height_px: number;
+            /** Region Px */
+            region_px: number[][];
+            /** Scale Mark Px */
+            scale_mark_px: number[][];
+            /** Scale Method */
+            scale_method: string;
+            /** Ten Mm Px */
+            ten_mm_px: number[][];
+            /** Tilt Deg */
+            tilt_deg: number | null;
             /** Um Per Px */
             um_per_px: number;
             /** Width Px */
@@ -1849,6 +2387,22 @@ export interface components {
             water_g?: number | null;
         };
         /**
+         * ReviewView
+         * @description What corrections change of the machine's result: numbers of grounds, and the grounds made by hand by photo.
+         */
+        ReviewView: {
+            /** Edits */
+            edits: components["schemas"]["EditView"][];
+            /** Excluded */
+            excluded: number[];
+            /** Included */
+            included: number[];
+            /** Made */
+            made: components["schemas"]["Outlines"][];
+            /** Replaced */
+            replaced: number[];
+        };
+        /**
          * RuledOutDocument
          * @description A change that would do harm.
          */
@@ -1895,12 +2449,20 @@ export interface components {
             measurement: components["schemas"]["MeasurementDocument"];
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
+            /**
+             * Refused
+             * @default []
+             */
+            refused?: components["schemas"]["FindingDocument"][];
+            review: components["schemas"]["ReviewView"];
             /** Ruler */
             ruler: components["schemas"]["RulerGround"][];
             /** Setting */
             setting: string | null;
             /** Simulated */
             simulated: boolean;
+            /** Source */
+            source: string;
             /** Version */
             version: number;
             /** Windows */
@@ -1913,34 +2475,6 @@ export interface components {
         SampleList: {
             /** Samples */
             samples: components["schemas"]["SampleView"][];
-        };
-        /**
-         * SampleUpload
-         * @description Photos of one grind and what is known of it.
-         */
-        SampleUpload: {
-            /**
-             * Coffee Id
-             * @default null
-             */
-            coffee_id?: number | null;
-            /**
-             * Grinder Id
-             * @default null
-             */
-            grinder_id?: number | null;
-            /** Photos */
-            photos: string[];
-            /**
-             * Scale
-             * @default card
-             */
-            scale?: string;
-            /**
-             * Setting
-             * @default null
-             */
-            setting?: string | null;
         };
         /**
          * SampleView
@@ -1969,6 +2503,8 @@ export interface components {
             setting: string | null;
             /** Simulated */
             simulated: boolean;
+            /** Source */
+            source: string;
             /** Version */
             version: number;
         };
@@ -2007,6 +2543,33 @@ export interface components {
             poured_g: number[];
             /** T S */
             t_s: number[];
+        };
+        /**
+         * SieveMasses
+         * @description Weighed sieves: what stayed on each, what fell into the pan, and which grind it was.
+         */
+        SieveMasses: {
+            /** Aperture Um */
+            aperture_um: number[];
+            /**
+             * Coffee Id
+             * @default null
+             */
+            coffee_id?: number | null;
+            /**
+             * Grinder Id
+             * @default null
+             */
+            grinder_id?: number | null;
+            /** Pan G */
+            pan_g: number;
+            /** Retained G */
+            retained_g: number[];
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
         };
         /**
          * SizeYield
@@ -2220,6 +2783,17 @@ export interface components {
             tds_percent: number;
         };
         /**
+         * TableUpload
+         * @description A distribution made elsewhere: rows of low_um, high_um, mass.
+         */
+        TableUpload: {
+            /**
+             * Table
+             * Format: binary
+             */
+            table: string;
+        };
+        /**
          * TargetBox
          * @description A target as drawn.
          */
@@ -2240,6 +2814,42 @@ export interface components {
             ey_percent: number[];
             /** Tds Percent */
             tds_percent: number[];
+        };
+        /**
+         * VerdictDocument
+         * @description Whether the photos can be used (good, usable with care, retake) and why.
+         */
+        VerdictDocument: {
+            /** Level */
+            level: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * WhatIfView
+         * @description A grind that is only thought of: its curve and figures, the mass lost, and the figures before.
+         */
+        WhatIfView: {
+            /** Before Below 100 */
+            before_below_100: number;
+            /** Before D50 Um */
+            before_d50_um: number;
+            /** Below 100 */
+            below_100: number;
+            /** Cumulative */
+            cumulative: number[];
+            /** D10 Um */
+            d10_um: number;
+            /** D50 Um */
+            d50_um: number;
+            /** D90 Um */
+            d90_um: number;
+            /** Density */
+            density: number[];
+            /** Lost Share */
+            lost_share: number;
+            /** Size Um */
+            size_um: number[];
         };
         /**
          * WindowView
@@ -2858,6 +3468,57 @@ export interface operations {
             };
         };
     };
+    measure_import_distribution_distributions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["TableUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     grinders_list_grinders_grinders_get: {
         parameters: {
             query?: never;
@@ -3025,6 +3686,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_start_measuring_measuring_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["MeasuringUpload"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringJob"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_look_at_measuring_measuring__int_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringJob"];
                 };
             };
             /** @description Not Found */
@@ -3401,18 +4162,16 @@ export interface operations {
             };
         };
     };
-    measure_add_sample_samples_post: {
+    measure_compare_samples_samples_compare_get: {
         parameters: {
-            query?: never;
+            query: {
+                ids: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["SampleUpload"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3420,7 +4179,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SampleDetail"];
+                    "application/json": components["schemas"]["ComparisonView"];
                 };
             };
             /** @description Not Found */
@@ -3550,6 +4309,363 @@ export interface operations {
             };
         };
     };
+    measure_get_distribution_samples__int_id__distribution_get: {
+        parameters: {
+            query?: {
+                weighting?: "number" | "surface" | "volume";
+                diameter?: "area" | "sieve";
+                fines_um?: number;
+                boulders_um?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_get_distribution_csv_samples__int_id__distribution_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_correct_sample_samples__int_id__edits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_redo_correction_samples__int_id__edits__int_edit_id__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                edit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_undo_correction_samples__int_id__edits__int_edit_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                edit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_get_measurement_samples__int_id__measurement_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_mix_samples_samples__int_id__mixed_get: {
+        parameters: {
+            query: {
+                with_id: number;
+                share: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     measure_get_particles_samples__int_id__particles_csv_get: {
         parameters: {
             query?: never;
@@ -3568,6 +4684,56 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_get_annotated_samples__int_id__photos__int_index__annotated_png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description Not Found */
@@ -3702,6 +4868,55 @@ export interface operations {
             };
         };
     };
+    measure_get_report_samples__int_id__report_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     measure_restore_sample_samples__int_id__restore_post: {
         parameters: {
             query?: never;
@@ -3720,6 +4935,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SampleView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_sieve_sample_samples__int_id__sieved_get: {
+        parameters: {
+            query: {
+                aperture_um: number;
+                keep?: "over" | "under";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    measure_add_sieving_sievings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SieveMasses"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDetail"];
                 };
             };
             /** @description Not Found */

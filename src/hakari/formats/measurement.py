@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+from typing import Any, cast
 
 from hakari.core.photo.card import CHECK_BAR_MM, Card
 from hakari.core.photo.quality import of_photo, verdict_of
-from hakari.core.photo.result import Finding, Particles, PhotoResult
+from hakari.core.photo.result import Finding, Particles, PhotoResult, Severity
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
 
@@ -57,6 +58,13 @@ class FindingDocument(Document):
             code=finding.code, severity=finding.severity, message=finding.message, remedy=finding.remedy,
             photo=finding.photo, place_px=place,
         )  # fmt: skip
+
+    def core(self) -> Finding:
+        """The core's finding."""
+        place = tuple(self.place_px) if self.place_px else None
+        return Finding(
+            self.code, cast(Severity, self.severity), self.message, self.remedy, cast(Any, place), self.photo
+        )
 
 
 class VerdictDocument(Document):
@@ -141,36 +149,63 @@ class MeasurementDocument(Document):
     @classmethod
     def of(cls, summary: Summary, photos: list[PhotoResult]) -> MeasurementDocument:
         """Put a sample's summary and its photos into the format."""
-        m, whole, ci = summary.moments, summary.whole, summary.intervals
-        findings = [f for i, p in enumerate(photos) for f in of_photo(p.findings, i)] + list(summary.findings)
-        unique = list({(f.code, f.message): f for f in findings}.values())
-        verdict, between = verdict_of(unique), summary.between
         first = photos[0].scale
         return cls(
-            photos=len(photos), particles=summary.counted,
+            photos=len(photos), blur_fwhm_um=max(p.blur_fwhm_um for p in photos), coverage=max(p.coverage for p in photos),
             scale=ScaleDocument(method=first.method, um_per_px=first.um_per_px, tilt_deg=first.tilt_deg),
-            d10_um=m.d10_um, d50_um=m.d50_um, d90_um=m.d90_um, span=m.span, d32_um=m.d32_um, d43_um=m.d43_um,
-            mass_below_um={f"{u:.0f}": v for u, v in summary.mass_below.items()},
-            boulder_share=summary.boulder_share, boulder_um=summary.boulder_um,
-            extrapolated=ExtrapolatedDocument(
-                d50_um=whole.d50_um, mass_below_um={f"{u:.0f}": whole.below(u) for u in summary.mass_below},
-                method=summary.whole_method, fines_relative_sd=whole.fines_relative_sd,
-            ),
-            ci95=IntervalsDocument(d10_um=ci.d10_um, d50_um=ci.d50_um, d90_um=ci.d90_um),
-            effective_count=summary.effective_count, resolution_limit_um=summary.limit_um,
-            blur_fwhm_um=max(p.blur_fwhm_um for p in photos), cut_um=summary.cut_um,
-            coverage=max(p.coverage for p in photos),
-            findings=[FindingDocument.of(f) for f in unique],
-            verdict=VerdictDocument(level=verdict.level, reason=verdict.reason),
-            enough=EnoughDocument(
-                half_width=summary.enough.half_width, wanted=summary.enough.wanted,
-                more_photos=summary.enough.more_photos,
-            ),
-            between=None if between is None else BetweenDocument(
-                d50_um=list(between.d50_um), tau_ln=between.tau_ln, differ=between.differ
-            ),
             seconds={k: round(sum(p.seconds[k] for p in photos), 3) for k in photos[0].seconds},
+            **_judged([f for i, p in enumerate(photos) for f in of_photo(p.findings, i)], summary), **_figures(summary),
         )  # fmt: skip
+
+    def extended(self, summary: Summary, more: list[PhotoResult]) -> MeasurementDocument:
+        """The same sample with more photos."""
+        of_photos = [f.core() for f in self.findings if f.photo is not None]
+        of_photos += [f for i, p in enumerate(more) for f in of_photo(p.findings, self.photos + i)]
+        together = {
+            "photos": self.photos + len(more),
+            "blur_fwhm_um": max(self.blur_fwhm_um, *(p.blur_fwhm_um for p in more)),
+            "coverage": max(self.coverage, *(p.coverage for p in more)),
+            "seconds": {k: round(v + sum(p.seconds[k] for p in more), 3) for k, v in self.seconds.items()},
+        }
+        return self.model_copy(update={**together, **_judged(of_photos, summary), **_figures(summary)})
+
+    def revised(self, summary: Summary) -> MeasurementDocument:
+        """The same photos after a person's corrections of the grounds."""
+        of_photos = [f.core() for f in self.findings if f.photo is not None]
+        return self.model_copy(update={**_judged(of_photos, summary), **_figures(summary)})
+
+
+def _judged(of_photos: list[Finding], summary: Summary) -> dict[str, Any]:
+    """Findings of the photos and of the sample, each once, and the verdict that follows."""
+    unique = list({(f.code, f.message): f for f in [*of_photos, *summary.findings]}.values())
+    verdict = verdict_of(unique)
+    return {
+        "findings": [FindingDocument.of(f) for f in unique],
+        "verdict": VerdictDocument(level=verdict.level, reason=verdict.reason),
+    }
+
+
+def _figures(summary: Summary) -> dict[str, Any]:
+    """What is computed from the grounds."""
+    m, whole, ci, between, enough = (
+        summary.moments, summary.whole, summary.intervals, summary.between, summary.enough
+    )  # fmt: skip
+    return {
+        "particles": summary.counted, "d10_um": m.d10_um, "d50_um": m.d50_um, "d90_um": m.d90_um, "span": m.span,
+        "d32_um": m.d32_um, "d43_um": m.d43_um,
+        "mass_below_um": {f"{u:.0f}": v for u, v in summary.mass_below.items()},
+        "boulder_share": summary.boulder_share, "boulder_um": summary.boulder_um,
+        "extrapolated": ExtrapolatedDocument(
+            d50_um=whole.d50_um, mass_below_um={f"{u:.0f}": whole.below(u) for u in summary.mass_below},
+            method=summary.whole_method, fines_relative_sd=whole.fines_relative_sd,
+        ),
+        "ci95": IntervalsDocument(d10_um=ci.d10_um, d50_um=ci.d50_um, d90_um=ci.d90_um),
+        "effective_count": summary.effective_count, "resolution_limit_um": summary.limit_um, "cut_um": summary.cut_um,
+        "enough": EnoughDocument(half_width=enough.half_width, wanted=enough.wanted, more_photos=enough.more_photos),
+        "between": None if between is None else BetweenDocument(
+            d50_um=list(between.d50_um), tau_ln=between.tau_ln, differ=between.differ
+        ),
+    }  # fmt: skip
 
 
 PARTICLE_COLUMNS = (

@@ -8,7 +8,8 @@ from pathlib import Path
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale
 from hakari.formats.base import Document
-from hakari.service.samples import SampleDetail, add_sample
+from hakari.service.sample_views import SampleDetail
+from hakari.service.samples import add_sample
 from hakari.service.workspace import Workspace
 
 FOLDER = Path(__file__).parents[1] / "demo" / "photos"

@@ -6,8 +6,9 @@ import io
 from dataclasses import fields
 
 import numpy as np
+import numpy.typing as npt
 
-from hakari.core.photo.result import Particles
+from hakari.core.photo.result import LEFT_OUT, Particles
 from hakari.formats.base import Document, Pair
 
 RULER_GROUNDS = 110
@@ -22,9 +23,18 @@ class RulerGround(Document):
 
 
 class Outlines(Document):
-    """Outlines of one photo's grounds in its pixels: ground i owns points start[i] to start[i + 1] of x and y."""
+    """One photo's grounds as the machine found them: ground i owns points start[i] to start[i + 1] of x and y, px.
 
+    ``number`` tells grounds apart; ``left_out`` says why one does not count ("" for those that do).
+    """
+
+    number: list[int]
     diameter_um: list[float]
+    min_feret_um: list[float]
+    max_feret_um: list[float]
+    circularity: list[float]
+    left_out: list[str]
+    split: list[bool]
     start: list[int]
     x_px: list[float]
     y_px: list[float]
@@ -43,17 +53,18 @@ def unpack(data: bytes) -> Particles:
         return Particles(**{f.name: arrays[f.name] for f in fields(Particles)})
 
 
-def outlines_of(particles: Particles, photo_index: int) -> Outlines:
-    """Outlines of the grounds of one photo of a sample."""
-    p = particles
-    mine = np.flatnonzero(p.photo == photo_index)
-    starts, ends = p.outline_start[:-1][mine], p.outline_start[1:][mine]
-    counts = ends - starts
-    total = np.concatenate([[0], np.cumsum(counts)])
-    points = p.outline_px[np.repeat(starts - total[:-1], counts) + np.arange(total[-1])]
+def outlines_of(particles: Particles, numbers: npt.NDArray[np.int64], rows: npt.NDArray[np.int64]) -> Outlines:
+    """Outlines and numbers of some grounds."""
+    p = particles.select(rows)
+
+    def tenths(values: npt.NDArray[np.floating]) -> list[float]:
+        return [float(v) for v in np.round(np.asarray(values, np.float64), 1)]
+
     return Outlines(
-        diameter_um=np.round(p.diameter_um[mine], 1).tolist(), start=total.tolist(),
-        x_px=np.round(points[:, 0].astype(float), 1).tolist(), y_px=np.round(points[:, 1].astype(float), 1).tolist(),
+        number=numbers[rows].tolist(), diameter_um=tenths(p.diameter_um), min_feret_um=tenths(p.min_feret_um),
+        max_feret_um=tenths(p.max_feret_um), circularity=np.round(p.circularity, 2).tolist(),
+        left_out=[LEFT_OUT[k] for k in p.left_out.tolist()], split=p.was_split.tolist(),
+        start=p.outline_start.tolist(), x_px=tenths(p.outline_px[:, 0]), y_px=tenths(p.outline_px[:, 1]),
     )  # fmt: skip
 
 
@@ -62,7 +73,7 @@ def grain_ruler(particles: Particles, limit_um: float, px_um: float) -> list[Rul
 
     A ground of few pixels has no shape that can be told; its outline is left empty.
     """
-    p = particles
+    p = particles.counted
     usable = np.flatnonzero((p.diameter_um >= limit_um) & (np.diff(p.outline_start) >= 5))
     if len(usable) == 0:
         return []

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
@@ -104,15 +105,20 @@ def summarise_grounds(particles: Particles, limit_um: float) -> Summary:
     return summarise(particles, limit_um, np.random.default_rng(zlib.crc32(particles.diameter_um.tobytes())))
 
 
-def overlay_png(data: bytes, particles: Particles) -> bytes:
-    """The photo with the outlines of its grounds, as PNG."""
-    picture = np.ascontiguousarray(decode(data).rgb[:, :, ::-1])
-    particles = particles.counted
-    s = particles.outline_start
-    points = np.round(particles.outline_px * 8).astype(np.int32)
+def drawn_outlines(rgb: npt.NDArray[np.uint8], particles: Particles) -> npt.NDArray[np.uint8]:
+    """A picture with the outlines of the grounds that count, in OpenCV's order of colours."""
+    picture = np.ascontiguousarray(rgb[:, :, ::-1])
+    counted = particles.counted
+    s = counted.outline_start
+    points = np.round(counted.outline_px * 8).astype(np.int32)
     outlines = [points[a:b].reshape(-1, 1, 2) for a, b in zip(s[:-1], s[1:], strict=True) if b - a > 2]
     cv2.polylines(picture, outlines, True, (34, 75, 207), 1, cv2.LINE_AA, 3)
-    ok, png = cv2.imencode(".png", picture)
+    return picture
+
+
+def overlay_png(data: bytes, particles: Particles) -> bytes:
+    """The photo with the outlines of its grounds, as PNG."""
+    ok, png = cv2.imencode(".png", drawn_outlines(decode(data).rgb, particles))
     if not ok:
         raise InputError("overlay-failed", "The overlay could not be drawn.", "Try without --overlay.")
     return png.tobytes()

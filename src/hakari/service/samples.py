@@ -2,89 +2,36 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
 from cv2.typing import MatLike
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import ScaleChoice
-from hakari.formats.base import Document, Pair
-from hakari.formats.measurement import MeasurementDocument, particles_csv
+from hakari.core.photo.result import Particles, PhotoResult, concatenate
+from hakari.core.photo.review import review
+from hakari.core.psd.summary import Summary
+from hakari.formats.measurement import FindingDocument, MeasurementDocument
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
-from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of, pack, unpack
-from hakari.service.measuring import MeasuredSample
-from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, lookup, mark_deleted
+from hakari.service.grounds import Outlines, outlines_of, pack
+from hakari.service.measuring import as_sample, summarise_grounds
+from hakari.service.sample_views import (
+    SampleDetail,
+    SampleList,
+    SampleView,
+    core_edit,
+    curve_view,
+    photo_row,
+    sample_detail_view,
+    sample_view,
+)
+from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
 from hakari.store import models
 
 DISPLAY_LONG_SIDE_PX = 3200
-
-
-class PhotoView(Document):
-    """A photo as shown: where its picture is and its size."""
-
-    content_hash: str
-    file_name: str
-    width_px: int
-    height_px: int
-    um_per_px: float
-
-
-class CurveView(Document):
-    """The smooth curve and its band: density of mass per ln d at each size."""
-
-    size_um: list[float]
-    density: list[float]
-    cumulative: list[float]
-    low: list[float]
-    high: list[float]
-
-
-class WindowView(Document):
-    """A method's window and where this median lies in it."""
-
-    method: str
-    label: str
-    low_um: float
-    high_um: float
-    verdict: str
-
-
-class SampleView(Document):
-    """A sample in a list."""
-
-    id: int
-    version: int
-    created_at: str
-    coffee_id: int | None
-    coffee_name: str | None
-    grinder_id: int | None
-    grinder_name: str | None
-    setting: str | None
-    simulated: bool
-    d50_um: float
-    d50_ci95_um: Pair
-    photos: list[PhotoView]
-
-
-class SampleDetail(SampleView):
-    """A sample with everything that its station shows."""
-
-    measurement: MeasurementDocument
-    curve: CurveView
-    ruler: list[RulerGround]
-    windows: list[WindowView]
-
-
-class SampleList(Document):
-    """All samples, newest first."""
-
-    samples: list[SampleView]
 
 
 def add_sample(
@@ -108,39 +55,115 @@ def add_sample(
     """
     if not photos:
         raise InputError("no-photo", "No photo came with this.", "Choose one or more photos.", field="photos")
+    check_place(ws, grinder_id, setting)
+    results = [ws.measure_photo(data, scale) for _, data in photos]
+    return keep_sample(
+        ws, photos, results, coffee_id=coffee_id, grinder_id=grinder_id, setting=setting, simulated=simulated
+    )
+
+
+def check_place(ws: Workspace, grinder_id: int | None, setting: str | None) -> None:
+    """Refuse a setting that its grinder does not have, before anything is measured."""
     with ws.transaction() as session:
         if grinder_id is not None and setting:
             present_era(find(session, models.Grinder, grinder_id, "grinder"), setting)
-    measured = ws.measure([data for _, data in photos], scale)
+
+
+def keep_sample(
+    ws: Workspace,
+    photos: list[tuple[str, bytes]],
+    results: list[PhotoResult],
+    *,
+    coffee_id: int | None = None,
+    grinder_id: int | None = None,
+    setting: str | None = None,
+    simulated: bool = False,
+    refused: list[FindingDocument] | None = None,
+) -> SampleDetail:
+    """Keep measured photos of one grind as a sample and put it on the bench."""
+    measured = as_sample(results)
     hashes = [ws.files.put(data) for _, data in photos]
     grounds_hash = ws.files.put(pack(measured.particles))
     with ws.transaction() as session:
-        coffee = find(session, models.Coffee, coffee_id, "coffee") if coffee_id is not None else None
         row = models.Sample(
-            coffee_id=coffee.id if coffee else None, era_id=None, setting=None, simulated=simulated,
             d50_um=measured.document.d50_um, measurement=measured.document.model_dump(mode="json"),
-            curve=_curve(measured).model_dump(), whole=GrindClasses.of(measured.summary.whole).model_dump(),
-            grounds_hash=grounds_hash,
-            photos=[
-                models.Photo(
-                    content_hash=h, file_name=name[:200], width_px=p.width_px, height_px=p.height_px,
-                    um_per_px=p.scale.um_per_px,
-                )
-                for h, (name, _), p in zip(hashes, photos, measured.photos, strict=True)
-            ],
+            curve=curve_view(measured.summary).model_dump(),
+            whole=GrindClasses.of(measured.summary.whole).model_dump(), grounds_hash=grounds_hash, simulated=simulated,
+            photos=[photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True)],
         )  # fmt: skip
-        session.add(row)
-        session.flush()
-        bench = bench_row(session)
-        bench.sample_id = row.id
-        if coffee:
-            bench.coffee_id = coffee.id
-        # A photo of unknown setting says nothing of the grinder that stood on the bench before.
-        bench.grinder_id = bench.setting = None
-        if grinder_id is not None and setting:
-            _place(session, row, grinder_id, setting)
-            bench.grinder_id, bench.setting = grinder_id, row.setting
-        return _detail(ws, session, row)
+        put_on_bench(session, row, coffee_id, grinder_id, setting)
+        return sample_detail_view(ws, session, row, refused)
+
+
+def put_on_bench(
+    session: Session, row: models.Sample, coffee_id: int | None, grinder_id: int | None, setting: str | None
+) -> None:
+    """Add a sample's row and make it what is being worked on."""
+    coffee = find(session, models.Coffee, coffee_id, "coffee") if coffee_id is not None else None
+    row.coffee_id = coffee.id if coffee else None
+    session.add(row)
+    session.flush()
+    bench = bench_row(session)
+    bench.sample_id = row.id
+    if coffee:
+        bench.coffee_id = coffee.id
+    # A photo of unknown setting says nothing of the grinder that stood on the bench before.
+    bench.grinder_id = bench.setting = None
+    if grinder_id is not None and setting:
+        _place(session, row, grinder_id, setting)
+        bench.grinder_id, bench.setting = grinder_id, row.setting
+
+
+def add_photos(
+    ws: Workspace,
+    sample_id: int,
+    photos: list[tuple[str, bytes]],
+    results: list[PhotoResult],
+    refused: list[FindingDocument] | None = None,
+) -> SampleDetail:
+    """Add measured photos of the same grind to a sample; corrections made so far stand."""
+    hashes = [ws.files.put(data) for _, data in photos]
+    with ws.transaction() as session:
+        row = find(session, models.Sample, sample_id, "sample")
+        if row.source != "photo":
+            raise InputError("not-from-photos", "This sample was not measured on photos.", "Make a new sample of them.")
+        known = {p.content_hash for p in row.photos}
+        if any(h in known for h in hashes):
+            raise InputError(
+                "photo-known", "This photo is part of the sample already.", "Spread a new pinch.", "photos"
+            )
+        held = ws.grounds(row.grounds_hash)
+        parts = [held.select(np.flatnonzero(held.photo == k)) for k in range(len(row.photos))]
+        together = concatenate([*parts, *(r.particles for r in results)])
+        old = MeasurementDocument.model_validate(row.measurement)
+        limit = max(old.resolution_limit_um, *(r.resolution_limit_um for r in results))
+        row.grounds_hash = ws.files.put(pack(together))
+        row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
+        summary = _summary(row, together, limit)
+        _rewrite(session, row, summary, old.extended(summary, results))
+        return sample_detail_view(ws, session, row, refused)
+
+
+def _summary(row: models.Sample, machine: Particles, limit_um: float) -> Summary:
+    edits = [core_edit(e) for e in row.edits if e.deleted_at is None]
+    return summarise_grounds(review(machine, edits).particles, limit_um)
+
+
+def recompute(ws: Workspace, session: Session, row: models.Sample) -> None:
+    """Bring a sample's figures up to date with the corrections that stand."""
+    document = MeasurementDocument.model_validate(row.measurement)
+    summary = _summary(row, ws.grounds(row.grounds_hash), document.resolution_limit_um)
+    _rewrite(session, row, summary, document.revised(summary))
+
+
+def _rewrite(session: Session, row: models.Sample, summary: Summary, document: MeasurementDocument) -> None:
+    row.measurement, row.d50_um = document.model_dump(mode="json"), document.d50_um
+    row.curve = curve_view(summary).model_dump()
+    row.whole = GrindClasses.of(summary.whole).model_dump()
+    session.flush()
+    era = session.get(models.Era, row.era_id) if row.era_id is not None else None
+    if era is not None and row.setting:
+        _place(session, row, era.grinder_id, row.setting)
 
 
 def place_sample(ws: Workspace, sample_id: int, grinder_id: int, setting: str) -> SampleDetail:
@@ -150,7 +173,7 @@ def place_sample(ws: Workspace, sample_id: int, grinder_id: int, setting: str) -
         _place(session, row, grinder_id, setting)
         bench = bench_row(session)
         bench.sample_id, bench.grinder_id, bench.setting = row.id, grinder_id, row.setting
-        return _detail(ws, session, row)
+        return sample_detail_view(ws, session, row)
 
 
 def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) -> None:
@@ -175,13 +198,13 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
 def list_samples(ws: Workspace) -> SampleList:
     """All samples, newest first."""
     with ws.transaction() as session:
-        return SampleList(samples=[_view(session, s) for s in reversed(alive(session, models.Sample))])
+        return SampleList(samples=[sample_view(session, s) for s in reversed(alive(session, models.Sample))])
 
 
 def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
     """One sample with its curve and grain ruler."""
     with ws.transaction() as session:
-        return _detail(ws, session, find(session, models.Sample, sample_id, "sample"))
+        return sample_detail_view(ws, session, find(session, models.Sample, sample_id, "sample"))
 
 
 def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleView:
@@ -196,23 +219,23 @@ def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleVi
             bench.sample_id = None
         elif not deleted and bench.sample_id is None:
             bench.sample_id = row.id
-        return _view(session, row)
+        return sample_view(session, row)
+
+
+def find_photo(row: models.Sample, photo_index: int) -> models.Photo:
+    """A photo of a sample; ``InputError`` ``no-such-photo``."""
+    if not 0 <= photo_index < len(row.photos):
+        raise InputError("no-such-photo", "The sample has no such photo.", "Choose one of its photos.")
+    return row.photos[photo_index]
 
 
 def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
-    """Outlines of the grounds of one photo."""
+    """Outlines of the grounds of one photo, as the machine found them."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
-        if not 0 <= photo_index < len(row.photos):
-            raise InputError("no-such-photo", "The sample has no such photo.", "Choose one of its photos.")
-        return outlines_of(unpack(ws.files.get(row.grounds_hash)), photo_index)
-
-
-def sample_particles_csv(ws: Workspace, sample_id: int) -> str:
-    """All grounds of a sample as CSV."""
-    with ws.transaction() as session:
-        row = find(session, models.Sample, sample_id, "sample")
-        return particles_csv(unpack(ws.files.get(row.grounds_hash)))
+        find_photo(row, photo_index)
+        machine = ws.grounds(row.grounds_hash)
+        return outlines_of(machine, np.arange(len(machine)), np.flatnonzero(machine.photo == photo_index))
 
 
 def display_picture(ws: Workspace, content_hash: str) -> bytes:
@@ -227,55 +250,3 @@ def display_picture(ws: Workspace, content_hash: str) -> bytes:
         rgb = cv2.resize(rgb, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
     _, jpeg = cv2.imencode(".jpg", rgb[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 85])
     return jpeg.tobytes()
-
-
-def _curve(measured: MeasuredSample) -> CurveView:
-    curve, band = measured.summary.curve, measured.summary.band
-    keep = np.arange(0, len(curve.size_um), 2)
-
-    def rounded(values: Any) -> list[float]:
-        return [round(float(v), 5) for v in values]
-
-    return CurveView(
-        size_um=[round(float(v), 2) for v in curve.size_um[keep]], density=rounded(curve.density[keep]),
-        cumulative=rounded(curve.cumulative[keep]),
-        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.low)),
-        high=rounded(np.interp(curve.size_um[keep], band.size_um, band.high)),
-    )  # fmt: skip
-
-
-def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
-    """Windows of the methods, each at the dose on the bench where it matters."""
-    chosen = {w.method: window_for(w.method, dose_g or 17.0) or w for w in WINDOWS}
-    return [
-        WindowView(method=w.method, label=w.label, low_um=w.low_um, high_um=w.high_um, verdict=w.verdict(d50_um))
-        for w in chosen.values()
-    ]
-
-
-def _view(session: Session, row: models.Sample) -> SampleView:
-    era = lookup(session, models.Era, row.era_id)
-    coffee = lookup(session, models.Coffee, row.coffee_id)
-    return SampleView(
-        id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
-        coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
-        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
-        d50_um=row.d50_um, d50_ci95_um=tuple(row.measurement["ci95"]["d50_um"]),
-        photos=[
-            PhotoView(content_hash=p.content_hash, file_name=p.file_name, width_px=p.width_px, height_px=p.height_px,
-                      um_per_px=p.um_per_px)
-            for p in row.photos
-        ],
-    )  # fmt: skip
-
-
-def _detail(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
-    m = MeasurementDocument.model_validate(row.measurement)
-    bench = bench_row(session)
-    plan = lookup(session, models.Plan, bench.plan_id)
-    particles = unpack(ws.files.get(row.grounds_hash))
-    return SampleDetail(
-        **_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
-        ruler=grain_ruler(particles, m.resolution_limit_um, m.scale.um_per_px),
-        windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
-    )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import multiprocessing
 import os
+import threading
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
@@ -17,11 +18,14 @@ from sqlalchemy.orm.exc import StaleDataError
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
-from hakari.service.measuring import MeasuredSample, measure_files
+from hakari.core.photo.result import Particles, PhotoResult
+from hakari.service.grounds import unpack
+from hakari.service.measuring import measure_one
 from hakari.store import models
 from hakari.store.database import migrate, open_engine, session_factory
 from hakari.store.files import FileStore
 
+HELD_SAMPLES = 8
 Row = TypeVar("Row", bound=models.Kept)
 
 
@@ -40,6 +44,8 @@ class Workspace:
         folder.mkdir(parents=True, exist_ok=True)
         self.folder = folder
         self.files = FileStore(folder / "files")
+        self._lock = threading.Lock()
+        self._grounds: dict[str, Particles] = {}
         self.engine = open_engine(folder / "hakari.sqlite3")
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
@@ -59,11 +65,22 @@ class Workspace:
         except StaleDataError as error:
             raise _stale() from error
 
-    def measure(self, files: list[bytes], scale: ScaleChoice) -> MeasuredSample:
-        """Measure photos in a process of the pool, or here when there is none."""
+    def measure_photo(self, data: bytes, scale: ScaleChoice) -> PhotoResult:
+        """Measure a photo in a process of the pool, or here when there is none."""
         if self._pool is None:
-            return measure_files(files, scale)
-        return self._pool.submit(measure_files, files, scale).result()
+            return measure_one(data, scale)
+        return self._pool.submit(measure_one, data, scale).result()
+
+    def grounds(self, content_hash: str) -> Particles:
+        """The grounds of a sample, as the machine found them; the last few are held ready."""
+        with self._lock:
+            held = self._grounds.pop(content_hash, None)
+            if held is None:
+                held = unpack(self.files.get(content_hash))
+            self._grounds[content_hash] = held
+            while len(self._grounds) > HELD_SAMPLES:
+                self._grounds.pop(next(iter(self._grounds)))
+        return held
 
     def close(self) -> None:
         """Stop the processes and let go of the database."""

@@ -103,7 +103,11 @@ class CurvePoint(Kept, Base):
 
 
 class Sample(Kept, Base):
-    """One measured grind: its figures as ``hakari.measurement/1``, its curve, and where its grounds are kept."""
+    """One measured grind: its figures as ``hakari.measurement/1``, its curve, and where its grounds are kept.
+
+    ``source`` is ``photo``, or ``sieve`` or ``table`` for classes that were typed in or read from a file; those have no
+    grounds.
+    """
 
     __tablename__ = "sample"
     coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
@@ -115,7 +119,9 @@ class Sample(Kept, Base):
     curve: Mapped[dict[str, Any]]
     whole: Mapped[dict[str, Any]]
     grounds_hash: Mapped[str] = mapped_column(String(64))
+    source: Mapped[str] = mapped_column(String(10), default="photo")
     photos: Mapped[list[Photo]] = relationship(back_populates="sample", order_by="Photo.id", lazy="selectin")
+    edits: Mapped[list[Edit]] = relationship(order_by="Edit.id", lazy="selectin")
 
 
 class Photo(Kept, Base):
@@ -128,7 +134,19 @@ class Photo(Kept, Base):
     width_px: Mapped[int]
     height_px: Mapped[int]
     um_per_px: Mapped[float]
+    details: Mapped[dict[str, Any]] = mapped_column(default=dict)
     sample: Mapped[Sample] = relationship(back_populates="photos")
+
+
+class Edit(Kept, Base):
+    """A person's correction of a sample's grounds, in the order of ids; one that was taken back is marked deleted."""
+
+    __tablename__ = "edit"
+    sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(10))
+    photo: Mapped[int] = mapped_column(default=0)
+    grounds: Mapped[list[Any]]
+    drawn_px: Mapped[list[Any]]
 
 
 class Plan(Kept, Base):

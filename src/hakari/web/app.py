@@ -14,6 +14,7 @@ from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument
+from hakari.service.jobs import MeasuringDesk
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 from hakari.web import bench, brew, cup, grinders, measure, plan, slips, system
 
@@ -61,6 +62,7 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1024 * 1024
     app.extensions["workspace"] = workspace
+    app.extensions["measuring_desk"] = MeasuringDesk(workspace)
     for station in (system, bench, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)

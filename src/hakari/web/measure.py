@@ -1,28 +1,39 @@
-"""Station 1, Measure: photos in, samples out."""
+"""Station 1, Measure: photos in, samples out, corrections, curves, files."""
 
 from __future__ import annotations
 
-from flask import Response
+from typing import Literal
+
+from flask import Response, current_app
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
+from hakari.core.photo.review import EditKind
+from hakari.formats.base import Pair
+from hakari.formats.measurement import MeasurementDocument
+from hakari.service import corrections, distributions, reports
 from hakari.service import samples as service
 from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
 from hakari.service.grounds import Outlines
+from hakari.service.jobs import MeasuringDesk, MeasuringJob, Order
 from hakari.service.measuring import parse_scale
+from hakari.service.sample_views import SampleDetail, SampleList, SampleView
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("measure", "/api")
+MOST_DRAWN = 2000
 
 
-class SampleUpload(BaseModel):
-    """Photos of one grind and what is known of it."""
+class MeasuringUpload(BaseModel):
+    """Photos of one grind and what is known of it; with ``sample_id`` they are added to that sample."""
 
     photos: list[FileStorage]
     scale: str = "card"
+    bar_mm: float | None = None
     coffee_id: int | None = None
     grinder_id: int | None = None
     setting: str | None = Field(default=None, max_length=40)
+    sample_id: int | None = None
 
 
 class PhotoOf(BaseModel):
@@ -30,6 +41,13 @@ class PhotoOf(BaseModel):
 
     id: int = Field(ge=1, le=2**53)
     index: int = Field(ge=0, le=1000)
+
+
+class EditOf(BaseModel):
+    """A correction of a sample."""
+
+    id: int = Field(ge=1, le=2**53)
+    edit_id: int = Field(ge=1, le=2**53)
 
 
 class ByHash(BaseModel):
@@ -51,59 +69,205 @@ class DemoChoice(BaseModel):
     name: str = Field(pattern="^[a-z0-9-]+$", max_length=60)
 
 
-@api.post("/samples", responses={200: service.SampleDetail})
-def add_sample(form: SampleUpload) -> service.SampleDetail:
-    """Measure uploaded photos."""
+class Correction(BaseModel):
+    """A correction: what to do to which grounds of a photo, and the line or patch drawn on it, px."""
+
+    kind: EditKind
+    photo: int = Field(default=0, ge=0, le=1000)
+    grounds: list[int] = Field(default=[], max_length=5000)
+    drawn_px: list[Pair] = Field(default=[], max_length=MOST_DRAWN)
+
+
+class CurveQuery(BaseModel):
+    """How to see a size curve."""
+
+    weighting: distributions.Weighting = "volume"
+    diameter: distributions.Diameter = "area"
+    fines_um: float = Field(default=200.0, ge=20, le=4000)
+    boulders_um: float | None = Field(default=None, ge=20, le=6000)
+
+
+class CompareQuery(BaseModel):
+    """Which samples to lay over each other."""
+
+    ids: str = Field(pattern=r"^\d{1,15}(,\d{1,15}){0,9}$")
+
+
+class SieveQuery(BaseModel):
+    """A sieve to think of."""
+
+    aperture_um: float
+    keep: Literal["over", "under"] = "over"
+
+
+class MixQuery(BaseModel):
+    """A second sample and the share of the first in the mixture."""
+
+    with_id: int = Field(ge=1, le=2**53)
+    share: float
+
+
+class TableUpload(BaseModel):
+    """A distribution made elsewhere: rows of low_um, high_um, mass."""
+
+    table: FileStorage
+
+
+def _desk() -> MeasuringDesk:
+    found: MeasuringDesk = current_app.extensions["measuring_desk"]
+    return found
+
+
+def _download(body: str | bytes, mimetype: str, name: str) -> Response:
+    return Response(body, mimetype=mimetype, headers={"Content-Disposition": f"attachment; filename={name}"})
+
+
+@api.post("/measuring", responses={200: MeasuringJob})
+def start_measuring(form: MeasuringUpload) -> MeasuringJob:
+    """Start measuring uploaded photos."""
     photos = [(p.filename or "photo", p.read()) for p in form.photos]
-    return service.add_sample(
-        workspace(), photos, parse_scale(form.scale), coffee_id=form.coffee_id, grinder_id=form.grinder_id,
-        setting=form.setting or None,
-    )  # fmt: skip
+    order = Order(
+        photos,
+        parse_scale(form.scale, form.bar_mm),
+        form.coffee_id,
+        form.grinder_id,
+        form.setting or None,
+        form.sample_id,
+    )
+    return _desk().start(order)
 
 
-@api.get("/samples", responses={200: service.SampleList})
-def list_samples() -> service.SampleList:
+@api.get("/measuring/<int:id>", responses={200: MeasuringJob})
+def look_at_measuring(path: ById) -> MeasuringJob:
+    """How far the measuring of each photo is."""
+    return _desk().look(path.id)
+
+
+@api.get("/samples", responses={200: SampleList})
+def list_samples() -> SampleList:
     """All samples."""
     return service.list_samples(workspace())
 
 
-@api.get("/samples/<int:id>", responses={200: service.SampleDetail})
-def get_sample(path: ById) -> service.SampleDetail:
+@api.get("/samples/<int:id>", responses={200: SampleDetail})
+def get_sample(path: ById) -> SampleDetail:
     """One sample."""
     return service.sample_detail(workspace(), path.id)
 
 
-@api.put("/samples/<int:id>/place", responses={200: service.SampleDetail})
-def place_sample(path: ById, body: Placement) -> service.SampleDetail:
+@api.put("/samples/<int:id>/place", responses={200: SampleDetail})
+def place_sample(path: ById, body: Placement) -> SampleDetail:
     """Say at which setting a sample was ground."""
     return service.place_sample(workspace(), path.id, body.grinder_id, body.setting)
 
 
-@api.delete("/samples/<int:id>", responses={200: service.SampleView})
-def delete_sample(path: ById) -> service.SampleView:
+@api.delete("/samples/<int:id>", responses={200: SampleView})
+def delete_sample(path: ById) -> SampleView:
     """Delete a sample."""
     return service.set_sample_deleted(workspace(), path.id, True)
 
 
-@api.post("/samples/<int:id>/restore", responses={200: service.SampleView})
-def restore_sample(path: ById) -> service.SampleView:
+@api.post("/samples/<int:id>/restore", responses={200: SampleView})
+def restore_sample(path: ById) -> SampleView:
     """Bring a deleted sample back."""
     return service.set_sample_deleted(workspace(), path.id, False)
 
 
 @api.get("/samples/<int:id>/photos/<int:index>/outlines", responses={200: Outlines})
 def get_outlines(path: PhotoOf) -> Outlines:
-    """Outlines of one photo's grounds."""
+    """Outlines of one photo's grounds, as the machine found them."""
     return service.outlines(workspace(), path.id, path.index)
+
+
+@api.post("/samples/<int:id>/edits", responses={200: SampleDetail})
+def correct_sample(path: ById, body: Correction) -> SampleDetail:
+    """Correct the grounds by hand."""
+    return corrections.correct(workspace(), path.id, body.kind, body.photo, body.grounds, body.drawn_px)
+
+
+@api.post("/samples/<int:id>/edits/<int:edit_id>/undo", responses={200: SampleDetail})
+def undo_correction(path: EditOf) -> SampleDetail:
+    """Take a correction back."""
+    return corrections.set_undone(workspace(), path.id, path.edit_id, True)
+
+
+@api.post("/samples/<int:id>/edits/<int:edit_id>/redo", responses={200: SampleDetail})
+def redo_correction(path: EditOf) -> SampleDetail:
+    """Do a correction again."""
+    return corrections.set_undone(workspace(), path.id, path.edit_id, False)
+
+
+@api.get("/samples/<int:id>/distribution", responses={200: distributions.DistributionView})
+def get_distribution(path: ById, query: CurveQuery) -> distributions.DistributionView:
+    """The size curve as asked for."""
+    return distributions.distribution(
+        workspace(), path.id, query.weighting, query.diameter, query.fines_um, query.boulders_um
+    )
+
+
+@api.get("/samples/compare", responses={200: distributions.ComparisonView})
+def compare_samples(query: CompareQuery) -> distributions.ComparisonView:
+    """Up to four samples over each other."""
+    return distributions.compare_samples(workspace(), list(dict.fromkeys(int(k) for k in query.ids.split(","))))
+
+
+@api.get("/samples/<int:id>/sieved", responses={200: distributions.WhatIfView})
+def sieve_sample(path: ById, query: SieveQuery) -> distributions.WhatIfView:
+    """What a sieve would leave."""
+    return distributions.sieve_sample(workspace(), path.id, query.aperture_um, query.keep)
+
+
+@api.get("/samples/<int:id>/mixed", responses={200: distributions.WhatIfView})
+def mix_samples(path: ById, query: MixQuery) -> distributions.WhatIfView:
+    """Two samples mixed by mass."""
+    return distributions.mix_samples(workspace(), path.id, query.with_id, query.share)
+
+
+@api.post("/sievings", responses={200: SampleDetail})
+def add_sieving(body: distributions.SieveMasses) -> SampleDetail:
+    """Keep weighed sieves as a sample."""
+    return distributions.add_sieving(workspace(), body)
+
+
+@api.post("/distributions", responses={200: SampleDetail})
+def import_distribution(form: TableUpload) -> SampleDetail:
+    """Keep a distribution that was made elsewhere as a sample."""
+    return distributions.import_distribution(workspace(), form.table.read())
 
 
 @api.get("/samples/<int:id>/particles.csv", responses=file_response("text/csv"))
 def get_particles(path: ById) -> Response:
     """All grounds of a sample as CSV."""
-    return Response(
-        service.sample_particles_csv(workspace(), path.id), mimetype="text/csv",
-        headers={"Content-Disposition": f"attachment; filename=sample-{path.id}-particles.csv"},
+    return _download(
+        reports.sample_particles_csv(workspace(), path.id), "text/csv", f"sample-{path.id}-particles.csv"
     )  # fmt: skip
+
+
+@api.get("/samples/<int:id>/distribution.csv", responses=file_response("text/csv"))
+def get_distribution_csv(path: ById) -> Response:
+    """The whole grind of a sample as class masses."""
+    return _download(
+        distributions.distribution_csv(workspace(), path.id), "text/csv", f"sample-{path.id}-distribution.csv"
+    )  # fmt: skip
+
+
+@api.get("/samples/<int:id>/measurement.json", responses={200: MeasurementDocument})
+def get_measurement(path: ById) -> Response:
+    """A sample's measurement in its open format."""
+    return _download(reports.measurement_json(workspace(), path.id), "application/json", f"sample-{path.id}.json")
+
+
+@api.get("/samples/<int:id>/report.pdf", responses=file_response("application/pdf"))
+def get_report(path: ById) -> Response:
+    """A page to print."""
+    return _download(reports.report_pdf(workspace(), path.id), "application/pdf", f"sample-{path.id}.pdf")
+
+
+@api.get("/samples/<int:id>/photos/<int:index>/annotated.png", responses=file_response("image/png"))
+def get_annotated(path: PhotoOf) -> Response:
+    """A photo with the outlines of its grounds."""
+    body = reports.annotated_png(workspace(), path.id, path.index)
+    return _download(body, "image/png", f"sample-{path.id}-photo-{path.index + 1}.png")
 
 
 @api.get("/photos/<content_hash>", responses=file_response("image/jpeg"))
@@ -120,7 +284,7 @@ def get_demo_photos() -> DemoPhotoList:
     return list_demo_photos()
 
 
-@api.post("/demo-photos", responses={200: service.SampleDetail})
-def measure_demo_photo(body: DemoChoice) -> service.SampleDetail:
+@api.post("/demo-photos", responses={200: SampleDetail})
+def measure_demo_photo(body: DemoChoice) -> SampleDetail:
     """Measure one of the shipped photos."""
     return add_demo_sample(workspace(), body.name)

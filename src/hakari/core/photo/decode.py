@@ -139,7 +139,8 @@ def linear_light(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
     tables = [LINEAR * np.float32(share) for share in CHANNEL_MIX]
     for top in range(0, len(rgb), BAND_ROWS):
         red, green, blue = (
-            cv2.LUT(channel, table) for channel, table in zip(cv2.split(rgb[top : top + BAND_ROWS]), tables, strict=True)
+            cv2.LUT(channel, table)
+            for channel, table in zip(cv2.split(rgb[top : top + BAND_ROWS]), tables, strict=True)
         )
         cv2.add(cv2.add(red, green), blue, light[top : top + BAND_ROWS])
     return light

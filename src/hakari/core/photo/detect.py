@@ -78,12 +78,11 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
         if edge.any():
             # In units of the darkness itself, since a blurred core may still be paler than the coffee.
             sigmas.append(plateau / (np.sqrt(2 * np.pi) * float(np.median(ridge[edge]))))
-            depths.append((piece, depth))
+            depths.append((piece, np.asarray(depth, np.float32)))
     if not plateaus or not sigmas:
         return None
-    plateau = _plateau_of_cores(depths, 2.5 * float(np.median(sigmas)) / float(np.median(plateaus)))
-    if plateau is None:
-        plateau = float(np.median(plateaus))
+    usual = float(np.median(plateaus))
+    plateau = _plateau_of_cores(depths, 2.5 * float(np.median(sigmas)) / usual) or usual
     sigmas = [s / plateau for s in sigmas]
     # The 3×3 Sobel kernel itself blurs by about 0.8 px (variance 0.5 + 1/6), the pixel by 0.29 px.
     sigma = float(np.sqrt(max(0.3**2, np.median(sigmas) ** 2 - 0.40)))

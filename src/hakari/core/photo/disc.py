@@ -132,7 +132,9 @@ def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
             "Lay it whole inside the picture, on white paper, away from the grounds; or use two points.",
         )  # fmt: skip
     e = max(found, key=lambda f: f[0])[1]
-    return Ellipse((e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle)
+    return Ellipse(
+        (e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle
+    )
 
 
 def _ellipse(points: FloatArray) -> Ellipse:

@@ -73,7 +73,13 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
 def photo_findings(evidence: Evidence) -> tuple[Finding, ...]:
     """Judge one measured photo; each finding has a remedy in a barista's words, and a place where it has one."""
     tiles = _tiles(evidence)
-    parts = (_sharpness(evidence), _spread(evidence), _light(evidence, tiles), _scale(evidence.view), _strange(evidence))
+    parts = (
+        _sharpness(evidence),
+        _spread(evidence),
+        _light(evidence, tiles),
+        _scale(evidence.view),
+        _strange(evidence),
+    )
     return tuple(f for part in parts for f in part)
 
 
@@ -187,7 +193,8 @@ def _card(view: View) -> Iterator[Finding]:
     if abs(stretch - 1) > 1e-4:
         yield Finding(
             "printer-scaled", "note",
-            f"The check bar is {CHECK_BAR_MM * stretch:.1f} mm long, so all sizes were stretched by {100 * (stretch - 1):+.1f} %.",
+            f"The check bar is {CHECK_BAR_MM * stretch:.1f} mm long, so all sizes were stretched by "
+            f"{100 * (stretch - 1):+.1f} %.",
             "Print the card at 100 %, without “fit to page”.",
         )  # fmt: skip
     if scale.residual_um is not None and scale.residual_um > 120:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -110,6 +110,13 @@ class PhotoResult:
     region_px: npt.NDArray[np.float64] | None = None
     scale_mark_px: npt.NDArray[np.float64] | None = None
     ten_mm_px: npt.NDArray[np.float64] | None = None
+
+
+def no_grounds() -> Particles:
+    """Particles without a row."""
+    kinds = {"photo": np.int32, "touches_edge": np.bool_, "was_split": np.bool_, "left_out": np.int8}
+    columns: dict[str, Any] = {name: np.zeros(0, kinds.get(name, np.float64)) for name in COLUMNS}
+    return Particles(outline_start=np.zeros(1, np.int64), outline_px=np.zeros((0, 2), np.float32), **columns)
 
 
 def concatenate(parts: list[Particles]) -> Particles:

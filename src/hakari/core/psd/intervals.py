@@ -109,6 +109,17 @@ def density_band(
     return Band(size, low, high)
 
 
+def cumulative_band(
+    diameter_um: FloatArray, weight: FloatArray, rng: np.random.Generator, replicates: int = REPLICATES
+) -> Band:
+    """Band around the cumulative share of mass of these grounds."""
+    size, used, draws = _resampled(diameter_um, weight, rng, replicates)
+    full = np.zeros((len(draws), len(size)))
+    full[:, used] = draws / draws.sum(axis=1, keepdims=True)
+    low, high = np.percentile(np.cumsum(full, axis=1), [2.5, 97.5], axis=0)
+    return Band(size, low, high)
+
+
 def _resampled(
     diameter_um: FloatArray, weight: FloatArray, rng: np.random.Generator, replicates: int
 ) -> tuple[FloatArray, npt.NDArray[np.int64], FloatArray]:

@@ -12,12 +12,12 @@ from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     CUT_UM,
     SHARE_LIMITS_UM,
-    SMOOTHING_LN,
     Curve,
     Moments,
     binned_mass,
     effective_count,
     kernel,
+    kernel_width_ln,
     log_grid,
     mass_below,
     moments,
@@ -110,7 +110,7 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     boulder_um = BOULDER_FACTOR * headline.d50_um
     mass = volumes(d, w)
     count = effective_count(d, w)
-    width = _curve_width_ln(headline, count)
+    width = kernel_width_ln(headline, count)
     visible = d_all >= limit_um
     # Figures are of what lies above the cut; the band belongs to the drawn curve, which shows all that was seen.
     band = density_band(d_all[visible], w_all[visible], rng, width)
@@ -141,12 +141,6 @@ def _photos_differ(between: Between) -> Finding:
         f"The photos differ by more than chance (D50 {sizes} µm): the pinches were sorted, or not all are of one grind.",
         "Mix the whole dose, take each pinch from the middle, and leave out a photo of another grind.",
     )
-
-
-def _curve_width_ln(m: Moments, count: float) -> float:
-    """Kernel width for the drawn curve: Silverman's rule on ln d with the effective count, so that it shows no noise."""
-    sigma = float(np.log(m.d90_um / m.d10_um)) / 2.563
-    return float(np.clip(0.9 * sigma * count**-0.2, SMOOTHING_LN, 0.16))
 
 
 def gap_between(a_um: FloatArray, a_mass: FloatArray, b_um: FloatArray, b_mass: FloatArray, width_ln: float) -> float:

@@ -1,0 +1,223 @@
+"""What the page is shown of a sample."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.photo.result import PhotoResult
+from hakari.core.photo.review import Edit, EditKind, Reviewed, review
+from hakari.core.psd.summary import Summary
+from hakari.formats.base import Document, Pair
+from hakari.formats.measurement import FindingDocument, MeasurementDocument
+from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of
+from hakari.service.workspace import Workspace, bench_row, lookup
+from hakari.store import models
+
+
+class PhotoView(Document):
+    """A photo as shown: its picture, its size, and where its scale was taken from and can be checked."""
+
+    content_hash: str
+    file_name: str
+    width_px: int
+    height_px: int
+    um_per_px: float
+    scale_method: str
+    tilt_deg: float | None
+    region_px: list[Pair]
+    scale_mark_px: list[Pair]
+    ten_mm_px: list[Pair]
+
+
+class CurveView(Document):
+    """A smooth curve and its band: density of mass per ln d and cumulative share at each size."""
+
+    size_um: list[float]
+    density: list[float]
+    cumulative: list[float]
+    low: list[float]
+    high: list[float]
+
+
+class WindowView(Document):
+    """A method's window and where this median lies in it."""
+
+    method: str
+    label: str
+    low_um: float
+    high_um: float
+    verdict: str
+
+
+class EditView(Document):
+    """A correction by hand, in words; ``undone`` ones can be done again."""
+
+    id: int
+    kind: str
+    words: str
+    undone: bool
+
+
+class ReviewView(Document):
+    """What corrections change of the machine's result: numbers of grounds, and the grounds made by hand by photo."""
+
+    edits: list[EditView]
+    excluded: list[int]
+    included: list[int]
+    replaced: list[int]
+    made: list[Outlines]
+
+
+class SampleView(Document):
+    """A sample in a list."""
+
+    id: int
+    version: int
+    created_at: str
+    coffee_id: int | None
+    coffee_name: str | None
+    grinder_id: int | None
+    grinder_name: str | None
+    setting: str | None
+    simulated: bool
+    source: str
+    d50_um: float
+    d50_ci95_um: Pair
+    photos: list[PhotoView]
+
+
+class SampleDetail(SampleView):
+    """A sample with everything that its station shows."""
+
+    measurement: MeasurementDocument
+    curve: CurveView
+    ruler: list[RulerGround]
+    windows: list[WindowView]
+    review: ReviewView
+    refused: list[FindingDocument] = []
+
+
+class SampleList(Document):
+    """All samples, newest first."""
+
+    samples: list[SampleView]
+
+
+def _points(values: Any) -> list[Pair]:
+    return [(round(float(x), 1), round(float(y), 1)) for x, y in values] if values is not None else []
+
+
+def photo_row(content_hash: str, name: str, photo: PhotoResult) -> models.Photo:
+    """A photo's row with what its measuring said."""
+    return models.Photo(
+        content_hash=content_hash, file_name=name[:200], width_px=photo.width_px, height_px=photo.height_px,
+        um_per_px=photo.scale.um_per_px,
+        details={
+            "scale_method": photo.scale.method, "tilt_deg": photo.scale.tilt_deg, "region_px": _points(photo.region_px),
+            "scale_mark_px": _points(photo.scale_mark_px), "ten_mm_px": _points(photo.ten_mm_px),
+        },
+    )  # fmt: skip
+
+
+def photo_view(row: models.Photo) -> PhotoView:
+    """A photo as shown."""
+    d = row.details
+    return PhotoView(
+        content_hash=row.content_hash, file_name=row.file_name, width_px=row.width_px, height_px=row.height_px,
+        um_per_px=row.um_per_px, scale_method=d.get("scale_method", "card"), tilt_deg=d.get("tilt_deg"),
+        region_px=d.get("region_px", []), scale_mark_px=d.get("scale_mark_px", []), ten_mm_px=d.get("ten_mm_px", []),
+    )  # fmt: skip
+
+
+def curve_view(summary: Summary) -> CurveView:
+    """Every second point of a summary's curve with its band."""
+    curve, band = summary.curve, summary.band
+    keep = np.arange(0, len(curve.size_um), 2)
+
+    def rounded(values: Any) -> list[float]:
+        return [float(v) for v in np.round(values, 5)]
+
+    return CurveView(
+        size_um=[round(float(v), 2) for v in curve.size_um[keep]], density=rounded(curve.density[keep]),
+        cumulative=rounded(curve.cumulative[keep]),
+        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.low)),
+        high=rounded(np.interp(curve.size_um[keep], band.size_um, band.high)),
+    )  # fmt: skip
+
+
+def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
+    """Windows of the methods, each at the dose on the bench where it matters."""
+    chosen = {w.method: window_for(w.method, dose_g or 17.0) or w for w in WINDOWS}
+    return [
+        WindowView(method=w.method, label=w.label, low_um=w.low_um, high_um=w.high_um, verdict=w.verdict(d50_um))
+        for w in chosen.values()
+    ]
+
+
+def sample_view(session: Session, row: models.Sample) -> SampleView:
+    """A sample in a list."""
+    era = lookup(session, models.Era, row.era_id)
+    coffee = lookup(session, models.Coffee, row.coffee_id)
+    return SampleView(
+        id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
+        coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
+        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
+        source=row.source, d50_um=row.d50_um, d50_ci95_um=tuple(row.measurement["ci95"]["d50_um"]),
+        photos=[photo_view(p) for p in row.photos],
+    )  # fmt: skip
+
+
+def core_edit(row: models.Edit) -> Edit:
+    """A stored correction as the core knows it."""
+    kind: EditKind = row.kind  # type: ignore[assignment]
+    drawn = tuple((float(x), float(y)) for x, y in row.drawn_px)
+    return Edit(row.id, kind, row.photo, tuple(int(g) for g in row.grounds), drawn)
+
+
+def reviewed(ws: Workspace, row: models.Sample) -> Reviewed:
+    """A sample's grounds after the corrections that stand."""
+    return review(ws.grounds(row.grounds_hash), [core_edit(e) for e in row.edits if e.deleted_at is None])
+
+
+def _words(edit: models.Edit) -> str:
+    n = len(edit.grounds)
+    return {
+        "exclude": "left out a ground" if n == 1 else f"left out {n} grounds",
+        "include": "counted a ground again" if n == 1 else f"counted {n} grounds again",
+        "split": "split a ground", "join": f"joined {n} grounds", "lasso": "left out a patch",
+        "photo": f"left out photo {edit.photo + 1}",
+    }[edit.kind]  # fmt: skip
+
+
+def _review_view(ws: Workspace, row: models.Sample, now: Reviewed) -> ReviewView:
+    machine = ws.grounds(row.grounds_hash)
+    old = now.numbers < len(machine)
+    was, is_now = machine.left_out[now.numbers[old]] > 0, now.particles.left_out[old] > 0
+    made = np.flatnonzero(~old)
+    return ReviewView(
+        edits=[EditView(id=e.id, kind=e.kind, words=_words(e), undone=e.deleted_at is not None) for e in row.edits],
+        excluded=now.numbers[old][~was & is_now].tolist(), included=now.numbers[old][was & ~is_now].tolist(),
+        replaced=list(now.replaced),
+        made=[
+            outlines_of(now.particles, now.numbers, made[now.particles.photo[made] == k]) for k in range(len(row.photos))
+        ],
+    )  # fmt: skip
+
+
+def sample_detail_view(
+    ws: Workspace, session: Session, row: models.Sample, refused: list[FindingDocument] | None = None
+) -> SampleDetail:
+    """A sample with everything that its station shows."""
+    m = MeasurementDocument.model_validate(row.measurement)
+    plan = lookup(session, models.Plan, bench_row(session).plan_id)
+    now = reviewed(ws, row)
+    return SampleDetail(
+        **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
+        ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
+        windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
+        review=_review_view(ws, row, now), refused=refused or [],
+    )  # fmt: skip
