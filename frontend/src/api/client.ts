@@ -48,25 +48,32 @@ export function dataOf<T>(answer: { data?: T }): T {
 /** Text as a person typed it, sent where the types say number: the server reads "18,5", "203F" and "2:45". */
 export const typed = (text: string) => text as unknown as number;
 
-/** Upload photos with progress of the sending; measuring starts when all is sent. */
+/** Send a form with a file; a refusal is thrown like any other. */
+export async function sendForm<T>(address: string, form: FormData): Promise<T> {
+  const response = await fetch(address, { method: "POST", body: form });
+  if (!response.ok) throw await refusalOf(response);
+  return (await response.json()) as T;
+}
+
+/** Upload photos with progress of the sending; the answer tells how to follow the measuring of each. */
 export function uploadPhotos(
   files: File[],
   fields: Record<string, string>,
   onSent: (share: number) => void,
-): Promise<Schemas["SampleDetail"]> {
+): Promise<Schemas["MeasuringJob"]> {
   return new Promise((resolve, reject) => {
     const form = new FormData();
     files.forEach((file) => form.append("photos", file));
     Object.entries(fields).forEach(([name, value]) => form.append(name, value));
     const request = new XMLHttpRequest();
-    request.open("POST", "/api/samples");
+    request.open("POST", "/api/measuring");
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
       reject(new Refusal(0, "no-server", "The photos did not arrive.", "Check that Hakari is running, then send them again.", null));
     request.onload = () => {
       try {
         const said = JSON.parse(request.responseText);
-        if (request.status < 300) resolve(said as Schemas["SampleDetail"]);
+        if (request.status < 300) resolve(said as Schemas["MeasuringJob"]);
         else reject(new Refusal(request.status, said.code, said.message, said.remedy, said.field ?? null));
       } catch {
         reject(new Refusal(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null));

@@ -1,5 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "./client";
+import type { paths } from "./schema";
 
 export function useBench() {
   return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/bench")) });
@@ -21,12 +22,32 @@ export function useSample(id: number | undefined) {
   });
 }
 
-export function useOutlines(sample: number, index: number) {
+export function useOutlines(sample: number, photos: number, index: number) {
   return useQuery({
-    queryKey: ["outlines", sample, index],
+    queryKey: ["outlines", sample, photos, index],
     staleTime: Infinity,
     queryFn: async () =>
       dataOf(await api.GET("/api/samples/{id}/photos/{index}/outlines", { params: { path: { id: sample, index } } })),
+  });
+}
+
+export type CurveChoice = NonNullable<paths["/api/samples/{id}/distribution"]["get"]["parameters"]["query"]>;
+
+/** The size curve of a sample as asked for; the last one stays while the next is on its way. */
+export function useDistribution(sample: Schemas["SampleDetail"], choice: CurveChoice) {
+  return useQuery({
+    queryKey: ["distribution", sample.id, sample.version, choice],
+    placeholderData: keepPreviousData,
+    queryFn: async () => dataOf(await api.GET("/api/samples/{id}/distribution", { params: { path: { id: sample.id }, query: choice } })),
+  });
+}
+
+/** Samples laid over each other, the first against the rest. */
+export function useComparison(ids: number[]) {
+  return useQuery({
+    queryKey: ["comparison", ids],
+    enabled: ids.length > 1,
+    queryFn: async () => dataOf(await api.GET("/api/samples/compare", { params: { query: { ids: ids.join(",") } } })),
   });
 }
 

@@ -1819,6 +1819,16 @@ export interface components {
             sigma_ln: number;
         };
         /**
+         * MorePhotosView
+         * @description What more photos of the same grind would buy, in words.
+         */
+        MorePhotosView: {
+            /** Now */
+            now: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * MoveDocument
          * @description One change on offer; ``from`` and ``to`` in the gear's own notation.
          */
@@ -2447,6 +2457,7 @@ export interface components {
             /** Id */
             id: number;
             measurement: components["schemas"]["MeasurementDocument"];
+            more_photos: components["schemas"]["MorePhotosView"];
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
             /**

@@ -82,6 +82,7 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ["Space", "the main action"],
     ["N", "a new pass: plan it"],
     ["Z", "take back"],
+    ["Shift+Z", "do it again"],
     ["?", "these keys"],
   ];
   return (

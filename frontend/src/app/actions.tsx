@@ -14,6 +14,7 @@ export interface Action {
 interface Undoable {
   words: string;
   undo: () => Promise<unknown> | void;
+  redo?: () => Promise<unknown> | void;
 }
 
 interface Actions {
@@ -21,8 +22,9 @@ interface Actions {
   actions: Action[];
   set: (where: ReactNode, actions: Action[]) => void;
   told: Undoable | null;
-  tell: (words: string, undo?: () => Promise<unknown> | void) => void;
+  tell: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
   undo: () => void;
+  redo: () => void;
 }
 
 const Context = createContext<Actions | null>(null);
@@ -33,26 +35,37 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   const [actions, setActions] = useState<Action[]>([]);
   const [told, setTold] = useState<Undoable | null>(null);
   const done = useRef<Undoable[]>([]);
+  const undone = useRef<Undoable[]>([]);
   const set = useCallback((w: ReactNode, a: Action[]) => {
     setWhere(w);
     setActions(a);
   }, []);
-  const tell = useCallback((words: string, undo?: () => Promise<unknown> | void) => {
-    const entry = { words, undo: undo ?? (() => undefined) };
-    if (undo) done.current.push(entry);
+  const tell = useCallback((words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
+    const entry = { words, undo: undo ?? (() => undefined), redo };
+    if (undo) {
+      done.current.push(entry);
+      undone.current = [];
+    }
     setTold(entry);
   }, []);
   const undo = useCallback(() => {
     const last = done.current.pop();
     if (!last) return;
+    if (last.redo) undone.current.push(last);
     void Promise.resolve(last.undo()).then(() => setTold({ words: `Taken back: ${last.words}`, undo: () => undefined }));
+  }, []);
+  const redo = useCallback(() => {
+    const last = undone.current.pop();
+    if (!last?.redo) return;
+    done.current.push(last);
+    void Promise.resolve(last.redo()).then(() => setTold(last));
   }, []);
   useEffect(() => {
     if (!told) return;
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(() => ({ where, actions, set, told, tell, undo }), [where, actions, set, told, tell, undo]);
+  const value = useMemo(() => ({ where, actions, set, told, tell, undo, redo }), [where, actions, set, told, tell, undo, redo]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

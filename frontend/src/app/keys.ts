@@ -19,14 +19,14 @@ function taken(event: KeyboardEvent): boolean {
 /** The keys of the whole application; a station's own never shadow them. */
 export function useKeys(showHelp: () => void) {
   const navigate = useNavigate();
-  const { actions, undo } = useActions();
+  const { actions, undo, redo } = useActions();
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
       if (event.ctrlKey || event.metaKey || event.altKey || taken(event)) return;
       const station = STATIONS.find((s) => s.key === event.key);
       if (station) navigate(station.path);
       else if (event.key === "?") showHelp();
-      else if (event.key.toLowerCase() === "z") undo();
+      else if (event.key.toLowerCase() === "z") (event.shiftKey ? redo : undo)();
       else if (event.key.toLowerCase() === "n") navigate("/plan");
       else {
         const wanted = event.key === " " ? "Space" : event.key.toUpperCase();
@@ -38,5 +38,5 @@ export function useKeys(showHelp: () => void) {
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [actions, navigate, showHelp, undo]);
+  }, [actions, navigate, showHelp, undo, redo]);
 }

@@ -5,11 +5,27 @@ import { line, log, sizeTicks, type Scale, useSize } from "./scales";
 
 export type Band = [number, number] | null;
 
+/** A curve as drawn: density per ln d, or cumulative share, with its band. */
+interface Drawn {
+  size: number[];
+  value: number[];
+  low: number[];
+  high: number[];
+  peak: number;
+}
+
 interface Props {
   sample: Schemas["SampleDetail"];
   held: Band;
   hold: (band: Band) => void;
   method?: string;
+  /** The curve as asked for; the sample's own until it is there. */
+  distribution?: Schemas["DistributionView"];
+  cumulative?: boolean;
+  modes?: boolean;
+  over?: Schemas["OverlayView"][];
+  /** Dragging a cut; without it the cuts are not shown. */
+  cut?: (which: "fines" | "boulders", um: number) => void;
 }
 
 const LEFT = 30;
@@ -17,13 +33,15 @@ const RIGHT = 40;
 const HELD_LN = 0.09;
 
 /** The size curve with the user's own grounds standing in order of size under it, on one log axis. */
-export function GrainRuler({ sample, held, hold, method }: Props) {
+export function GrainRuler({ sample, held, hold, method, distribution, cumulative = false, modes = false, over = [], cut }: Props) {
   const [ref, { width, height }] = useSize();
   const svg = useRef<SVGSVGElement>(null);
   const m = sample.measurement;
   const top = Math.max(m.d90_um * 1.75, (sample.ruler.at(-1)?.diameter_um ?? 0) * 1.08);
   const x = useMemo(() => log([Math.max(36, Math.min(60, m.resolution_limit_um * 0.75)), top], [LEFT, Math.max(width - RIGHT, LEFT + 50)]), [width, top, m.resolution_limit_um]);
   const base = Math.max(150, Math.round(height * 0.56));
+  const drawn = useMemo(() => drawnOf(sample, distribution, cumulative), [sample, distribution, cumulative]);
+  const marks = distribution ?? m;
   const bands = sample.windows.filter((w) => w.method !== "smooth-cone");
 
   function holdAt(clientX: number) {
@@ -68,12 +86,15 @@ export function GrainRuler({ sample, held, hold, method }: Props) {
           </defs>
           <Windows windows={bands} x={x} base={base} method={method} />
           {held && <rect x={x(held[0])} width={Math.max(3, x(held[1]) - x(held[0]))} y={58} height={base - 58} fill="var(--persimmon-wash)" opacity="0.8" />}
-          <CurveDrawn sample={sample} x={x} base={base} />
-          <Marks sample={sample} x={x} base={base} />
+          {!cumulative && over.map((o, i) => <Overlay key={o.sample_id} overlay={o} order={i} x={x} base={base} peak={drawn.peak} />)}
+          <CurveDrawn drawn={drawn} limit={m.resolution_limit_um} x={x} base={base} seen={sample.source === "photo"} />
+          {modes && !cumulative && distribution && distribution.modes.length > 1 && <Modes of={distribution} x={x} base={base} peak={drawn.peak} />}
+          <Marks figures={marks} drawn={drawn} x={x} base={base} />
+          {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
           <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" style={{ fill: "var(--ink-2)" }}>
-            Your own grounds, cut from the photo, each at its size.
-            {held ? " The persimmon band is the one you are holding; its grounds are lit above." : " Press on the curve to light a band of sizes on the photo."}
+            {sample.ruler.length ? "Your own grounds, cut from the photo, each at its size." : "Known only by its classes: there are no grounds to show."}
+            {!sample.ruler.length ? "" : held ? " The persimmon band is the one you are holding; its grounds are lit above." : " Press on the curve to light a band of sizes on the photo."}
           </text>
         </svg>
       )}
@@ -100,20 +121,36 @@ function Windows({ windows, x, base, method }: { windows: Schemas["WindowView"][
   );
 }
 
-function CurveDrawn({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale; base: number }) {
-  const { size_um, density, low, high } = sample.curve;
-  const limit = sample.measurement.resolution_limit_um;
-  const shown = size_um.map((_, i) => i).filter((i) => size_um[i]! >= Math.max(limit, x.domain[0]) && size_um[i]! <= x.domain[1]);
-  const peak = Math.max(...shown.map((i) => high[i] ?? 0), 0.01);
-  const y = (d: number) => base - (d / peak) * (base - 84);
-  const at = (values: number[]) => shown.map((i) => [x(size_um[i]!), y(values[i]!)] as [number, number]);
-  const band = line(at(high)) + "L" + line(at(low).reverse()).slice(1) + "Z";
+function drawnOf(sample: Schemas["SampleDetail"], d: Schemas["DistributionView"] | undefined, cumulative: boolean): Drawn {
+  if (d && cumulative) return { size: d.size_um, value: d.cumulative, low: d.cumulative_low, high: d.cumulative_high, peak: 1 };
+  const c = d ?? sample.curve;
+  return { size: c.size_um, value: c.density, low: c.low, high: c.high, peak: Math.max(...c.high, 0.01) };
+}
+
+const heightOf = (value: number, peak: number, base: number) => base - (value / peak) * (base - 84);
+
+/** Points of a curve that lie on the axis, from a size on. */
+function along(size: number[], values: number[], x: Scale, base: number, peak: number, from = 0): [number, number][] {
+  const points: [number, number][] = [];
+  size.forEach((s, i) => {
+    if (s >= Math.max(from, x.domain[0]) && s <= x.domain[1]) points.push([x(s), heightOf(values[i] ?? 0, peak, base)]);
+  });
+  return points;
+}
+
+function CurveDrawn({ drawn, limit, x, base, seen }: { drawn: Drawn; limit: number; x: Scale; base: number; seen: boolean }) {
+  const at = (values: number[]) => along(drawn.size, values, x, base, drawn.peak, limit);
+  const band = line(at(drawn.high)) + "L" + line(at(drawn.low).reverse()).slice(1) + "Z";
   return (
     <g>
       <path d={band} fill="var(--band)" />
-      <path d={line(at(density))} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
-      <rect x={x(x.domain[0])} y={base - 34} width={Math.max(0, x(limit) - x(x.domain[0]))} height={34} fill="url(#unseen)" />
-      <text x={x(x.domain[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>not seen below {whole(limit)} µm</text>
+      <path d={line(at(drawn.value))} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
+      {seen && (
+        <>
+          <rect x={x(x.domain[0])} y={base - 34} width={Math.max(0, x(limit) - x(x.domain[0]))} height={34} fill="url(#unseen)" />
+          <text x={x(x.domain[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>not seen below {whole(limit)} µm</text>
+        </>
+      )}
       <path className="axis" d={`M${LEFT} ${base}H${x(x.domain[1])}`} />
       {sizeTicks(x).map((t) => (
         <g key={t}>
@@ -125,14 +162,35 @@ function CurveDrawn({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: S
   );
 }
 
-function Marks({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale; base: number }) {
-  const m = sample.measurement;
-  const { size_um, density, high } = sample.curve;
-  const peak = Math.max(...high);
-  const heightAt = (d: number) => {
-    const i = size_um.findIndex((s) => s >= d);
-    return base - ((density[Math.max(i, 0)] ?? 0) / peak) * (base - 84);
-  };
+const DASHES = ["7 4", "2 4", "9 3 2 3"];
+const HUES = ["var(--water)", "var(--coffee)", "var(--celadon-text)"];
+
+function Overlay({ overlay, order, x, base, peak }: { overlay: Schemas["OverlayView"]; order: number; x: Scale; base: number; peak: number }) {
+  const { size_um, density } = overlay.curve;
+  const y = 86 + 18 * order;
+  const look = { stroke: HUES[order], strokeDasharray: DASHES[order], fill: "none" };
+  return (
+    <g>
+      <path d={line(along(size_um, density, x, base, peak))} strokeWidth="1.8" {...look} />
+      <path d={`M${LEFT} ${y}h22`} strokeWidth="1.8" {...look} />
+      <text x={LEFT + 28} y={y + 4} fontSize="12.5" style={{ fill: HUES[order] }}>{overlay.label}, D50 {whole(overlay.d50_um)} µm</text>
+    </g>
+  );
+}
+
+function Modes({ of, x, base, peak }: { of: Schemas["DistributionView"]; x: Scale; base: number; peak: number }) {
+  const words = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
+  return (
+    <g>
+      {of.modes.map((m) => <path key={m.median_um} d={line(along(of.size_um, m.density, x, base, peak))} fill="none" stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />)}
+      <path d={`M${LEFT} 66h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
+      <text x={LEFT + 28} y={70} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>two modes: {words} µm</text>
+    </g>
+  );
+}
+
+function Marks({ figures, drawn, x, base }: { figures: { d10_um: number; d50_um: number; d90_um: number }; drawn: Drawn; x: Scale; base: number }) {
+  const heightAt = (d: number) => heightOf(drawn.value[Math.max(drawn.size.findIndex((s) => s >= d), 0)] ?? 0, drawn.peak, base);
   const tail = (name: string, d: number, side: 1 | -1) => {
     const y = Math.min(heightAt(d) - 16, base - 46);
     return (
@@ -146,12 +204,52 @@ function Marks({ sample, x, base }: { sample: Schemas["SampleDetail"]; x: Scale;
   };
   return (
     <g>
-      {tail("D10", m.d10_um, -1)}
-      {tail("D90", m.d90_um, 1)}
-      <path d={`M${x(m.d50_um)} 66V${base}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
-      <text x={x(m.d50_um) + 7} y={72} fontSize="14" fontWeight="600" className="figure">
-        D50 {Math.round(m.d50_um)}
+      {tail("D10", figures.d10_um, -1)}
+      {tail("D90", figures.d90_um, 1)}
+      <path d={`M${x(figures.d50_um)} 66V${base}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
+      <text x={x(figures.d50_um) + 7} y={72} fontSize="14" fontWeight="600" className="figure">
+        D50 {Math.round(figures.d50_um)}
       </text>
+    </g>
+  );
+}
+
+/** The fines' and the boulders' cut: small flags on the axis, to drag or to move with the arrow keys. */
+function Cuts({ of, x, base, cut }: { of: Schemas["DistributionView"]; x: Scale; base: number; cut: NonNullable<Props["cut"]> }) {
+  const flag = (which: "fines" | "boulders", um: number, share: number | null | undefined, side: 1 | -1) => {
+    const words = share == null ? "not seen" : `${(100 * share).toFixed(1)} %`;
+    const to = (e: React.PointerEvent<SVGGElement>) => {
+      const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
+      cut(which, Math.round(x.invert(e.clientX - box.left)));
+    };
+    return (
+      <g
+        transform={`translate(${x(um)} ${base})`} tabIndex={0} role="slider" data-testid={`cut-${which}`}
+        aria-label={which === "fines" ? "Fines are below" : "Boulders are above"} aria-valuenow={Math.round(um)} aria-valuetext={`${Math.round(um)} µm: ${words}`}
+        style={{ cursor: "ew-resize" }}
+        onPointerDown={(e) => { e.stopPropagation(); e.currentTarget.setPointerCapture(e.pointerId); }}
+        onPointerMove={(e) => { if (e.buttons === 1) { e.stopPropagation(); to(e); } }}
+        onKeyDown={(e) => {
+          const step = e.key === "ArrowRight" ? 1.02 : e.key === "ArrowLeft" ? 1 / 1.02 : 0;
+          if (!step) return;
+          e.stopPropagation();
+          e.preventDefault();
+          cut(which, Math.round(um * step));
+        }}
+      >
+        <rect x={-12} y={-30} width={24} height={36} fill="transparent" />
+        <path d="M0 0V-26" stroke="var(--ochre-text)" strokeWidth="1.6" />
+        <path d={`M0-26h${14 * side}l${-4 * side} 5 ${4 * side} 5H0Z`} fill="var(--ochre-text)" />
+        <text x={18 * side} y={-16} textAnchor={side === 1 ? "start" : "end"} fontSize="12.5" style={{ fill: "var(--ochre-text)", stroke: "var(--sheet)", strokeWidth: 4, paintOrder: "stroke", strokeLinejoin: "round" }}>
+          {which === "fines" ? "under" : "over"} {Math.round(um)}: {words}
+        </text>
+      </g>
+    );
+  };
+  return (
+    <g>
+      {flag("fines", of.fines_um, of.fines_share, -1)}
+      {flag("boulders", of.boulders_um, of.boulder_share, 1)}
     </g>
   );
 }

@@ -55,13 +55,14 @@ export function Sign({ kind }: { kind: "good" | "watch" | "note" }) {
   );
 }
 
-export function Finding({ kind, title, detail }: { kind: "good" | "watch" | "note"; title: string; detail?: string }) {
+export function Finding({ kind, title, detail, act }: { kind: "good" | "watch" | "note"; title: string; detail?: string; act?: ReactNode }) {
   return (
     <li>
       <Sign kind={kind} />
       <div>
         <div>{title}</div>
         {detail && <div className="remedy">{detail}</div>}
+        {act}
       </div>
     </li>
   );

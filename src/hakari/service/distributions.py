@@ -17,6 +17,7 @@ from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     Curve,
     effective_count,
+    kernel,
     kernel_width_ln,
     log_grid,
     mass_below,
@@ -47,6 +48,7 @@ from hakari.store import models
 Weighting = Literal["number", "surface", "volume"]
 Diameter = Literal["area", "sieve"]
 POWERS: dict[str, int] = {"number": 0, "surface": 2, "volume": 3}
+WHAT_IF_SMOOTHING_LN = 0.07
 BAND_SEED, BAND_REPLICATES = 7, 200
 MOST_COMPARED = 4
 LARGEST_CSV_BYTES = 1024 * 1024
@@ -248,10 +250,10 @@ def _difference(first: OverlayView, first_ci: Pair, other: OverlayView, other_ci
     )  # fmt: skip
     low, high = (100 * v for v in d.interval95)
     size = f"{abs(100 * d.d50):.0f} % {'coarser' if d.d50 > 0 else 'finer'}"
-    words = f"{size} than {first.label}" if d.real else f"no difference from {first.label} shown"
+    words = f"is {size} than {first.label}" if d.real else f"shows no difference from {first.label}"
     return DifferenceView(
         sample_id=other.sample_id, d50_percent=100 * d.d50, interval95_percent=(low, high), real=d.real,
-        distance_ln=d.distance_ln, words=f"{words} ({low:+.0f} to {high:+.0f} %)",
+        distance_ln=d.distance_ln, words=f"{other.label} {words} ({low:+.0f} to {high:+.0f} %)",
     )  # fmt: skip
 
 
@@ -261,8 +263,9 @@ def _grind(session: Session, sample_id: int) -> Grind:
 
 def _what_if(now: Grind, before: Grind, lost: float) -> WhatIfView:
     size, density, ahead = _class_curve(now)
+    smooth = np.convolve(density, kernel(float(np.log(size[1] / size[0])), WHAT_IF_SMOOTHING_LN), mode="same")
     return WhatIfView(
-        size_um=_list(size, 2), density=_list(density), cumulative=_list(ahead), d10_um=now.quantile_um(0.1),
+        size_um=_list(size, 2), density=_list(smooth), cumulative=_list(ahead), d10_um=now.quantile_um(0.1),
         d50_um=now.d50_um, d90_um=now.quantile_um(0.9), below_100=now.below(100.0), lost_share=lost,
         before_d50_um=before.d50_um, before_below_100=before.below(100.0),
     )  # fmt: skip

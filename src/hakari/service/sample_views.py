@@ -8,11 +8,13 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.errors import InputError
 from hakari.core.photo.result import PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import FindingDocument, MeasurementDocument
+from hakari.service.grinders import grinder_document
 from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of
 from hakari.service.workspace import Workspace, bench_row, lookup
 from hakari.store import models
@@ -62,6 +64,13 @@ class EditView(Document):
     undone: bool
 
 
+class MorePhotosView(Document):
+    """What more photos of the same grind would buy, in words."""
+
+    words: str
+    now: str
+
+
 class ReviewView(Document):
     """What corrections change of the machine's result: numbers of grounds, and the grounds made by hand by photo."""
 
@@ -98,6 +107,7 @@ class SampleDetail(SampleView):
     ruler: list[RulerGround]
     windows: list[WindowView]
     review: ReviewView
+    more_photos: MorePhotosView
     refused: list[FindingDocument] = []
 
 
@@ -208,6 +218,50 @@ def _review_view(ws: Workspace, row: models.Sample, now: Reviewed) -> ReviewView
     )  # fmt: skip
 
 
+def _step_share(session: Session, row: models.Sample) -> float | None:
+    """How much one step of its grinder moves the median at the sample's setting, as a share; None where unknown."""
+    era = lookup(session, models.Era, row.era_id)
+    if era is None or row.setting is None:
+        return None
+    try:
+        core = grinder_document(era.grinder).core()
+        here = core.dial.parse(row.setting)
+        positions = core.dial.positions()
+        near = positions[np.argsort(np.abs(positions - here))[1]]
+        curve = core.curve()
+        return float(abs(np.log(np.median(curve.at(float(near))) / np.median(curve.at(here)))))
+    except InputError:
+        return None
+
+
+def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -> MorePhotosView:
+    """The count that brings D50 to the wanted half width, and whether that tells one step of the grinder from the next."""
+    half, wanted, photos = m.enough.half_width, m.enough.wanted, max(m.photos, 1)
+    step = _step_share(session, row)
+    more = m.enough.more_photos
+    reached = wanted
+    if row.source != "photo":
+        return MorePhotosView(words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now")
+    if more is None:
+        more = 3
+        reached = half * (photos / (photos + more)) ** 0.5
+    # Two settings are told apart when the difference of two such samples is larger than its own interval.
+    tells = step is not None and 2**0.5 * reached <= step
+    count = {0: "No", 1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
+    if more == 0:
+        words = f"D50 is known to ±{100 * half:.1f} %"
+        tells = step is not None and 2**0.5 * half <= step
+    else:
+        words = f"{count} more {'photo' if more == 1 else 'photos'} would bring D50 to ±{100 * reached:.0f} %"
+    if step is not None:
+        words += (
+            ", enough to tell one step on this grinder"
+            if tells
+            else f"; one step on this grinder is {100 * step:.1f} %"
+        )
+    return MorePhotosView(words=words + ".", now=f"±{100 * half:.1f} % now")
+
+
 def sample_detail_view(
     ws: Workspace, session: Session, row: models.Sample, refused: list[FindingDocument] | None = None
 ) -> SampleDetail:
@@ -219,5 +273,5 @@ def sample_detail_view(
         **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
-        review=_review_view(ws, row, now), refused=refused or [],
+        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m), refused=refused or [],
     )  # fmt: skip

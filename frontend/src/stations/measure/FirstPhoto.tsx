@@ -1,12 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useChangeBench } from "../../api/hooks";
-import { Key } from "../../ui/parts";
+import { useState } from "react";
+import { Key, Typed } from "../../ui/parts";
+import { DRAWN_MM, keepBar, readBar } from "./checkBar";
 import { between } from "../../ui/words";
 import type { Upload } from "./upload";
 
 /** Nothing measured yet: one photo, or the shipped picture in one click. */
-export function FirstPhoto({ choose, upload, samples }: { choose: () => void; upload: Upload; samples: Schemas["SampleView"][] }) {
+export function FirstPhoto({ choose, byHand, upload, samples }: { choose: () => void; byHand: () => void; upload: Upload; samples: Schemas["SampleView"][] }) {
   const demo = useQuery({ queryKey: ["demo-photos"], queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos });
   const change = useChangeBench();
   const first = demo.data?.[1] ?? demo.data?.[0];
@@ -17,13 +19,17 @@ export function FirstPhoto({ choose, upload, samples }: { choose: () => void; up
       <h1>How big are your grounds?</h1>
       <p>
         Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the frame
-        filling the picture. Drop the photo here.
+        filling the picture. Drop one photo or several of the same grind here.
       </p>
       <Steps />
       <div className="ways">
-        <button className="main-act" onClick={choose}>Choose a photo <Key>Space</Key></button>
+        <button className="main-act" onClick={choose}>Choose photos <Key>Space</Key></button>
         {first && <button className="act" onClick={measureDemo}>Try with the demo picture</button>}
         <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card (PDF)</a>
+      </div>
+      <div className="ways" style={{ marginTop: 14 }}>
+        <button className="link" onClick={byHand}>No card? A coin or a ruler will do <Key>W</Key></button>
+        <CheckBar />
       </div>
       {samples.length > 0 && (
         <div style={{ marginTop: 26 }}>
@@ -42,6 +48,16 @@ export function FirstPhoto({ choose, upload, samples }: { choose: () => void; up
       )}
     </div>
   );
+}
+
+/** A printer that scales is put right by one length, measured once. */
+function CheckBar() {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState(String(readBar() ?? ""));
+  const [kept, setKept] = useState(true);
+  if (!open) return <button className="link" onClick={() => setOpen(true)}>{readBar() ? `Check bar: ${readBar()} mm` : "Did the printer scale the card?"}</button>;
+  return <Typed small width={190} label={`Its check bar, drawn ${DRAWN_MM} mm`} value={text} unit="mm" placeholder={String(DRAWN_MM)}
+    onChange={(t) => { setText(t); setKept(keepBar(t)); }} trouble={kept ? null : "That is too far from 40 mm. Measure between the insides of the end strokes."} />;
 }
 
 function Steps() {

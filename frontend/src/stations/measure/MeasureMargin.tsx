@@ -1,14 +1,30 @@
 import { Select } from "antd";
-import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { useRef, useState } from "react";
+import { api, dataOf, sendForm, type Schemas } from "../../api/client";
 import { useGrinders, useRefresh } from "../../api/hooks";
-import { Finding, Setting, Trouble } from "../../ui/parts";
-import { between, halfWidth, percent, whole } from "../../ui/words";
+import { useActions } from "../../app/actions";
+import { Finding, Setting, Sign, Trouble } from "../../ui/parts";
+import { between, percent, whole } from "../../ui/words";
+import { Corrections } from "./ReviewBar";
+import type { Review } from "./useReview";
 
 type Sample = Schemas["SampleDetail"];
+type FindingSaid = Schemas["FindingDocument"];
+
+interface Props {
+  sample: Sample;
+  photo: number;
+  differences: Schemas["DifferenceView"][];
+  review: Review;
+  showPlace: (finding: FindingSaid) => void;
+  byHand: () => void;
+  addPhotos: () => void;
+}
+
+const VERDICTS = { good: "Good", usable: "Usable with care", retake: "Take it again" } as const;
 
 /** Numbers, findings and remedies of one sample. */
-export function MeasureMargin({ sample }: { sample: Sample }) {
+export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos }: Props) {
   const m = sample.measurement;
   const below = m.mass_below_um["200"];
   return (
@@ -18,7 +34,11 @@ export function MeasureMargin({ sample }: { sample: Sample }) {
         <span className="unit">µm</span>
       </div>
       <p className="said">
-        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} nineteen times in twenty
+        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} {sample.source === "photo" ? "nineteen times in twenty" : "by its class"}
+      </p>
+      <p className={`verdict ${m.verdict.level}`} data-testid="verdict">
+        <Sign kind={m.verdict.level === "good" ? "good" : "watch"} />
+        <span><strong>{VERDICTS[m.verdict.level as keyof typeof VERDICTS]}.</strong> {m.verdict.reason}</span>
       </p>
       <ul className="rows">
         <li><span>Spread</span><span className="figure">{m.span.toFixed(2)}</span></li>
@@ -28,19 +48,31 @@ export function MeasureMargin({ sample }: { sample: Sample }) {
           <span className="figure">{percent(m.extrapolated.mass_below_um["100"] ?? 0)}</span>
         </li>
         <li><span>Boulders over {whole(m.boulder_um)} µm</span><span className="figure">{percent(m.boulder_share)}</span></li>
-        <li><span>Grounds counted</span><span className="figure">{whole(m.particles)}</span></li>
+        {sample.source === "photo" && <li><span>Grounds counted</span><span className="figure">{whole(m.particles)}</span></li>}
       </ul>
       <ul className="findings">
         <Fits sample={sample} />
-        {m.findings.map((f) => (
-          <Finding key={f.code + f.message} kind={f.severity === "note" ? "note" : "watch"} title={f.message} detail={f.remedy} />
+        {differences.map((d) => <Finding key={d.sample_id} kind={d.real ? "watch" : "note"} title={d.words} detail={d.real ? undefined : "The intervals overlap: more photos would tell."} />)}
+        {[...(sample.refused ?? []), ...m.findings].map((f) => (
+          <Finding
+            key={f.code + f.message} kind={f.severity === "note" ? "note" : "watch"} title={f.message} detail={f.remedy}
+            act={f.place_px ? <button className="link" onClick={() => showPlace(f)}>Show where</button> : undefined}
+          />
         ))}
-        <MorePhotos sample={sample} />
+        {sample.source === "photo" && (
+          <Finding kind="note" title={sample.more_photos.words} detail={`${sample.more_photos.now}: few large grounds carry most of the mass.`} act={<button className="link" onClick={addPhotos}>Add photos of this grind</button>} />
+        )}
       </ul>
+      <Corrections edits={sample.review.edits} toggle={review.toggle} />
       <Place sample={sample} />
-      <p style={{ marginTop: 12 }}>
-        <a className="link" href={`/api/samples/${sample.id}/particles.csv`}>All grounds as CSV</a>
-      </p>
+      {sample.photos.length > 0 && (
+        <p style={{ marginTop: 12, fontSize: 14, lineHeight: "20px" }}>
+          Click a ground to mend it; <button className="link" onClick={() => review.setTool("lasso")}>leave out a patch</button>
+          {sample.photos.length > 1 && <> or <button className="link" onClick={review.leavePhotoOut}>photo {photo + 1}</button></>}.{" "}
+          <button className="link" onClick={byHand}>Measure a photo without the card</button>
+        </p>
+      )}
+      <Files sample={sample} photo={photo} />
     </aside>
   );
 }
@@ -54,11 +86,46 @@ function Fits({ sample }: { sample: Sample }) {
   return <Finding kind={cone.verdict === "inside" ? "good" : "watch"} title={`${said(cone)} the ${cone.label}`} detail={other} />;
 }
 
-function MorePhotos({ sample }: { sample: Sample }) {
-  const half = halfWidth(sample.measurement.ci95.d50_um);
-  const n = sample.photos.length;
-  const then = half * Math.sqrt(n / (n + 3));
-  return <Finding kind="note" title={`Three more photos make it ±${whole(then)}\u00a0µm`} detail={`Now ±${whole(half)}: few large grounds carry most of the mass.`} />;
+/** What can be taken away of a sample, and a table brought in. */
+function Files({ sample, photo }: { sample: Sample; photo: number }) {
+  const table = useRef<HTMLInputElement>(null);
+  const refresh = useRefresh();
+  const { tell } = useActions();
+  const [error, setError] = useState<unknown>(null);
+  const at = `/api/samples/${sample.id}`;
+  async function bring(file: File | undefined) {
+    if (!file) return;
+    const form = new FormData();
+    form.append("table", file);
+    try {
+      const made = await sendForm<Sample>("/api/distributions", form);
+      setError(null);
+      await refresh();
+      tell(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
+        dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } }));
+        await refresh();
+      });
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  return (
+    <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
+      <h2>Take away</h2>
+      <p style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
+        <a className="link" href={`${at}/report.pdf`}>Report, PDF</a>
+        <a className="link" href={`${at}/distribution.csv`}>Curve, CSV</a>
+        <a className="link" href={`${at}/measurement.json`}>Figures, JSON</a>
+        {sample.photos.length > 0 && <a className="link" href={`${at}/particles.csv`}>Grounds, CSV</a>}
+        {sample.photos.length > 0 && <a className="link" href={`${at}/photos/${photo}/annotated.png`}>Photo outlined, PNG</a>}
+      </p>
+      <p style={{ marginTop: 8 }}>
+        <button className="link" onClick={() => table.current?.click()}>Read a curve from a table (CSV)</button>
+        <input ref={table} type="file" accept=".csv,text/csv" hidden data-testid="table-input" onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ""; }} />
+      </p>
+      {error != null && <Trouble error={error} />}
+    </section>
+  );
 }
 
 /** Say at which setting the sample was ground, so that it becomes a point of that grinder's curve. */

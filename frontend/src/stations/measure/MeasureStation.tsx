@@ -1,34 +1,49 @@
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
-import { useActions, useStationActions } from "../../app/actions";
+import { useActions, useStationActions, type Action } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useBench, useChangeBench, useRefresh, useSample, useSamples } from "../../api/hooks";
+import { useBench, useChangeBench, useComparison, useDistribution, useRefresh, useSample, useSamples } from "../../api/hooks";
 import { GrainRuler, type Band } from "../../charts/GrainRuler";
 import { Waits } from "../../ui/parts";
+import { CurveOptions, type CurveLook } from "./CurveOptions";
 import { FirstPhoto } from "./FirstPhoto";
 import { MeasureMargin } from "./MeasureMargin";
+import { PhotoTabs } from "./PhotoTabs";
 import { PhotoView } from "./PhotoView";
+import { ReviewBar } from "./ReviewBar";
 import { SamplePicker } from "./SamplePicker";
-import { Uploading, useUpload } from "./upload";
+import { ScaleByHand } from "./ScaleByHand";
+import { SievesAndMixtures } from "./SievesAndMixtures";
+import { Uploading, useUpload, type Upload } from "./upload";
+import { useReview, type Review } from "./useReview";
+
+type Sample = Schemas["SampleDetail"];
+/** What the next chosen files are for. */
+type Purpose = "new" | "more" | "by hand";
+const PICKED_LN = 0.09;
 
 /** Station 1: how big are my grounds? */
 export function MeasureStation() {
   const bench = useBench();
   const sample = useSample(bench.data?.sample?.id);
   const files = useRef<HTMLInputElement>(null);
+  const purpose = useRef<Purpose>("new");
   const upload = useUpload();
   const [picking, setPicking] = useState(false);
-  const [held, setHeld] = useState<Band>(null);
+  const [sieves, setSieves] = useState(false);
+  const [byHand, setByHand] = useState<File | null>(null);
   const [dragging, setDragging] = useState(false);
+  const [photo, setPhoto] = useState(0);
   const navigate = useNavigate();
   const refresh = useRefresh();
   const { tell } = useActions();
   const change = useChangeBench();
   const samples = useSamples().data;
   const detail = sample.data;
-  useEffect(() => setHeld(null), [detail?.id]);
+  const review = useReview(detail, photo);
+  useEffect(() => setPhoto(0), [detail?.id]);
 
-  async function remove(d: Schemas["SampleDetail"]) {
+  async function remove(d: Sample) {
     const path = { params: { path: { id: d.id } } };
     dataOf(await api.DELETE("/api/samples/{id}", path));
     const next = samples?.find((s) => s.id !== d.id);
@@ -40,34 +55,51 @@ export function MeasureStation() {
     });
   }
 
-  const choose = () => files.current?.click();
+  function choose(what: Purpose = "new") {
+    purpose.current = what;
+    files.current?.click();
+  }
+  function take(list: FileList | null) {
+    const chosen = list ? [...list] : [];
+    if (files.current) files.current.value = "";
+    if (!chosen.length) return;
+    if (purpose.current === "by hand") setByHand(chosen[0]!);
+    else upload.send({ files: chosen, sample: purpose.current === "more" ? detail?.id : undefined });
+    purpose.current = "new";
+  }
+  const handAgain = () => upload.last && (setByHand(upload.last.files[0]!), upload.clear());
+
   const stage = upload.state.stage;
+  const shown = detail && stage === "idle" && !byHand;
   useStationActions(
-    detail && stage === "idle" ? whereOf(detail) : "",
-    stage !== "idle"
-      ? stage === "refused"
+    shown ? whereOf(detail) : "",
+    byHand
+      ? [{ key: "B", label: "Back", run: () => setByHand(null), inPage: true }]
+      : stage === "refused"
         ? [
             { key: "B", label: "Back", run: upload.clear, inPage: true },
-            { key: "Space", label: "Choose another photo", main: true, run: choose, inPage: true },
+            { key: "W", label: "Set the scale by hand", run: handAgain, inPage: true },
+            { key: "Space", label: "Choose another photo", main: true, run: () => choose(), inPage: true },
           ]
-        : []
-      : detail
-      ? [
-          { key: "O", label: "Other samples", run: () => setPicking(true) },
-          { key: "D", label: "Put away", run: () => void remove(detail) },
-          { key: "A", label: "New photo", run: choose },
-          { key: "Space", label: "Use this grind", main: true, run: () => navigate("/grinders") },
-        ]
-      : [
-          { key: "A", label: "Choose a photo", run: choose, inPage: true },
-          { key: "Space", label: "Choose a photo", main: true, run: choose, inPage: true },
-        ],
+        : stage !== "idle"
+          ? []
+          : detail
+            ? [
+                ...reviewActions(review),
+                { key: "O", label: "Other samples", run: () => setPicking(true) },
+                { key: "V", label: "Sieves", run: () => setSieves(true) },
+                { key: "D", label: "Put away", run: () => void remove(detail) },
+                ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
+                { key: "A", label: "New photo", run: () => choose() },
+                { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
+                { key: "Space", label: "Use this grind", main: true, run: () => navigate("/grinders") },
+              ]
+            : [
+                { key: "A", label: "Choose photos", run: () => choose(), inPage: true },
+                { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
+                { key: "Space", label: "Choose photos", main: true, run: () => choose(), inPage: true },
+              ],
   );
-
-  function take(list: FileList | null) {
-    if (list?.length) upload.send([...list]);
-    if (files.current) files.current.value = "";
-  }
 
   return (
     <div
@@ -76,33 +108,86 @@ export function MeasureStation() {
       onDragLeave={() => setDragging(false)}
       onDrop={(e) => { e.preventDefault(); setDragging(false); take(e.dataTransfer.files); }}
     >
-      <input ref={files} type="file" accept="image/*,.heic" multiple hidden data-testid="photo-input" onChange={(e) => take(e.target.files)} />
+      <input ref={files} type="file" accept="image/*,.heic,.tif,.tiff" multiple hidden data-testid="photo-input" onChange={(e) => take(e.target.files)} />
       <Waits query={bench}>
-        {stage !== "idle" ? (
-          <Uploading upload={upload} choose={choose} />
+        {byHand ? (
+          <ScaleByHand file={byHand} leave={() => setByHand(null)} measure={(scale) => { setByHand(null); upload.send({ files: [byHand], scale }); }} />
+        ) : stage !== "idle" ? (
+          <Uploading upload={upload} choose={() => choose()} byHand={handAgain} />
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
-          <FirstPhoto choose={choose} upload={upload} samples={samples ?? []} />
+          <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload as Upload} samples={samples ?? []} />
         ) : (
           <Waits query={sample}>
-            {detail && (
-              <div className="station-page">
-                <div className="thing" style={{ display: "grid", gridTemplateRows: "minmax(220px, 42%) minmax(300px, 1fr)", overflow: "hidden" }}>
-                  <PhotoView sample={detail} index={0} held={held} />
-                  <GrainRuler sample={detail} held={held} hold={setHeld} method="ribbed-cone" />
-                </div>
-                <MeasureMargin sample={detail} />
-              </div>
-            )}
+            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} />}
           </Waits>
         )}
       </Waits>
       {dragging && <div style={{ position: "absolute", inset: 12, border: "2px dashed var(--persimmon)", borderRadius: 10, display: "grid", placeContent: "center", background: "color-mix(in srgb, var(--sheet) 80%, transparent)", fontSize: 22 }}>Drop to measure</div>}
       <SamplePicker open={picking} close={() => setPicking(false)} chosen={detail?.id} />
+      {detail && <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />}
     </div>
   );
 }
 
-function whereOf(d: Schemas["SampleDetail"]): string {
+interface MeasuredProps {
+  sample: Sample;
+  samples: Schemas["SampleView"][];
+  photo: number;
+  choosePhoto: (index: number) => void;
+  review: Review;
+  byHand: () => void;
+  addPhotos: () => void;
+}
+
+/** The photo, the curve over the grain ruler, and the margin of one sample. */
+function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos }: MeasuredProps) {
+  const [held, setHeld] = useState<Band>(null);
+  const [place, setPlace] = useState<number[] | null>(null);
+  const [look, setLook] = useState<CurveLook>({ cumulative: false, modes: true, choice: {}, over: [] });
+  const distribution = useDistribution(sample, look.choice).data;
+  const comparison = useComparison(look.over.length ? [sample.id, ...look.over] : []).data;
+  const pickedNumbers = new Set(review.picked.keys());
+  return (
+    <div className="station-page">
+      <div className="thing" style={{ display: "grid", gridTemplateRows: sample.photos.length ? "minmax(200px, 40%) 42px minmax(290px, 1fr)" : "42px 1fr", overflow: "hidden" }}>
+        {sample.photos.length > 0 && (
+          <div style={{ position: "relative", minHeight: 0 }}>
+            <PhotoView
+              sample={sample} index={photo} held={held} picked={pickedNumbers} tool={review.tool} place={place} onDrawn={review.drawn}
+              onPick={(g, more) => {
+                review.pick(g, more);
+                if (g && !more) setHeld([g.diameterUm * Math.exp(-PICKED_LN), g.diameterUm * Math.exp(PICKED_LN)]);
+              }}
+            />
+            <PhotoTabs sample={sample} index={photo} choose={choosePhoto} />
+            <ReviewBar review={review} />
+          </div>
+        )}
+        <CurveOptions look={look} set={setLook} samples={samples} sample={sample} modes={distribution?.modes.length ?? 1} />
+        <GrainRuler
+          sample={sample} held={held} hold={setHeld} method="ribbed-cone" distribution={distribution} cumulative={look.cumulative} modes={look.modes}
+          over={look.over.length ? comparison?.curves.slice(1) : []}
+          cut={(which, um) => setLook({ ...look, choice: { ...look.choice, [which === "fines" ? "fines_um" : "boulders_um"]: um } })}
+        />
+      </div>
+      <MeasureMargin sample={sample} differences={look.over.length ? (comparison?.differences ?? []) : []} review={review} byHand={byHand} addPhotos={addPhotos} photo={photo}
+        showPlace={(f) => { if (f.photo != null) choosePhoto(f.photo); setPlace(f.place_px ?? null); }} />
+    </div>
+  );
+}
+
+function reviewActions(review: Review): Action[] {
+  const picked = [...review.picked.values()];
+  const actions: Action[] = [{ key: "L", label: "Leave out a patch", run: () => review.setTool("lasso"), inPage: true }];
+  if (picked.some((g) => g.leftOut === "")) actions.push({ key: "X", label: "Leave out", run: review.exclude, inPage: true });
+  if (picked.some((g) => g.leftOut !== "")) actions.push({ key: "I", label: "Count it", run: review.include, inPage: true });
+  if (picked.length > 1) actions.push({ key: "J", label: "Join", run: review.join, inPage: true });
+  actions.push({ key: "S", label: "Split along a line", run: () => review.setTool("split"), inPage: true });
+  return actions;
+}
+
+function whereOf(d: Sample): string {
+  if (d.source !== "photo") return d.source === "sieve" ? "weighed on sieves" : "read from a table";
   const photos = `${d.photos.length} ${d.photos.length === 1 ? "photo" : "photos"}`;
   const ground = d.grinder_name ? `${d.grinder_name} at ${d.setting}, ${photos}` : photos;
   return d.simulated ? `${ground} (a simulated picture)` : ground;

@@ -1,8 +1,10 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useOutlines } from "../../api/hooks";
 import type { Band } from "../../charts/GrainRuler";
 import { useSize } from "../../charts/scales";
+import { groundAt, useGrounds, type Ground } from "./grounds";
+import { drawGrounds, drawMarks } from "./photoDrawing";
+import type { Tool } from "./useReview";
 
 interface View {
   /** Screen px per picture px. */
@@ -14,6 +16,8 @@ interface View {
 
 const TYPICAL_GROUND_PX = 34;
 const OUTLINED_FROM_PX = 9;
+const CLICK_PX = 4;
+const NONE: ReadonlySet<number> = new Set();
 
 interface Props {
   sample: Schemas["SampleDetail"];
@@ -21,32 +25,45 @@ interface Props {
   held: Band;
   /** A fixed scale at first; else typical grounds are shown at a comfortable size. */
   pxPerMm?: number;
+  picked?: ReadonlySet<number>;
+  tool?: Tool;
+  /** Where a finding shows, px of the photo. */
+  place?: number[] | null;
+  onPick?: (ground: Ground | null, more: boolean) => void;
+  onDrawn?: (tool: Tool, points: [number, number][], under: Ground | null) => void;
 }
 
-/** The photo with the outlines of its grounds; drag to move, wheel or + and − to zoom. */
-export function PhotoView({ sample, index, held, pxPerMm }: Props) {
+/** The photo with the outlines of its grounds; drag to move, wheel or + and − to zoom, click a ground to pick it. */
+export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = "move", place = null, onPick, onDrawn }: Props) {
   const photo = sample.photos[index]!;
-  const outlines = useOutlines(sample.id, index).data;
+  const grounds = useGrounds(sample, index);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [ref, size] = useSize();
   const picture = usePicture(`/api/photos/${photo.content_hash}`);
   const close = pxPerMm ? (pxPerMm * photo.um_per_px) / 1000 : TYPICAL_GROUND_PX / (sample.d50_um / photo.um_per_px);
+  const start = useRef(close);
   const [view, setView] = useState<View>({ zoom: close, x: photo.width_px * 0.45, y: photo.height_px * 0.45 });
+  const [drawn, setDrawn] = useState<[number, number][]>([]);
+  const pressed = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   useEffect(() => {
-    setView({ zoom: close, x: photo.width_px * 0.45, y: photo.height_px * 0.45 });
-  }, [photo.content_hash, close, photo.width_px, photo.height_px]);
+    setView({ zoom: start.current, x: photo.width_px * 0.45, y: photo.height_px * 0.45 });
+  }, [photo.content_hash, photo.width_px, photo.height_px]);
 
-  const boxes = useMemo(() => (outlines ? boxesOf(outlines) : null), [outlines]);
   const least = Math.max(size.width / photo.width_px, size.height / photo.height_px) || 0.1;
   const limited = useCallback(
     (v: View): View => {
-      const zoom = Math.min(6, Math.max(Math.min(least, close), v.zoom));
+      const zoom = Math.min(6, Math.max(Math.min(least, start.current), v.zoom));
       const halfW = size.width / 2 / zoom, halfH = size.height / 2 / zoom;
       const within = (p: number, half: number, full: number) => (half * 2 >= full ? full / 2 : Math.min(full - half, Math.max(half, p)));
       return { zoom, x: within(v.x, halfW, photo.width_px), y: within(v.y, halfH, photo.height_px) };
     },
-    [least, close, size, photo],
+    [least, size, photo],
   );
+  useEffect(() => {
+    if (!place || !size.width) return;
+    const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = place;
+    setView({ zoom: Math.min(2, (0.6 * size.width) / Math.max(x1 - x0, 1), (0.6 * size.height) / Math.max(y1 - y0, 1)), x: (x0 + x1) / 2, y: (y0 + y1) / 2 });
+  }, [place, size.width, size.height]);
 
   useEffect(() => {
     const ctx = canvas.current?.getContext("2d");
@@ -59,12 +76,16 @@ export function PhotoView({ sample, index, held, pxPerMm }: Props) {
     ctx.setTransform(ratio * v.zoom, 0, 0, ratio * v.zoom, -left * v.zoom * ratio, -top * v.zoom * ratio);
     // The picture may be sent smaller than it is; outlines are in its full pixels, whose centres lie at whole numbers.
     if (picture) ctx.drawImage(picture, -0.5, -0.5, photo.width_px, photo.height_px);
-    if (outlines && boxes) {
-      const seen: [number, number, number, number] = [left, top, left + size.width / v.zoom, top + size.height / v.zoom];
-      draw(ctx, outlines, boxes, seen, v.zoom, held, (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px);
-    }
-  }, [picture, outlines, boxes, view, size, held, limited, photo]);
+    const marked = { held, picked, drawn, place };
+    if (grounds) drawGrounds(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom, marked, (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px);
+    drawMarks(ctx, photo, v.zoom, marked, v.zoom > 0.5);
+  }, [picture, grounds, view, size, held, picked, drawn, place, limited, photo]);
 
+  function toPhoto(e: { clientX: number; clientY: number }): [number, number] {
+    const box = canvas.current!.getBoundingClientRect();
+    const v = limited(view);
+    return [v.x + (e.clientX - box.left - size.width / 2) / v.zoom, v.y + (e.clientY - box.top - size.height / 2) / v.zoom];
+  }
   function onWheel(e: React.WheelEvent) {
     const box = e.currentTarget.getBoundingClientRect();
     zoomAt(Math.exp(-e.deltaY * 0.0016), e.clientX - box.left, e.clientY - box.top);
@@ -77,12 +98,36 @@ export function PhotoView({ sample, index, held, pxPerMm }: Props) {
       return limited({ zoom, x: v.x + ox / v.zoom - ox / zoom, y: v.y + oy / v.zoom - oy / zoom });
     });
   }
+  function onDown(e: React.PointerEvent) {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    pressed.current = { x: e.clientX, y: e.clientY, moved: false };
+    if (tool !== "move") setDrawn([toPhoto(e)]);
+  }
   function onMove(e: React.PointerEvent) {
-    if (e.buttons !== 1) return;
-    setView((old) => {
-      const v = limited(old);
-      return limited({ ...v, x: v.x - e.movementX / v.zoom, y: v.y - e.movementY / v.zoom });
-    });
+    const from = pressed.current;
+    if (e.buttons !== 1 || !from) return;
+    if (Math.hypot(e.clientX - from.x, e.clientY - from.y) > CLICK_PX) from.moved = true;
+    if (tool === "split") setDrawn((line) => [line[0] ?? toPhoto(e), toPhoto(e)]);
+    else if (tool === "lasso") setDrawn((line) => [...line, toPhoto(e)]);
+    else if (from.moved) {
+      setView((old) => {
+        const v = limited(old);
+        return limited({ ...v, x: v.x - e.movementX / v.zoom, y: v.y - e.movementY / v.zoom });
+      });
+    }
+  }
+  function onUp(e: React.PointerEvent) {
+    const from = pressed.current;
+    pressed.current = null;
+    if (!from) return;
+    const reach = 6 / limited(view).zoom;
+    if (tool !== "move" && from.moved) {
+      const end = toPhoto(e);
+      const points = tool === "split" ? [drawn[0] ?? end, end] : [...drawn, end];
+      const [a, b] = [points[0]!, points.at(-1)!];
+      onDrawn?.(tool, points, groundAt(grounds ?? [], (a[0] + b[0]) / 2, (a[1] + b[1]) / 2, reach));
+    } else if (!from.moved) onPick?.(groundAt(grounds ?? [], ...toPhoto(e), reach), e.shiftKey);
+    setDrawn([]);
   }
   function onKey(e: React.KeyboardEvent) {
     const v = limited(view);
@@ -94,26 +139,31 @@ export function PhotoView({ sample, index, held, pxPerMm }: Props) {
     if (e.key === "+" || e.key === "=") zoomAt(1.3);
     else if (e.key === "-") zoomAt(1 / 1.3);
     else if (e.key === "0") setView(limited({ ...v, zoom: 0 }));
+    else if (e.key === "Escape") onPick?.(null, false);
     else if (moves[e.key]) setView(limited(moves[e.key]!));
     else return;
     e.preventDefault();
   }
 
+  const shown = limited(view);
   return (
     <div ref={ref} style={{ position: "relative", height: "100%", background: "var(--hairline)", overflow: "hidden" }}>
       <canvas
         ref={canvas}
         tabIndex={0}
         role="img"
-        aria-label={`Photo ${photo.file_name} with ${outlines?.diameter_um.length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
-        style={{ width: "100%", height: "100%", display: "block", cursor: "grab", touchAction: "none" }}
+        data-testid="photo"
+        data-view={`${shown.zoom},${shown.x},${shown.y}`}
+        aria-label={`Photo ${photo.file_name} with ${grounds?.length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
+        style={{ width: "100%", height: "100%", display: "block", cursor: tool === "move" ? "grab" : "crosshair", touchAction: "none" }}
         onWheel={onWheel}
-        onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+        onPointerDown={onDown}
         onPointerMove={onMove}
+        onPointerUp={onUp}
         onKeyDown={onKey}
-        onDoubleClick={() => setView(limited({ ...view, zoom: 0 }))}
+        onDoubleClick={() => tool === "move" && setView(limited({ ...view, zoom: 0 }))}
       />
-      {size.width > 0 && <ScaleBar pxPerMm={(1000 / photo.um_per_px) * limited(view).zoom} />}
+      {size.width > 0 && <ScaleBar pxPerMm={(1000 / photo.um_per_px) * shown.zoom} />}
       <div style={{ position: "absolute", right: 12, bottom: 12, display: "flex", gap: 4, background: "var(--slip)", borderRadius: 6, padding: "0 4px" }}>
         <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>−</button>
         <button className="icon-act" aria-label="Show all" onClick={() => setView(limited({ ...view, zoom: 0 }))} style={{ fontSize: 13 }}>all</button>
@@ -146,43 +196,4 @@ function usePicture(src: string): HTMLImageElement | null {
     return () => { image.onload = null; };
   }, [src]);
   return loaded?.src === src ? loaded.image : null;
-}
-
-function boxesOf(o: Schemas["Outlines"]): Float32Array {
-  const boxes = new Float32Array(o.diameter_um.length * 4);
-  for (let i = 0; i < o.diameter_um.length; i++) {
-    let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity;
-    for (let k = o.start[i]!; k < o.start[i + 1]!; k++) {
-      x0 = Math.min(x0, o.x_px[k]!); x1 = Math.max(x1, o.x_px[k]!);
-      y0 = Math.min(y0, o.y_px[k]!); y1 = Math.max(y1, o.y_px[k]!);
-    }
-    boxes.set([x0, y0, x1, y1], i * 4);
-  }
-  return boxes;
-}
-
-function draw(ctx: CanvasRenderingContext2D, o: Schemas["Outlines"], boxes: Float32Array, seen: [number, number, number, number], zoom: number, held: Band, leastUm: number) {
-  const style = getComputedStyle(document.documentElement);
-  const plain = new Path2D(), lit = new Path2D();
-  for (let i = 0; i < o.diameter_um.length; i++) {
-    const b = i * 4;
-    if (boxes[b + 2]! < seen[0] || boxes[b]! > seen[2] || boxes[b + 3]! < seen[1] || boxes[b + 1]! > seen[3]) continue;
-    const d = o.diameter_um[i]!;
-    const isLit = held !== null && d >= held[0] && d <= held[1];
-    // An outline round a speck would hide it.
-    if (d < leastUm && !isLit) continue;
-    const path = isLit ? lit : plain;
-    const start = o.start[i]!, end = o.start[i + 1]!;
-    if (end - start < 3) continue;
-    path.moveTo(o.x_px[start]!, o.y_px[start]!);
-    for (let k = start + 1; k < end; k++) path.lineTo(o.x_px[k]!, o.y_px[k]!);
-    path.closePath();
-  }
-  ctx.lineJoin = "round";
-  ctx.lineWidth = 1.4 / zoom;
-  ctx.strokeStyle = "#3f9c7f";
-  ctx.stroke(plain);
-  ctx.lineWidth = 2.4 / zoom;
-  ctx.strokeStyle = style.getPropertyValue("--persimmon");
-  ctx.stroke(lit);
 }

@@ -1,30 +1,79 @@
 import { useCallback, useState } from "react";
-import { uploadPhotos } from "../../api/client";
+import { api, dataOf, Refusal, uploadPhotos, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
-import { Key, Trouble, Waiting } from "../../ui/parts";
+import { useActions } from "../../app/actions";
+import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
+import { readBar } from "./checkBar";
 
+type Job = Schemas["MeasuringJob"];
 type State =
   | { stage: "idle" }
   | { stage: "sending"; share: number; names: string }
-  | { stage: "measuring"; names: string }
-  | { stage: "refused"; error: unknown; names: string };
+  | { stage: "measuring"; names: string; job?: Job }
+  | { stage: "refused"; error: unknown; names: string; job?: Job };
+
+export interface Send {
+  files: File[];
+  /** As the command line writes it: card, disc:… or points:… */
+  scale?: string;
+  /** Add the photos to this sample instead of making a new one. */
+  sample?: number;
+}
 
 export interface Upload {
   state: State;
-  send: (files: File[]) => void;
+  /** What was sent last, so that it can be sent again with another scale. */
+  last: Send | null;
+  send: (what: Send) => void;
   /** Show another stage of work that is not an upload, such as measuring the demo picture. */
   run: (names: string, work: () => Promise<unknown>) => void;
   clear: () => void;
 }
 
+const LOOK_MS = 250;
+const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
 export function useUpload(): Upload {
   const [state, setState] = useState<State>({ stage: "idle" });
+  const [last, setLast] = useState<Send | null>(null);
   const refresh = useRefresh();
+  const { tell } = useActions();
   const coffee = useBench().data?.coffee?.id;
-  const finish = useCallback(
-    async (work: Promise<unknown>, names: string) => {
+
+  const send = useCallback(
+    async (what: Send) => {
+      const names = what.files.map((f) => f.name).join(", ");
+      setLast(what);
+      setState({ stage: "sending", share: 0, names });
+      const fields: Record<string, string> = { scale: what.scale ?? "card" };
+      if (coffee) fields.coffee_id = String(coffee);
+      if (what.sample) fields.sample_id = String(what.sample);
+      const bar = readBar();
+      if (bar && fields.scale === "card") fields.bar_mm = String(bar);
+      let job: Job | undefined;
       try {
-        await work;
+        job = await uploadPhotos(what.files, fields, (share) => share < 1 && setState({ stage: "sending", share, names }));
+        while (!job.finished) {
+          setState({ stage: "measuring", names, job });
+          await wait(LOOK_MS);
+          job = dataOf(await api.GET("/api/measuring/{id}", { params: { path: { id: job.id } } }));
+        }
+        if (job.sample_id == null) throw refusalOf(job);
+        await refresh();
+        const refused = job.photos.filter((p) => p.error);
+        if (refused.length) tell(`${refused.length} of ${job.photos.length} photos could not be used: ${refused[0]!.file_name}: ${refused[0]!.error!.message}`);
+        setState({ stage: "idle" });
+      } catch (error) {
+        setState({ stage: "refused", error, names, job });
+      }
+    },
+    [coffee, refresh, tell],
+  );
+  const run = useCallback(
+    async (names: string, work: () => Promise<unknown>) => {
+      setState({ stage: "measuring", names });
+      try {
+        await work();
         await refresh();
         setState({ stage: "idle" });
       } catch (error) {
@@ -33,47 +82,45 @@ export function useUpload(): Upload {
     },
     [refresh],
   );
-  const send = useCallback(
-    (files: File[]) => {
-      const names = files.map((f) => f.name).join(", ");
-      setState({ stage: "sending", share: 0, names });
-      const fields: Record<string, string> = { scale: "card" };
-      if (coffee) fields.coffee_id = String(coffee);
-      const sent = (share: number) => setState(share < 1 ? { stage: "sending", share, names } : { stage: "measuring", names });
-      void finish(uploadPhotos(files, fields, sent), names);
-    },
-    [coffee, finish],
-  );
-  const run = useCallback(
-    (names: string, work: () => Promise<unknown>) => {
-      setState({ stage: "measuring", names });
-      void finish(work(), names);
-    },
-    [finish],
-  );
   const clear = useCallback(() => setState({ stage: "idle" }), []);
-  return { state, send, run, clear };
+  return { state, last, send: (what) => void send(what), run: (names, work) => void run(names, work), clear };
 }
 
-/** The stages of measuring, or why a photo was refused. */
-export function Uploading({ upload, choose }: { upload: Upload; choose: () => void }) {
-  const { state } = upload;
+function refusalOf(job: Job): Refusal {
+  const e = job.error;
+  return new Refusal(422, e?.code ?? "measuring-failed", e?.message ?? "Nothing could be measured.", e?.remedy ?? "Try again.", e?.field ?? null);
+}
+
+interface UploadingProps {
+  upload: Upload;
+  choose: () => void;
+  /** Set the scale on the picture by hand. */
+  byHand: () => void;
+}
+
+/** The stages of measuring, photo by photo, or why a photo was refused. */
+export function Uploading({ upload, choose, byHand }: UploadingProps) {
+  const { state, last } = upload;
   if (state.stage === "idle") return null;
+  const several = (last?.files.length ?? 0) > 1;
+  const canSetScale = state.stage === "refused" && Boolean(last) && state.error instanceof Refusal && /card|well|disc/.test(state.error.code);
   return (
     <div className="empty">
-      <h1>{state.stage === "refused" ? "This photo cannot be measured" : state.stage === "sending" ? "Sending" : "Measuring"}</h1>
-      <p style={{ overflowWrap: "anywhere" }}>{state.names}</p>
+      <h1>{state.stage === "refused" ? (several ? "These photos cannot be measured" : "This photo cannot be measured") : state.stage === "sending" ? "Sending" : "Measuring"}</h1>
+      {!several && <p style={{ overflowWrap: "anywhere" }}>{state.names}</p>}
       {state.stage === "sending" && (
         <div style={{ height: 6, background: "var(--hairline)", borderRadius: 3, width: 380 }} role="progressbar" aria-valuenow={Math.round(state.share * 100)}>
           <div style={{ height: 6, width: `${state.share * 100}%`, background: "var(--ink)", borderRadius: 3 }} />
         </div>
       )}
-      {state.stage === "measuring" && <Waiting>Finding the card, evening out the light, outlining every ground. A few seconds.</Waiting>}
+      {"job" in state && state.job && several && <EachPhoto job={state.job} />}
+      {state.stage === "measuring" && <Waiting>Finding the scale, evening out the light, outlining every ground. About a second a photo.</Waiting>}
       {state.stage === "refused" && (
         <>
           <Trouble error={state.error} />
           <div className="ways" style={{ marginTop: 20 }}>
             <button className="main-act" onClick={choose}>Choose another photo <Key>Space</Key></button>
+            {canSetScale && <button className="act" onClick={byHand}>Set the scale by hand <Key>W</Key></button>}
             <button className="act" onClick={upload.clear}>Back <Key>B</Key></button>
             <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card</a>
           </div>
@@ -81,5 +128,25 @@ export function Uploading({ upload, choose }: { upload: Upload; choose: () => vo
         </>
       )}
     </div>
+  );
+}
+
+const STATE_WORDS = { waiting: "waits", measuring: "measuring", done: "measured", refused: "cannot be used" } as const;
+
+function EachPhoto({ job }: { job: Job }) {
+  return (
+    <ul className="rows" style={{ margin: "0 0 18px", width: 520, maxWidth: "100%" }} data-testid="photo-progress">
+      {job.photos.map((p, i) => (
+        <li key={i}>
+          <span style={{ display: "flex", gap: 9, alignItems: "center", minWidth: 0 }}>
+            {p.state === "done" ? <Sign kind="good" /> : p.state === "refused" ? <Sign kind="watch" /> : <Sign kind="note" />}
+            <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{p.file_name}</span>
+          </span>
+          <span className={p.state === "done" ? "figure" : "quiet"}>
+            {p.state === "done" ? `${p.grounds} grounds, ${p.seconds} s` : p.error ? p.error.message : STATE_WORDS[p.state]}
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -63,7 +63,7 @@ def classes_from_sieves(aperture_um: list[float], retained_g: list[float], pan_g
     order = np.argsort(aperture_um)
     apertures = np.asarray(aperture_um, np.float64)[order]
     masses = np.concatenate([[pan_g], np.asarray(retained_g, np.float64)[order]])
-    rising = bool((np.diff(apertures) > 0).all()) and FINEST_UM < apertures[0] and apertures[-1] <= LARGEST_UM
+    rising = bool((np.diff(apertures) > 0).all()) and apertures[0] > FINEST_UM and apertures[-1] <= LARGEST_UM
     if not rising or not bool(((masses >= 0) & (masses < HEAVIEST_G)).all()) or masses.sum() < LIGHTEST_G:
         raise refusal
     edges = np.concatenate([[FINEST_UM], apertures, [apertures[-1] * COARSEST_FACTOR]])

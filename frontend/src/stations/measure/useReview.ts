@@ -1,0 +1,89 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, dataOf, Refusal, type Schemas } from "../../api/client";
+import { useRefresh } from "../../api/hooks";
+import { useActions } from "../../app/actions";
+import type { Ground } from "./grounds";
+
+export type Tool = "move" | "split" | "lasso";
+type Sample = Schemas["SampleDetail"];
+type Point = [number, number];
+
+export interface Review {
+  tool: Tool;
+  setTool: (tool: Tool) => void;
+  picked: Map<number, Ground>;
+  pick: (ground: Ground | null, more: boolean) => void;
+  trouble: string | null;
+  exclude: () => void;
+  include: () => void;
+  join: () => void;
+  drawn: (tool: Tool, points: Point[], under: Ground | null) => void;
+  leavePhotoOut: () => void;
+  toggle: (edit: Schemas["EditView"]) => void;
+}
+
+/** Picking grounds and correcting them by hand; every correction can be taken back with Z and done again. */
+export function useReview(sample: Sample | undefined, photo: number): Review {
+  const [tool, setTool] = useState<Tool>("move");
+  const [picked, setPicked] = useState<Map<number, Ground>>(new Map());
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const queries = useQueryClient();
+  const refresh = useRefresh();
+  const { tell } = useActions();
+
+  function show(next: Sample) {
+    queries.setQueryData(["sample", next.id], next);
+    void refresh();
+  }
+  async function set(edit: number, way: "undo" | "redo") {
+    const path = { params: { path: { id: sample!.id, edit_id: edit } } };
+    show(dataOf(way === "undo" ? await api.POST("/api/samples/{id}/edits/{edit_id}/undo", path) : await api.POST("/api/samples/{id}/edits/{edit_id}/redo", path)));
+  }
+  async function correct(kind: Schemas["Correction"]["kind"], grounds: number[], drawn: Point[] = []) {
+    if (!sample) return;
+    try {
+      const body = { kind, photo, grounds, drawn_px: drawn };
+      const next = dataOf(await api.POST("/api/samples/{id}/edits", { params: { path: { id: sample.id } }, body }));
+      setTrouble(null);
+      setPicked(new Map());
+      show(next);
+      const edit = next.review.edits.at(-1)!;
+      tell(edit.words, () => set(edit.id, "undo"), () => set(edit.id, "redo"));
+    } catch (refusal) {
+      setTrouble(refusal instanceof Refusal ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.");
+    }
+  }
+  const numbers = [...picked.keys()];
+  return {
+    tool, setTool: (t) => { setTool(t); setTrouble(null); }, picked, trouble,
+    pick: (ground, more) => {
+      setTrouble(null);
+      setPicked((old) => {
+        const next = new Map(more ? old : []);
+        if (ground && next.has(ground.number)) next.delete(ground.number);
+        else if (ground) next.set(ground.number, ground);
+        return next;
+      });
+    },
+    exclude: () => void correct("exclude", numbers),
+    include: () => void correct("include", numbers),
+    join: () => void correct("join", numbers),
+    leavePhotoOut: () => void correct("photo", []),
+    drawn: (used, points, under) => {
+      setTool("move");
+      if (used === "lasso") void correct("lasso", [], thinned(points));
+      else {
+        const whole = numbers.length === 1 ? numbers : under ? [under.number] : [];
+        void correct("split", whole, [points[0]!, points.at(-1)!]);
+      }
+    },
+    toggle: (edit) => void set(edit.id, edit.undone ? "redo" : "undo"),
+  };
+}
+
+/** No more points than the server takes. */
+function thinned(points: Point[]): Point[] {
+  const step = Math.ceil(points.length / 400);
+  return points.filter((_, i) => i % step === 0);
+}
