@@ -1,7 +1,7 @@
-"""Accuracy and speed of measuring, beside a plain pipeline on the same pictures, runs interleaved.
+"""Accuracy and speed of measuring, beside a plain pipeline on the same pictures in the same run.
 
-``python -m bench.measuring`` prints a table over the shipped photos, some made on the spot, and the practice photos
-when their folder lies beside the project.
+``python -m bench.measuring`` prints tables over pictures made from random scenes (``bench.scenes``), the shipped photos, and
+the practice photos by another maker when their folder lies beside the project; then speed, runs interleaved, and memory.
 """
 
 from __future__ import annotations
@@ -12,17 +12,19 @@ import json
 import multiprocessing
 import sys
 import time
-from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
 from bench.plain import measure_plain
+from bench.scenes import UNSEEN_SEEDS, random_scene
 from hakari.core.errors import InputError
 from hakari.core.photo.card import find_card
-from hakari.core.photo.decode import decode
+from hakari.core.photo.decode import decode, linear_light
+from hakari.core.photo.disc import find_disc
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
@@ -32,15 +34,11 @@ from hakari.service.demo_photos import FOLDER as SHIPPED
 
 ROOT = Path(__file__).parents[1]
 PRACTICE = ROOT.parent / "shared" / "photos"
-REPEATS = 3
+SPEED_RUNS = 7
+SPEED_SCENE = Scene(
+    median_um=620, sigma_ln=0.3, fines_share=0.12, coverage=0.06, touching_share=0.05, grounds_limit=20_000, seed=20_000
+)  # fmt: skip
 Array = npt.NDArray[np.float64]
-
-MADE = {
-    "made: tilt 23°, small": Scene(width_px=2400, height_px=1800, um_per_px=37, tilt_deg=23, median_um=850, seed=31),
-    "made: dim, noisy": Scene(exposure=0.45, noise=0.035, falloff=0.6, median_um=560, fines_share=0.12, seed=32),
-    "made: soft, shadowed": Scene(blur_sigma_px=1.9, shadow=0.3, median_um=720, seed=33),
-    "made: crowded": Scene(coverage=0.11, touching_share=0.15, median_um=600, seed=34),
-}
 
 
 @dataclass(frozen=True)
@@ -74,10 +72,10 @@ def shipped_cases() -> list[Case]:
 
 def made_cases() -> list[Case]:
     cases = []
-    for name, scene in MADE.items():
-        print(f"making {name}", file=sys.stderr, flush=True)
-        made = make_picture(scene)
-        cases.append(Case(name, made.jpeg, made.diameter_um, CardScale()))
+    for seed in UNSEEN_SEEDS:
+        print(f"making the scene of seed {seed}", file=sys.stderr, flush=True)
+        made = make_picture(random_scene(seed))
+        cases.append(Case(f"scene {seed}", made.jpeg, made.diameter_um, CardScale()))
     return cases
 
 
@@ -113,6 +111,11 @@ def plain(case: Case) -> tuple[Array, Array, float]:
         picture = decode(case.data)
         to_px = np.diag([1 / step, 1 / step, 1.0])
         box = (0.0, 0.0, picture.width_px * step, picture.height_px * step, 1000 * step)
+    elif isinstance(case.scale, DiscScale):
+        picture = decode(case.data)
+        step = find_disc(linear_light(picture.rgb), case.scale.diameter_mm).plane.homography[0, 0]
+        to_px = np.diag([1 / step, 1 / step, 1.0])
+        box = (0.0, 0.0, picture.width_px * step, picture.height_px * step, 1000 * step)
     else:
         found = find_card(decode(case.data).rgb)
         well = found.card.well
@@ -133,35 +136,42 @@ def judge(case: Case, result: tuple[Array, Array, float], cut_um: float) -> Row:
     return Row(found[0] / right[0] - 1, found[1] / right[1] - 1, gap, fines, seconds)
 
 
-def compare(cases: list[Case]) -> list[tuple[Row, Row]]:
-    """Both pipelines on each picture, taking turns; the median time of the repeats counts."""
+def compare(title: str, cases: list[Case]) -> None:
+    """Both pipelines on each picture, and what remains over all of them."""
+    print(f"\n{title} ({len(cases)}); errors above the cut; left: Hakari, right: plain scikit-image")
+    print(f"{'picture':20}{'grounds':>8}{'D50':>8}{'D90':>8}{'gap':>7}{'<200':>8}   |{'D50':>8}{'D90':>8}{'gap':>7}")
     rows = []
-    print(
-        f"{'picture':26}{'D50':>8}{'D90':>8}{'gap':>7}{'<200':>8}{'s':>7}   |"
-        f"{'D50':>8}{'D90':>8}{'gap':>7}{'s':>7}{'faster':>8}"
-    )
     for case in cases:
-        runs: dict[Callable[[Case], tuple[Array, Array, float]], list[tuple[Array, Array, float]]] = {
-            ours: [],
-            plain: [],
-        }
-        for _ in range(REPEATS):
-            for pipeline in (ours, plain):
-                runs[pipeline].append(pipeline(case))
-        photo = measure_photo(case.data, case.scale)
-        cut = max(CUT_UM, photo.resolution_limit_um)
-        pair = []
-        for pipeline in (ours, plain):
-            d, w, _ = runs[pipeline][0]
-            pair.append(judge(case, (d, w, float(np.median([r[2] for r in runs[pipeline]]))), cut))
-        a, b = pair
+        cut = max(CUT_UM, measure_photo(case.data, case.scale).resolution_limit_um)
+        a, b = (judge(case, pipeline(case), cut) for pipeline in (ours, plain))
         rows.append((a, b))
         print(
-            f"{case.name:26}{100 * a.d50:+7.2f}%{100 * a.d90:+7.2f}%{a.gap:7.3f}{100 * a.fines:+7.2f}%{a.seconds:7.2f}   |"
-            f"{100 * b.d50:+7.1f}%{100 * b.d90:+7.1f}%{b.gap:7.3f}{b.seconds:7.2f}{b.seconds / a.seconds:7.1f}x",
+            f"{case.name:20}{len(case.true_um):8d}{100 * a.d50:+7.2f}%{100 * a.d90:+7.2f}%{100 * a.gap:7.2f}"
+            f"{100 * a.fines:+7.2f}%   |{100 * b.d50:+7.1f}%{100 * b.d90:+7.1f}%{100 * b.gap:7.1f}",
             flush=True,
         )
-    return rows
+    ours_rows, plain_rows = ([r[k] for r in rows] for k in (0, 1))
+    for name, part in (("Hakari", ours_rows), ("plain", plain_rows)):
+        figures = 100 * np.abs([[r.d50, r.d90, r.gap] for r in part])
+        middle, worst = np.median(figures, axis=0), figures.max(axis=0)
+        print(
+            f"  {name:8} |D50| median {middle[0]:.2f} %, worst {worst[0]:.2f}; |D90| median {middle[1]:.2f} %, "
+            f"worst {worst[1]:.2f}; gap median {middle[2]:.2f} pp, worst {worst[2]:.2f}"
+        )
+
+
+def speed(case: Case) -> None:
+    """Times of both pipelines, taking turns."""
+    picture = decode(case.data)
+    times: dict[str, list[float]] = {"Hakari": [], "plain": []}
+    for _ in range(SPEED_RUNS):
+        for name, pipeline in (("Hakari", ours), ("plain", plain)):
+            times[name].append(pipeline(case)[2])
+    a, b = (float(np.median(times[name])) for name in times)
+    print(
+        f"\nSpeed: {picture.width_px * picture.height_px / 1e6:.0f} megapixels, {len(case.true_um)} grounds, median of "
+        f"{SPEED_RUNS} runs each, taking turns: Hakari {a:.2f} s, plain {b:.2f} s, {b / a:.1f} times as fast"
+    )
 
 
 def _high_water_mb() -> float:
@@ -187,36 +197,32 @@ def peak_memory_mb(pipeline: str, case: Case) -> tuple[float, float]:
     return result
 
 
-def summary(title: str, rows: list[tuple[Row, Row]]) -> None:
-    d50 = np.abs([a.d50 for a, _ in rows])
-    faster = [b.seconds / a.seconds for a, b in rows]
-    print(
-        f"{title}: |D50| median {100 * np.median(d50):.2f} %, worst {100 * d50.max():.2f} %; "
-        f"|D90| median {100 * np.median([abs(a.d90) for a, _ in rows]):.2f} %; "
-        f"gap median {np.median([a.gap for a, _ in rows]):.3f}; "
-        f"{np.median(faster):.1f}x faster than plain (least {min(faster):.1f}x)"
-    )
+def enlarged(case: Case, megapixels: float) -> Case:
+    """The same picture with more pixels, for the memory that the largest pictures take."""
+    rgb = decode(case.data).rgb
+    factor = float(np.sqrt(megapixels * 1e6 / (rgb.shape[0] * rgb.shape[1])))
+    big = cv2.resize(rgb, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)
+    _, jpeg = cv2.imencode(".jpg", big[:, :, ::-1])
+    return Case(f"{megapixels:.0f} megapixels", jpeg.tobytes(), case.true_um, case.scale)
 
 
 def main() -> None:
-    own = shipped_cases() + made_cases()
-    print(f"\nPictures on the card ({len(own)}), errors above the cut; left: Hakari, right: plain scikit-image")
-    summary("card", compare(own))
-    largest = max(shipped_cases(), key=lambda c: len(c.true_um))
-    picture = decode(largest.data)
-    times = [ours(largest)[2] for _ in range(5)]
-    print(
-        f"\n{picture.width_px * picture.height_px / 1e6:.0f} megapixels, {len(largest.true_um)} grounds ({largest.name}): "
-        f"median {np.median(times):.2f} s of 5"
-    )
-    for name in ("ours", "plain"):
-        loaded, peak = peak_memory_mb(name, largest)
-        print(f"  {name}: peak {peak:.0f} MB resident ({loaded:.0f} MB of it the loaded program)")
+    compare(f"Pictures of random scenes on the card, seeds {UNSEEN_SEEDS[0]}…{UNSEEN_SEEDS[-1]}", made_cases())
+    compare("The demo's photos", shipped_cases())
     if PRACTICE.is_dir():
-        print("\nPractice photos by another maker, scaled by two points (on the rim of a disc where there is one)")
-        summary("practice", compare(practice_cases()))
-    else:
-        print("\nNo practice photos beside the project.")
+        cases = practice_cases()
+        crosses = [c for c in cases if isinstance(c.scale, PointsScale)]
+        compare("Practice photos by another maker, scaled by crosses on the paper", crosses)
+        discs = [c for c in cases if isinstance(c.scale, DiscScale)]
+        compare(
+            "Practice photos scaled by a disc 1.2 mm thick, its thickness corrected, the sheet taken as level", discs
+        )
+    made = make_picture(SPEED_SCENE)
+    case = Case("20,000 grounds", made.jpeg, made.diameter_um, CardScale())
+    speed(case)
+    for name, of in (("ours", case), ("plain", case), ("ours", enlarged(case, 59.5))):
+        loaded, peak = peak_memory_mb(name, of)
+        print(f"  {name}, {of.name}: peak {peak:.0f} MB resident ({loaded:.0f} MB of it the loaded program)")
 
 
 if __name__ == "__main__":

@@ -36,6 +36,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   const [told, setTold] = useState<Undoable | null>(null);
   const done = useRef<Undoable[]>([]);
   const undone = useRef<Undoable[]>([]);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
   const set = useCallback((w: ReactNode, a: Action[]) => {
     setWhere(w);
     setActions(a);
@@ -52,13 +53,14 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     const last = done.current.pop();
     if (!last) return;
     if (last.redo) undone.current.push(last);
-    void Promise.resolve(last.undo()).then(() => setTold({ words: `Taken back: ${last.words}`, undo: () => undefined }));
+    // One after the other, however quickly the key is pressed.
+    queue.current = queue.current.then(() => last.undo()).then(() => setTold({ words: `Taken back: ${last.words}`, undo: () => undefined }));
   }, []);
   const redo = useCallback(() => {
     const last = undone.current.pop();
     if (!last?.redo) return;
     done.current.push(last);
-    void Promise.resolve(last.redo()).then(() => setTold(last));
+    queue.current = queue.current.then(() => last.redo?.()).then(() => setTold(last));
   }, []);
   useEffect(() => {
     if (!told) return;

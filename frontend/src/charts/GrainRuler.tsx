@@ -39,7 +39,7 @@ export function GrainRuler({ sample, held, hold, method, distribution, cumulativ
   const m = sample.measurement;
   const top = Math.max(m.d90_um * 1.75, (sample.ruler.at(-1)?.diameter_um ?? 0) * 1.08);
   const x = useMemo(() => log([Math.max(36, Math.min(60, m.resolution_limit_um * 0.75)), top], [LEFT, Math.max(width - RIGHT, LEFT + 50)]), [width, top, m.resolution_limit_um]);
-  const base = Math.max(150, Math.round(height * 0.56));
+  const base = Math.max(150, Math.round(height * (sample.ruler.length ? 0.56 : 0.8)));
   const drawn = useMemo(() => drawnOf(sample, distribution, cumulative), [sample, distribution, cumulative]);
   const marks = distribution ?? m;
   const bands = sample.windows.filter((w) => w.method !== "smooth-cone");

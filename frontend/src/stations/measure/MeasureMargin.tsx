@@ -44,7 +44,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
         <li><span>Spread</span><span className="figure">{m.span.toFixed(2)}</span></li>
         <li><span>Under 200 µm</span><span className="figure">{below == null ? "not seen" : percent(below)}</span></li>
         <li title={m.extrapolated.method}>
-          <span>Under 100 µm, extrapolated</span>
+          <span>Under 100 µm{sample.source === "photo" && ", extrapolated"}</span>
           <span className="figure">{percent(m.extrapolated.mass_below_um["100"] ?? 0)}</span>
         </li>
         <li><span>Boulders over {whole(m.boulder_um)} µm</span><span className="figure">{percent(m.boulder_share)}</span></li>

@@ -11,11 +11,12 @@ import numpy.typing as npt
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
+from hakari.core.photo.flakes import flakes
 from hakari.core.photo.flatten import darkness
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.quality import Evidence, limit_um, photo_findings
 from hakari.core.photo.reject import colours, not_coffee
-from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult
+from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.unresolved import share_out
 from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoice, View, find_view
@@ -66,6 +67,8 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
     blobs = measure_blobs(coverage, labels, sharp, um_per_px)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
+    if polarity == "dark":
+        particles = concatenate([particles, flakes(labels.veil, rgb, view)], one_photo=True)
     return _result(picture, view, light, sharp, particles, started, decoded)
 
 

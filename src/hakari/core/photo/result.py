@@ -119,14 +119,14 @@ def no_grounds() -> Particles:
     return Particles(outline_start=np.zeros(1, np.int64), outline_px=np.zeros((0, 2), np.float32), **columns)
 
 
-def concatenate(parts: list[Particles]) -> Particles:
-    """Join the grounds of several photos into one sample; ``photo`` numbers them from 0."""
+def concatenate(parts: list[Particles], one_photo: bool = False) -> Particles:
+    """Join the grounds of several photos into one sample, or of one; ``photo`` numbers the photos from 0."""
     names = [n for n in COLUMNS if n != "photo"]
     columns = {n: np.concatenate([getattr(p, n) for p in parts]) for n in names}
     offsets = np.cumsum([0] + [len(p.outline_px) for p in parts])
     starts = [p.outline_start[:-1] + o for p, o in zip(parts, offsets[:-1], strict=True)]
     return Particles(
-        photo=np.concatenate([np.full(len(p), i, np.int32) for i, p in enumerate(parts)]),
+        photo=np.concatenate([np.full(len(p), 0 if one_photo else i, np.int32) for i, p in enumerate(parts)]),
         outline_start=np.concatenate([*starts, offsets[-1:]]).astype(np.int64),
         outline_px=np.concatenate([p.outline_px for p in parts]),
         **columns,
