@@ -2,6 +2,7 @@
 
 import io
 
+import cv2
 import numpy as np
 import pillow_heif
 import pytest
@@ -33,6 +34,15 @@ def test_sixteen_bits_and_palettes_are_read() -> None:
     few = io.BytesIO()
     Image.fromarray(gradient()).convert("P").save(few, "PNG")
     assert decode(few.getvalue()).rgb.shape[2] == 3
+
+
+def test_a_colour_tiff_of_sixteen_bits_is_read_and_an_enormous_one_refused() -> None:
+    _, deep = cv2.imencode(".tiff", gradient()[:, :, ::-1].astype(np.uint16) * 257)
+    assert np.abs(decode(deep.tobytes()).rgb.astype(int) - gradient()).max() <= 1
+    _, large = cv2.imencode(".tiff", np.zeros((9000, 9000, 3), np.uint16))
+    with pytest.raises(InputError) as refusal:
+        decode(large.tobytes())
+    assert refusal.value.code == "picture-too-large"
 
 
 def test_linear_light_follows_the_standard_curve() -> None:

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from hakari.core.photo.review import EditKind
 from hakari.formats.base import Pair
 from hakari.formats.measurement import MeasurementDocument
-from hakari.service import corrections, distributions, reports
+from hakari.service import corrections, distributions, reports, sieves
 from hakari.service import samples as service
 from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
 from hakari.service.grounds import Outlines
@@ -211,28 +211,28 @@ def compare_samples(query: CompareQuery) -> distributions.ComparisonView:
     return distributions.compare_samples(workspace(), list(dict.fromkeys(int(k) for k in query.ids.split(","))))
 
 
-@api.get("/samples/<int:id>/sieved", responses={200: distributions.WhatIfView})
-def sieve_sample(path: ById, query: SieveQuery) -> distributions.WhatIfView:
+@api.get("/samples/<int:id>/sieved", responses={200: sieves.WhatIfView})
+def sieve_sample(path: ById, query: SieveQuery) -> sieves.WhatIfView:
     """What a sieve would leave."""
-    return distributions.sieve_sample(workspace(), path.id, query.aperture_um, query.keep)
+    return sieves.sieve_sample(workspace(), path.id, query.aperture_um, query.keep)
 
 
-@api.get("/samples/<int:id>/mixed", responses={200: distributions.WhatIfView})
-def mix_samples(path: ById, query: MixQuery) -> distributions.WhatIfView:
+@api.get("/samples/<int:id>/mixed", responses={200: sieves.WhatIfView})
+def mix_samples(path: ById, query: MixQuery) -> sieves.WhatIfView:
     """Two samples mixed by mass."""
-    return distributions.mix_samples(workspace(), path.id, query.with_id, query.share)
+    return sieves.mix_samples(workspace(), path.id, query.with_id, query.share)
 
 
 @api.post("/sievings", responses={200: SampleDetail})
-def add_sieving(body: distributions.SieveMasses) -> SampleDetail:
+def add_sieving(body: sieves.SieveMasses) -> SampleDetail:
     """Keep weighed sieves as a sample."""
-    return distributions.add_sieving(workspace(), body)
+    return sieves.add_sieving(workspace(), body)
 
 
 @api.post("/distributions", responses={200: SampleDetail})
 def import_distribution(form: TableUpload) -> SampleDetail:
     """Keep a distribution that was made elsewhere as a sample."""
-    return distributions.import_distribution(workspace(), form.table.read())
+    return sieves.import_distribution(workspace(), form.table.read())
 
 
 @api.get("/samples/<int:id>/particles.csv", responses=file_response("text/csv"))
@@ -247,7 +247,7 @@ def get_particles(path: ById) -> Response:
 def get_distribution_csv(path: ById) -> Response:
     """The whole grind of a sample as class masses."""
     return _download(
-        distributions.distribution_csv(workspace(), path.id), "text/csv", f"sample-{path.id}-distribution.csv"
+        sieves.distribution_csv(workspace(), path.id), "text/csv", f"sample-{path.id}-distribution.csv"
     )  # fmt: skip
 
 

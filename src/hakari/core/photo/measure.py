@@ -118,7 +118,9 @@ def _areas(
     who, lone_values = owner[lone], values[lone]
     dx, dy = _offsets_from_core(basins.x[lone], basins.y[lone], who, lone_values, n)
     per_pixel = (edge_share * half / np.maximum(pixels, 1))[who] * inside[lone] + (1 - edge_share)[who] * lone_values
-    unshaded = shadow_factor(size_px, who, dx, dy, per_pixel, isolated, _rim(basins, values, size_px))
+    unshaded = shadow_factor(
+        size_px, who, dx, dy, per_pixel, isolated, _rim(basins, values, size_px), sharp.blur_sigma_px
+    )
     return np.maximum(area * unshaded, 0.05)
 
 

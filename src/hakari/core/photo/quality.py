@@ -21,6 +21,7 @@ FEW_FLOOR = 20
 TILE_ROWS, TILE_COLUMNS = 4, 6
 COARSE_JPEG_STEP = 22.0
 SHADOW_DIP = 0.12
+FAR_TOO_SOFT_UM = 250.0
 CLUMP_UM, FLAKE_UM = 3600.0, 300.0
 
 
@@ -88,7 +89,7 @@ def _sharpness(e: Evidence) -> Iterator[Finding]:
     limit = limit_um(e.fwhm_um, um_per_px)
     if e.fwhm_um > max(100.0, 5.0 * um_per_px):
         yield Finding(
-            "blur", "problem" if e.fwhm_um > 300 else "warning",
+            "blur", "problem" if e.fwhm_um > FAR_TOO_SOFT_UM else "warning",
             f"The photo is soft: edges are {e.fwhm_um:.0f} µm wide, fines below that are not seen.",
             "Rest the phone on a glass, tap the grounds to focus, and take it again.",
         )  # fmt: skip

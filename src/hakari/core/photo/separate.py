@@ -23,6 +23,8 @@ OPEN_HOLE_COVERAGE = 0.3
 HALF, LEAST_PART_PX = 0.6, 2
 VEIL_FROM, VEIL_UP_TO = 0.2, 0.55
 
+# How full its hull a blob is that is one ground for certain; blur rounds the waist of small ones.
+FULL, FULL_SOFT, SOFT_SIGMAS = 0.955, 0.975, 10.0
 Box = tuple[slice, slice]
 
 
@@ -148,7 +150,7 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
     split_ids = list(boxes)
     next_id = count + len(boxes)
     least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
-    for i in _waisted(contours, hierarchy, labels, least_px):
+    for i in _waisted(contours, hierarchy, labels, least_px, sharp.blur_sigma_px):
         if i < count:
             boxes[i] = _box(stats[i])
     most_px = (LARGEST_SPLIT_UM / um_per_px) ** 2
@@ -232,7 +234,11 @@ def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
 
 
 def _waisted(
-    contours: Sequence[MatLike], hierarchy: MatLike | None, labels: npt.NDArray[np.int32], min_area_px: float
+    contours: Sequence[MatLike],
+    hierarchy: MatLike | None,
+    labels: npt.NDArray[np.int32],
+    min_area_px: float,
+    sigma_px: float,
 ) -> list[int]:
     """Labels of blobs that are large enough and not convex enough to be one ground for certain."""
     found: set[int] = set()
@@ -246,7 +252,8 @@ def _waisted(
         if area < min_area_px:
             continue
         hull = cv2.convexHull(contour)
-        if area < 0.955 * (cv2.contourArea(hull) + 0.5 * len(contour)):
+        full = FULL_SOFT if area < (SOFT_SIGMAS * sigma_px) ** 2 else FULL
+        if area < full * (cv2.contourArea(hull) + 0.5 * len(contour)):
             # Outlines join what meets at corners, labels do not: the one that owns most of the outline is meant.
             owners = labels[contour[:, 0, 1], contour[:, 0, 0]]
             found.add(int(np.bincount(owners).argmax()))

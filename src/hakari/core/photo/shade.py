@@ -15,9 +15,11 @@ from hakari.core.photo.result import FloatArray
 
 MIN_GROUNDS = 60
 SIZE_CLASSES = 6
-SMALLEST_PX, SMALL_PX, LARGE_PX = 3.5, 14.0, 30.0
+SMALLEST_PX, SMALL_PX, LARGE_PX = 3.5, 14.0, 22.0
 MIN_LARGE = 25
-RIM_GAIN = 3.2
+# How far the half-height line moves against how much the rim widens: 2.35 for a step of shadow beside a blurred edge; a
+# shadow that is itself soft widens the rim less, the more so the wider the edge. Found on simulated pictures.
+RIM_GAIN, RIM_SIGMA_PX, RIM_POWER = 2.9, 1.5, 1.5
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,7 @@ def shadow_factor(
     light: FloatArray,
     isolated: npt.NDArray[np.bool_],
     rim: Rim,
+    blur_sigma_px: float,
 ) -> FloatArray:
     """Factor (n,) by which each ground's area is to be multiplied; 1 where no side light shows.
 
@@ -54,10 +57,12 @@ def shadow_factor(
         Small grounds without neighbours near by, (n,).
     rim:
         The rims of large grounds.
+    blur_sigma_px:
+        Blur of the photo.
     """
     fade = np.clip((LARGE_PX - size_px) / (LARGE_PX - SMALL_PX), 0, 1)
     small, towards = _small_factor(size_px, owner, dx, dy, light, isolated)
-    return np.asarray(fade * small + (1 - fade) * _rim_factor(size_px, rim, towards))
+    return np.asarray(fade * small + (1 - fade) * _rim_factor(size_px, rim, towards, blur_sigma_px))
 
 
 def _direction(lean_x: FloatArray, lean_y: FloatArray, least: float) -> FloatArray | None:
@@ -105,7 +110,7 @@ def _small_factor(
     return np.clip(factor, 0.7, 1.05), towards
 
 
-def _rim_factor(size_px: FloatArray, rim: Rim, towards: FloatArray | None) -> FloatArray:
+def _rim_factor(size_px: FloatArray, rim: Rim, towards: FloatArray | None, blur_sigma_px: float) -> FloatArray:
     """Factor (n,) for grounds measured at half height, ``towards`` the small grounds' shadows where they show any.
 
     A shadow of depth s beside an edge blurred by σ moves the half-height line out by about 2.35 times as much as it
@@ -126,4 +131,5 @@ def _rim_factor(size_px: FloatArray, rim: Rim, towards: FloatArray | None) -> Fl
     excess = np.bincount(rim.owner, weights=side, minlength=n)
     # The error in area grows with the circumference: one number for the photo, per pixel of diameter.
     wider = float(np.median(excess[judged] / size_px[judged]))
-    return np.clip(1.0 - RIM_GAIN * max(wider, 0.0) / (np.pi / 4 * np.maximum(size_px, 1.0)), 0.8, 1.0)
+    gain = RIM_GAIN * max(1.0, blur_sigma_px / RIM_SIGMA_PX) ** RIM_POWER
+    return np.clip(1.0 - gain * max(wider, 0.0) / (np.pi / 4 * np.maximum(size_px, 1.0)), 0.8, 1.0)

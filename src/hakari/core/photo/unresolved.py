@@ -32,8 +32,8 @@ def share_out(
     Returns
     -------
     rows, areas:
-        For each ground (m ≥ n, blobs in order, the first ground of a blob the largest) its blob and its area in px.
-        The areas of one blob's grounds add up to its area.
+        For each ground (m ≥ n, blobs in order) its blob and its area in px. The areas of one blob's grounds are alike
+        and add up to its area.
     """
     size_sigmas = np.sqrt(4 * area_px / np.pi) / max(blur_sigma_px, 0.5)
     small = (size_sigmas < LARGEST_SIGMAS) & (size_sigmas > 2.0)
@@ -49,11 +49,6 @@ def share_out(
     count = np.ones(len(area_px), np.int64)
     count[melted] = parts
     rows = np.repeat(np.arange(len(area_px)), count)
-    first = np.concatenate([[0], np.cumsum(count)[:-1]])
-    areas = area_px[rows].copy()
-    for k in range(1, MOST_PARTS):
-        # All but the last ground of a blob take what the peak allows, the last takes the rest.
-        more = parts > k
-        areas[first[melted[more]] + k - 1] = largest[more]
-    areas[first[melted] + parts - 1] = np.maximum(area_px[melted] - (parts - 1) * largest, 0.05)
+    # Which of them is the larger cannot be told: the light is shared out evenly.
+    areas = area_px[rows] / count[rows]
     return rows, areas

@@ -1,7 +1,7 @@
 """Sieves: weighed classes as a distribution, what a sieve would take away, and two grinds mixed.
 
 A real sieve does not cut sharply: near its aperture some grounds pass that should not and the other way round. What stays
-on it is a logistic in ln d (Molerus and Hoffmann 1969 use the same form for the partition curve).
+on it is a logistic in ln d, the usual form of a partition curve.
 """
 
 from __future__ import annotations
