@@ -2460,11 +2460,6 @@ export interface components {
             more_photos: components["schemas"]["MorePhotosView"];
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
-            /**
-             * Refused
-             * @default []
-             */
-            refused?: components["schemas"]["FindingDocument"][];
             review: components["schemas"]["ReviewView"];
             /** Ruler */
             ruler: components["schemas"]["RulerGround"][];

@@ -66,11 +66,10 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
 function Toast() {
   const { told, undo } = useActions();
   if (!told) return null;
-  const canUndo = !told.words.startsWith("Taken back");
   return (
     <div className="toast" role="status">
       {told.words}
-      {canUndo && <button onClick={undo}>Undo (Z)</button>}
+      {told.undo && <button onClick={undo}>Undo (Z)</button>}
     </div>
   );
 }

@@ -13,7 +13,7 @@ export interface Action {
 
 interface Undoable {
   words: string;
-  undo: () => Promise<unknown> | void;
+  undo?: () => Promise<unknown> | void;
   redo?: () => Promise<unknown> | void;
 }
 
@@ -42,7 +42,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     setActions(a);
   }, []);
   const tell = useCallback((words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
-    const entry = { words, undo: undo ?? (() => undefined), redo };
+    const entry = { words, undo, redo };
     if (undo) {
       done.current.push(entry);
       undone.current = [];
@@ -54,7 +54,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     if (!last) return;
     if (last.redo) undone.current.push(last);
     // One after the other, however quickly the key is pressed.
-    queue.current = queue.current.then(() => last.undo()).then(() => setTold({ words: `Taken back: ${last.words}`, undo: () => undefined }));
+    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Taken back: ${last.words}` }));
   }, []);
   const redo = useCallback(() => {
     const last = undone.current.pop();

@@ -12,7 +12,6 @@ from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import PhotoResult
 from hakari.formats.base import Document, ErrorDocument
-from hakari.formats.measurement import FindingDocument
 from hakari.service.samples import add_photos, check_place, keep_sample
 from hakari.service.workspace import NotFoundError, Workspace
 
@@ -153,25 +152,14 @@ class MeasuringDesk:
 
     def _keep(self, job: _Job, order: Order, results: list[PhotoResult | None]) -> None:
         pairs = [(p, r) for p, r in zip(order.photos, results, strict=True) if r is not None]
-        refused = [
-            FindingDocument(
-                code=p.error.code,
-                severity="problem",
-                message=f"{p.file_name}: {p.error.message}",
-                remedy=p.error.remedy,
-            )
-            for p in job.photos
-            if p.error is not None
-        ]
         if not pairs:
             job.error = job.photos[0].error
             return
         photos, good = [p for p, _ in pairs], [r for _, r in pairs]
         if order.sample_id is not None:
-            detail = add_photos(self._ws, order.sample_id, photos, good, refused)
+            detail = add_photos(self._ws, order.sample_id, photos, good)
         else:
             detail = keep_sample(
                 self._ws, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
-                refused=refused,
             )  # fmt: skip
         job.sample_id = detail.id

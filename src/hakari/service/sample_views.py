@@ -13,7 +13,7 @@ from hakari.core.photo.result import PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
-from hakari.formats.measurement import FindingDocument, MeasurementDocument
+from hakari.formats.measurement import MeasurementDocument
 from hakari.service.grinders import grinder_document
 from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of
 from hakari.service.workspace import Workspace, bench_row, lookup
@@ -108,7 +108,6 @@ class SampleDetail(SampleView):
     windows: list[WindowView]
     review: ReviewView
     more_photos: MorePhotosView
-    refused: list[FindingDocument] = []
 
 
 class SampleList(Document):
@@ -262,9 +261,7 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
     return MorePhotosView(words=words + ".", now=f"±{100 * half:.1f} % now")
 
 
-def sample_detail_view(
-    ws: Workspace, session: Session, row: models.Sample, refused: list[FindingDocument] | None = None
-) -> SampleDetail:
+def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
     """A sample with everything that its station shows."""
     m = MeasurementDocument.model_validate(row.measurement)
     plan = lookup(session, models.Plan, bench_row(session).plan_id)
@@ -273,5 +270,5 @@ def sample_detail_view(
         **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
-        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m), refused=refused or [],
+        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m),
     )  # fmt: skip

@@ -13,7 +13,7 @@ from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import Particles, PhotoResult, concatenate
 from hakari.core.photo.review import review
 from hakari.core.psd.summary import Summary
-from hakari.formats.measurement import FindingDocument, MeasurementDocument
+from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders import add_point_row, present_era
 from hakari.service.grounds import Outlines, outlines_of, pack
@@ -78,7 +78,6 @@ def keep_sample(
     grinder_id: int | None = None,
     setting: str | None = None,
     simulated: bool = False,
-    refused: list[FindingDocument] | None = None,
 ) -> SampleDetail:
     """Keep measured photos of one grind as a sample and put it on the bench."""
     measured = as_sample(results)
@@ -92,7 +91,7 @@ def keep_sample(
             photos=[photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True)],
         )  # fmt: skip
         put_on_bench(session, row, coffee_id, grinder_id, setting)
-        return sample_detail_view(ws, session, row, refused)
+        return sample_detail_view(ws, session, row)
 
 
 def put_on_bench(
@@ -119,7 +118,6 @@ def add_photos(
     sample_id: int,
     photos: list[tuple[str, bytes]],
     results: list[PhotoResult],
-    refused: list[FindingDocument] | None = None,
 ) -> SampleDetail:
     """Add measured photos of the same grind to a sample; corrections made so far stand."""
     hashes = [ws.files.put(data) for _, data in photos]
@@ -141,7 +139,7 @@ def add_photos(
         row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
         summary = _summary(row, together, limit)
         _rewrite(session, row, summary, old.extended(summary, results))
-        return sample_detail_view(ws, session, row, refused)
+        return sample_detail_view(ws, session, row)
 
 
 def _summary(row: models.Sample, machine: Particles, limit_um: float) -> Summary:

@@ -19,12 +19,13 @@ interface Props {
   showPlace: (finding: FindingSaid) => void;
   byHand: () => void;
   addPhotos: () => void;
+  refused: Schemas["PhotoProgress"][];
 }
 
 const VERDICTS = { good: "Good", usable: "Usable with care", retake: "Take it again" } as const;
 
 /** Numbers, findings and remedies of one sample. */
-export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos }: Props) {
+export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos, refused }: Props) {
   const m = sample.measurement;
   const below = m.mass_below_um["200"];
   return (
@@ -53,7 +54,8 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
       <ul className="findings">
         <Fits sample={sample} />
         {differences.map((d) => <Finding key={d.sample_id} kind={d.real ? "watch" : "note"} title={d.words} detail={d.real ? undefined : "The intervals overlap: more photos would tell."} />)}
-        {[...(sample.refused ?? []), ...m.findings].map((f) => (
+        {refused.map((p) => <Finding key={p.file_name} kind="watch" title={`${p.file_name}: ${p.error?.message}`} detail={p.error?.remedy} />)}
+        {m.findings.map((f) => (
           <Finding
             key={f.code + f.message} kind={f.severity === "note" ? "note" : "watch"} title={f.message} detail={f.remedy}
             act={f.place_px ? <button className="link" onClick={() => showPlace(f)}>Show where</button> : undefined}

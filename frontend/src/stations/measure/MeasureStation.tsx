@@ -118,7 +118,7 @@ export function MeasureStation() {
           <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload as Upload} samples={samples ?? []} />
         ) : (
           <Waits query={sample}>
-            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} />}
+            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} refused={upload.refused} />}
           </Waits>
         )}
       </Waits>
@@ -137,10 +137,11 @@ interface MeasuredProps {
   review: Review;
   byHand: () => void;
   addPhotos: () => void;
+  refused: Schemas["PhotoProgress"][];
 }
 
 /** The photo, the curve over the grain ruler, and the margin of one sample. */
-function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos }: MeasuredProps) {
+function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos, refused }: MeasuredProps) {
   const [held, setHeld] = useState<Band>(null);
   const [place, setPlace] = useState<number[] | null>(null);
   const [look, setLook] = useState<CurveLook>({ cumulative: false, modes: true, choice: {}, over: [] });
@@ -170,7 +171,7 @@ function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhot
           cut={(which, um) => setLook({ ...look, choice: { ...look.choice, [which === "fines" ? "fines_um" : "boulders_um"]: um } })}
         />
       </div>
-      <MeasureMargin sample={sample} differences={look.over.length ? (comparison?.differences ?? []) : []} review={review} byHand={byHand} addPhotos={addPhotos} photo={photo}
+      <MeasureMargin sample={sample} differences={look.over.length ? (comparison?.differences ?? []) : []} review={review} byHand={byHand} addPhotos={addPhotos} refused={refused} photo={photo}
         showPlace={(f) => { if (f.photo != null) choosePhoto(f.photo); setPlace(f.place_px ?? null); }} />
     </div>
   );

@@ -28,6 +28,8 @@ export interface Upload {
   /** Show another stage of work that is not an upload, such as measuring the demo picture. */
   run: (names: string, work: () => Promise<unknown>) => void;
   clear: () => void;
+  /** Photos of the last sending that could not be used. */
+  refused: Schemas["PhotoProgress"][];
 }
 
 const LOOK_MS = 250;
@@ -36,6 +38,7 @@ const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 export function useUpload(): Upload {
   const [state, setState] = useState<State>({ stage: "idle" });
   const [last, setLast] = useState<Send | null>(null);
+  const [refused, setRefused] = useState<Schemas["PhotoProgress"][]>([]);
   const refresh = useRefresh();
   const { tell } = useActions();
   const coffee = useBench().data?.coffee?.id;
@@ -44,6 +47,7 @@ export function useUpload(): Upload {
     async (what: Send) => {
       const names = what.files.map((f) => f.name).join(", ");
       setLast(what);
+      setRefused([]);
       setState({ stage: "sending", share: 0, names });
       const fields: Record<string, string> = { scale: what.scale ?? "card" };
       if (coffee) fields.coffee_id = String(coffee);
@@ -60,8 +64,9 @@ export function useUpload(): Upload {
         }
         if (job.sample_id == null) throw refusalOf(job);
         await refresh();
-        const refused = job.photos.filter((p) => p.error);
-        if (refused.length) tell(`${refused.length} of ${job.photos.length} photos could not be used: ${refused[0]!.file_name}: ${refused[0]!.error!.message}`);
+        const unused = job.photos.filter((p) => p.error);
+        setRefused(unused);
+        if (unused.length) tell(`${unused.length} of ${job.photos.length} photos could not be used`);
         setState({ stage: "idle" });
       } catch (error) {
         setState({ stage: "refused", error, names, job });
@@ -83,7 +88,7 @@ export function useUpload(): Upload {
     [refresh],
   );
   const clear = useCallback(() => setState({ stage: "idle" }), []);
-  return { state, last, send: (what) => void send(what), run: (names, work) => void run(names, work), clear };
+  return { state, last, send: (what) => void send(what), run: (names, work) => void run(names, work), clear, refused };
 }
 
 function refusalOf(job: Job): Refusal {

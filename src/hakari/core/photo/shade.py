@@ -132,4 +132,4 @@ def _rim_factor(size_px: FloatArray, rim: Rim, towards: FloatArray | None, blur_
     # The error in area grows with the circumference: one number for the photo, per pixel of diameter.
     wider = float(np.median(excess[judged] / size_px[judged]))
     gain = RIM_GAIN * max(1.0, blur_sigma_px / RIM_SIGMA_PX) ** RIM_POWER
-    return np.clip(1.0 - gain * max(wider, 0.0) / (np.pi / 4 * np.maximum(size_px, 1.0)), 0.8, 1.0)
+    return np.asarray(np.clip(1.0 - gain * max(wider, 0.0) / (np.pi / 4 * np.maximum(size_px, 1.0)), 0.8, 1.0))
