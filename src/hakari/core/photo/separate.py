@@ -24,7 +24,8 @@ HALF, LEAST_PART_PX = 0.6, 2
 VEIL_FROM, VEIL_UP_TO = 0.2, 0.55
 
 # How full its hull a blob is that is one ground for certain; blur rounds the waist of small ones.
-FULL, FULL_SOFT, SOFT_SIGMAS = 0.955, 0.975, 10.0
+# A small ground on a large one hardly makes it less full, so large ones are looked at more closely too.
+FULL, FULL_SOFT, SOFT_SIGMAS, LARGE_PX = 0.955, 0.972, 10.0, 18.0
 Box = tuple[slice, slice]
 
 
@@ -252,7 +253,8 @@ def _waisted(
         if area < min_area_px:
             continue
         hull = cv2.convexHull(contour)
-        full = FULL_SOFT if area < (SOFT_SIGMAS * sigma_px) ** 2 else FULL
+        closely = area < (SOFT_SIGMAS * sigma_px) ** 2 or area > LARGE_PX**2
+        full = FULL_SOFT if closely else FULL
         if area < full * (cv2.contourArea(hull) + 0.5 * len(contour)):
             # Outlines join what meets at corners, labels do not: the one that owns most of the outline is meant.
             owners = labels[contour[:, 0, 1], contour[:, 0, 0]]

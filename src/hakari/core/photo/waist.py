@@ -16,12 +16,12 @@ from cv2.typing import MatLike
 
 from hakari.core.photo.result import FloatArray
 
-MAX_CHORD_RATIO = 0.72
+MAX_CHORD_RATIO = 0.78
 # Outlines fuller than this have no waist; long ones show it better than those of a few pixels.
-MIN_SOLIDITY = (0.93, 0.955)
+MIN_SOLIDITY = (0.93, 0.97)
 MIN_PART_SHARE = 0.015
 # Numbers of points that outlines are drawn with, so that those with the same number are judged together.
-POINT_STEPS = np.array([16, 20, 24, 30, 36, 44, 56, 72])
+POINT_STEPS = np.array([16, 20, 24, 30, 36, 44, 56, 72, 96, 128])
 LONG_OUTLINE = 44
 DEEPEST = 6
 CHORDS_TRIED = 12
