@@ -89,7 +89,8 @@ export function useStationActions(where: ReactNode, actions: Action[]) {
   useEffect(() => {
     set(
       where,
-      latest.current.map((a, i) => ({ ...a, run: () => latest.current[i]?.run() })),
+      // By its key and not its place: others may have come in before it meanwhile.
+      latest.current.map((a) => ({ ...a, run: () => latest.current.find((b) => b.key === a.key)?.run() })),
     );
     return () => set(null, []);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `shown` stands for where and actions
