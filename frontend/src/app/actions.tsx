@@ -1,4 +1,4 @@
-import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
 
 /** One thing that can be done here and now, with its key. */
 export interface Action {
@@ -21,6 +21,10 @@ interface Actions {
   where: ReactNode;
   actions: Action[];
   set: (where: ReactNode, actions: Action[]) => void;
+  /** What the open station can do at this moment: keys go by this, which is never a render behind what is seen. */
+  offer: (actions: Action[]) => void;
+  /** Do what a key stands for now; false when it stands for nothing. */
+  press: (key: string) => boolean;
   told: Undoable | null;
   tell: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
   undo: () => void;
@@ -34,6 +38,15 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   const [where, setWhere] = useState<ReactNode>(null);
   const [actions, setActions] = useState<Action[]>([]);
   const [told, setTold] = useState<Undoable | null>(null);
+  const offered = useRef<Action[]>([]);
+  const offer = useCallback((a: Action[]) => {
+    offered.current = a;
+  }, []);
+  const press = useCallback((key: string) => {
+    const action = offered.current.find((a) => a.key.toUpperCase() === key.toUpperCase() && !a.disabled);
+    action?.run();
+    return action !== undefined;
+  }, []);
   const done = useRef<Undoable[]>([]);
   const undone = useRef<Undoable[]>([]);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -67,7 +80,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(() => ({ where, actions, set, told, tell, undo, redo }), [where, actions, set, told, tell, undo, redo]);
+  const value = useMemo(() => ({ where, actions, set, offer, press, told, tell, undo, redo }), [where, actions, set, offer, press, told, tell, undo, redo]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
@@ -79,20 +92,17 @@ export function useActions(): Actions {
 
 /** What a station offers; shown in the action bar and bound to keys while the station is open. */
 export function useStationActions(where: ReactNode, actions: Action[]) {
-  const { set } = useActions();
-  const latest = useRef(actions);
-  useEffect(() => {
-    latest.current = actions;
-  });
+  const { set, offer, press } = useActions();
+  useLayoutEffect(() => offer(actions));
+  useLayoutEffect(() => () => offer([]), [offer]);
   // Functions change at every render; what is shown changes only with these words.
   const shown = JSON.stringify([typeof where === "string" ? where : "", actions.map((a) => [a.key, a.label, a.main, a.disabled, a.inPage])]);
   useEffect(() => {
     set(
       where,
-      // By its key and not its place: others may have come in before it meanwhile.
-      latest.current.map((a) => ({ ...a, run: () => latest.current.find((b) => b.key === a.key)?.run() })),
+      actions.map((a) => ({ ...a, run: () => void press(a.key) })),
     );
     return () => set(null, []);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `shown` stands for where and actions
-  }, [shown, set]);
+  }, [shown, set, press]);
 }

@@ -19,7 +19,7 @@ function taken(event: KeyboardEvent): boolean {
 /** The keys of the whole application; a station's own never shadow them. */
 export function useKeys(showHelp: () => void) {
   const navigate = useNavigate();
-  const { actions, undo, redo } = useActions();
+  const { press, undo, redo } = useActions();
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
       if (event.ctrlKey || event.metaKey || event.altKey || taken(event)) return;
@@ -28,15 +28,10 @@ export function useKeys(showHelp: () => void) {
       else if (event.key === "?") showHelp();
       else if (event.key.toLowerCase() === "z") (event.shiftKey ? redo : undo)();
       else if (event.key.toLowerCase() === "n") navigate("/plan");
-      else {
-        const wanted = event.key === " " ? "Space" : event.key.toUpperCase();
-        const action = actions.find((a) => a.key.toUpperCase() === wanted.toUpperCase() && !a.disabled);
-        if (!action) return;
-        action.run();
-      }
+      else if (!press(event.key === " " ? "Space" : event.key)) return;
       event.preventDefault();
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [actions, navigate, showHelp, undo, redo]);
+  }, [press, navigate, showHelp, undo, redo]);
 }
