@@ -59,7 +59,6 @@ class Row:
     d90: float
     gap: float
     fines: float
-    seconds: float
 
 
 def shipped_cases() -> list[Case]:
@@ -126,14 +125,14 @@ def plain(case: Case) -> tuple[Array, Array, float]:
 
 
 def judge(case: Case, result: tuple[Array, Array, float], cut_um: float) -> Row:
-    d, w, seconds = result
+    d, w, _ = result
     keep, true = d >= cut_um, case.true_um[case.true_um >= cut_um]
     d, w = d[keep], w[keep]
     found = quantile_um(d, w * d**3, [0.5, 0.9])
     right = quantile_um(true, true**3, [0.5, 0.9])
     gap = gap_between(d, w * d**3, true, true**3, 0.05)
     fines = mass_below(d, w, 200) - mass_below(true, np.ones(len(true)), 200)
-    return Row(found[0] / right[0] - 1, found[1] / right[1] - 1, gap, fines, seconds)
+    return Row(found[0] / right[0] - 1, found[1] / right[1] - 1, gap, fines)
 
 
 def compare(title: str, cases: list[Case]) -> None:

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from playwright.sync_api import Page
 
 ARGS = [
     "--no-sandbox",
@@ -73,3 +74,13 @@ def empty_url(tmp_path: Path) -> Iterator[str]:
 @pytest.fixture(scope="session")
 def base_url(demo_url: str) -> str:
     return demo_url
+
+
+@pytest.fixture(autouse=True)
+def no_faults_in_the_page(page: Page):
+    """Any script error or blocked resource fails the test."""
+    faults: list[str] = []
+    page.on("pageerror", lambda e: faults.append(str(e)))
+    page.on("console", lambda m: faults.append(m.text) if m.type == "error" and "422" not in m.text else None)
+    yield
+    assert faults == []

@@ -35,15 +35,6 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return path
 
 
-@pytest.fixture(autouse=True)
-def no_faults_in_the_page(page: Page):
-    faults: list[str] = []
-    page.on("pageerror", lambda e: faults.append(str(e)))
-    page.on("console", lambda m: faults.append(m.text) if m.type == "error" and "422" not in m.text else None)
-    yield
-    assert faults == []
-
-
 def measured(page: Page, url: str, *files: Path) -> None:
     page.goto(f"{url}/measure")
     page.get_by_test_id("photo-input").set_input_files(list(files))

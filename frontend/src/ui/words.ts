@@ -15,6 +15,9 @@ export const grams = (g: number) => `${Number.isInteger(Math.round(g * 10) / 10)
 /** "612 µm" with "590 to 634": an interval in words. */
 export const between = ([low, high]: readonly number[]) => `${whole(low ?? 0)} to ${whole(high ?? 0)}`;
 
+/** A number as people type it, "18,5" or "300 µm", with one of `units` ("mm", "g|%") or none; NaN when it is no number. */
+export const readNumber = (text: string, units: string) => Number(text.replace(",", ".").replace(new RegExp(`\\s*(${units})$`), ""));
+
 /** Half the width of an interval. */
 export const halfWidth = ([low = 0, high = 0]: readonly number[]) => (high - low) / 2;
 

@@ -1,4 +1,4 @@
-"""The size curve of a sample as one wants to see it, samples compared, sieves and mixtures, and curves from elsewhere."""
+"""The size curve of a sample as one wants to see it, and samples compared."""
 
 from __future__ import annotations
 
@@ -20,26 +20,22 @@ from hakari.core.psd.distribution import (
     moments,
     smooth_curve,
 )
-from hakari.core.psd.intervals import cumulative_band, density_band
+from hakari.core.psd.intervals import cumulative_band, density_band, resample
 from hakari.core.psd.modes import density_of, fit_modes
 from hakari.core.psd.sieve import Classes
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
-from hakari.formats.measurement import (
-    MeasurementDocument,
-)
+from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
-from hakari.service.sample_views import CurveView, reviewed
+from hakari.service.sample_views import CurveView, reviewed, rounded
 from hakari.service.workspace import Workspace, find
 from hakari.store import models
 
 Weighting = Literal["number", "surface", "volume"]
 Diameter = Literal["area", "sieve"]
 POWERS: dict[str, int] = {"number": 0, "surface": 2, "volume": 3}
-WHAT_IF_SMOOTHING_LN = 0.07
 BAND_SEED, BAND_REPLICATES = 7, 200
 MOST_COMPARED = 4
-LARGEST_CSV_BYTES = 1024 * 1024
 
 
 class ModeView(Document):
@@ -119,8 +115,8 @@ def distribution(
     shown = moments(d[from_cut], w[from_cut])
     width = kernel_width_ln(shown, effective_count(d[from_cut], w[from_cut]))
     curve = smooth_curve(d, w, width)
-    band = density_band(d, w, np.random.default_rng(BAND_SEED), width, BAND_REPLICATES)
-    ahead = cumulative_band(d, w, np.random.default_rng(BAND_SEED), BAND_REPLICATES)
+    pinches = resample(d, w, np.random.default_rng(BAND_SEED), BAND_REPLICATES)
+    band, ahead = density_band(pinches, width), cumulative_band(pinches)
     boulders = boulders_um or BOULDER_FACTOR * shown.d50_um
     modes = fit_modes(d, w)
     keep = np.arange(0, len(curve.size_um), 2)
@@ -138,11 +134,6 @@ def distribution(
             for m, shape in zip(modes, density_of(modes, size), strict=True)
         ],
     )  # fmt: skip
-
-
-def rounded(values: FloatArray, digits: int = 5) -> list[float]:
-    """Numbers as they are sent."""
-    return [float(v) for v in np.round(values, digits)]
 
 
 def class_curve(grind: Grind) -> tuple[FloatArray, FloatArray, FloatArray]:

@@ -8,6 +8,7 @@ from dataclasses import fields
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.result import LEFT_OUT, Particles
 from hakari.formats.base import Document, Pair
 
@@ -50,7 +51,10 @@ def pack(particles: Particles) -> bytes:
 def unpack(data: bytes) -> Particles:
     """Read back what ``pack`` wrote."""
     with np.load(io.BytesIO(data)) as arrays:
-        return Particles(**{f.name: arrays[f.name] for f in fields(Particles)})
+        held = {f.name: arrays[f.name] for f in fields(Particles) if f.name in arrays}
+    # Files from before reasons were kept hold only what counts.
+    held.setdefault("left_out", np.zeros(len(held["diameter_um"]), np.int8))
+    return Particles(**held)
 
 
 def outlines_of(particles: Particles, numbers: npt.NDArray[np.int64], rows: npt.NDArray[np.int64]) -> Outlines:
@@ -89,8 +93,7 @@ def grain_ruler(particles: Particles, limit_um: float, px_um: float) -> list[Rul
             continue
         points = p.outline_px[p.outline_start[i] : p.outline_start[i + 1]].astype(np.float64)
         points -= points.mean(axis=0)
-        x, y = points[:, 0], points[:, 1]
-        area = 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
+        area = polygon_area(points)
         if area <= 0:
             continue
         scale = float(np.sqrt(np.pi / 4 * float(p.diameter_um[i]) ** 2 / area))

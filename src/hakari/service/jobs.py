@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import itertools
 import threading
-from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass, field
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from typing import Literal
 
 from hakari.core.errors import InputError
@@ -47,7 +47,6 @@ class _Job:
     finished: bool = False
     sample_id: int | None = None
     error: ErrorDocument | None = None
-    future: Future[None] | None = field(default=None, repr=False)
 
     def view(self) -> MeasuringJob:
         return MeasuringJob(
@@ -102,7 +101,7 @@ class MeasuringDesk:
             self._jobs[job.id] = job
             for old in [k for k, j in self._jobs.items() if j.finished][: max(0, len(self._jobs) - KEPT_JOBS)]:
                 del self._jobs[old]
-        job.future = self._threads.submit(self._run, job, order)
+        self._threads.submit(self._run, job, order)
         return job.view()
 
     def look(self, job_id: int) -> MeasuringJob:
@@ -112,10 +111,6 @@ class MeasuringDesk:
         if job is None:
             raise NotFoundError("not-found", "There is no such measuring.", "Start it again.")
         return job.view()
-
-    def close(self) -> None:
-        """Let go of the threads."""
-        self._threads.shutdown(cancel_futures=True)
 
     def _run(self, job: _Job, order: Order) -> None:
         try:

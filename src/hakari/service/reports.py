@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from hakari.core.photo.decode import decode
 from hakari.core.photo.result import Particles
 from hakari.formats.measurement import MeasurementDocument, particles_csv
-from hakari.service.measuring import drawn_outlines
+from hakari.service.measuring import drawn_outlines, overlay_png
 from hakari.service.sample_views import CurveView, SampleView, reviewed, sample_view
 from hakari.service.samples import find_photo
 from hakari.service.workspace import Workspace, find
@@ -45,8 +45,7 @@ def annotated_png(ws: Workspace, sample_id: int, photo_index: int) -> bytes:
         row = find(session, models.Sample, sample_id, "sample")
         data = ws.files.get(find_photo(row, photo_index).content_hash)
         particles = _of_photo(reviewed(ws, row).particles, photo_index)
-    _, png = cv2.imencode(".png", drawn_outlines(decode(data).rgb, particles))
-    return png.tobytes()
+    return overlay_png(data, particles)
 
 
 def _of_photo(particles: Particles, photo_index: int) -> Particles:

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
-from hakari.core.photo.result import PhotoResult
+from hakari.core.photo.result import FloatArray, PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
@@ -142,16 +142,17 @@ def photo_view(row: models.Photo) -> PhotoView:
     )  # fmt: skip
 
 
+def rounded(values: FloatArray, digits: int = 5) -> list[float]:
+    """Numbers as they are sent."""
+    return [float(v) for v in np.round(values, digits)]
+
+
 def curve_view(summary: Summary) -> CurveView:
     """Every second point of a summary's curve with its band."""
     curve, band = summary.curve, summary.band
     keep = np.arange(0, len(curve.size_um), 2)
-
-    def rounded(values: Any) -> list[float]:
-        return [float(v) for v in np.round(values, 5)]
-
     return CurveView(
-        size_um=[round(float(v), 2) for v in curve.size_um[keep]], density=rounded(curve.density[keep]),
+        size_um=rounded(curve.size_um[keep], 2), density=rounded(curve.density[keep]),
         cumulative=rounded(curve.cumulative[keep]),
         low=rounded(np.interp(curve.size_um[keep], band.size_um, band.low)),
         high=rounded(np.interp(curve.size_um[keep], band.size_um, band.high)),
@@ -180,16 +181,21 @@ def sample_view(session: Session, row: models.Sample) -> SampleView:
     )  # fmt: skip
 
 
-def core_edit(row: models.Edit) -> Edit:
+def _core_edit(row: models.Edit) -> Edit:
     """A stored correction as the core knows it."""
     kind: EditKind = row.kind  # type: ignore[assignment]
     drawn = tuple((float(x), float(y)) for x, y in row.drawn_px)
     return Edit(row.id, kind, row.photo, tuple(int(g) for g in row.grounds), drawn)
 
 
+def standing_edits(row: models.Sample) -> list[Edit]:
+    """The corrections of a sample that were not taken back."""
+    return [_core_edit(e) for e in row.edits if e.deleted_at is None]
+
+
 def reviewed(ws: Workspace, row: models.Sample) -> Reviewed:
     """A sample's grounds after the corrections that stand."""
-    return review(ws.grounds(row.grounds_hash), [core_edit(e) for e in row.edits if e.deleted_at is None])
+    return review(ws.grounds(row.grounds_hash), standing_edits(row))
 
 
 def _words(edit: models.Edit) -> str:
@@ -235,29 +241,23 @@ def _step_share(session: Session, row: models.Sample) -> float | None:
 
 def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -> MorePhotosView:
     """The count that brings D50 to the wanted half width, and whether that tells one step of the grinder from the next."""
-    half, wanted, photos = m.enough.half_width, m.enough.wanted, max(m.photos, 1)
-    step = _step_share(session, row)
-    more = m.enough.more_photos
-    reached = wanted
+    half, more, photos = m.enough.half_width, m.enough.more_photos, max(m.photos, 1)
     if row.source != "photo":
         return MorePhotosView(words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now")
-    if more is None:
-        more = 3
-        reached = half * (photos / (photos + more)) ** 0.5
-    # Two settings are told apart when the difference of two such samples is larger than its own interval.
-    tells = step is not None and 2**0.5 * reached <= step
-    count = {0: "No", 1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
     if more == 0:
-        words = f"D50 is known to ±{100 * half:.1f} %"
-        tells = step is not None and 2**0.5 * half <= step
+        reached, words = half, f"D50 is known to ±{100 * half:.1f} %"
     else:
+        # Where no reasonable number is enough, three are told of.
+        reached = m.enough.wanted if more is not None else half * (photos / (photos + 3)) ** 0.5
+        more = more if more is not None else 3
+        count = {1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
         words = f"{count} more {'photo' if more == 1 else 'photos'} would bring D50 to ±{100 * reached:.0f} %"
-    if step is not None:
-        words += (
-            ", enough to tell one step on this grinder"
-            if tells
-            else f"; one step on this grinder is {100 * step:.1f} %"
-        )
+    step = _step_share(session, row)
+    # Two settings are told apart when the difference of two such samples is larger than its own interval.
+    if step is not None and 2**0.5 * reached <= step:
+        words += ", enough to tell one step on this grinder"
+    elif step is not None:
+        words += f"; one step on this grinder is {100 * step:.1f} %"
     return MorePhotosView(words=words + ".", now=f"±{100 * half:.1f} % now")
 
 

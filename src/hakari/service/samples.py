@@ -22,11 +22,11 @@ from hakari.service.sample_views import (
     SampleDetail,
     SampleList,
     SampleView,
-    core_edit,
     curve_view,
     photo_row,
     sample_detail_view,
     sample_view,
+    standing_edits,
 )
 from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
 from hakari.store import models
@@ -143,8 +143,7 @@ def add_photos(
 
 
 def _summary(row: models.Sample, machine: Particles, limit_um: float) -> Summary:
-    edits = [core_edit(e) for e in row.edits if e.deleted_at is None]
-    return summarise_grounds(review(machine, edits).particles, limit_um)
+    return summarise_grounds(review(machine, standing_edits(row)).particles, limit_um)
 
 
 def recompute(ws: Workspace, session: Session, row: models.Sample) -> None:

@@ -26,9 +26,9 @@ from hakari.formats.measurement import (
     VerdictDocument,
 )
 from hakari.formats.plan import GrindClasses
-from hakari.service.distributions import class_curve, rounded
+from hakari.service.distributions import class_curve
 from hakari.service.grounds import pack
-from hakari.service.sample_views import CurveView, SampleDetail, sample_detail_view
+from hakari.service.sample_views import CurveView, SampleDetail, rounded, sample_detail_view
 from hakari.service.samples import put_on_bench
 from hakari.service.workspace import Workspace, find
 from hakari.store import models
@@ -147,18 +147,23 @@ def import_distribution(ws: Workspace, data: bytes) -> SampleDetail:
         text = data.decode("utf-8")
     except UnicodeDecodeError:
         raise _unreadable("It is not text.") from None
-    return _keep_classes(
-        ws, read_distribution_csv(text), "table", SieveMasses(aperture_um=[1], retained_g=[1], pan_g=0)
-    )
+    return _keep_classes(ws, read_distribution_csv(text), "table")
 
 
 def add_sieving(ws: Workspace, masses: SieveMasses) -> SampleDetail:
     """Keep weighed sieves as a sample."""
     grind = classes_from_sieves(masses.aperture_um, masses.retained_g, masses.pan_g).grind
-    return _keep_classes(ws, grind, "sieve", masses)
+    return _keep_classes(ws, grind, "sieve", masses.coffee_id, masses.grinder_id, masses.setting)
 
 
-def _keep_classes(ws: Workspace, grind: Grind, source: str, of: SieveMasses) -> SampleDetail:
+def _keep_classes(
+    ws: Workspace,
+    grind: Grind,
+    source: str,
+    coffee_id: int | None = None,
+    grinder_id: int | None = None,
+    setting: str | None = None,
+) -> SampleDetail:
     document = _class_document(grind, source)
     size, density, ahead = class_curve(grind)
     curve = CurveView(
@@ -173,7 +178,7 @@ def _keep_classes(ws: Workspace, grind: Grind, source: str, of: SieveMasses) -> 
             d50_um=document.d50_um, measurement=document.model_dump(mode="json"), curve=curve.model_dump(),
             whole=GrindClasses.of(grind).model_dump(), grounds_hash=ws.files.put(pack(no_grounds())), source=source,
         )  # fmt: skip
-        put_on_bench(session, row, of.coffee_id, of.grinder_id, of.setting)
+        put_on_bench(session, row, coffee_id, grinder_id, setting)
         return sample_detail_view(ws, session, row)
 
 

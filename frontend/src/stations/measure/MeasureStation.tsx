@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions, type Action } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
@@ -14,7 +14,7 @@ import { ReviewBar } from "./ReviewBar";
 import { SamplePicker } from "./SamplePicker";
 import { ScaleByHand } from "./ScaleByHand";
 import { SievesAndMixtures } from "./SievesAndMixtures";
-import { Uploading, useUpload, type Upload } from "./upload";
+import { Uploading, useUpload } from "./upload";
 import { useReview, type Review } from "./useReview";
 
 type Sample = Schemas["SampleDetail"];
@@ -115,7 +115,7 @@ export function MeasureStation() {
         ) : stage !== "idle" ? (
           <Uploading upload={upload} choose={() => choose()} byHand={handAgain} />
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
-          <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload as Upload} samples={samples ?? []} />
+          <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload} samples={samples ?? []} />
         ) : (
           <Waits query={sample}>
             {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} refused={upload.refused} />}
@@ -147,7 +147,8 @@ function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhot
   const [look, setLook] = useState<CurveLook>({ cumulative: false, modes: true, choice: {}, over: [] });
   const distribution = useDistribution(sample, look.choice).data;
   const comparison = useComparison(look.over.length ? [sample.id, ...look.over] : []).data;
-  const pickedNumbers = new Set(review.picked.keys());
+  // The same set as long as the same grounds are picked, so that the photo is not drawn again for nothing.
+  const pickedNumbers = useMemo(() => new Set(review.picked.keys()), [review.picked]);
   return (
     <div className="station-page">
       <div className="thing" style={{ display: "grid", gridTemplateRows: sample.photos.length ? "minmax(200px, 40%) 42px minmax(290px, 1fr)" : "42px 1fr", overflow: "hidden" }}>

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useSize } from "../../charts/scales";
 import { Key, Typed } from "../../ui/parts";
+import { readNumber } from "../../ui/words";
 
 type Point = { x: number; y: number };
 interface Props {
@@ -27,14 +28,13 @@ export function ScaleByHand({ file, measure, leave }: Props) {
   const image = useRef<HTMLImageElement>(null);
   const fit = picture && size.width ? Math.min((size.width - 24) / picture.naturalWidth, (size.height - 24) / picture.naturalHeight) : 0;
 
-  const number = (text: string) => Number(text.replace(",", ".").replace(/\s*mm$/, ""));
-  const ready = way === "points" ? points !== null && number(distance) > 0 : number(diameter) >= 3;
-  const wrong = (text: string) => (text.trim() && !(number(text) > 0) ? "Type millimetres, for example 60 or 18,5." : null);
+  const ready = way === "points" ? points !== null && readNumber(distance, "mm") > 0 : readNumber(diameter, "mm") >= 3;
+  const wrong = (text: string) => (text.trim() && !(readNumber(text, "mm") > 0) ? "Type millimetres, for example 60 or 18,5." : null);
 
   function go() {
     if (!ready) return;
-    if (way === "disc") measure(`disc:${number(diameter)}${number(thickness) > 0 ? `,${number(thickness)}` : ""}`);
-    else if (points) measure(`points:${points[0].x.toFixed(2)},${points[0].y.toFixed(2)},${points[1].x.toFixed(2)},${points[1].y.toFixed(2)},${number(distance)}`);
+    if (way === "disc") measure(`disc:${readNumber(diameter, "mm")}${readNumber(thickness, "mm") > 0 ? `,${readNumber(thickness, "mm")}` : ""}`);
+    else if (points) measure(`points:${points[0].x.toFixed(2)},${points[0].y.toFixed(2)},${points[1].x.toFixed(2)},${points[1].y.toFixed(2)},${readNumber(distance, "mm")}`);
   }
   function drag(which: 0 | 1, e: React.PointerEvent) {
     if (e.buttons !== 1 || !image.current || !picture) return;

@@ -6,8 +6,10 @@ import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Trouble, Typed } from "../../ui/parts";
-import { percent, whole } from "../../ui/words";
+import { percent, readNumber, whole } from "../../ui/words";
 import { useSettled } from "../../ui/useSettled";
+
+const UNITS = "g|µm|%";
 
 type Way = "weighed" | "sieve" | "mix";
 interface Props {
@@ -16,8 +18,6 @@ interface Props {
   sample: Schemas["SampleDetail"];
   samples: Schemas["SampleView"][];
 }
-
-const number = (text: string) => Number(text.replace(",", ".").replace(/\s*(g|µm|%)$/, ""));
 
 /** Weighed sieves as a sample; what a sieve would take from this one; this one mixed with another. */
 export function SievesAndMixtures({ open, close, sample, samples }: Props) {
@@ -39,7 +39,7 @@ export function SievesAndMixtures({ open, close, sample, samples }: Props) {
 function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
   const [aperture, setAperture] = useState("300");
   const [keep, setKeep] = useState<"over" | "under">("over");
-  const um = number(useSettled(aperture, 250));
+  const um = readNumber(useSettled(aperture, 250), UNITS);
   const answer = useQuery({
     queryKey: ["sieved", sample.id, sample.version, um, keep],
     enabled: um > 0,
@@ -64,7 +64,7 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
 function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: Schemas["SampleView"][] }) {
   const [other, setOther] = useState<number | null>(others[0]?.id ?? null);
   const [share, setShare] = useState("50");
-  const part = number(useSettled(share, 250)) / 100;
+  const part = readNumber(useSettled(share, 250), UNITS) / 100;
   const answer = useQuery({
     queryKey: ["mixed", sample.id, sample.version, other, part],
     enabled: other !== null && Number.isFinite(part),
@@ -108,7 +108,7 @@ function Weighed({ close }: { close: () => void }) {
   const put = (i: number, k: number, text: string) => setRows(rows.map((r, j) => (j === i ? r.map((c, m) => (m === k ? text : c)) : r)));
   async function save() {
     const used = rows.filter(([a, m]) => a!.trim() && m!.trim());
-    const body = { aperture_um: used.map(([a]) => number(a!)), retained_g: used.map(([, m]) => number(m!)), pan_g: number(pan || "0") };
+    const body = { aperture_um: used.map(([a]) => readNumber(a!, UNITS)), retained_g: used.map(([, m]) => readNumber(m!, UNITS)), pan_g: readNumber(pan || "0", UNITS) };
     if ([...body.aperture_um, ...body.retained_g, body.pan_g].some((v) => !Number.isFinite(v)) || !used.length) {
       setError(new Refusal(422, "sieves-malformed", "A line is not two numbers.", "Type an aperture in µm and a mass in g, or leave the line empty.", "sieves"));
       return;

@@ -1,5 +1,7 @@
 /** The true length of the printed card's check bar, mm, where this device's printer scaled the card. */
 
+import { readNumber } from "../../ui/words";
+
 const KEY = "hakari.bar_mm";
 export const DRAWN_MM = 40;
 
@@ -10,7 +12,7 @@ export function readBar(): number | null {
 
 /** Keep what was typed; nothing or the drawn length takes the correction away. */
 export function keepBar(text: string): boolean {
-  const value = Number(text.replace(",", ".").replace(/\s*mm$/, ""));
+  const value = readNumber(text, "mm");
   if (!text.trim() || value === DRAWN_MM) localStorage.removeItem(KEY);
   else if (Number.isFinite(value) && Math.abs(value / DRAWN_MM - 1) <= 0.08) localStorage.setItem(KEY, String(value));
   else return false;

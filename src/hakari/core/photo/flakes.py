@@ -10,7 +10,7 @@ from hakari.core.photo.decode import LINEAR
 from hakari.core.photo.result import LEFT_OUT, Particles, no_grounds
 from hakari.core.photo.view import View
 
-SMALLEST_UM = 300.0
+SMALLEST_FLAKE_UM = 300.0
 YELLOW_TINT = 0.9  # blue over red against the paper; a soft shadow is as neutral as the paper is
 
 
@@ -19,7 +19,7 @@ def flakes(veil: npt.NDArray[np.uint8], rgb: npt.NDArray[np.uint8], view: View) 
 
     ``veil`` and ``rgb`` are of the measured box.
     """
-    least_px = np.pi / 4 * (SMALLEST_UM / view.scale.um_per_px) ** 2
+    least_px = np.pi / 4 * (SMALLEST_FLAKE_UM / view.scale.um_per_px) ** 2
     contours, _ = cv2.findContours(veil, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     found = [c for c in contours if len(c) >= 5 and cv2.contourArea(c) >= least_px]
     if not found:

@@ -90,6 +90,12 @@ def outlines(labels: Labels, own: Owned, drawn_px: npt.NDArray[np.bool_]) -> Sha
     )  # fmt: skip
 
 
+def polygon_area(points: FloatArray) -> float:
+    """Area inside a closed outline (n, 2)."""
+    x, y = points[:, 0], points[:, 1]
+    return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
+
+
 def _one_each(contours: Sequence[MatLike], image: npt.NDArray[np.int32]) -> Iterator[tuple[int, MatLike]]:
     """Each traced outline with its ground (from 0); one that runs round several grounds is shared out between them.
 

@@ -14,9 +14,10 @@ from hakari.core.photo.detect import Sharpness, find_level, sharpness
 from hakari.core.photo.flakes import flakes
 from hakari.core.photo.flatten import darkness
 from hakari.core.photo.measure import Blobs, measure_blobs
+from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.quality import Evidence, limit_um, photo_findings
 from hakari.core.photo.reject import colours, not_coffee
-from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate
+from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.unresolved import share_out
 from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoice, View, find_view
@@ -109,8 +110,8 @@ def _particles(
     keep, area_px = rows[kept[rows]], area_px[kept[rows]]
     # The grounds of a melted blob share its outline, which stays with the first.
     later = np.concatenate([[False], keep[1:] == keep[:-1]])
-    starts, counts = blobs.outline_start[:-1][keep], np.where(later, 0, np.diff(blobs.outline_start)[keep])
-    points = np.repeat(starts - np.concatenate([[0], np.cumsum(counts)[:-1]]), counts) + np.arange(counts.sum())
+    lengths = np.where(later, 0, np.diff(blobs.outline_start)[keep])
+    points, outline_start = points_of(blobs.outline_start[:-1][keep], lengths)
     outline = blobs.outline_px[points] + np.array([view.x0, view.y0], np.float32)
     diameter = np.sqrt(4 * area_px / np.pi) * um_per_px[keep]
     smaller = np.sqrt(area_px / blobs.area_px[keep]) * um_per_px[keep]
@@ -123,7 +124,7 @@ def _particles(
         circularity=blobs.circularity[keep], solidity=blobs.solidity[keep], darkness=blobs.plateau[keep],
         touches_edge=cut[keep], was_split=labels.was_split[keep] | (np.bincount(keep)[keep] > 1), weight=weight[keep],
         left_out=left_out[keep],
-        outline_start=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), outline_px=outline,
+        outline_start=outline_start, outline_px=outline,
     )  # fmt: skip
 
 
@@ -138,7 +139,7 @@ def _result(
 ) -> PhotoResult:
     um_per_px = view.scale.um_per_px
     fwhm_um = sharp.fwhm_px * um_per_px
-    area_mm2 = _polygon_area(view.plane.to_mm(view.corners_px))
+    area_mm2 = polygon_area(view.plane.to_mm(view.corners_px))
     counted = particles.counted
     coverage = float((counted.area_um2 * counted.weight).sum() / 1e6 / max(area_mm2, 1e-6))
     evidence = Evidence(
@@ -151,8 +152,3 @@ def _result(
         seconds={"decode": decoded - started, "total": time.perf_counter() - started},
         region_px=view.corners_px, scale_mark_px=view.mark_px, ten_mm_px=view.ten_mm_px,
     )  # fmt: skip
-
-
-def _polygon_area(points: FloatArray) -> float:
-    x, y = points[:, 0], points[:, 1]
-    return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.photo.card import CHECK_BAR_MM
+from hakari.core.photo.flakes import SMALLEST_FLAKE_UM
 from hakari.core.photo.result import LEFT_OUT, Finding, FloatArray, Particles
 from hakari.core.photo.view import View
 
@@ -22,7 +23,6 @@ TILE_ROWS, TILE_COLUMNS = 4, 6
 COARSE_JPEG_STEP = 22.0
 SHADOW_DIP = 0.12
 FAR_TOO_SOFT_UM = 250.0
-CLUMP_UM, FLAKE_UM = 3600.0, 300.0
 
 
 @dataclass(frozen=True)
@@ -64,10 +64,9 @@ def limit_um(fwhm_um: float, um_per_px: float) -> float:
 def verdict_of(findings: Iterable[Finding]) -> Verdict:
     """The worst of the findings decides, and is the reason."""
     found = list(findings)
-    for severity, level in (("problem", "retake"), ("warning", "usable")):
-        worst = [f for f in found if f.severity == severity]
-        if worst:
-            return Verdict("retake" if level == "retake" else "usable", worst[0].message)
+    worst = next((f for wanted in ("problem", "warning") for f in found if f.severity == wanted), None)
+    if worst is not None:
+        return Verdict("retake" if worst.severity == "problem" else "usable", worst.message)
     return Verdict("good", "Sharp, evenly lit and loosely spread: nothing to mend.")
 
 
@@ -212,7 +211,7 @@ def _card(view: View) -> Iterator[Finding]:
 
 def _strange(e: Evidence) -> Iterator[Finding]:
     p = e.particles
-    clumps = np.flatnonzero((p.left_out == LEFT_OUT.index("too large")) & (p.diameter_um > CLUMP_UM))
+    clumps = np.flatnonzero(p.left_out == LEFT_OUT.index("too large"))
     if len(clumps):
         yield Finding(
             "clumps", "warning", f"{len(clumps)} {'clump' if len(clumps) == 1 else 'clumps'} of grounds were left out.",
@@ -220,7 +219,7 @@ def _strange(e: Evidence) -> Iterator[Finding]:
             _around(p, int(clumps[np.argmax(p.diameter_um[clumps])])),
         )  # fmt: skip
     pale = [LEFT_OUT.index(reason) for reason in ("pale", "grey", "faint")]
-    flakes = np.flatnonzero(np.isin(p.left_out, pale) & (p.diameter_um > FLAKE_UM))
+    flakes = np.flatnonzero(np.isin(p.left_out, pale) & (p.diameter_um > SMALLEST_FLAKE_UM))
     if len(flakes):
         yield Finding(
             "chaff", "note", f"{len(flakes)} pale flakes (chaff) or marks were left out.",

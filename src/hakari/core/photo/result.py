@@ -40,6 +40,14 @@ class Scale:
     paper: str | None = None
 
 
+def points_of(
+    starts: npt.NDArray[np.int64], counts: npt.NDArray[np.int64]
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """Rows of outlines stored one after the other, chosen by their starts and lengths, and the new ``outline_start``."""
+    ends = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+    return np.repeat(starts - ends[:-1], counts) + np.arange(ends[-1]), ends
+
+
 @dataclass(frozen=True)
 class Particles:
     """Measured grounds, one row each.
@@ -75,9 +83,7 @@ class Particles:
 
     def select(self, rows: npt.NDArray[np.int64]) -> Particles:
         """The grounds of some rows, in that order, with their outlines."""
-        starts, counts = self.outline_start[:-1][rows], np.diff(self.outline_start)[rows]
-        ends = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
-        points = np.repeat(starts - ends[:-1], counts) + np.arange(ends[-1])
+        points, ends = points_of(self.outline_start[:-1][rows], np.diff(self.outline_start)[rows])
         columns = {name: getattr(self, name)[rows] for name in COLUMNS}
         return Particles(outline_start=ends, outline_px=self.outline_px[points], **columns)
 

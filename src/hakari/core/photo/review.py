@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
+from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.result import COLUMNS, LEFT_OUT, FloatArray, Particles
 
 EditKind = Literal["exclude", "include", "split", "join", "lasso", "photo"]
@@ -130,11 +131,6 @@ def _outline(p: Particles, row: int) -> FloatArray:
     return np.column_stack([p.x_px[row] + 1.5 * np.cos(t), p.y_px[row] + 1.5 * np.sin(t)])
 
 
-def _polygon_area(points: FloatArray) -> float:
-    x, y = points[:, 0], points[:, 1]
-    return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
-
-
 def _halves(p: Particles, row: int, edit: Edit) -> list[tuple[FloatArray, float]] | None:
     """Outlines and areas in µm² of the two parts of a ground on either side of the drawn line; ``None`` if it misses."""
     outline = _outline(p, row)
@@ -153,7 +149,7 @@ def _halves(p: Particles, row: int, edit: Edit) -> list[tuple[FloatArray, float]
         if len(kept) < 3:
             return None
         parts.append(np.array(kept))
-    areas = [_polygon_area(part) for part in parts]
+    areas = [polygon_area(part) for part in parts]
     if min(areas) < 0.02 * sum(areas):
         return None
     return [(part, float(p.area_um2[row]) * a / sum(areas)) for part, a in zip(parts, areas, strict=True)]
@@ -202,15 +198,13 @@ def _made(
     parent: Particles, p: Particles, rows: npt.NDArray[np.int64], outline: FloatArray, area_um2: float
 ) -> Particles:
     """A ground made by hand: place and shape from its outline, scale and colour from those it was made of."""
-    um_per_px = np.sqrt(
-        float(p.area_um2[rows].sum()) / max(sum(_polygon_area(_outline(p, int(r))) for r in rows), 1e-9)
-    )
+    um_per_px = np.sqrt(float(p.area_um2[rows].sum()) / max(sum(polygon_area(_outline(p, int(r))) for r in rows), 1e-9))
     angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
     spans = outline @ np.array([np.cos(angles), np.sin(angles)])
     widths = np.ptp(spans, axis=0) * um_per_px
     hull = cv2.convexHull(outline.astype(np.float32))
     length = float(cv2.arcLength(outline.astype(np.float32), True))
-    px = _polygon_area(outline)
+    px = polygon_area(outline)
     x, y = outline.mean(axis=0)
     mm_per_px = um_per_px / 1000
     return replace(

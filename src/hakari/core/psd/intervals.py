@@ -12,7 +12,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import effective_count, kernel, log_grid, quantile_um, volumes
@@ -91,46 +90,41 @@ class Band:
     high: FloatArray
 
 
-def density_band(
-    diameter_um: FloatArray,
-    weight: FloatArray,
-    rng: np.random.Generator,
-    smoothing_ln: float,
-    replicates: int = REPLICATES,
-) -> Band:
-    """Band around the kernel density of these grounds."""
-    size, used, draws = _resampled(diameter_um, weight, rng, replicates)
-    full = np.zeros((len(draws), len(size)))
-    full[:, used] = draws / draws.sum(axis=1, keepdims=True)
+@dataclass(frozen=True)
+class Resampled:
+    """Pinches drawn again from the grounds of one: shares of mass (replicates, sizes) at narrow steps of ln d."""
+
+    size_um: FloatArray
+    share: FloatArray
+
+
+def density_band(pinches: Resampled, smoothing_ln: float) -> Band:
+    """Band around the kernel density of the grounds."""
+    size = pinches.size_um
     k = kernel(_STEP_LN, smoothing_ln)
-    spectrum = np.fft.rfft(full, 2 * len(size), axis=1) * np.fft.rfft(k, 2 * len(size))
+    spectrum = np.fft.rfft(pinches.share, 2 * len(size), axis=1) * np.fft.rfft(k, 2 * len(size))
     smooth = np.fft.irfft(spectrum, axis=1)[:, len(k) // 2 : len(k) // 2 + len(size)] / _STEP_LN
     low, high = np.maximum(np.percentile(smooth, [2.5, 97.5], axis=0), 0)
     return Band(size, low, high)
 
 
-def cumulative_band(
+def cumulative_band(pinches: Resampled) -> Band:
+    """Band around the cumulative share of mass of the grounds."""
+    low, high = np.percentile(np.cumsum(pinches.share, axis=1), [2.5, 97.5], axis=0)
+    return Band(pinches.size_um, low, high)
+
+
+def resample(
     diameter_um: FloatArray, weight: FloatArray, rng: np.random.Generator, replicates: int = REPLICATES
-) -> Band:
-    """Band around the cumulative share of mass of these grounds."""
-    size, used, draws = _resampled(diameter_um, weight, rng, replicates)
-    full = np.zeros((len(draws), len(size)))
-    full[:, used] = draws / draws.sum(axis=1, keepdims=True)
-    low, high = np.percentile(np.cumsum(full, axis=1), [2.5, 97.5], axis=0)
-    return Band(size, low, high)
-
-
-def _resampled(
-    diameter_um: FloatArray, weight: FloatArray, rng: np.random.Generator, replicates: int
-) -> tuple[FloatArray, npt.NDArray[np.int64], FloatArray]:
-    """Sizes of narrow bins of ln d, which of them hold grounds, and masses drawn in those (replicates, used).
-
-    On bins, a Poisson count stands for drawing with replacement.
-    """
+) -> Resampled:
+    """Draw pinches again with replacement; on narrow bins of ln d a Poisson count stands for it."""
     size = log_grid(step_ln=_STEP_LN)
     bins = np.clip(np.rint(np.log(diameter_um / size[0]) / _STEP_LN).astype(np.int64), 0, len(size) - 1)
     count = np.bincount(bins, minlength=len(size)).astype(np.float64)
     mass = np.bincount(bins, weights=volumes(diameter_um, weight), minlength=len(size))
     used = np.flatnonzero(count)
     draws = rng.poisson(count[used], size=(replicates, len(used))) * (mass[used] / count[used])
-    return size, used, draws[draws.sum(axis=1) > 0]
+    draws = draws[draws.sum(axis=1) > 0]
+    share = np.zeros((len(draws), len(size)))
+    share[:, used] = draws / draws.sum(axis=1, keepdims=True)
+    return Resampled(size, share)

@@ -25,7 +25,7 @@ from hakari.core.psd.distribution import (
     smooth_curve,
     volumes,
 )
-from hakari.core.psd.intervals import Band, Intervals, counting_intervals, density_band, standard_errors_ln
+from hakari.core.psd.intervals import Band, Intervals, counting_intervals, density_band, resample, standard_errors_ln
 from hakari.core.psd.whole import Grind, whole_from_photo
 
 
@@ -113,7 +113,7 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator) -
     width = kernel_width_ln(headline, count)
     visible = d_all >= limit_um
     # Figures are of what lies above the cut; the band belongs to the drawn curve, which shows all that was seen.
-    band = density_band(d_all[visible], w_all[visible], rng, width)
+    band = density_band(resample(d_all[visible], w_all[visible], rng), width)
     photos = int(particles.photo.max()) + 1
     between = between_photos(particles, photos, cut)
     factors = [widening(between, float(e)) for e in standard_errors_ln(d, w)]
