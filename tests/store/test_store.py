@@ -1,16 +1,26 @@
 """Rows and files: migrations fit the models, times are UTC, stale writes are refused, files are whole or absent."""
 
+import io
+import json
+from dataclasses import fields
 from datetime import UTC, datetime, timedelta, timezone
 from pathlib import Path
 
+import numpy as np
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, StatementError
 
+from hakari.core.photo.pipeline import CardScale
+from hakari.demo.picture_maker import Made
+from hakari.service.grounds import unpack
+from hakari.service.samples import add_sample, sample_detail
 from hakari.service.workspace import StaleError, Workspace
-from hakari.store import models
+from hakari.store import database, models
 from hakari.store.files import FileStore
 
 
@@ -66,3 +76,22 @@ def test_files_are_kept_once_and_never_half(tmp_path: Path, monkeypatch: pytest.
     with pytest.raises(OSError):
         store.put(b"more grounds")
     assert [p.name for p in tmp_path.rglob("*") if p.is_file()] == [first]
+
+
+def test_a_folder_from_before_corrections_is_brought_up_to_date(workspace: Workspace, small_picture: Made) -> None:
+    made = add_sample(workspace, [("a.jpg", small_picture.jpeg)], CardScale())
+    config = Config()
+    config.set_main_option("script_location", str(Path(database.__file__).parent / "migrations"))
+    with workspace.engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.downgrade(config, "0001")
+        older = {k: v for k, v in made.measurement.model_dump().items() if k not in ("verdict", "enough", "between")}
+        connection.execute(text("UPDATE sample SET measurement = :m"), {"m": json.dumps(older)})
+        command.upgrade(config, "head")
+    again = sample_detail(workspace, made.id)
+    assert again.measurement.verdict.level == made.measurement.verdict.level and again.source == "photo"
+    assert again.measurement.enough.half_width == pytest.approx(made.measurement.enough.half_width)
+    held = workspace.grounds(next(iter(workspace._grounds)))
+    without = io.BytesIO()
+    np.savez(without, **{f.name: getattr(held, f.name) for f in fields(held) if f.name != "left_out"})
+    assert len(unpack(without.getvalue()).counted) == len(held)

@@ -28,17 +28,29 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name=op.f("pk_edit")),
     )
     op.create_index(op.f("ix_edit_sample_id"), "edit", ["sample_id"])
-    with op.batch_alter_table("photo") as batch:
-        batch.add_column(sa.Column("details", sa.JSON(), nullable=False, server_default="{}"))
-    with op.batch_alter_table("sample") as batch:
-        batch.add_column(sa.Column("source", sa.String(length=10), nullable=False, server_default="photo"))
+    op.add_column("photo", sa.Column("details", sa.JSON(), nullable=False, server_default="{}"))
+    op.add_column("sample", sa.Column("source", sa.String(length=10), nullable=False, server_default="photo"))
+    _complete_measurements()
+
+
+def _complete_measurements() -> None:
+    """Say of samples measured before what their documents now say: a verdict, and how sure the median is."""
+    sample = sa.table("sample", sa.column("id", sa.Integer), sa.column("measurement", sa.JSON))
+    rows = op.get_bind().execute(sa.select(sample.c.id, sample.c.measurement)).all()
+    for identity, measurement in rows:
+        worst = next((f for s in ("problem", "warning") for f in measurement["findings"] if f["severity"] == s), None)
+        level = "good" if worst is None else "retake" if worst["severity"] == "problem" else "usable"
+        low, high = measurement["ci95"]["d50_um"]
+        verdict = {"level": level, "reason": worst["message"] if worst else "Nothing to mend."}
+        enough = {"half_width": (high / low) ** 0.5 - 1, "wanted": 0.02, "more_photos": None}
+        told = {**measurement, "verdict": verdict, "enough": enough, "between": None}
+        op.execute(sample.update().where(sample.c.id == identity).values(measurement=told))
 
 
 def downgrade() -> None:
     """Take them away again."""
-    with op.batch_alter_table("sample") as batch:
-        batch.drop_column("source")
-    with op.batch_alter_table("photo") as batch:
-        batch.drop_column("details")
+    # In place: making the tables anew would break what refers to them.
+    op.drop_column("sample", "source")
+    op.drop_column("photo", "details")
     op.drop_index(op.f("ix_edit_sample_id"), "edit")
     op.drop_table("edit")
