@@ -28,8 +28,8 @@ class Basins:
     """Pixels near grounds, one entry each, and what is known of the paper round about.
 
     ``owner`` counts grounds from 0; ``labelled`` marks the pixels of the grounds themselves; ``cover`` is coverage and
-    ``shade`` that of the paper near by. ``ring_px`` (n,) is how much free ring each ground has outside its reach,
-    ``core_cover`` (n,) the mean coverage of its core, NaN where it has none.
+    ``shade`` that of the paper near by. ``core_cover`` (n,) is the mean coverage of each ground's core, NaN where it
+    has none.
     """
 
     at: npt.NDArray[np.int64]
@@ -39,7 +39,6 @@ class Basins:
     labelled: npt.NDArray[np.bool_]
     cover: npt.NDArray[np.float32]
     shade: npt.NDArray[np.float32]
-    ring_px: FloatArray
     core_cover: FloatArray
     reach_px: float
 
@@ -79,7 +78,6 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     flat_distance = distance.ravel()
     near = np.flatnonzero(flat_distance <= reach / CELL_PX)
     in_ring = (distance > reach / CELL_PX) & (distance <= (reach + RING_PX) / CELL_PX)
-    ring_px = CELL_PX**2 * np.bincount(table[nearest[in_ring]], minlength=count + 1)[1:].astype(np.float64)
     cells = cv2.resize(coverage, (pooled.shape[1], pooled.shape[0]), interpolation=cv2.INTER_AREA)
     shade = _local_shade(np.asarray(cells, np.float32), in_ring, reach - 1.0)
 
@@ -93,7 +91,7 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     owner = np.where(labelled, label, np.repeat(table[nearest.ravel()[near]], 4)) - 1
     return Basins(
         at=at, x=x, y=y, owner=owner, labelled=labelled, cover=coverage.ravel()[at],
-        shade=np.repeat(shade.ravel()[near], 4), ring_px=ring_px,
+        shade=np.repeat(shade.ravel()[near], 4),
         core_cover=_core_cover(np.asarray(cells, np.float32), pooled, full, count, blur_sigma_px), reach_px=reach,
     )  # fmt: skip
 

@@ -8,18 +8,19 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.basins import RING_PX, Basins, draw_basins
+from hakari.core.photo.basins import Basins, draw_basins
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.flatten import Image32
 from hakari.core.photo.outline import Owned, outlines
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
-from hakari.core.photo.shade import LARGE_PX, SMALL_PX, SMALLEST_PX, Rim, shadow_factor
 
 # Below GREY_ONLY blur widths across, a ground has no plateau and only its light counts; above EDGE_ONLY its
 # half-height edge is the better measure, because shading inside it does not matter there.
 GREY_ONLY_SIGMAS = 6.0
 EDGE_ONLY_SIGMAS = 12.0
+SPECK_UM = 90.0
+MANY_SPECKS = 3.5
 
 
 @dataclass(frozen=True)
@@ -43,25 +44,6 @@ class Blobs:
     outline_start: npt.NDArray[np.int64]
     outline_px: npt.NDArray[np.float32]
     own: Owned
-
-
-CORE_LEVEL = 0.9
-SPECK_UM = 90.0
-MANY_SPECKS = 3.5
-
-
-def _offsets_from_core(
-    x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], owner: npt.NDArray[np.int32],
-    values: npt.NDArray[np.float32], n: int,
-) -> tuple[FloatArray, FloatArray]:  # fmt: skip
-    """Offset of each basin pixel from the centre of the darkest part of its ground, px."""
-    peak = np.full(n, 1e-6, np.float32)
-    np.maximum.at(peak, owner, values)
-    core = np.clip(values / peak[owner] - CORE_LEVEL, 0, None)
-    total = np.maximum(np.bincount(owner, weights=core, minlength=n), 1e-9)
-    centre_x = np.bincount(owner, weights=core * x, minlength=n) / total
-    centre_y = np.bincount(owner, weights=core * y, minlength=n) / total
-    return x - centre_x[owner], y - centre_y[owner]
 
 
 def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness, um_per_px: float) -> Blobs:
@@ -112,16 +94,7 @@ def _areas(
     edge_share = np.clip((size_sigmas - GREY_ONLY_SIGMAS) / (EDGE_ONLY_SIGMAS - GREY_ONLY_SIGMAS), 0, 1)
     grey = np.bincount(owner, weights=values, minlength=n)
     area = edge_share * half + (1 - edge_share) * grey
-    ring_wanted = np.pi * RING_PX * (size_px + 2 * basins.reach_px + RING_PX)
-    isolated = (basins.ring_px > 0.9 * ring_wanted) & (size_px > SMALLEST_PX) & (size_px < LARGE_PX)
-    lone = np.flatnonzero(isolated[owner])
-    who, lone_values = owner[lone], values[lone]
-    dx, dy = _offsets_from_core(basins.x[lone], basins.y[lone], who, lone_values, n)
-    per_pixel = (edge_share * half / np.maximum(pixels, 1))[who] * inside[lone] + (1 - edge_share)[who] * lone_values
-    unshaded = shadow_factor(
-        size_px, who, dx, dy, per_pixel, isolated, _rim(basins, values, size_px), sharp.blur_sigma_px
-    )
-    return np.maximum(area * unshaded, 0.05)
+    return np.maximum(area, 0.05)
 
 
 def core_px(um_per_px: float) -> int:
@@ -146,18 +119,6 @@ def _contrast(
     np.maximum.at(peak, basins.owner[ground], basins.cover[ground] - basins.shade[ground])
     disc = 1.0 - np.exp(-((diameter_px / 2) ** 2) / (2 * max(blur_sigma_px, 0.5) ** 2))
     return np.asarray(peak / np.maximum(disc, 0.05), np.float64)
-
-
-def _rim(basins: Basins, values: npt.NDArray[np.float32], size_px: FloatArray) -> Rim:
-    """The rims of large grounds."""
-    inside = np.flatnonzero((values > 0.5) & (size_px > SMALL_PX)[basins.owner])
-    who, x, y = basins.owner[inside], basins.x[inside], basins.y[inside]
-    pixels = np.maximum(np.bincount(who, minlength=len(size_px)), 1)
-    # The middle of the ground from its safe part, so that the rim does not move it.
-    cx = np.bincount(who, weights=x, minlength=len(size_px)) / pixels
-    cy = np.bincount(who, weights=y, minlength=len(size_px)) / pixels
-    rim = values[inside] < 0.75
-    return Rim(who[rim], x[rim] - cx[who[rim]], y[rim] - cy[who[rim]])
 
 
 def _centres(

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
+from hakari.core.photo.contact_shadow import without_contact_shadows
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
 from hakari.core.photo.flakes import flakes
@@ -65,6 +66,7 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
             "Spread a pinch of grounds on white paper, inside the card's well, and photograph it from above.",
         )
     coverage = np.divide(dark, np.float32(sharp.plateau), out=dark)
+    coverage = without_contact_shadows(coverage, sharp)
     labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
     blobs = measure_blobs(coverage, labels, sharp, um_per_px)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
