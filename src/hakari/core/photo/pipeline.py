@@ -21,6 +21,7 @@ from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.unresolved import share_out
+from hakari.core.photo.sharpen import sharpened
 from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoice, View, find_view
 
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
@@ -67,12 +68,14 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
         )
     coverage = np.divide(dark, np.float32(sharp.plateau), out=dark)
     coverage = without_contact_shadows(coverage, sharp)
+    as_taken = sharp
+    coverage, sharp = sharpened(coverage, sharp, um_per_px)
     labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
     blobs = measure_blobs(coverage, labels, sharp, um_per_px)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
     if polarity == "dark":
         particles = concatenate([particles, flakes(labels.veil, rgb, view)], one_photo=True)
-    return _result(picture, view, light, sharp, particles, started, decoded)
+    return _result(picture, view, light, as_taken, particles, started, decoded)
 
 
 def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[npt.NDArray[np.bool_], FloatArray]:
