@@ -20,8 +20,8 @@ from hakari.core.photo.quality import Evidence, limit_um, photo_findings
 from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
-from hakari.core.photo.unresolved import share_out
 from hakari.core.photo.sharpen import sharpened
+from hakari.core.photo.unresolved import share_out
 from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoice, View, find_view
 
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
