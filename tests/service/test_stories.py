@@ -7,7 +7,7 @@ from hakari.core.photo.pipeline import CardScale
 from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, brews, coffees, grinders, plans, samples, slips
+from hakari.service import bench, brews, coffees, grinders, plans, samples, slips, translating
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 
 
@@ -40,8 +40,9 @@ def test_the_whole_pass(kitchen: Workspace) -> None:
     assert detail.measurement.photos == 1 and len(detail.ruler) > 30
     arlsmoor, brackwell = grinders.list_grinders(kitchen).grinders
     assert {p.setting for p in arlsmoor.points} == {"14", "30", "40"}
-    answer = grinders.translate_bench(kitchen, brackwell.id)
-    assert answer.reachable and answer.source == "Arlsmoor 30"
+    found = translating.translate_ask(kitchen, translating.Ask(to=brackwell.id))
+    answer = found.answers[0]
+    assert answer.reachable and found.source == "Arlsmoor 30"
     bench.change_bench(kitchen, bench.BenchChange(grinder_id=brackwell.id, setting=answer.setting))
     plan = plans.save_plan(kitchen, plans.Recipe(dose_g=22, ratio=16.5))
     assert plan.grind.setting == answer.setting and not plan.grind.assumed

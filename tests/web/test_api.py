@@ -64,7 +64,11 @@ def create_paths() -> list[str]:
         ("post", "/api/cup/preview", {}, 404, "not-found"),
         ("patch", "/api/bench", {"version": 99}, 409, "changed-elsewhere"),
         ("post", "/api/grinders", {"name": "x", "dial": {"kind": "clicks", "maximum": 0}}, 422, "dial-malformed"),
-        ("get", "/api/translate?to=1", None, 404, "not-found"),
+        ("get", "/api/translations?to=1", None, 404, "not-found"),
+        ("get", "/api/translations?words=xyzzy", None, 422, "words-unreadable"),
+        ("post", "/api/grinders/import", {"name": "x"}, 422, "grinder-malformed"),
+        ("get", "/api/setting-card/pdf", None, 422, "no-curves"),
+        ("put", "/api/guide", {"label": "bathtub", "low_um": 300, "high_um": 500}, 404, "not-found"),
     ],
 )  # fmt: skip
 def test_refusals_have_one_shape(client: FlaskClient, method: str, path: str, body, status: int, code: str) -> None:

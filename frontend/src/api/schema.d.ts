@@ -160,6 +160,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dials/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The settings of a dial that is being drawn. */
+        post: operations["grinders_preview_dial_dials_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/distributions": {
         parameters: {
             query?: never;
@@ -172,6 +189,57 @@ export interface paths {
         /** Keep a distribution that was made elsewhere as a sample. */
         post: operations["measure_import_distribution_distributions_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/equals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a pair of equals back. */
+        delete: operations["grinders_delete_equal_equals__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/equals/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a pair of equals back. */
+        post: operations["grinders_restore_equal_equals__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eras/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take the latest event back. */
+        delete: operations["grinders_end_era_eras__int_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -195,6 +263,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grinders/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All grinders in one file. */
+        get: operations["grinders_export_grinders_grinders_export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the grinders of a file: one, a list, or a collection, as the body. */
+        post: operations["grinders_import_grinders_grinders_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a grinder. */
+        put: operations["grinders_change_grinder_grinders__int_id__put"];
+        post?: never;
+        /** Put a grinder away. */
+        delete: operations["grinders_delete_grinder_grinders__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/{id}/equals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a setting equals one on another grinder. */
+        post: operations["grinders_add_equal_grinders__int_id__equals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/{id}/eras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Log a cleaning, a move, wear or new burrs. */
+        post: operations["grinders_begin_era_grinders__int_id__eras_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/{id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One grinder as ``hakari.grinder/1``. */
+        get: operations["grinders_export_grinder_grinders__int_id__export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grinders/{id}/points": {
         parameters: {
             query?: never;
@@ -207,6 +378,42 @@ export interface paths {
         /** Add a typed measurement of a setting. */
         post: operations["grinders_add_point_grinders__int_id__points_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grinders/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a grinder back. */
+        post: operations["grinders_restore_grinder_grinders__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The grind guide, judged for a grind. */
+        get: operations["grinders_read_guide_guide_get"];
+        /** Set one's own window for a method. */
+        put: operations["grinders_set_window_guide_put"];
+        post?: never;
+        /** Back to the starting window of a method. */
+        delete: operations["grinders_reset_window_guide_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -339,7 +546,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Leave a measured setting out of the curve, or count it again. */
+        put: operations["grinders_change_point_points__int_id__put"];
         post?: never;
         /** Take a measured setting off its curve. */
         delete: operations["grinders_delete_point_points__int_id__delete"];
@@ -655,6 +863,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setting-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The setting card as a table. */
+        get: operations["grinders_read_card_setting_card_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-card/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The setting card to print or keep. */
+        get: operations["grinders_card_file_setting_card__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sievings": {
         parameters: {
             query?: never;
@@ -742,15 +984,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/translate": {
+    "/api/translations": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The bench's grind on another grinder's dial. */
-        get: operations["grinders_translate_translate_get"];
+        /** A setting, a size, words or a photo's grind, on one grinder or on all. */
+        get: operations["grinders_translate_translations_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -926,19 +1168,33 @@ export interface components {
         };
         /**
          * BenchTranslation
-         * @description The grind on the bench on one grinder, with what will differ, in words.
+         * @description The grind on one of the user's grinders.
          */
         BenchTranslation: {
+            /**
+             * Assumptions
+             * @default []
+             */
+            assumptions?: string[];
             /** Chance Nearest */
             chance_nearest: number;
             /** D50 Um */
             d50_um: number;
-            /** Differs */
-            differs: string | null;
-            /** Fines Here */
-            fines_here: number | null;
-            /** Fines Target */
-            fines_target: number | null;
+            /**
+             * Differs
+             * @default []
+             */
+            differs?: string[];
+            /**
+             * Fines Here
+             * @default null
+             */
+            fines_here?: number | null;
+            /**
+             * Fines Target
+             * @default null
+             */
+            fines_target?: number | null;
             /**
              * Format
              * @default hakari.translation/1
@@ -951,6 +1207,11 @@ export interface components {
             /** Interval95 Um */
             interval95_um: number[];
             /**
+             * Longer S
+             * @default null
+             */
+            longer_s?: number | null;
+            /**
              * Match
              * @default median
              */
@@ -961,13 +1222,21 @@ export interface components {
              * Plan
              * @default null
              */
-            plan?: null;
+            plan?: string | null;
             /** Reachable */
             reachable: boolean;
             /** Setting */
             setting: string;
-            /** Source */
-            source: string;
+            /**
+             * Span Here
+             * @default null
+             */
+            span_here?: number | null;
+            /**
+             * Span Target
+             * @default null
+             */
+            span_target?: number | null;
             /** Target Interval95 Um */
             target_interval95_um: number[];
             /** Target Um */
@@ -1053,6 +1322,48 @@ export interface components {
             brewers: components["schemas"]["BrewerChoice"][];
         };
         /**
+         * CardCell
+         * @description A setting for the middle of a window, the settings of its ends, and how many steps the middle may be off.
+         */
+        CardCell: {
+            /** Coarse */
+            coarse: string | null;
+            /** Fine */
+            fine: string | null;
+            /** Setting */
+            setting: string | null;
+            /** Sure */
+            sure: string;
+        };
+        /**
+         * CardRow
+         * @description A method with one cell for each grinder.
+         */
+        CardRow: {
+            /** Cells */
+            cells: components["schemas"]["CardCell"][];
+            /** Looks Like */
+            looks_like: string;
+            /** Method */
+            method: string;
+            /** Window */
+            window: string;
+        };
+        /**
+         * CardView
+         * @description The table as the page shows it.
+         */
+        CardView: {
+            /** All Methods */
+            all_methods: string[];
+            /** Grinders */
+            grinders: string[];
+            /** Made On */
+            made_on: string;
+            /** Rows */
+            rows: components["schemas"]["CardRow"][];
+        };
+        /**
          * CauseDocument
          * @description A weighed cause.
          */
@@ -1103,6 +1414,11 @@ export interface components {
              * @default 0
              */
             minimum?: number;
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
         };
         /**
          * CoffeeDocument
@@ -1282,9 +1598,14 @@ export interface components {
         };
         /**
          * CurveSampleDocument
-         * @description A measured setting.
+         * @description A measured setting; one with ``used`` false is kept, but not on the curve.
          */
         CurveSampleDocument: {
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: string | null;
             /**
              * Ci95 Um
              * @default null
@@ -1297,6 +1618,11 @@ export interface components {
              * @default null
              */
             fines_below_100?: number | null;
+            /**
+             * Roast
+             * @default null
+             */
+            roast?: string | null;
             /** Setting */
             setting: string;
             /**
@@ -1304,6 +1630,11 @@ export interface components {
              * @default null
              */
             span?: number | null;
+            /**
+             * Used
+             * @default true
+             */
+            used?: boolean;
         };
         /**
          * CurveView
@@ -1348,6 +1679,26 @@ export interface components {
         DemoPhotoList: {
             /** Photos */
             photos: components["schemas"]["DemoPhoto"][];
+        };
+        /**
+         * DialBody
+         * @description A dial that is being drawn.
+         */
+        DialBody: {
+            /** Dial */
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+        };
+        /**
+         * DialPreview
+         * @description A dial that is being drawn: its settings and positions, and the smallest step's name.
+         */
+        DialPreview: {
+            /** Positions */
+            positions: number[];
+            /** Settings */
+            settings: string[];
+            /** Step Unit */
+            step_unit: string;
         };
         /**
          * DifferenceView
@@ -1442,6 +1793,62 @@ export interface components {
             more_photos: number | null;
             /** Wanted */
             wanted: number;
+        };
+        /**
+         * EqualView
+         * @description A setting that is the equal of one elsewhere.
+         */
+        EqualView: {
+            /** Id */
+            id: number;
+            /** Other Id */
+            other_id: number;
+            /** Other Name */
+            other_name: string;
+            /** Other Setting */
+            other_setting: string;
+            /** Setting */
+            setting: string;
+        };
+        /**
+         * EraDocument
+         * @description An earlier era of a grinder: its samples, and the event that ended it.
+         */
+        EraDocument: {
+            /**
+             * Ended By
+             * @default cleaned
+             * @enum {string}
+             */
+            ended_by?: "cleaned" | "moved" | "worn" | "new burrs";
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Samples
+             * @default []
+             */
+            samples?: components["schemas"]["CurveSampleDocument"][];
+        };
+        /**
+         * EraView
+         * @description One era: how it began, when, and what it rests on; ``marks`` thin out its curve.
+         */
+        EraView: {
+            /** Began At */
+            began_at: string;
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Marks */
+            marks: components["schemas"]["RailMark"][];
+            /** Points */
+            points: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * ErrorDocument
@@ -1581,8 +1988,51 @@ export interface components {
             source: string;
         };
         /**
+         * GrinderChange
+         * @description A grinder as it shall be, against the version that was seen.
+         */
+        GrinderChange: {
+            /**
+             * Burrs
+             * @default unknown
+             */
+            burrs?: string;
+            /** Dial */
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Step Travel Um
+             * @default null
+             */
+            step_travel_um?: number | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * GrinderCollection
+         * @description Several grinders in one file.
+         */
+        GrinderCollection: {
+            /**
+             * Format
+             * @default hakari.grinders/1
+             * @constant
+             */
+            format?: "hakari.grinders/1";
+            /** Grinders */
+            grinders: components["schemas"]["GrinderDocument"][];
+        };
+        /**
          * GrinderDocument
-         * @description A grinder with its dial and measured settings.
+         * @description A grinder with its dial, the measured settings of its present era, and the eras before it, oldest first.
+         *
+         *     ``step_travel_um`` is how far the burrs move over one smallest step, where the maker says it.
          */
         GrinderDocument: {
             /**
@@ -1591,7 +2041,12 @@ export interface components {
              */
             burrs?: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier?: components["schemas"]["EraDocument"][];
             /**
              * Format
              * @default hakari.grinder/1
@@ -1605,6 +2060,11 @@ export interface components {
              * @default []
              */
             samples?: components["schemas"]["CurveSampleDocument"][];
+            /**
+             * Step Travel Um
+             * @default null
+             */
+            step_travel_um?: number | null;
         };
         /**
          * GrinderList
@@ -1622,7 +2082,11 @@ export interface components {
             /** Burrs */
             burrs: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            /** Earlier */
+            earlier: components["schemas"]["EraView"][];
+            /** Equals */
+            equals: components["schemas"]["EqualView"][];
             /** Era */
             era: string;
             /** Id */
@@ -1631,16 +2095,41 @@ export interface components {
             marks: components["schemas"]["RailMark"][];
             /** Name */
             name: string;
+            next: components["schemas"]["NextView"] | null;
             /** No Curve */
             no_curve: string | null;
             /** Note */
             note: string;
             /** Points */
             points: components["schemas"]["PointView"][];
+            /** Roasts */
+            roasts: components["schemas"]["RoastView"][];
+            /** Settings */
+            settings: string[];
+            /** Shifted */
+            shifted: boolean;
+            /** Step Travel Um */
+            step_travel_um: number | null;
             /** Step Unit */
             step_unit: string;
             /** Version */
             version: number;
+        };
+        /**
+         * GuideView
+         * @description All windows from fine to coarse, the grind on the bench, and what to keep in mind.
+         */
+        GuideView: {
+            /** Effects */
+            effects: string[];
+            /** Fits */
+            fits: string[];
+            /** Size Um */
+            size_um: number | null;
+            /** Strong */
+            strong: string[];
+            /** Windows */
+            windows: components["schemas"]["WindowRow"][];
         };
         /**
          * Health
@@ -1895,6 +2384,29 @@ export interface components {
             roast?: "light" | "medium" | "medium-dark" | "dark";
         };
         /**
+         * NewEqual
+         * @description A setting that a recipe names as the equal of one on another grinder.
+         */
+        NewEqual: {
+            /** Other Id */
+            other_id: number;
+            /** Other Setting */
+            other_setting: string;
+            /** Setting */
+            setting: string;
+        };
+        /**
+         * NewEra
+         * @description What happened to the grinder.
+         */
+        NewEra: {
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "cleaned" | "moved" | "worn" | "new burrs";
+        };
+        /**
          * NewGrinder
          * @description What is typed for a new grinder.
          */
@@ -1905,7 +2417,7 @@ export interface components {
              */
             burrs?: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
             /** Name */
             name: string;
             /**
@@ -1913,10 +2425,15 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Step Travel Um
+             * @default null
+             */
+            step_travel_um?: number | null;
         };
         /**
          * NewPoint
-         * @description A typed measurement of a setting.
+         * @description A typed measurement of a setting; without an interval ±6 % is assumed.
          */
         NewPoint: {
             /**
@@ -1926,6 +2443,11 @@ export interface components {
             ci95_um?: number[] | null;
             /** D50 Um */
             d50_um: number;
+            /**
+             * Roast
+             * @default null
+             */
+            roast?: ("light" | "medium" | "medium-dark" | "dark") | null;
             /** Setting */
             setting: string;
         };
@@ -1941,6 +2463,34 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Setting */
             setting: string | null;
+        };
+        /**
+         * NextView
+         * @description Which setting to measure next, and what it would do to the 95 % half-width where the user brews.
+         */
+        NextView: {
+            /** After Percent */
+            after_percent: number;
+            /** Before Percent */
+            before_percent: number;
+            /** Setting */
+            setting: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * NotThere
+         * @description A grinder that cannot say, and why.
+         */
+        NotThere: {
+            /** Grinder Id */
+            grinder_id: number;
+            /** Grinder Name */
+            grinder_name: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
         };
         /**
          * Nothing
@@ -1972,6 +2522,11 @@ export interface components {
              * @default 4
              */
             parts?: number;
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
         };
         /**
          * OutcomeDocument
@@ -2056,6 +2611,18 @@ export interface components {
             label: string;
             /** Sample Id */
             sample_id: number;
+        };
+        /**
+         * OwnWindowEntry
+         * @description A user's own window.
+         */
+        OwnWindowEntry: {
+            /** High Um */
+            high_um: number;
+            /** Label */
+            label: string;
+            /** Low Um */
+            low_um: number;
         };
         /**
          * PathPoint
@@ -2230,10 +2797,20 @@ export interface components {
             water_g: number;
         };
         /**
+         * PointChange
+         * @description Whether a measured setting counts for the curve.
+         */
+        PointChange: {
+            /** Used */
+            used: boolean;
+        };
+        /**
          * PointView
-         * @description A measured setting.
+         * @description A measured setting; ``odd_sigmas`` is how far it lies from the curve of the others, ``odd`` that it is far.
          */
         PointView: {
+            /** Basis */
+            basis: string;
             /** Ci95 Um */
             ci95_um: number[];
             /** D50 Um */
@@ -2242,12 +2819,20 @@ export interface components {
             fines_below_100: number | null;
             /** Id */
             id: number;
+            /** Odd */
+            odd: boolean;
+            /** Odd Sigmas */
+            odd_sigmas: number | null;
+            /** Roast */
+            roast: string | null;
             /** Sample Id */
             sample_id: number | null;
             /** Setting */
             setting: string;
             /** Span */
             span: number | null;
+            /** Used */
+            used: boolean;
         };
         /**
          * PourDocument
@@ -2325,11 +2910,13 @@ export interface components {
         };
         /**
          * RailMark
-         * @description One valid position on a rail.
+         * @description One setting on a rail, with what the curve says of its median, fines and span.
          */
         RailMark: {
             /** D50 Um */
             d50_um: number;
+            /** Fines Below 100 */
+            fines_below_100: number | null;
             /** High Um */
             high_um: number;
             /** Low Um */
@@ -2338,6 +2925,10 @@ export interface components {
             position: number;
             /** Setting */
             setting: string;
+            /** Span */
+            span: number | null;
+            /** Usable */
+            usable: boolean;
         };
         /**
          * Recipe
@@ -2411,6 +3002,51 @@ export interface components {
             made: components["schemas"]["Outlines"][];
             /** Replaced */
             replaced: number[];
+        };
+        /**
+         * RingDialDocument
+         * @description Two rings with their labels, and how many coarse steps the fine ring covers.
+         */
+        RingDialDocument: {
+            /** Coarse */
+            coarse: string[];
+            /** Fine */
+            fine: string[];
+            /**
+             * Fine Span
+             * @default 1
+             */
+            fine_span?: number;
+            /**
+             * Finer
+             * @default down
+             * @enum {string}
+             */
+            finer?: "down" | "up";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rings";
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
+        };
+        /**
+         * RoastView
+         * @description How much another roast shifts the curve.
+         */
+        RoastView: {
+            /** High Percent */
+            high_percent: number;
+            /** Low Percent */
+            low_percent: number;
+            /** Percent */
+            percent: number;
+            /** Roast */
+            roast: string;
         };
         /**
          * RuledOutDocument
@@ -2789,6 +3425,37 @@ export interface components {
             tds_percent: number;
         };
         /**
+         * SteplessDialDocument
+         * @description A collar without stops and how finely it can be read.
+         */
+        SteplessDialDocument: {
+            /**
+             * Finer
+             * @default down
+             * @enum {string}
+             */
+            finer?: "down" | "up";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stepless";
+            /** Maximum */
+            maximum: number;
+            /** Minimum */
+            minimum: number;
+            /**
+             * Readable
+             * @default 0.05
+             */
+            readable?: number;
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
+        };
+        /**
          * TableUpload
          * @description A distribution made elsewhere: rows of low_um, high_um, mass.
          */
@@ -2820,6 +3487,58 @@ export interface components {
             ey_percent: number[];
             /** Tds Percent */
             tds_percent: number[];
+        };
+        /**
+         * Translations
+         * @description What was understood, its size, and the answer on each grinder asked.
+         */
+        Translations: {
+            /** Answers */
+            answers: components["schemas"]["BenchTranslation"][];
+            /** Silent */
+            silent: components["schemas"]["NotThere"][];
+            /** Source */
+            source: string;
+            /** Target Interval95 Um */
+            target_interval95_um: number[];
+            /** Target Um */
+            target_um: number;
+        };
+        /**
+         * TurnDialDocument
+         * @description A dial of turns, numbers and clicks; its ends are settings, from nothing to three turns unless said.
+         */
+        TurnDialDocument: {
+            /** Clicks Per Number */
+            clicks_per_number: number;
+            /**
+             * Finer
+             * @default down
+             * @enum {string}
+             */
+            finer?: "down" | "up";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turns";
+            /**
+             * Maximum
+             * @default 3.0.0
+             */
+            maximum?: string;
+            /**
+             * Minimum
+             * @default 0.0.0
+             */
+            minimum?: string;
+            /** Numbers Per Turn */
+            numbers_per_turn: number;
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
         };
         /**
          * VerdictDocument
@@ -2856,6 +3575,32 @@ export interface components {
             lost_share: number;
             /** Size Um */
             size_um: number[];
+        };
+        /**
+         * WindowRow
+         * @description A method's window; ``verdict`` says where the grind on the bench lies: ``fine``, ``inside`` or ``coarse``.
+         */
+        WindowRow: {
+            /** Contact */
+            contact: string;
+            /** Forecast */
+            forecast: boolean;
+            /** High Um */
+            high_um: number;
+            /** Label */
+            label: string;
+            /** Looks Like */
+            looks_like: string;
+            /** Low Um */
+            low_um: number;
+            /** Method */
+            method: string;
+            /** Own */
+            own: boolean;
+            /** Starting Um */
+            starting_um: number[];
+            /** Verdict */
+            verdict: string | null;
         };
         /**
          * WindowView
@@ -3474,6 +4219,57 @@ export interface operations {
             };
         };
     };
+    grinders_preview_dial_dials_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DialBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialPreview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     measure_import_distribution_distributions_post: {
         parameters: {
             query?: never;
@@ -3494,6 +4290,153 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SampleDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_delete_equal_equals__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_restore_equal_equals__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_end_era_eras__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderView"];
                 };
             };
             /** @description Not Found */
@@ -3623,6 +4566,357 @@ export interface operations {
             };
         };
     };
+    grinders_export_grinders_grinders_export_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderCollection"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_import_grinders_grinders_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_change_grinder_grinders__int_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrinderChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_delete_grinder_grinders__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_add_equal_grinders__int_id__equals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEqual"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_begin_era_grinders__int_id__eras_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEra"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_export_grinder_grinders__int_id__export_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     grinders_add_point_grinders__int_id__points_post: {
         parameters: {
             query?: never;
@@ -3645,6 +4939,204 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_restore_grinder_grinders__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_read_guide_guide_get: {
+        parameters: {
+            query?: {
+                sample_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_set_window_guide_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnWindowEntry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_reset_window_guide_delete: {
+        parameters: {
+            query: {
+                label: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideView"];
                 };
             };
             /** @description Not Found */
@@ -3992,6 +5484,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_change_point_points__int_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrinderView"];
                 };
             };
             /** @description Not Found */
@@ -5024,6 +6569,106 @@ export interface operations {
             };
         };
     };
+    grinders_read_card_setting_card_get: {
+        parameters: {
+            query?: {
+                methods?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    grinders_card_file_setting_card__string_form__get: {
+        parameters: {
+            query?: {
+                methods?: string | null;
+            };
+            header?: never;
+            path: {
+                form: "pdf" | "png" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     measure_add_sieving_sievings_post: {
         parameters: {
             query?: never;
@@ -5373,11 +7018,15 @@ export interface operations {
             };
         };
     };
-    grinders_translate_translate_get: {
+    grinders_translate_translations_get: {
         parameters: {
-            query: {
-                to: number;
+            query?: {
+                grinder_id?: number | null;
+                setting?: string | null;
+                words?: string | null;
                 sample_id?: number | null;
+                to?: number | null;
+                match?: "median" | "flow" | "yield" | "shape";
             };
             header?: never;
             path?: never;
@@ -5391,7 +7040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchTranslation"];
+                    "application/json": components["schemas"]["Translations"];
                 };
             };
             /** @description Not Found */

@@ -15,7 +15,7 @@ from pydantic import ValidationError
 
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, ErrorDocument
-from hakari.formats.grinder import GrinderDocument
+from hakari.formats.grinder import GrinderDocument, read_grinders
 from hakari.formats.measurement import particles_csv
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import SlipDocument
@@ -71,6 +71,8 @@ def _parser() -> argparse.ArgumentParser:
     translate.add_argument("--from", dest="source", type=Path, required=True, metavar="A.json")
     translate.add_argument("--setting", required=True)
     translate.add_argument("--to", dest="target", type=Path, required=True, metavar="B.json")
+    translate.add_argument("--from-name", help="which grinder, where A.json holds several")
+    translate.add_argument("--to-name", help="which grinder, where B.json holds several")
     translate.add_argument("--match", choices=("median", "flow", "yield", "shape"), default="median")
     translate.add_argument("--plan", type=Path, metavar="PLAN.json")
     translate.add_argument("--json", action="store_true")
@@ -116,11 +118,26 @@ def _write(path: Path, data: bytes) -> None:
         ) from error
 
 
-def _document(path: Path, kind: type[D]) -> D:
+def _json(path: Path) -> Any:
     try:
-        raw: Any = json.loads(_read(path))
+        return json.loads(_read(path))
     except (ValueError, UnicodeDecodeError, RecursionError) as error:
         raise InputError("not-json", f"{path.name} is not JSON.", "Check the file.") from error
+
+
+def _grinder(path: Path, name: str | None) -> GrinderDocument:
+    grinders = read_grinders(_json(path))
+    named = [g for g in grinders if name is None or g.name.lower() == name.strip().lower()]
+    if len(named) != 1:
+        held = ", ".join(g.name for g in grinders) or "no grinder"
+        raise InputError(
+            "which-grinder", f"{path.name} holds {held}.", "Say which with --from-name or --to-name.", field="grinder"
+        )
+    return named[0]
+
+
+def _document(path: Path, kind: type[D]) -> D:
+    raw = _json(path)
     try:
         return kind.model_validate(raw)
     except ValidationError as error:
@@ -165,12 +182,9 @@ def _measure(a: argparse.Namespace) -> int:
 
 
 def _translate(a: argparse.Namespace) -> int:
-    if a.match != "median":
-        raise InputError(
-            "match-not-supported", f"Matching by {a.match} is not done yet.", "Use --match median.", "match"
-        )
-    source, target = _document(a.source, GrinderDocument), _document(a.target, GrinderDocument)
-    answer = computing.translate_documents(source, a.setting, target)
+    source, target = _grinder(a.source, a.from_name), _grinder(a.target, a.to_name)
+    plan = _document(a.plan, PlanDocument) if a.plan else None
+    answer = computing.translate_documents(source, a.setting, target, a.match, plan)
     if a.json:
         print(answer.model_dump_json())
         return 0
@@ -182,6 +196,10 @@ def _translate(a: argparse.Namespace) -> int:
         print(f"{target.name} does not reach {answer.target_um:.0f} µm; this is its nearest setting.")
     for n in answer.neighbours:
         print(f"  {n.setting}: {n.d50_um:.0f} µm, nearest in {100 * n.chance_nearest:.0f} of 100")
+    if answer.plan:
+        print(f"matched by {answer.match} in: {answer.plan}")
+    for line in answer.differs + [f"assumed: {a}" for a in answer.assumptions]:
+        print(line)
     return 0
 
 

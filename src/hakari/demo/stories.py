@@ -17,7 +17,7 @@ from hakari.demo import kitchen
 from hakari.demo.grinders import BRACKWELL
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, coffees, grinders, plans, samples, slips
+from hakari.service import bench, coffees, grinders, plans, samples, slips, translating
 from hakari.service.demo_photos import FOLDER, demo_photo
 from hakari.service.workspace import Workspace
 
@@ -75,7 +75,7 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
     for number in range(3):
         say(f"brewing slip {number + 1}")
         plan = plans.save_plan(ws, recipe)
-        position = dial.parse(plan.grind.setting or FIRST_SETTING)
+        position = dial.at(plan.grind.setting or FIRST_SETTING)
         happened = kitchen.brew(plan.document.core(), BRACKWELL, position, rng)
         taste, bed = _tasted(happened)
         slip = slips.save_slip(
@@ -105,5 +105,5 @@ def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
 def _move_recipe(ws: Workspace, grinder_id: int, sample_id: int) -> None:
     """Story 1: the hand mill's grind on the bench, read on the other dial."""
     bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
-    answer = grinders.translate_bench(ws, grinder_id)
+    answer = translating.translate_ask(ws, translating.Ask(to=grinder_id)).answers[0]
     bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=answer.setting))

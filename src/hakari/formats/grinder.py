@@ -2,87 +2,207 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import Field
+import numpy as np
+from pydantic import Field, ValidationError
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import sample_from_interval
-from hakari.core.grinder.dial import ClickDial, NumberDial, check_dial
+from hakari.core.grinder.dial import Dial, check_dial
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.translate.median import Translation
+from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
+from hakari.core.translate.answer import Answer
 from hakari.formats.base import Document, Pair
 
+AnyDial = TypeVar("AnyDial", bound=Dial)
+
 Small = Annotated[int, Field(ge=-100000, le=100000)]
+Label = Annotated[str, Field(min_length=1, max_length=8)]
 
 
-class ClickDialDocument(Document):
+class _DialDocument(Document):
+    """What all dials say: which way is finer, and the setting at which the burrs touch, where that is known."""
+
+    finer: Literal["down", "up"] = "down"
+    zero: Annotated[str, Field(max_length=20)] | None = None
+
+
+class ClickDialDocument(_DialDocument):
     """A dial of counted clicks."""
 
     kind: Literal["clicks"]
     clicks_per_turn: Annotated[int, Field(ge=1, le=1000)] = 36
     minimum: Small = 0
     maximum: Small
-    finer: Literal["down", "up"] = "down"
 
     def core(self) -> ClickDial:
         """The core's dial; raises ``InputError`` ``dial-malformed``."""
-        dial = ClickDial(self.clicks_per_turn, self.minimum, self.maximum, self.finer)
-        check_dial(dial)
-        return dial
+        places = self.maximum - self.minimum + 1
+        return _checked(ClickDial(self.finer, self.zero, self.clicks_per_turn, self.minimum, self.maximum), places)
 
 
-class NumberDialDocument(Document):
+class NumberDialDocument(_DialDocument):
     """A dial of numbers with parts."""
 
     kind: Literal["numbers"]
     minimum: Small
     maximum: Small
     parts: Annotated[int, Field(ge=1, le=100)] = 4
-    finer: Literal["down", "up"] = "down"
 
     def core(self) -> NumberDial:
         """The core's dial; raises ``InputError`` ``dial-malformed``."""
-        dial = NumberDial(self.minimum, self.maximum, self.parts, self.finer)
-        check_dial(dial)
-        return dial
+        places = (self.maximum - self.minimum) * self.parts + 1
+        return _checked(NumberDial(self.finer, self.zero, self.minimum, self.maximum, self.parts), places)
 
 
-DialDocument = Annotated[ClickDialDocument | NumberDialDocument, Field(discriminator="kind")]
+class SteplessDialDocument(_DialDocument):
+    """A collar without stops and how finely it can be read."""
+
+    kind: Literal["stepless"]
+    minimum: Annotated[float, Field(ge=-1e4, le=1e4)]
+    maximum: Annotated[float, Field(ge=-1e4, le=1e4)]
+    readable: Annotated[float, Field(ge=0.001, le=1000)] = 0.05
+
+    def core(self) -> SteplessDial:
+        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        places = int((self.maximum - self.minimum) / self.readable + 1e-6) + 1
+        return _checked(SteplessDial(self.finer, self.zero, self.minimum, self.maximum, self.readable), places)
+
+
+class TurnDialDocument(_DialDocument):
+    """A dial of turns, numbers and clicks; its ends are settings, from nothing to three turns unless said."""
+
+    kind: Literal["turns"]
+    numbers_per_turn: Annotated[int, Field(ge=1, le=100)]
+    clicks_per_number: Annotated[int, Field(ge=1, le=100)]
+    minimum: Annotated[str, Field(max_length=20)] = "0.0.0"
+    maximum: Annotated[str, Field(max_length=20)] = "3.0.0"
+
+    def core(self) -> TurnDial:
+        """The core's dial; raises ``InputError`` ``dial-malformed`` or for ends that are no settings."""
+        dial = TurnDial(
+            self.finer, self.zero, self.numbers_per_turn, self.clicks_per_number, self.minimum, self.maximum
+        )
+        return _checked(dial, dial.clicks(self.maximum) - dial.clicks(self.minimum) + 1)
+
+
+class RingDialDocument(_DialDocument):
+    """Two rings with their labels, and how many coarse steps the fine ring covers."""
+
+    kind: Literal["rings"]
+    coarse: Annotated[list[Label], Field(min_length=1, max_length=60)]
+    fine: Annotated[list[Label], Field(min_length=1, max_length=60)]
+    fine_span: Annotated[float, Field(gt=0, le=60)] = 1.0
+
+    def core(self) -> RingDial:
+        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        dial = RingDial(self.finer, self.zero, tuple(self.coarse), tuple(self.fine), self.fine_span)
+        return _checked(dial, len(self.coarse) * len(self.fine))
+
+
+DialDocument = Annotated[
+    ClickDialDocument | NumberDialDocument | SteplessDialDocument | TurnDialDocument | RingDialDocument,
+    Field(discriminator="kind"),
+]
+
+
+def _checked(dial: AnyDial, places: int) -> AnyDial:
+    check_dial(dial, places)
+    return dial
 
 
 class CurveSampleDocument(Document):
-    """A measured setting."""
+    """A measured setting; one with ``used`` false is kept, but not on the curve."""
 
     setting: str
     d50_um: float
     ci95_um: Pair | None = None
     fines_below_100: float | None = None
     span: float | None = None
+    roast: str | None = None
+    basis: str | None = None
+    used: bool = True
 
 
-class GrinderDocument(Document):
-    """A grinder with its dial and measured settings."""
+class _MeasuredDocument(Document):
+    """What has measured settings."""
+
+    samples: list[CurveSampleDocument] = []
+
+
+class EraDocument(_MeasuredDocument):
+    """An earlier era of a grinder: its samples, and the event that ended it."""
+
+    ended_by: Literal["cleaned", "moved", "worn", "new burrs"] = "cleaned"
+    label: str | None = None
+
+
+class GrinderDocument(_MeasuredDocument):
+    """A grinder with its dial, the measured settings of its present era, and the eras before it, oldest first.
+
+    ``step_travel_um`` is how far the burrs move over one smallest step, where the maker says it.
+    """
 
     format: Literal["hakari.grinder/1"] = "hakari.grinder/1"
     name: Annotated[str, Field(min_length=1, max_length=80)]
     burrs: str = "unknown"
     dial: DialDocument
-    samples: list[CurveSampleDocument] = []
+    step_travel_um: Annotated[float, Field(gt=0, le=1000)] | None = None
+    earlier: list[EraDocument] = []
 
     def core(self) -> Grinder:
         """The core's grinder; raises ``InputError`` for a malformed dial or sample."""
         dial = self.dial.core()
-        samples = []
-        for i, s in enumerate(self.samples):
-            try:
-                samples.append(sample_from_interval(dial.parse(s.setting), s.d50_um, s.ci95_um))
-            except InputError as error:
-                raise InputError(error.code, error.message, error.remedy, field=f"samples.{i}") from error
-        return Grinder(
-            self.name, self.burrs, dial, tuple(samples),
-            tuple(s.fines_below_100 for s in self.samples), tuple(s.span for s in self.samples),
-        )  # fmt: skip
+        steps = np.diff(np.unique(dial.positions()))
+        travel = self.step_travel_um / float(steps.min()) if self.step_travel_um else None
+        grinder = None
+        reason = "cleaned"
+        eras: list[_MeasuredDocument] = [*self.earlier, self]
+        paths = [*(f"earlier.{i}.samples" for i in range(len(self.earlier))), "samples"]
+        for era, path in zip(eras, paths, strict=True):
+            used = [(i, s) for i, s in enumerate(era.samples) if s.used]
+            samples = []
+            for i, s in used:
+                try:
+                    samples.append(sample_from_interval(dial.at(s.setting), s.d50_um, s.ci95_um, s.roast))
+                except InputError as error:
+                    raise InputError(error.code, error.message, error.remedy, field=f"{path}.{i}") from error
+            grinder = Grinder(
+                self.name, self.burrs, dial, tuple(samples), tuple(s.fines_below_100 for _, s in used),
+                tuple(s.span for _, s in used), travel, grinder, reason,
+            )  # fmt: skip
+            reason = era.ended_by if isinstance(era, EraDocument) else reason
+        assert grinder is not None
+        return grinder
+
+
+class GrinderCollection(Document):
+    """Several grinders in one file."""
+
+    format: Literal["hakari.grinders/1"] = "hakari.grinders/1"
+    grinders: list[GrinderDocument]
+
+
+def read_grinders(data: Any) -> list[GrinderDocument]:
+    """The grinders of a parsed file: one, a list, or a collection.
+
+    Raises
+    ------
+    InputError
+        ``grinder-malformed``, naming the first place that is wrong.
+    """
+    if isinstance(data, dict) and "grinders" in data:
+        data = data["grinders"]
+    try:
+        return [GrinderDocument.model_validate(g) for g in (data if isinstance(data, list) else [data])]
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise InputError(
+            "grinder-malformed", f"This is no grinder that can be read: {place or 'the file'}: {first['msg']}.",
+            "Use a file that Hakari wrote, or see hakari.grinder/1 in docs/formats.md.", field=place or None,
+        ) from error  # fmt: skip
 
 
 class NeighbourDocument(Document):
@@ -106,13 +226,19 @@ class TranslationDocument(Document):
     chance_nearest: float
     neighbours: list[NeighbourDocument]
     match: str = "median"
-    plan: None = None
-    fines_target: float | None
-    fines_here: float | None
+    plan: str | None = None
+    fines_target: float | None = None
+    fines_here: float | None = None
+    span_target: float | None = None
+    span_here: float | None = None
+    longer_s: float | None = None
+    differs: list[str] = []
+    assumptions: list[str] = []
 
     @classmethod
-    def of(cls, t: Translation) -> TranslationDocument:
+    def of(cls, a: Answer) -> TranslationDocument:
         """Put an answer into the format."""
+        t = a.translation
         return cls(
             setting=t.setting, d50_um=t.d50_um, interval95_um=t.interval95_um, target_um=t.target_um,
             target_interval95_um=t.target_interval95_um, reachable=t.reachable, chance_nearest=t.chance_nearest,
@@ -120,5 +246,7 @@ class TranslationDocument(Document):
                 NeighbourDocument(setting=n.setting, d50_um=n.d50_um, chance_nearest=n.chance_nearest)
                 for n in t.neighbours
             ],
-            fines_target=t.fines_target, fines_here=t.fines_here,
+            match=a.match, plan=a.plan, fines_target=a.fines_wanted, fines_here=a.fines_there,
+            span_target=a.span_wanted, span_here=a.span_there, longer_s=a.longer_s, differs=list(a.differs),
+            assumptions=list(a.assumptions),
         )  # fmt: skip

@@ -6,7 +6,9 @@ from hakari.core.advice.advise import advise
 from hakari.core.errors import InputError
 from hakari.core.extraction.prediction import predict
 from hakari.core.photo.card import card_of
-from hakari.core.translate.median import translate_setting
+from hakari.core.translate.answer import PlanInUse, translate
+from hakari.core.translate.match import Match
+from hakari.core.translate.nearest import wanted_setting
 from hakari.formats import card_drawing
 from hakari.formats.grinder import GrinderDocument, TranslationDocument
 from hakari.formats.measurement import CardDocument
@@ -29,9 +31,12 @@ def draw_card(paper: str, form: str, dpi: int, sheet: str | None) -> bytes:
     return card_drawing.svg(card) if form == "svg" else card_drawing.png(card, dpi)
 
 
-def translate_documents(source: GrinderDocument, setting: str, target: GrinderDocument) -> TranslationDocument:
-    """A setting on another grinder's dial."""
-    return TranslationDocument.of(translate_setting(source.core(), setting, target.core()))
+def translate_documents(
+    source: GrinderDocument, setting: str, target: GrinderDocument, match: Match, plan: PlanDocument | None
+) -> TranslationDocument:
+    """A setting on another grinder's dial; by flow or yield in the given plan."""
+    in_plan = PlanInUse(plan.core(), "the given plan") if plan else None
+    return TranslationDocument.of(translate(wanted_setting(source.core(), setting), target.core(), match, in_plan))
 
 
 def predict_document(plan: PlanDocument) -> PredictionDocument:

@@ -1,61 +1,25 @@
-"""Grinders: their dials, curves and eras, and a grind on all of them at once."""
+"""Grinders: adding, changing, measured settings, equals, eras, and files of them."""
 
 from __future__ import annotations
 
-import math
-from typing import Annotated
+from datetime import UTC, datetime
+from typing import Annotated, Any, Literal
 
-import numpy as np
 from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
-from hakari.core.grinder.dial import step_words
-from hakari.core.grinder.grinder import TARGET_SEED
-from hakari.core.translate.median import Translation, translate_setting, translate_size
 from hakari.formats.base import Document, Pair
-from hakari.formats.grinder import CurveSampleDocument, DialDocument, GrinderDocument, TranslationDocument
-from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
+from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument, read_grinders
+from hakari.service.curves import bare_document, live_eras, live_points, present_era
+from hakari.service.grinder_views import GrinderView, grinder_view
+from hakari.service.workspace import Workspace, alive, check_version, find, mark_deleted
 from hakari.store import models
 
-
-class RailMark(Document):
-    """One valid position on a rail."""
-
-    setting: str
-    position: float
-    d50_um: float
-    low_um: float
-    high_um: float
-
-
-class PointView(Document):
-    """A measured setting."""
-
-    id: int
-    setting: str
-    d50_um: float
-    ci95_um: Pair
-    fines_below_100: float | None
-    span: float | None
-    sample_id: int | None
-
-
-class GrinderView(Document):
-    """A grinder with its rail; ``marks`` is empty, with the reason, while it has no curve."""
-
-    id: int
-    version: int
-    name: str
-    burrs: str
-    note: str
-    dial: DialDocument
-    step_unit: str
-    era: str
-    points: list[PointView]
-    marks: list[RailMark]
-    no_curve: str | None
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Setting = Annotated[str, Field(min_length=1, max_length=40)]
+Travel = Annotated[float, Field(gt=0, le=1000)]
 
 
 class GrinderList(Document):
@@ -67,56 +31,108 @@ class GrinderList(Document):
 class NewGrinder(Document):
     """What is typed for a new grinder."""
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Name
     burrs: Annotated[str, Field(max_length=40)] = "unknown"
     note: Annotated[str, Field(max_length=120)] = ""
     dial: DialDocument
+    step_travel_um: Travel | None = None
+
+
+class GrinderChange(NewGrinder):
+    """A grinder as it shall be, against the version that was seen."""
+
+    version: int
+
+
+class DialPreview(Document):
+    """A dial that is being drawn: its settings and positions, and the smallest step's name."""
+
+    settings: list[str]
+    positions: list[float]
+    step_unit: str
 
 
 class NewPoint(Document):
-    """A typed measurement of a setting."""
+    """A typed measurement of a setting; without an interval ±6 % is assumed."""
 
-    setting: Annotated[str, Field(min_length=1, max_length=40)]
+    setting: Setting
     d50_um: Annotated[float, Field(gt=0, lt=1e5)]
     ci95_um: Pair | None = None
+    roast: Literal["light", "medium", "medium-dark", "dark"] | None = None
 
 
-class BenchTranslation(TranslationDocument):
-    """The grind on the bench on one grinder, with what will differ, in words."""
+class PointChange(Document):
+    """Whether a measured setting counts for the curve."""
 
-    grinder_id: int
-    grinder_name: str
-    source: str
-    differs: str | None
+    used: bool
+
+
+class NewEqual(Document):
+    """A setting that a recipe names as the equal of one on another grinder."""
+
+    setting: Setting
+    other_id: int
+    other_setting: Setting
+
+
+class NewEra(Document):
+    """What happened to the grinder."""
+
+    reason: Literal["cleaned", "moved", "worn", "new burrs"]
 
 
 def list_grinders(ws: Workspace) -> GrinderList:
     """All grinders with their rails."""
     with ws.transaction() as session:
-        return GrinderList(grinders=[_view(g) for g in alive(session, models.Grinder)])
+        return GrinderList(grinders=[grinder_view(session, g) for g in alive(session, models.Grinder)])
+
+
+def preview_dial(dial: DialDocument) -> DialPreview:
+    """The settings of a dial that is not kept yet; ``InputError`` when it has no steps."""
+    core = dial.core()
+    return DialPreview(
+        settings=list(core.settings), positions=[round(float(p), 6) for p in core.positions()], step_unit=core.unit
+    )
 
 
 def add_grinder(ws: Workspace, new: NewGrinder) -> GrinderView:
-    """Add a grinder; ``InputError`` when its dial has no steps."""
+    """Add a grinder; ``InputError`` when its dial has no steps or its name is taken."""
     new.dial.core()
     with ws.transaction() as session:
-        if any(g.name.lower() == new.name.strip().lower() for g in alive(session, models.Grinder)):
-            raise InputError(
-                "name-taken",
-                f"There is a {new.name.strip()} already.",
-                "Give this one another name.",
-                field="name",
-            )
-        row = models.Grinder(
-            name=new.name.strip(),
-            burrs=new.burrs,
-            note=new.note,
-            dial=new.dial.model_dump(),
-            eras=[models.Era()],
-        )
-        session.add(row)
+        _check_name(session, new.name, None)
+        row = _new_row(session, new)
+        return grinder_view(session, row)
+
+
+def change_grinder(ws: Workspace, grinder_id: int, change: GrinderChange) -> GrinderView:
+    """Change a grinder; ``InputError`` ``settings-left-off`` when a measured setting is not on the new dial."""
+    dial = change.dial.core()
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder")
+        check_version(row, change.version)
+        _check_name(session, change.name, row.id)
+        for point in (p for era in live_eras(row) for p in live_points(era)):
+            try:
+                point.setting = dial.write(dial.parse(point.setting))
+            except InputError as error:
+                raise InputError(
+                    "settings-left-off", f"The measured setting {point.setting} is not on the new dial.",
+                    "Widen the dial, or take that setting off the curve first.", field="dial",
+                ) from error  # fmt: skip
+        row.name, row.burrs, row.note = change.name.strip(), change.burrs, change.note
+        row.dial, row.step_travel_um = change.dial.model_dump(), change.step_travel_um
         session.flush()
-        return _view(row)
+        return grinder_view(session, row)
+
+
+def set_grinder_deleted(ws: Workspace, grinder_id: int, deleted: bool) -> GrinderList:
+    """Put a grinder away, or bring it back."""
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder", deleted_too=True)
+        if not deleted:
+            _check_name(session, row.name, row.id)
+        mark_deleted(row, deleted)
+    return list_grinders(ws)
 
 
 def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
@@ -124,153 +140,150 @@ def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
     with ws.transaction() as session:
         grinder = find(session, models.Grinder, grinder_id, "grinder")
         era, written = present_era(grinder, new.setting)
-        ci = new.ci95_um or assumed_interval_um(new.d50_um)
-        sample_from_interval(0.0, new.d50_um, ci)
-        add_point_row(session, era, written, new.d50_um, ci, None, None, None)
+        low, high = new.ci95_um or assumed_interval_um(new.d50_um)
+        sample_from_interval(0.0, new.d50_um, (low, high))
+        add_point_row(
+            session, era, models.CurvePoint(
+                setting=written, d50_um=new.d50_um, ci95_low_um=low, ci95_high_um=high, roast=new.roast, basis="typed",
+            ),
+        )  # fmt: skip
+        return grinder_view(session, grinder)
+
+
+def change_point(ws: Workspace, point_id: int, change: PointChange) -> GrinderView:
+    """Leave a measured setting out of the curve, or count it again."""
+    with ws.transaction() as session:
+        point = find(session, models.CurvePoint, point_id, "measured setting")
+        point.used = change.used
         session.flush()
-        session.refresh(era)
-        return _view(grinder)
+        return grinder_view(session, point.era.grinder)
 
 
 def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderView:
-    """Take a measured setting off the curve, or put it back."""
+    """Take a measured setting off the curve for good, or put it back."""
     with ws.transaction() as session:
         point = find(session, models.CurvePoint, point_id, "measured setting", deleted_too=True)
         mark_deleted(point, deleted)
         session.flush()
-        return _view(point.era.grinder)
+        return grinder_view(session, point.era.grinder)
 
 
-def translate_bench(ws: Workspace, to_grinder_id: int, sample_id: int | None = None) -> BenchTranslation:
-    """The grind on the bench, or of one sample, on another grinder's dial.
-
-    A sample ground at a known setting goes through its own grinder's curve, which knows that setting from all of its
-    samples; any other goes by its measured median.
-    """
+def add_equal(ws: Workspace, grinder_id: int, new: NewEqual) -> GrinderView:
+    """Say that a setting equals one on another grinder."""
     with ws.transaction() as session:
-        bench = bench_row(session)
-        sample = find(session, models.Sample, sample_id or bench.sample_id, "sample on the bench")
-        target = find(session, models.Grinder, to_grinder_id, "grinder")
-        era = lookup(session, models.Era, sample.era_id)
-        core = grinder_document(target).core()
-        if era is not None and sample.setting and era.grinder_id != target.id:
-            source = grinder_document(era.grinder)
-            answer = translate_setting(source.core(), sample.setting, core)
-            said = f"{era.grinder.name} {sample.setting}"
-        else:
-            low, high = sample.measurement["ci95"]["d50_um"]
-            spread = math.log(high / low) / (2 * 1.96)
-            fines = sample.measurement["extrapolated"]["mass_below_um"].get("100")
-            answer = translate_size(sample.d50_um, spread, core, fines)
-            said = f"the photo's {sample.d50_um:.0f} µm"
-        return BenchTranslation(
-            **TranslationDocument.of(answer).model_dump(), grinder_id=target.id, grinder_name=target.name,
-            source=said, differs=_differs(answer),
-        )  # fmt: skip
+        here = find(session, models.Grinder, grinder_id, "grinder")
+        there = find(session, models.Grinder, new.other_id, "grinder")
+        if here.id == there.id:
+            raise InputError(
+                "equal-of-itself", "A setting is the equal of one on another grinder.", "Choose the other grinder.",
+                field="other_id",
+            )  # fmt: skip
+        era_a, setting_a = present_era(here, new.setting)
+        try:
+            era_b, setting_b = present_era(there, new.other_setting)
+        except InputError as error:
+            raise InputError(error.code, error.message, error.remedy, field="other_setting") from error
+        session.add(models.Equal(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b))
+        session.flush()
+        return grinder_view(session, here)
 
 
-def words_between(grinder: models.Grinder, start: str, end: str) -> str:
-    """Steps between two settings in words."""
-    dial = grinder_document(grinder).dial.core()
-    positions = dial.positions()
-    a, b = (int(np.argmin(np.abs(positions - dial.parse(s)))) for s in (start, end))
-    return step_words(dial, b - a)
+def set_equal_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderList:
+    """Take an equal back, or put it back."""
+    with ws.transaction() as session:
+        mark_deleted(find(session, models.Equal, equal_id, "pair of equals", deleted_too=True), deleted)
+    return list_grinders(ws)
 
 
-def _differs(t: Translation) -> str | None:
-    if not t.fines_target or not t.fines_here:
-        return None
-    ratio = t.fines_here / t.fines_target
-    if abs(math.log(ratio)) < math.log(1.12):
-        return "Much the same share of fines: expect much the same time."
-    percent = round(abs(ratio - 1) * 100 / 5) * 5
-    more = ratio > 1
-    amount, pace = ("more", "longer") if more else ("fewer", "quicker")
-    return f"Same median, about {percent} % {amount} fines: expect it to run {pace}."
+def begin_era(ws: Workspace, grinder_id: int, new: NewEra) -> GrinderView:
+    """Log a cleaning, a move, wear or new burrs: the curve is kept, and its place is found anew."""
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder")
+        today = datetime.now(UTC)
+        row.eras.append(models.Era(reason=new.reason, label=f"{new.reason} {today.day} {today:%B %Y}"))
+        session.flush()
+        return grinder_view(session, row)
 
 
-def present_era(grinder: models.Grinder, setting: str) -> tuple[models.Era, str]:
-    """The era that holds now, and the setting as the dial writes it; ``InputError`` for a setting off the dial."""
-    dial = grinder_document(grinder).dial.core()
-    return grinder.eras[-1], dial.write(dial.parse(setting))
+def end_era(ws: Workspace, era_id: int) -> GrinderView:
+    """Take back the last era; ``InputError`` when it is not the last, or was measured in."""
+    with ws.transaction() as session:
+        era = find(session, models.Era, era_id, "era")
+        row = era.grinder
+        eras = live_eras(row)
+        if era.id != eras[-1].id or len(eras) == 1 or live_points(era):
+            raise InputError(
+                "era-in-use", "Only the latest event can be taken back, and only before anything was measured after it.",
+                "Take its measured settings off the curve first.", field="era",
+            )  # fmt: skip
+        mark_deleted(era, True)
+        session.flush()
+        return grinder_view(session, row)
 
 
-def add_point_row(
-    session: Session,
-    era: models.Era,
-    setting: str,
-    d50_um: float,
-    ci95_um: Pair,
-    fines: float | None,
-    span: float | None,
-    sample_id: int | None,
-) -> None:
+def export_grinders(ws: Workspace, grinder_id: int | None = None) -> GrinderDocument | GrinderCollection:
+    """One grinder, or all of them in one file."""
+    with ws.transaction() as session:
+        if grinder_id is not None:
+            return bare_document(find(session, models.Grinder, grinder_id, "grinder"))
+        return GrinderCollection(grinders=[bare_document(g) for g in alive(session, models.Grinder)])
+
+
+def import_grinders(ws: Workspace, data: Any) -> GrinderList:
+    """Add the grinders of a file, with their eras and measured settings; a taken name gets a number."""
+    documents = read_grinders(data)
+    for document in documents:
+        document.core()
+    with ws.transaction() as session:
+        for document in documents:
+            name, number = document.name.strip(), 1
+            taken = {g.name.lower() for g in alive(session, models.Grinder)}
+            while name.lower() in taken:
+                number += 1
+                name = f"{document.name.strip()} {number}"
+            new = NewGrinder(
+                name=name, burrs=document.burrs[:40], dial=document.dial, step_travel_um=document.step_travel_um
+            )
+            row = _new_row(session, new)
+            dial = document.dial.core()
+            ended_by = [*(e.ended_by for e in document.earlier), ""]
+            measured = [*(e.samples for e in document.earlier), document.samples]
+            for i, of_era in enumerate(measured):
+                if i:
+                    row.eras.append(models.Era(reason=ended_by[i - 1], label=f"{ended_by[i - 1]}, read from a file"))
+                    session.flush()
+                for s in of_era:
+                    low, high = s.ci95_um or assumed_interval_um(s.d50_um)
+                    add_point_row(
+                        session, row.eras[-1], models.CurvePoint(
+                            setting=dial.write(dial.parse(s.setting)), d50_um=s.d50_um, ci95_low_um=low,
+                            ci95_high_um=high, fines_below_100=s.fines_below_100, span=s.span, roast=s.roast,
+                            basis=s.basis if s.basis in ("photo", "sieve", "table") else "typed", used=s.used,
+                        ),
+                    )  # fmt: skip
+    return list_grinders(ws)
+
+
+def add_point_row(session: Session, era: models.Era, point: models.CurvePoint) -> None:
     """Add a measured setting to an era."""
-    session.add(
-        models.CurvePoint(
-            era_id=era.id,
-            sample_id=sample_id,
-            setting=setting,
-            d50_um=d50_um,
-            ci95_low_um=ci95_um[0],
-            ci95_high_um=ci95_um[1],
-            fines_below_100=fines,
-            span=span,
-        )
-    )
+    point.era_id = era.id
+    session.add(point)
     session.flush()
     session.refresh(era)
 
 
-def _points(row: models.Grinder) -> list[models.CurvePoint]:
-    return [p for p in row.eras[-1].points if p.deleted_at is None]
-
-
-def grinder_document(row: models.Grinder) -> GrinderDocument:
-    """A grinder with the samples of its present era, in the open format."""
-    return GrinderDocument.model_validate(
-        {
-            "name": row.name,
-            "burrs": row.burrs,
-            "dial": row.dial,
-            "samples": [
-                CurveSampleDocument(
-                    setting=p.setting,
-                    d50_um=p.d50_um,
-                    ci95_um=(p.ci95_low_um, p.ci95_high_um),
-                    fines_below_100=p.fines_below_100,
-                    span=p.span,
-                ).model_dump()
-                for p in _points(row)
-            ],
-        }
-    )
-
-
-def _view(row: models.Grinder) -> GrinderView:
-    document = grinder_document(row)
-    marks: list[RailMark] = []
-    reason = None
-    try:
-        core = document.core()
-        curve = core.curve(TARGET_SEED)
-        low, high = curve.interval_um()
-        marks = [
-            RailMark(
-                setting=core.dial.write(float(p)), position=float(p), d50_um=round(float(m), 2),
-                low_um=round(float(a), 2), high_um=round(float(b), 2),
-            )
-            for p, m, a, b in zip(curve.positions, curve.median_um, low, high, strict=True)
-        ]  # fmt: skip
-    except InputError as error:
-        reason = f"{error.message} {error.remedy}"
-    return GrinderView(
-        id=row.id, version=row.version, name=row.name, burrs=row.burrs, note=row.note, dial=document.dial,
-        step_unit=document.dial.core().unit, era=row.eras[-1].label,
-        points=[
-            PointView(id=p.id, setting=p.setting, d50_um=p.d50_um, ci95_um=(p.ci95_low_um, p.ci95_high_um),
-                      fines_below_100=p.fines_below_100, span=p.span, sample_id=p.sample_id)
-            for p in _points(row)
-        ],
-        marks=marks, no_curve=reason,
+def _new_row(session: Session, new: NewGrinder) -> models.Grinder:
+    row = models.Grinder(
+        name=new.name.strip(), burrs=new.burrs, note=new.note, dial=new.dial.model_dump(),
+        step_travel_um=new.step_travel_um, eras=[models.Era()],
     )  # fmt: skip
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _check_name(session: Session, name: str, own_id: int | None) -> None:
+    if any(g.name.lower() == name.strip().lower() and g.id != own_id for g in alive(session, models.Grinder)):
+        raise InputError(
+            "name-taken", f"There is a {name.strip()} already.", "Give this one another name.", field="name"
+        )

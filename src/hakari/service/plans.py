@@ -25,7 +25,7 @@ from hakari.formats.plan import (
     PourDocument,
     PredictionDocument,
 )
-from hakari.service.grinders import grinder_document, present_era
+from hakari.service.curves import core_of, grinder_document, present_era
 from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
@@ -193,9 +193,8 @@ def _grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, Grind
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
     if grinder is None or bench.setting is None or same:
         return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
-    core = grinder_document(grinder).core()
-    here = core.dial.parse(bench.setting)
-    size = float(np.median(core.curve(TARGET_SEED).at(here)))
+    core = core_of(grinder_document(grinder, session))
+    size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(bench.setting))))
     moved = grind.scaled(size / sample.d50_um)
     fines = core.fines_at(size)
     if fines is not None:

@@ -14,7 +14,7 @@ from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
-from hakari.service.grinders import grinder_document
+from hakari.service.curves import core_of, grinder_document
 from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of
 from hakari.service.workspace import Workspace, bench_row, lookup
 from hakari.store import models
@@ -229,12 +229,12 @@ def _step_share(session: Session, row: models.Sample) -> float | None:
     if era is None or row.setting is None:
         return None
     try:
-        core = grinder_document(era.grinder).core()
+        core = core_of(grinder_document(era.grinder, session))
         here = core.dial.parse(row.setting)
-        positions = core.dial.positions()
-        near = positions[np.argsort(np.abs(positions - here))[1]]
-        curve = core.curve()
-        return float(abs(np.log(np.median(curve.at(float(near))) / np.median(curve.at(here)))))
+        away = np.abs(core.dial.positions() - core.dial.at(row.setting))
+        near = int(np.argmin(np.where(away > 1e-9, away, np.inf)))
+        median_um = core.curve().median_um
+        return float(abs(np.log(median_um[near] / median_um[here])))
     except InputError:
         return None
 

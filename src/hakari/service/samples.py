@@ -15,7 +15,8 @@ from hakari.core.photo.review import review
 from hakari.core.psd.summary import Summary
 from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
-from hakari.service.grinders import add_point_row, present_era
+from hakari.service.curves import present_era
+from hakari.service.grinders import add_point_row
 from hakari.service.grounds import Outlines, outlines_of, pack
 from hakari.service.measuring import as_sample, summarise_grounds
 from hakari.service.sample_views import (
@@ -28,7 +29,7 @@ from hakari.service.sample_views import (
     sample_view,
     standing_edits,
 )
-from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, mark_deleted
+from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
 DISPLAY_LONG_SIDE_PX = 3200
@@ -180,16 +181,14 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
         session.delete(point)
     m = MeasurementDocument.model_validate(row.measurement)
     row.era_id, row.setting = era.id, written
+    coffee = lookup(session, models.Coffee, row.coffee_id)
     add_point_row(
-        session,
-        era,
-        written,
-        m.d50_um,
-        m.ci95.d50_um,
-        m.extrapolated.mass_below_um.get("100"),
-        m.span,
-        row.id,
-    )
+        session, era, models.CurvePoint(
+            setting=written, d50_um=m.d50_um, ci95_low_um=m.ci95.d50_um[0], ci95_high_um=m.ci95.d50_um[1],
+            fines_below_100=m.extrapolated.mass_below_um.get("100"), span=m.span, sample_id=row.id,
+            roast=coffee.roast if coffee else None, basis=row.source,
+        ),
+    )  # fmt: skip
 
 
 def list_samples(ws: Workspace) -> SampleList:

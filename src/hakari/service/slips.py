@@ -16,7 +16,7 @@ from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees, plans
-from hakari.service.grinders import grinder_document, words_between
+from hakari.service.curves import grinder_document, words_between
 from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
@@ -225,7 +225,7 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     era = lookup(session, models.Era, plan.era_id)
     coffee = lookup(session, models.Coffee, plan.coffee_id)
     document = SlipDocument(
-        plan=plan.document, grinder=grinder_document(era.grinder) if era else None, setting=plan.setting,
+        plan=plan.document, grinder=grinder_document(era.grinder, session) if era else None, setting=plan.setting,
         coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target, school=entry.school,
     )  # fmt: skip
     return plan, document

@@ -74,21 +74,23 @@ class Grinder(Kept, Base):
     burrs: Mapped[str] = mapped_column(String(40))
     note: Mapped[str] = mapped_column(String(120), default="")
     dial: Mapped[dict[str, Any]]
+    step_travel_um: Mapped[float | None]
     eras: Mapped[list[Era]] = relationship(back_populates="grinder", order_by="Era.id", lazy="selectin")
 
 
 class Era(Kept, Base):
-    """A time in which a grinder's curve held; the last one is the present."""
+    """A time in which a grinder's curve held; the last one is the present. ``reason`` is what began it, "" for the first."""
 
     __tablename__ = "era"
     grinder_id: Mapped[int] = mapped_column(ForeignKey("grinder.id"), index=True)
     label: Mapped[str] = mapped_column(String(80), default="since the start")
+    reason: Mapped[str] = mapped_column(String(20), default="")
     grinder: Mapped[Grinder] = relationship(back_populates="eras")
     points: Mapped[list[CurvePoint]] = relationship(back_populates="era", order_by="CurvePoint.id", lazy="selectin")
 
 
 class CurvePoint(Kept, Base):
-    """A measured setting of one era, from a sample or typed in."""
+    """A measured setting of one era, by a ``photo``, ``sieve`` or ``table``, or ``typed``; an unused one is off the curve."""
 
     __tablename__ = "curve_point"
     era_id: Mapped[int] = mapped_column(ForeignKey("era.id"), index=True)
@@ -99,7 +101,31 @@ class CurvePoint(Kept, Base):
     ci95_high_um: Mapped[float]
     fines_below_100: Mapped[float | None]
     span: Mapped[float | None]
+    roast: Mapped[str | None] = mapped_column(String(20))
+    basis: Mapped[str] = mapped_column(String(10), default="photo")
+    used: Mapped[bool] = mapped_column(default=True)
     era: Mapped[Era] = relationship(back_populates="points")
+
+
+class Equal(Kept, Base):
+    """Two settings that a recipe or a person names as equals."""
+
+    __tablename__ = "equal"
+    era_a_id: Mapped[int] = mapped_column(ForeignKey("era.id"), index=True)
+    setting_a: Mapped[str] = mapped_column(String(40))
+    era_b_id: Mapped[int] = mapped_column(ForeignKey("era.id"), index=True)
+    setting_b: Mapped[str] = mapped_column(String(40))
+    era_a: Mapped[Era] = relationship(foreign_keys=[era_a_id])
+    era_b: Mapped[Era] = relationship(foreign_keys=[era_b_id])
+
+
+class OwnWindow(Kept, Base):
+    """A user's own window of size for a method, in place of the starting one; known by its label."""
+
+    __tablename__ = "own_window"
+    label: Mapped[str] = mapped_column(String(80), unique=True)
+    low_um: Mapped[float]
+    high_um: Mapped[float]
 
 
 class Sample(Kept, Base):

@@ -44,27 +44,25 @@ def _grind_moves(case: Case) -> list[Candidate]:
     if case.grinder is None or case.setting is None:
         return _grind_moves_without_dial(case)
     grinder = case.grinder
-    here = grinder.dial.parse(case.setting)
-    curve = grinder.curve()
-    at = int(np.argmin(np.abs(curve.positions - here)))
-    size = curve.median_um
+    at = grinder.dial.parse(case.setting)
+    size = grinder.curve().median_um
+    usable = grinder.dial.usable()
     moves = []
     for direction in ("coarser", "finer"):
         sign = 1.0 if direction == "coarser" else -1.0
         ratio = sign * np.log(size / size[at])
-        possible = np.flatnonzero(ratio >= LEAST_GRIND_LN)
+        possible = np.flatnonzero((ratio >= LEAST_GRIND_LN) & usable)
         chosen = {int(possible[np.argmin(np.abs(ratio[possible] - aim))]) for aim in GRIND_AIMS_LN if len(possible)}
         for i in sorted(chosen):
-            steps = i - at
             factor = float(size[i] / size[at])
             moves.append(
                 Candidate(
                     "grind",
                     direction,
-                    grinder.dial.write(here),
-                    grinder.dial.write(float(curve.positions[i])),
-                    step_words(grinder.dial, steps),
-                    abs(steps),
+                    grinder.dial.write(at),
+                    grinder.dial.write(i),
+                    step_words(grinder.dial, at, i),
+                    abs(i - at),
                     case.plan,
                     _reground(case, factor, float(size[at])),
                 )

@@ -1,46 +1,49 @@
 """A grinder's curve: size against dial position, with its uncertainty, from a few measured samples.
 
-The burr gap grows linearly with the dial on most grinders, but not on all. So the curve is a mixture over families in
-which D^λ is linear in position (λ = 1 straight, λ = 0 exponential), each with a small smooth departure: a Bayesian
-linear regression in closed form (Bishop 2006, §3.3), the families weighted by their evidence. Falling curves are dropped.
+The burr gap grows linearly with the dial on most grinders, but not on all. So the curve is a mixture over families
+(``family.py``), weighted by their evidence and drawn from at random; draws that fall along the dial are dropped.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import Dial
+from hakari.core.grinder.family import FAMILIES, FAMILY_PRIOR, basis, inverse, posterior
 from hakari.core.photo.result import FloatArray
 
-FAMILIES = np.array([0.0, 0.25, 0.5, 0.75, 1.0, 1.25])
-# Prior sizes at the fine and the coarse end of the dial: median and ln spread. Wide on purpose.
-FINE_END_UM, FINE_END_SD = 260.0, 0.6
-COARSE_END_UM, COARSE_END_SD = 1500.0, 0.6
-DEPARTURES = 4
-DEPARTURE_SD = 0.03
 # Two runs at one setting differ by more than counting: grinder, feed and mood, ln.
 REPEAT_SD = 0.012
 DRAWS = 2000
+FEWEST_DRAWS = 40
+MOST_KNOTS = 121
+# The median grows by about as much as the gap between the burrs; how much exactly differs between burrs, ln.
+SIZE_PER_TRAVEL, TRAVEL_SD = 1.0, 0.35
+ASSUMED_HALF_WIDTH = 0.06
 
 
 @dataclass(frozen=True)
 class CurveSample:
-    """One measured setting: position, median in µm and the ln standard deviation of the median."""
+    """One measured setting: its position, median in µm, the ln standard deviation of the median, and the roast, if said."""
 
     position: float
     d50_um: float
     ln_sd: float
+    roast: str | None = None
 
 
 def assumed_interval_um(d50_um: float) -> tuple[float, float]:
     """The 95 % interval of a median that came without one: ±6 %."""
-    return 0.94 * d50_um, 1.06 * d50_um
+    return (1 - ASSUMED_HALF_WIDTH) * d50_um, (1 + ASSUMED_HALF_WIDTH) * d50_um
 
 
-def sample_from_interval(position: float, d50_um: float, ci95_um: tuple[float, float] | None) -> CurveSample:
+def sample_from_interval(
+    position: float, d50_um: float, ci95_um: tuple[float, float] | None, roast: str | None = None
+) -> CurveSample:
     """Turn a median with its 95 % interval into a sample; without one, ±6 % is assumed.
 
     Raises
@@ -54,39 +57,63 @@ def sample_from_interval(position: float, d50_um: float, ci95_um: tuple[float, f
             "sample-malformed", "A sample needs a median between 20 and 5000 µm, inside its interval.",
             "Check the measured size of that setting.", field="samples",
         )  # fmt: skip
-    return CurveSample(position, d50_um, max(0.004, float(np.log(high / low)) / (2 * 1.96)))
+    return CurveSample(position, d50_um, max(0.004, float(np.log(high / low)) / (2 * 1.96)), roast)
 
 
 @dataclass(frozen=True)
 class Curve:
-    """Drawn curves at all valid positions: ``draws_um`` (draws, positions) and how many samples they rest on."""
+    """Curves drawn at knots along the dial, and the samples they rest on.
+
+    ``positions`` (places,) are the dial's; ``knots`` (k,) rise; ``ln_um`` (draws, k) is ln of the median in µm;
+    ``roast_ln`` gives, for each further roast that was measured, the draws (draws,) of its ln offset.
+    """
 
     positions: FloatArray
-    draws_um: FloatArray
+    knots: FloatArray
+    ln_um: FloatArray
     samples: tuple[CurveSample, ...]
+    roast_ln: dict[str, FloatArray] = field(default_factory=dict)
 
-    @property
+    def sizes_um(self, positions: FloatArray, roast: str | None = None) -> FloatArray:
+        """Draws of the size at some positions, (draws, n); beyond the knots the last slope goes on."""
+        right = np.clip(np.searchsorted(self.knots, positions), 1, len(self.knots) - 1)
+        left = right - 1
+        share = (positions - self.knots[left]) / (self.knots[right] - self.knots[left])
+        ln_um = self.ln_um[:, left] * (1 - share) + self.ln_um[:, right] * share
+        if roast is not None and roast in self.roast_ln:
+            ln_um = ln_um + self.roast_ln[roast][:, None]
+        return np.exp(ln_um)
+
+    @cached_property
     def median_um(self) -> FloatArray:
-        """Middle curve, (positions,)."""
-        return np.median(self.draws_um, axis=0)
+        """Middle curve, (places,)."""
+        return np.exp(np.interp(self.positions, self.knots, np.median(self.ln_um, axis=0)))
 
     def interval_um(self) -> tuple[FloatArray, FloatArray]:
-        """95 % interval at each position."""
-        low, high = np.percentile(self.draws_um, [2.5, 97.5], axis=0)
-        return low, high
+        """95 % interval at each place."""
+        low, high = np.percentile(self.ln_um, [2.5, 97.5], axis=0)
+        return tuple(np.exp(np.interp(self.positions, self.knots, v)) for v in (low, high))
 
-    def at(self, position: float) -> FloatArray:
-        """Draws of the size at one valid position, (draws,)."""
-        return np.asarray(self.draws_um[:, int(np.argmin(np.abs(self.positions - position)))])
+    def at(self, place: int, roast: str | None = None) -> FloatArray:
+        """Draws of the size at one place, (draws,)."""
+        return np.asarray(self.sizes_um(self.positions[[place]], roast)[:, 0])
 
 
-def fit_curve(dial: Dial, samples: list[CurveSample], rng: np.random.Generator) -> Curve:
+def fit_curve(
+    dial: Dial, samples: list[CurveSample], rng: np.random.Generator, travel_um: float | None = None
+) -> Curve:
     """Fit a curve to at least one sample.
+
+    Parameters
+    ----------
+    travel_um:
+        How far the burrs move apart over one unit of position, where the maker says it: the slope is then expected
+        near it, within a third or so.
 
     Raises
     ------
     InputError
-        ``no-samples``, or ``samples-contradict`` when no rising curve goes through them.
+        ``no-samples``, or ``samples-contradict`` when no curve that grinds coarser along the dial goes through them.
     """
     if not samples:
         raise InputError(
@@ -94,78 +121,58 @@ def fit_curve(dial: Dial, samples: list[CurveSample], rng: np.random.Generator) 
             "Photograph a grind and say at which setting it was ground.", field="samples",
         )  # fmt: skip
     positions = dial.positions()
-    sign = 1.0 if dial.finer == "down" else -1.0
     low, high = positions[0], positions[-1]
+    knots = np.unique(positions)
+    knots = knots if len(knots) <= MOST_KNOTS else np.linspace(low, high, MOST_KNOTS)
 
     def unit(p: FloatArray) -> FloatArray:
         """0 at the fine end, 1 at the coarse end."""
-        return np.asarray((p - low) / (high - low) if sign > 0 else (high - p) / (high - low))
+        return np.asarray((p - low) / (high - low) if dial.finer == "down" else (high - p) / (high - low))
 
+    further = _further_roasts(samples)
     x = unit(np.array([s.position for s in samples]))
     d = np.array([s.d50_um for s in samples])
     ln_sd = np.hypot([s.ln_sd for s in samples], REPEAT_SD)
-    grid = unit(positions)
-    posteriors = [_posterior(family, x, d, ln_sd) for family in FAMILIES]
-    evidence = np.array([p[2] for p in posteriors])
+    of_roast = np.array([[s.roast == r for r in further] for s in samples], np.float64).reshape(len(samples), -1)
+    fits = [posterior(family, x, d, ln_sd, of_roast) for family in FAMILIES]
+    evidence = np.array([f[2] for f in fits]) + np.log(FAMILY_PRIOR)
     weights = np.exp(evidence - evidence.max())
     counts = rng.multinomial(4 * DRAWS, weights / weights.sum())
-    drawn = []
-    for family, (mean, covariance, _), count in zip(FAMILIES, posteriors, counts, strict=True):
+    grid = unit(knots)
+    curves, offsets = [], []
+    for family, (mean, covariance, _), count in zip(FAMILIES, fits, counts, strict=True):
         if count:
-            coefficients = rng.multivariate_normal(mean, covariance, size=count, method="eigh")
-            drawn.append(_inverse(coefficients @ _basis(grid, family, d.mean()).T, family))
-    curves = np.concatenate(drawn)
-    order = np.argsort(grid)
-    rising = np.isfinite(curves).all(axis=1) & (np.diff(curves[:, order], axis=1) > 0).all(axis=1)
-    kept = curves[rising]
-    if len(kept) < 40:
+            coefficients = rng.multivariate_normal(mean, covariance, size=count, method="eigh", check_valid="ignore")
+            shape = basis(grid, family, d.mean())
+            curves.append(inverse(coefficients[:, : shape.shape[1]] @ shape.T, family))
+            offsets.append(coefficients[:, shape.shape[1] :])
+    drawn, offset = np.concatenate(curves), np.concatenate(offsets)
+    rising = np.isfinite(drawn).all(axis=1) & (np.diff(drawn[:, np.argsort(grid)], axis=1) > 0).all(axis=1)
+    drawn, offset = drawn[rising], offset[rising]
+    if len(drawn) < FEWEST_DRAWS:
         raise InputError(
             "samples-contradict", "No curve that grinds coarser along the dial goes through these samples.",
-            "Check which setting each sample was ground at.", field="samples",
+            "Check which setting each sample was ground at, or leave the odd one out.", field="samples",
         )  # fmt: skip
-    return Curve(positions, kept[rng.permutation(len(kept))[:DRAWS]], tuple(samples))
+    chosen = _chosen(drawn, travel_um * (high - low) if travel_um else None, rng)
+    return Curve(
+        positions, knots, np.log(drawn[chosen]), tuple(samples),
+        {r: offset[chosen, k] for k, r in enumerate(further)},
+    )  # fmt: skip
 
 
-def _transform(d: FloatArray, family: float) -> FloatArray:
-    return np.log(d) if family == 0 else np.asarray(d**family)
+def _further_roasts(samples: list[CurveSample]) -> list[str]:
+    """Roasts other than the one measured most, which the curve itself stands for."""
+    named = [s.roast for s in samples if s.roast is not None]
+    order = sorted(set(named), key=lambda r: (-named.count(r), named.index(r)))
+    return order[1:]
 
 
-def _inverse(t: FloatArray, family: float) -> FloatArray:
-    if family == 0:
-        return np.exp(np.minimum(t, 12.0))
-    with np.errstate(invalid="ignore"):
-        return np.where(t > 0, np.maximum(t, 1e-9) ** (1 / family), np.nan)
-
-
-def _scale(d: FloatArray | float, family: float) -> FloatArray:
-    """dt/dlnD, which turns a relative into a transformed error."""
-    return np.asarray(np.ones_like(np.asarray(d, np.float64)) if family == 0 else family * np.asarray(d) ** family)
-
-
-def _basis(x: FloatArray, family: float, typical_um: float) -> FloatArray:
-    """Fine end, coarse end, and smooth departures that are worth ``DEPARTURE_SD`` of the size."""
-    scale = float(_scale(typical_um, family))
-    waves = [scale * np.cos(k * np.pi * x) / k for k in range(2, 2 + DEPARTURES)]
-    return np.column_stack([1 - x, x, *waves])
-
-
-def _posterior(family: float, x: FloatArray, d: FloatArray, ln_sd: FloatArray) -> tuple[FloatArray, FloatArray, float]:
-    """Mean and covariance of the coefficients, and the log evidence in ln D."""
-    phi = _basis(x, family, float(d.mean()))
-    mean0 = np.zeros(phi.shape[1])
-    ends = np.array([FINE_END_UM, COARSE_END_UM])
-    mean0[:2] = _transform(ends, family)
-    sd0 = np.full(phi.shape[1], DEPARTURE_SD)
-    sd0[:2] = _scale(ends, family) * [FINE_END_SD, COARSE_END_SD]
-    noise = _scale(d, family) * ln_sd
-    s = phi * sd0
-    marginal = s @ s.T + np.diag(noise**2)
-    residual = _transform(d, family) - phi @ mean0
-    gain = np.linalg.solve(marginal, phi * sd0**2).T
-    mean = mean0 + gain @ residual
-    covariance = np.diag(sd0**2) - gain @ (phi * sd0**2)
-    _, log_det = np.linalg.slogdet(marginal)
-    log_evidence = -0.5 * float(residual @ np.linalg.solve(marginal, residual)) - 0.5 * float(log_det)
-    # Densities are compared in ln D, so each family pays its Jacobian.
-    log_evidence += float(np.log(_scale(d, family)).sum())
-    return mean, (covariance + covariance.T) / 2, log_evidence
+def _chosen(drawn: FloatArray, whole_travel_um: float | None, rng: np.random.Generator) -> FloatArray:
+    """Which draws to keep, (≤ DRAWS,): any, or those whose slope suits the burrs' travel the likelier."""
+    if whole_travel_um is None:
+        return np.asarray(rng.permutation(len(drawn))[:DRAWS])
+    rise = np.abs(drawn[:, -1] - drawn[:, 0])
+    miss = (np.log(rise) - np.log(SIZE_PER_TRAVEL * whole_travel_um)) / TRAVEL_SD
+    weight = np.exp(-0.5 * (miss**2 - (miss**2).min()))
+    return np.asarray(rng.choice(len(drawn), DRAWS, p=weight / weight.sum()))

@@ -1,175 +1,150 @@
-"""Dials: how a grinder's positions are written, and which positions exist.
+"""Dials: the settings that exist on a grinder, how people write them, and where they lie.
 
-A position is a number that rises along the dial; a setting is how people write it.
+A *setting* is what people write, a *place* its number among the dial's settings in rising order (from 0), a *position* the
+number that the burrs follow: it rises, or on two rings stands still, along the places.
 """
 
 from __future__ import annotations
 
 import re
+from abc import ABC, abstractmethod
 from dataclasses import dataclass
-from fractions import Fraction
-from typing import Literal, Protocol
+from functools import cached_property
+from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
 
 Finer = Literal["down", "up"]
+MOST_PLACES = 5000
+COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
 
-class Dial(Protocol):
-    """What every kind of dial can do."""
+@dataclass(frozen=True)
+class Dial(ABC):
+    """What every kind of dial can do.
+
+    ``finer`` says whether smaller (``down``) or larger (``up``) positions grind finer; ``zero`` is the setting at which the
+    burrs touch, where that is known: it and what lies beyond are no settings to grind at.
+    """
+
+    finer: Finer = "down"
+    zero: str | None = None
 
     @property
-    def finer(self) -> Finer:
-        """Whether smaller (``down``) or larger (``up``) positions grind finer."""
-
-    @property
+    @abstractmethod
     def unit(self) -> str:
         """The smallest step in words, singular."""
 
-    def positions(self) -> FloatArray:
-        """All valid positions, rising."""
+    @abstractmethod
+    def _settings(self) -> tuple[tuple[str, float], ...]:
+        """Every setting with its position, in rising order."""
 
-    def parse(self, setting: str) -> float:
-        """Read a setting as a position; ``InputError`` ``setting-unreadable`` or ``setting-off-dial``."""
+    @abstractmethod
+    def _read(self, text: str) -> str:
+        """A person's words, trimmed and in lower case, as this dial writes them; ``InputError`` where they are none."""
 
-    def write(self, position: float) -> str:
-        """Write a valid position as people do."""
+    @cached_property
+    def settings(self) -> tuple[str, ...]:
+        """All settings as people write them, by place."""
+        return tuple(s for s, _ in self._settings())
 
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {s.lower(): i for i, s in enumerate(self.settings)}
 
-@dataclass(frozen=True)
-class ClickDial:
-    """Counted clicks, as on a hand mill: "22", "22 clicks", "1 turn 4"."""
-
-    clicks_per_turn: int
-    minimum: int
-    maximum: int
-    finer: Finer = "down"
-
-    unit = "click"
-
-    def positions(self) -> FloatArray:
-        """Every click from ``minimum`` to ``maximum``."""
-        return np.arange(self.minimum, self.maximum + 1, dtype=np.float64)
-
-    def parse(self, setting: str) -> float:
-        """Read clicks, or turns and clicks ("1+7", "1 turn 7")."""
-        text = setting.strip().lower()
-        turned = re.fullmatch(r"(\d+)\s*(?:\+|turns?\s*\+?)\s*(\d+)?(?:\s*clicks?)?", text)
-        if turned:
-            value = int(turned[1]) * self.clicks_per_turn + int(turned[2] or 0)
-        else:
-            plain = re.fullmatch(r"([+-]?\d+)\s*(?:clicks?)?", text)
-            if not plain:
-                raise _unreadable(setting, f"Type whole clicks, for example {self.minimum + 20} or 1+4.")
-            value = int(plain[1])
-        return _on_dial(self, float(value), self.minimum, self.maximum, setting)
-
-    def write(self, position: float) -> str:
-        """Clicks from zero."""
-        return str(round(position))
-
-
-@dataclass(frozen=True)
-class NumberDial:
-    """Numbers with parts between them, as on a bench grinder: "4", "4 1/4", "4.25"."""
-
-    minimum: int
-    maximum: int
-    parts: int
-    finer: Finer = "down"
-
-    @property
-    def unit(self) -> str:
-        """The smallest step in words."""
-        return {1: "number", 2: "half", 3: "third", 4: "quarter", 5: "fifth", 8: "eighth", 10: "tenth"}.get(
-            self.parts, f"1/{self.parts} number"
-        )
+    @cached_property
+    def _positions(self) -> FloatArray:
+        return np.array([p for _, p in self._settings()])
 
     def positions(self) -> FloatArray:
-        """Every part from ``minimum`` to ``maximum``."""
-        return self.minimum + np.arange((self.maximum - self.minimum) * self.parts + 1) / self.parts
+        """Position of every place."""
+        return self._positions
 
-    def parse(self, setting: str) -> float:
-        """Read a whole number, a mixed fraction or a decimal; it must lie on a part."""
-        text = setting.strip().replace(",", ".")
-        for glyph, written in (("¼", " 1/4"), ("½", " 1/2"), ("¾", " 3/4"), ("⅓", " 1/3"), ("⅔", " 2/3")):
-            text = text.replace(glyph, written)
-        text = text.strip()
-        mixed = re.fullmatch(r"(?:(-?\d+)\s*[+ ]\s*)?(\d+)\s*/\s*(\d+)", text)
-        decimal = re.fullmatch(r"-?(\d+(\.\d*)?|\.\d+)", text)
-        if mixed and int(mixed[3]) > 0:
-            value = Fraction(int(mixed[1] or 0)) + Fraction(int(mixed[2]), int(mixed[3]))
-        elif decimal:
-            value = Fraction(text if text[-1] != "." else text[:-1])
-        else:
-            raise _unreadable(setting, "Type a number with its part, for example 4 1/4.")
-        steps = value * self.parts
-        if abs(steps - round(steps)) > Fraction(1, 20):
+    def parse(self, setting: str) -> int:
+        """Read a setting as a place.
+
+        Raises
+        ------
+        InputError
+            ``setting-unreadable``, ``setting-between-steps`` or ``setting-off-dial``.
+        """
+        text = re.sub(r"^(?:(?:at|setting|number|no\.?)\s+|#\s*)", "", setting.strip().lower())
+        written = self._read(text).lower()
+        if written not in self._places:
+            first, last = self.settings[0], self.settings[-1]
             raise InputError(
-                "setting-between-steps", f"“{setting}” lies between two {self.unit} marks of this dial.",
-                f"Use whole {self.unit} marks, for example {self.write(float(Fraction(round(steps), self.parts)))}.",
-                field="setting",
+                "setting-off-dial", f"“{setting.strip()}” is off the dial, which runs from {first} to {last}.",
+                f"Type a setting from {first} to {last}.", field="setting",
             )  # fmt: skip
-        position = float(Fraction(round(steps), self.parts))
-        return _on_dial(self, position, self.minimum, self.maximum, setting)
+        return self._places[written]
 
-    def write(self, position: float) -> str:
-        """Whole number and reduced fraction."""
-        steps = Fraction(round(position * self.parts), self.parts)
-        whole = steps.numerator // steps.denominator
-        rest = steps - whole
-        if rest == 0:
-            return str(whole)
-        return f"{whole} {rest}" if whole else str(rest)
+    def write(self, place: int) -> str:
+        """The setting at a place."""
+        return self.settings[place]
+
+    def at(self, setting: str) -> float:
+        """The position of a setting; raises as ``parse``."""
+        return float(self._positions[self.parse(setting)])
+
+    def nearest(self, position: float) -> int:
+        """The place whose position is nearest."""
+        return int(np.argmin(np.abs(self._positions - position)))
+
+    def usable(self) -> npt.NDArray[np.bool_]:
+        """Which places can be ground at: those coarser than where the burrs touch."""
+        if self.zero is None:
+            return np.ones(len(self._positions), np.bool_)
+        zero = self.at(self.zero)
+        return self._positions > zero if self.finer == "down" else self._positions < zero
+
+    def unreadable(self, text: str, remedy: str) -> InputError:
+        """The refusal of what is no setting of this dial."""
+        return InputError("setting-unreadable", f"“{text}” is not a setting of this dial.", remedy, field="setting")
 
 
-def _unreadable(setting: str, remedy: str) -> InputError:
-    return InputError("setting-unreadable", f"“{setting}” is not a setting of this dial.", remedy, field="setting")
+def check_dial(dial: Dial, places: int) -> None:
+    """Refuse a dial with fewer than two or more than 5000 places, two alike, or a zero that is not on it.
 
-
-def _on_dial(dial: Dial, position: float, low: float, high: float, setting: str) -> float:
-    if not low <= position <= high:
+    Raises
+    ------
+    InputError
+        ``dial-malformed``.
+    """
+    if not 2 <= places <= MOST_PLACES:
         raise InputError(
-            "setting-off-dial", f"“{setting}” is off the dial, which runs from {dial.write(low)} to {dial.write(high)}.",
-            f"Type a setting from {dial.write(low)} to {dial.write(high)}.", field="setting",
-        )  # fmt: skip
-    return position
-
-
-def check_dial(dial: ClickDial | NumberDial) -> None:
-    """Refuse a dial that has no steps; ``InputError`` ``dial-malformed``."""
-    parts = dial.parts if isinstance(dial, NumberDial) else dial.clicks_per_turn
-    count = (dial.maximum - dial.minimum) * (dial.parts if isinstance(dial, NumberDial) else 1)
-    if parts < 1 or count < 1 or count > 5000:
-        raise InputError(
-            "dial-malformed", "The dial needs at least two positions, at most 5000, and parts of one or more.",
+            "dial-malformed", "The dial needs at least two settings, at most 5000, and parts of one or more.",
             "Check its smallest and largest setting and its parts.", field="dial",
         )  # fmt: skip
+    if len({s.lower() for s in dial.settings}) < places:
+        raise InputError(
+            "dial-malformed", "Two settings of this dial would be written alike.",
+            "Give every mark of a ring a label of its own.", field="dial",
+        )  # fmt: skip
+    try:
+        good = bool(dial.usable().any())
+    except InputError as error:
+        raise InputError("dial-malformed", f"Burrs touching: {error.message}", error.remedy, field="dial") from error
+    if not good:
+        raise InputError(
+            "dial-malformed", "With the burrs touching there, no setting is left to grind at.",
+            "Check at which setting the burrs touch, and which way is finer.", field="dial",
+        )  # fmt: skip
 
 
-def step_words(dial: Dial, steps: int) -> str:
-    """Say a number of steps in barista's words, with the direction: "two quarters coarser"."""
-    names = (
-        "no",
-        "one",
-        "two",
-        "three",
-        "four",
-        "five",
-        "six",
-        "seven",
-        "eight",
-        "nine",
-        "ten",
-        "eleven",
-        "twelve",
-    )
-    n = abs(steps)
-    unit = dial.unit
-    plural = {"half": "halves"}.get(unit, f"{unit}s")
-    count = names[n] if n < len(names) else str(n)
-    coarser = (steps > 0) == (dial.finer == "down")
-    return f"{count} {unit if n == 1 else plural} {'coarser' if coarser else 'finer'}"
+def step_words(dial: Dial, start: int, end: int) -> str:
+    """Say the way from one place to another in a barista's words: "two quarters coarser".
+
+    Places of a two-ring dial that lie at one position are no step apart.
+    """
+    positions = dial.positions()
+    low, high = sorted((start, end))
+    n = len(np.unique(np.round(positions[low : high + 1], 9))) - 1
+    names = {"half": "halves"}
+    count = COUNTS[n] if n < len(COUNTS) else str(n)
+    coarser = (positions[end] > positions[start]) == (dial.finer == "down")
+    unit = dial.unit if n == 1 else names.get(dial.unit, f"{dial.unit}s")
+    return f"{count} {unit} {'coarser' if coarser else 'finer'}" if n else "the same setting"

@@ -83,8 +83,8 @@ def _tiles(half: Image32) -> Image32 | None:
     rows, columns = half.shape[0] // TILE, half.shape[1] // TILE
     if rows * columns < FEWEST_TILES:
         return None
-    squares = half[: rows * TILE, : columns * TILE].reshape(rows, TILE, columns, TILE).swapaxes(1, 2)
-    squares = squares.reshape(-1, TILE, TILE)
+    grid = half[: rows * TILE, : columns * TILE].reshape(rows, TILE, columns, TILE)
+    squares = grid.swapaxes(1, 2).reshape(-1, TILE, TILE)
     share = np.count_nonzero(squares > GROUND, axis=(1, 2)) / TILE**2
     chosen = np.flatnonzero((share > 0.01) & (share < 0.4))
     if len(chosen) < FEWEST_TILES:

@@ -67,6 +67,7 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
             "Spread a pinch of grounds on white paper, inside the card's well, and photograph it from above.",
         )
     coverage = np.divide(dark, np.float32(sharp.plateau), out=dark)
+    del dark  # the steps below may make a picture of their own; this one is then let go
     coverage = without_contact_shadows(coverage, sharp)
     as_taken = sharp
     coverage, sharp = sharpened(coverage, sharp, um_per_px)

@@ -38,4 +38,4 @@ def sharpened(coverage: Image32, sharp: Sharpness, um_per_px: float) -> tuple[Im
     after = sharpness(np.asarray(result, np.float32), um_per_px)
     if after is None:
         return coverage, sharp
-    return np.divide(result, np.float32(after.plateau), dtype=np.float32), after
+    return np.divide(result, np.float32(after.plateau), out=np.asarray(result, np.float32)), after

@@ -1,0 +1,135 @@
+"""The same flow, yield or whole shape instead of the same median: which median on the other grinder brings it.
+
+Grinders differ in fines and span at one median, so a brew of the same median may run slower. Each match finds the median
+on the target that makes up for it; the answer is then looked up like any size.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+import numpy as np
+from scipy.optimize import brentq, minimize_scalar
+
+from hakari.core.brew.brewers import built_in
+from hakari.core.brew.schedule import Plan
+from hakari.core.brew.schools import staged
+from hakari.core.errors import InputError
+from hakari.core.extraction.percolation import percolate
+from hakari.core.flow.drawdown import simulate
+from hakari.core.grinder.grinder import Grinder
+from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.translate.nearest import Wanted
+
+Match = Literal["median", "flow", "yield", "shape"]
+MATCHES: tuple[str, ...] = get_args(Match)
+SEARCH = 1.6  # the sought median lies within this factor of the wanted one
+USUAL_SPAN, USUAL_FINES_AT_600, USUAL_SLOPE = 1.15, 0.10, -1.3
+STEP_S = 0.5
+
+
+@dataclass(frozen=True)
+class Matched:
+    """The median wanted on the target, with the two grinds that it equates, and what was assumed."""
+
+    wanted: Wanted
+    assumed: tuple[str, ...]
+
+
+DEFAULT_PLAN = "17 g in a ribbed cone, 280 g of water in three stages"
+
+
+def default_plan() -> Plan:
+    """The plan that flow and yield are compared in where none is given."""
+    pours, actions = staged(17.0, 280.0)
+    return Plan(built_in("ribbed-cone"), 17.0, 93.0, "medium", pours, actions)
+
+
+def grind_of(um: float, fines: float | None, span: float | None) -> Grind:
+    """A whole grind of a median, with usual fines and span where they are not known."""
+    share = fines if fines is not None else usual_fines(um)
+    return whole_from_figures(float(np.clip(um, 130, 2400)), span or USUAL_SPAN, float(np.clip(share, 0.0, 0.4)))
+
+
+def usual_fines(um: float) -> float:
+    """Share below 100 µm of a usual grinder."""
+    return float(np.clip(USUAL_FINES_AT_600 * (um / 600.0) ** USUAL_SLOPE, 0.0, 0.4))
+
+
+def matched(target: Grinder, wanted: Wanted, match: Match, plan: Plan) -> Matched:
+    """The median on ``target`` that equals ``wanted`` in flow, yield or shape.
+
+    Raises
+    ------
+    InputError
+        ``match-unreachable`` when no median of the target brings the same; as ``simulate`` for the plan.
+    """
+    if match == "median":
+        return Matched(wanted, ())
+    assumed = tuple(
+        f"{who}: its {what} is not measured; a usual one is assumed"
+        for who, what, known in (
+            ("the wanted grind", "share of fines", wanted.fines_below_100), ("the wanted grind", "span", wanted.span),
+            (target.name, "share of fines", target.fines_trend()), (target.name, "span", target.span_trend()),
+        )
+        if known is None
+    )  # fmt: skip
+    size = wanted.um
+    model = grind_of(size, wanted.fines_below_100, wanted.span)
+    of_target = grind_of(size, target.fines_at(size), target.span_at(size))
+    trend = target.fines_trend()
+
+    def there(um: float, fines_factor: float = 1.0) -> Grind:
+        fines = target.fines_at(um)
+        share = fines if fines is not None else usual_fines(um)
+        return of_target.scaled(um / size).with_fines(float(np.clip(share * fines_factor, 0.0, 0.45)))
+
+    if match == "shape":
+        found = _closest_shape(model, there, size)
+        other = found
+    else:
+        figure = _drawdown if match == "flow" else _yield
+        goal = figure(plan, model)
+        found = _solved(lambda um: figure(plan, there(um)) - goal, size, target.name, match)
+        # How far the answer moves when the target's fines are one standard deviation more than thought.
+        sd = 0.25 if trend is None else float(np.log(trend.interval(size)[1] / trend.at(size))) / 1.96
+        try:
+            other = _solved(lambda um: figure(plan, there(um, float(np.exp(sd)))) - goal, size, target.name, match)
+        except InputError:
+            other = found * float(np.exp(sd / 4))
+    spread = float(np.abs(np.log(other / found)))
+    noise = np.exp(spread * np.random.default_rng(11).standard_normal(len(wanted.draws_um)))
+    return Matched(Wanted(wanted.draws_um * (found / size) * noise, wanted.fines_below_100, wanted.span), assumed)
+
+
+def _drawdown(plan: Plan, grind: Grind) -> float:
+    return float(simulate(plan, grind, None, STEP_S).bare_bed_s)
+
+
+def _yield(plan: Plan, grind: Grind) -> float:
+    return float(percolate(plan, grind, simulate(plan, grind, None, STEP_S)).ey_percent)
+
+
+def _solved(miss: Callable[[float], float], size: float, name: str, match: str) -> float:
+    low, high = size / SEARCH, size * SEARCH
+    if miss(low) * miss(high) > 0:
+        raise InputError(
+            "match-unreachable", f"No median of the {name} brings the same {match} in this plan.",
+            "Match by median instead, or ask for another plan.", field="match",
+        )  # fmt: skip
+    return float(np.exp(brentq(lambda ln: miss(float(np.exp(ln))), np.log(low), np.log(high), xtol=2e-3)))
+
+
+def _closest_shape(model: Grind, there: Callable[[float], Grind], size: float) -> float:
+    """The median with the smallest area between the two cumulative curves on ln size."""
+    at = np.geomspace(20, 3500, 160)
+    wanted = np.array([model.below(float(s)) for s in at])
+
+    def area(ln_um: float) -> float:
+        grind = there(float(np.exp(ln_um)))
+        return float(np.abs(np.array([grind.below(float(s)) for s in at]) - wanted).mean())
+
+    bounds = (np.log(size / SEARCH), np.log(size * SEARCH))
+    return float(np.exp(minimize_scalar(area, bounds=bounds, method="bounded", options={"xatol": 2e-3}).x))

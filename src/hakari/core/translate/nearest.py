@@ -1,0 +1,126 @@
+"""A size, or a setting elsewhere, as the nearest setting that exists on a dial, with how sure that is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.errors import InputError
+from hakari.core.grinder.curve import Curve
+from hakari.core.grinder.grinder import TARGET_SEED, Grinder
+from hakari.core.photo.result import FloatArray
+
+DRAWS = 2000
+NEAR_STEPS = 40  # so many places either way are weighed against each other
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A size to look for: draws of the median in µm (n,), and fines and span there, where known."""
+
+    draws_um: FloatArray
+    fines_below_100: float | None = None
+    span: float | None = None
+
+    @property
+    def um(self) -> float:
+        """The middle of it."""
+        return float(np.median(self.draws_um))
+
+
+@dataclass(frozen=True)
+class Neighbour:
+    """A setting beside the answer, with the chance that it is really the nearest."""
+
+    setting: str
+    place: int
+    d50_um: float
+    chance_nearest: float
+
+
+@dataclass(frozen=True)
+class Translation:
+    """The nearest setting on the target dial; ``chance_nearest`` and ``neighbours`` say how sure that is."""
+
+    setting: str
+    place: int
+    d50_um: float
+    interval95_um: tuple[float, float]
+    target_um: float
+    target_interval95_um: tuple[float, float]
+    reachable: bool
+    chance_nearest: float
+    neighbours: tuple[Neighbour, ...]
+
+
+def wanted_setting(source: Grinder, setting: str, roast: str | None = None) -> Wanted:
+    """What a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve."""
+    draws = source.curve().at(source.dial.parse(setting), roast)
+    size = float(np.median(draws))
+    return Wanted(draws, source.fines_at(size), source.span_at(size))
+
+
+def wanted_size(d50_um: float, ln_sd: float, fines: float | None = None, span: float | None = None) -> Wanted:
+    """A measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``."""
+    if not 20 <= d50_um <= 5000:
+        raise InputError(
+            "size-out-of-range", f"{d50_um:g} µm is no size of ground coffee.", "Ask for 20 to 5000 µm.", field="size"
+        )
+    return Wanted(d50_um * np.exp(ln_sd * np.random.default_rng(7).standard_normal(DRAWS)), fines, span)
+
+
+def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0) -> Translation:
+    """The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
+
+    Raises
+    ------
+    InputError
+        When the target has no curve.
+    """
+    curve = target.curve(TARGET_SEED)
+    places = _distinct(curve, target.dial.usable())
+    middle = curve.median_um[places]
+    target_um = wanted.um
+    first = int(np.argmin(np.abs(np.log(middle / target_um))))
+    near = np.arange(max(0, first - NEAR_STEPS), min(len(places), first + NEAR_STEPS + 1))
+    n = min(len(wanted.draws_um), len(curve.ln_um))
+    draws = curve.sizes_um(curve.positions[places[near]])[:n]
+    miss = np.abs(np.log(draws / wanted.draws_um[:n, None]))
+    # The least expected error, not the nearest middle curve: the two differ where the curve is uncertain.
+    best = int(np.argmin(miss.mean(axis=0)))
+    chance = np.bincount(np.argmin(miss, axis=1), minlength=len(near)) / n
+    if steps:
+        coarser = 1 if target.dial.finer == "down" else -1
+        best = int(np.clip(best + coarser * steps, 0, len(near) - 1))
+    beside = [i for i in (best - 1, best + 1) if 0 <= i < len(near)]
+    dial = target.dial
+    return Translation(
+        setting=dial.write(int(places[near[best]])), place=int(places[near[best]]), d50_um=float(middle[near[best]]),
+        interval95_um=_interval(draws[:, best]), target_um=target_um, target_interval95_um=_interval(wanted.draws_um),
+        reachable=_reachable(middle, target_um), chance_nearest=float(chance[best]),
+        neighbours=tuple(
+            Neighbour(dial.write(int(places[near[i]])), int(places[near[i]]), float(middle[near[i]]), float(chance[i]))
+            for i in beside
+        ),
+    )  # fmt: skip
+
+
+def _distinct(curve: Curve, usable: npt.NDArray[np.bool_]) -> npt.NDArray[np.intp]:
+    """Usable places, one for each position: two rings may say the same position twice."""
+    _, first = np.unique(np.round(curve.positions, 9), return_index=True)
+    return np.asarray([p for p in first if usable[p]], np.intp)
+
+
+def _interval(draws: FloatArray) -> tuple[float, float]:
+    low, high = np.percentile(draws, [2.5, 97.5])
+    return float(low), float(high)
+
+
+def _reachable(middle: FloatArray, target_um: float) -> bool:
+    """Whether the dial's range, and half a step beyond, holds the size."""
+    low, high = np.sort(middle[[0, -1]])
+    ends = np.abs(np.diff(np.log(middle)))
+    fine_edge, coarse_edge = (ends[0], ends[-1]) if middle[0] < middle[-1] else (ends[-1], ends[0])
+    return bool(np.log(low) - fine_edge / 2 <= np.log(target_um) <= np.log(high) + coarse_edge / 2)

@@ -1,0 +1,145 @@
+"""Grinders' rows as documents and curves, each computed once for what it rests on."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session
+
+from hakari.core.errors import InputError
+from hakari.core.grinder.dial import step_words
+from hakari.core.grinder.grinder import SOURCE_SEED, TARGET_SEED, Grinder
+from hakari.core.grinder.telling import odd_samples
+from hakari.formats.base import Pair
+from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
+from hakari.store import models
+
+# Two people's "the same" differ by more than two photos of one grind, ln.
+EQUAL_SD = 0.06
+
+
+def live_points(era: models.Era) -> list[models.CurvePoint]:
+    """The points of an era that are not deleted."""
+    return [p for p in era.points if p.deleted_at is None]
+
+
+def live_eras(row: models.Grinder) -> list[models.Era]:
+    """A grinder's eras that are not deleted; the last is the present one."""
+    return [e for e in row.eras if e.deleted_at is None]
+
+
+def present_era(grinder: models.Grinder, setting: str) -> tuple[models.Era, str]:
+    """The era that holds now, and the setting as the dial writes it; ``InputError`` for a setting off the dial."""
+    dial = bare_document(grinder).dial.core()
+    return live_eras(grinder)[-1], dial.write(dial.parse(setting))
+
+
+def bare_document(row: models.Grinder) -> GrinderDocument:
+    """A grinder with the measured settings of its eras, in the open format, without equals."""
+    eras = live_eras(row)
+    earlier, present = eras[:-1], eras[-1]
+    return GrinderDocument.model_validate(
+        {
+            "name": row.name, "burrs": row.burrs, "dial": row.dial, "step_travel_um": row.step_travel_um,
+            "samples": _samples(present),
+            "earlier": [
+                EraDocument(ended_by=n.reason or "cleaned", label=e.label, samples=_samples(e)).model_dump()
+                for e, n in zip(earlier, eras[1:], strict=True)
+            ],
+        }
+    )  # fmt: skip
+
+
+def grinder_document(row: models.Grinder, session: Session | None = None) -> GrinderDocument:
+    """A grinder as its curve sees it: with what its equals on other grinders measure, when a session is given."""
+    document = bare_document(row)
+    if session is None:
+        return document
+    era = live_eras(row)[-1]
+    for equal in equals_of(session, era.id):
+        here, other, there = (
+            (equal.setting_a, equal.era_b, equal.setting_b)
+            if equal.era_a_id == era.id
+            else (equal.setting_b, equal.era_a, equal.setting_a)
+        )
+        size = _size_there(other.grinder, there)
+        if size is not None:
+            um, ci = size
+            basis = f"equal of {other.grinder.name} {there}"
+            document.samples.append(CurveSampleDocument(setting=here, d50_um=um, ci95_um=ci, basis=basis))
+    return document
+
+
+def equals_of(session: Session, era_id: int) -> list[models.Equal]:
+    """Equals that name a setting of an era."""
+    either = or_(models.Equal.era_a_id == era_id, models.Equal.era_b_id == era_id)
+    return list(session.scalars(select(models.Equal).where(either, models.Equal.deleted_at.is_(None))))
+
+
+def core_of(document: GrinderDocument) -> Grinder:
+    """The core's grinder, held ready for what it rests on."""
+    return _core(document.model_dump_json())
+
+
+def oddness(document: GrinderDocument) -> tuple[float | None, ...]:
+    """How far each used sample of the present era lies from the curve of the others, in standard deviations."""
+    return _oddness(document.model_dump_json())
+
+
+def words_between(grinder: models.Grinder, start: str, end: str) -> str:
+    """Steps between two settings in words."""
+    dial = bare_document(grinder).dial.core()
+    return step_words(dial, dial.parse(start), dial.parse(end))
+
+
+def _samples(era: models.Era) -> list[CurveSampleDocument]:
+    return [
+        CurveSampleDocument(
+            setting=p.setting, d50_um=p.d50_um, ci95_um=(p.ci95_low_um, p.ci95_high_um),
+            fines_below_100=p.fines_below_100, span=p.span, roast=p.roast, basis=p.basis, used=p.used,
+        )
+        for p in live_points(era)
+    ]  # fmt: skip
+
+
+def _size_there(row: models.Grinder, setting: str) -> tuple[float, Pair] | None:
+    """Median and interval of a setting on a grinder's own curve; ``None`` while it has none."""
+    try:
+        core = core_of(bare_document(row))
+        draws = core.curve(SOURCE_SEED).at(core.dial.parse(setting))
+    except InputError:
+        return None
+    um = float(np.median(draws))
+    half = 1.96 * float(np.hypot(np.std(np.log(draws)), EQUAL_SD))
+    return um, (um * float(np.exp(-half)), um * float(np.exp(half)))
+
+
+class _Held(Grinder):
+    """A grinder whose curves are computed once."""
+
+    def curve(self, seed: int = SOURCE_SEED):  # type: ignore[no-untyped-def]
+        """The curve, from memory when it was asked for before."""
+        held = self.__dict__.setdefault("_curves", {})
+        if seed not in held:
+            held[seed] = super().curve(seed)
+        return held[seed]
+
+
+@lru_cache(maxsize=64)
+def _core(document: str) -> Grinder:
+    core = GrinderDocument.model_validate_json(document).core()
+    return _Held(**{name: getattr(core, name) for name in core.__dataclass_fields__})
+
+
+@lru_cache(maxsize=64)
+def _oddness(document: str) -> tuple[float | None, ...]:
+    core = _core(document)
+    return odd_samples(core.dial, list(core.samples), core.travel_um)
+
+
+__all__ = [
+    "TARGET_SEED", "bare_document", "core_of", "equals_of", "grinder_document", "live_eras", "live_points", "oddness",
+    "present_era", "words_between",
+]  # fmt: skip

@@ -1,0 +1,104 @@
+"""Words for a grind, and translation by flow, yield and shape."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.errors import InputError
+from hakari.core.flow.drawdown import simulate
+from hakari.core.grinder.curve import CurveSample
+from hakari.core.grinder.grinder import Grinder
+from hakari.core.grinder.kinds import SteplessDial
+from hakari.core.translate.answer import translate
+from hakari.core.translate.match import default_plan, grind_of
+from hakari.core.translate.nearest import Wanted, nearest_setting, wanted_size
+from hakari.core.translate.words import understand
+
+CONE, THICK = window_for("ribbed-cone", 17.0), window_for("thick-paper-cone", 17.0)
+assert CONE is not None and THICK is not None
+
+
+@pytest.mark.parametrize(
+    ("words", "um", "steps"),
+    [
+        ("700 µm", 700, 0), ("620um", 620, 0), ("for the cone", CONE.middle_um, 0),
+        ("between cone and thick paper", (CONE.middle_um * THICK.middle_um) ** 0.5, 0),
+        ("A touch finer than the cone", CONE.middle_um / 1.05, 0), ("much coarser than for the cone", CONE.middle_um * 1.2, 0),
+        ("six clicks finer than for the cone", CONE.middle_um, -6), ("2 quarters coarser than the cone", CONE.middle_um, 2),
+        ("coarse end of the thick-paper cone", THICK.high_um, 0), ("like semolina", 750, 0), ("Thick paper", THICK.middle_um, 0),
+    ],
+)  # fmt: skip
+def test_words_mean_sizes(words: str, um: float, steps: int) -> None:
+    meant = understand(words)
+    assert meant.um == pytest.approx(um, rel=0.08 if "end" in words else 1e-9) and meant.steps == steps and meant.said
+
+
+@given(st.text(max_size=40))
+def test_any_words_are_understood_or_refused_with_examples(words: str) -> None:
+    try:
+        assert understand(words).um > 0
+    except InputError as refusal:
+        assert refusal.code == "words-unreadable" and "between" in refusal.remedy
+
+
+def test_every_method_of_the_guide_is_understood_by_its_name() -> None:
+    for window in WINDOWS:
+        assert understand(window.label).um == pytest.approx(window.middle_um)
+
+
+def grinder(fines: float, span: float) -> Grinder:
+    """A straight collar of 160 µm a number, with so many fines at 600 µm."""
+    dial = SteplessDial("down", None, 1.0, 9.0, 0.01)
+    positions = (2.0, 3.5, 5.0, 6.5)
+    sizes = [100 + 160 * p for p in positions]
+    return Grinder(
+        "collar", "conical", dial, tuple(CurveSample(p, um, 0.005) for p, um in zip(positions, sizes, strict=True)),
+        tuple(fines * (um / 600) ** -1.3 for um in sizes), (span,) * 4,
+    )  # fmt: skip
+
+
+WANTED = Wanted(np.full(2000, 700.0), 0.08, 1.1)
+
+
+def test_with_the_same_fines_and_span_every_match_is_the_median() -> None:
+    same = grinder(0.08 * (700 / 600) ** 1.3, 1.1)
+    for match in ("median", "flow", "yield", "shape"):
+        assert translate(WANTED, same, match).translation.d50_um == pytest.approx(700, rel=0.01)
+
+
+def test_more_fines_want_coarser_for_the_same_flow_and_the_flow_is_then_the_same() -> None:
+    dusty = grinder(0.13, 1.1)
+    by_median, by_flow = translate(WANTED, dusty, "median"), translate(WANTED, dusty, "flow")
+    assert by_median.longer_s is not None and by_median.longer_s > 10 and "longer" in by_median.differs[0]
+    assert by_flow.translation.d50_um > 1.03 * by_median.translation.d50_um and by_flow.plan
+    assert by_flow.longer_s == pytest.approx(0, abs=4)
+    plan = default_plan()
+    um = by_flow.translation.d50_um
+    times = [
+        simulate(plan, grind_of(size, fines, 1.1)).bare_bed_s for size, fines in ((700, 0.08), (um, dusty.fines_at(um)))
+    ]
+    assert times[1] == pytest.approx(times[0], rel=0.03)
+    clean = grinder(0.05, 1.1)
+    assert translate(WANTED, clean, "flow").translation.d50_um < translate(WANTED, clean, "median").translation.d50_um
+
+
+def test_what_is_not_measured_is_said_to_be_assumed() -> None:
+    bare = replace(grinder(0.1, 1.1), fines_below_100=(), spans=())
+    answer = translate(wanted_size(700, 0.02), bare, "flow")
+    assert len(answer.assumptions) == 4 and answer.longer_s is None
+    assert translate(wanted_size(700, 0.02), bare, "median").assumptions == ()
+
+
+def test_steps_beyond_a_size_go_the_way_of_the_dial() -> None:
+    target = grinder(0.1, 1.1)
+    start = nearest_setting(target, wanted_size(700, 0.001))
+    finer = nearest_setting(target, wanted_size(700, 0.001), steps=-6)
+    assert float(start.setting) - float(finer.setting) == pytest.approx(0.06)
+    other_way = replace(target, dial=replace(target.dial, finer="up"), samples=tuple(
+        replace(s, position=10 - s.position) for s in target.samples))  # fmt: skip
+    start, finer = (nearest_setting(other_way, wanted_size(700, 0.001), steps=n) for n in (0, -6))
+    assert float(finer.setting) - float(start.setting) == pytest.approx(0.06)
