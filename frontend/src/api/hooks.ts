@@ -55,13 +55,21 @@ export function useGrinders() {
   return useQuery({ queryKey: ["grinders"], queryFn: async () => dataOf(await api.GET("/api/grinders")).grinders });
 }
 
-export function useTranslation(to: number | undefined, sample: number | undefined) {
+export type Ask = NonNullable<paths["/api/translations"]["get"]["parameters"]["query"]>;
+
+/** What a grind is on every dial; the last answer stays while the next is on its way. */
+export function useTranslations(ask: Ask, enabled: boolean) {
   return useQuery({
-    queryKey: ["translation", to, sample],
-    enabled: to !== undefined && sample !== undefined,
+    queryKey: ["translations", ask],
+    enabled,
     retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/translate", { params: { query: { to: to!, sample_id: sample } } })),
+    placeholderData: keepPreviousData,
+    queryFn: async () => dataOf(await api.GET("/api/translations", { params: { query: ask } })),
   });
+}
+
+export function useGuide() {
+  return useQuery({ queryKey: ["guide"], queryFn: async () => dataOf(await api.GET("/api/guide")) });
 }
 
 export function useSlips() {

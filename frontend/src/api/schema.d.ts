@@ -1171,20 +1171,14 @@ export interface components {
          * @description The grind on one of the user's grinders.
          */
         BenchTranslation: {
-            /**
-             * Assumptions
-             * @default []
-             */
-            assumptions?: string[];
+            /** Assumptions */
+            assumptions: string[];
             /** Chance Nearest */
             chance_nearest: number;
             /** D50 Um */
             d50_um: number;
-            /**
-             * Differs
-             * @default []
-             */
-            differs?: string[];
+            /** Differs */
+            differs: string[];
             /**
              * Fines Here
              * @default null
@@ -2089,6 +2083,8 @@ export interface components {
             equals: components["schemas"]["EqualView"][];
             /** Era */
             era: string;
+            /** Era Id */
+            era_id: number;
             /** Id */
             id: number;
             /** Marks */

@@ -29,3 +29,6 @@ class TrueGrinder:
 
 ARLSMOOR = TrueGrinder("Arlsmoor", 55.0, 25.6, 0.0, 0.36, 0.085)
 BRACKWELL = TrueGrinder("Brackwell", 262.0, 66.0, 2.4, 0.31, 0.115)
+CORRIVEN = TrueGrinder("Corriven", 150.0, 10.5, 0.0, 0.38, 0.10)
+DUNMARROW = TrueGrinder("Dunmarrow", 230.0, 95.0, 3.0, 0.29, 0.12)
+ESKHOLME = TrueGrinder("Eskholme", 210.0, 150.0, -4.0, 0.34, 0.09)

@@ -14,8 +14,15 @@ import numpy as np
 
 from hakari.core.photo.pipeline import CardScale
 from hakari.demo import kitchen
-from hakari.demo.grinders import BRACKWELL
-from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
+from hakari.demo.grinders import ARLSMOOR, BRACKWELL, CORRIVEN, DUNMARROW, ESKHOLME, TrueGrinder
+from hakari.formats.grinder import (
+    ClickDialDocument,
+    DialDocument,
+    NumberDialDocument,
+    RingDialDocument,
+    SteplessDialDocument,
+    TurnDialDocument,
+)
 from hakari.formats.slip import OutcomeDocument
 from hakari.service import bench, coffees, grinders, plans, samples, slips, translating
 from hakari.service.demo_photos import FOLDER, demo_photo
@@ -31,6 +38,19 @@ COFFEES = (
 )
 ARLSMOOR_DIAL = ClickDialDocument(kind="clicks", clicks_per_turn=36, minimum=0, maximum=60)
 BRACKWELL_DIAL = NumberDialDocument(kind="numbers", minimum=0, maximum=14, parts=4)
+CORRIVEN_DIAL = TurnDialDocument(kind="turns", numbers_per_turn=10, clicks_per_number=4, maximum="2.5.0", zero="0.2.0")
+DUNMARROW_DIAL = RingDialDocument(kind="rings", coarse=list("ABCDEFGHIJK"), fine=list("123456789"))
+ESKHOLME_DIAL = SteplessDialDocument(kind="stepless", minimum=0, maximum=8, readable=0.05)
+GRINDERS: tuple[tuple[TrueGrinder, str, str, DialDocument], ...] = (
+    (ARLSMOOR, "conical", "hand mill, clicks", ARLSMOOR_DIAL),
+    (BRACKWELL, "flat", "bench, in quarters", BRACKWELL_DIAL),
+    (CORRIVEN, "conical", "turn.number.click", CORRIVEN_DIAL),
+    (DUNMARROW, "flat", "two rings", DUNMARROW_DIAL),
+    (ESKHOLME, "conical", "stepless collar", ESKHOLME_DIAL),
+)
+# Settings of the last three that somebody sieved elsewhere: their sizes are typed in, good to a few percent.
+SIEVED = (("1.0.0", "2.0.0"), ("B5", "E1", "G6"), ("3.00",))
+SIEVING_SD = 0.015
 FIRST_SETTING = "2 1/2"
 
 
@@ -41,13 +61,15 @@ def fill(ws: Workspace, say: Say) -> None:
         return
     say("filling the demo: coffees and grinders")
     shelf = [coffees.add_coffee(ws, c) for c in COFFEES]
-    mill = grinders.add_grinder(
-        ws,
-        grinders.NewGrinder(name="Arlsmoor", burrs="conical", note="hand mill, clicks", dial=ARLSMOOR_DIAL),
-    )
-    bench_mill = grinders.add_grinder(
-        ws,
-        grinders.NewGrinder(name="Brackwell", burrs="flat", note="bench, in quarters", dial=BRACKWELL_DIAL),
+    shelf_of_mills = [
+        grinders.add_grinder(ws, grinders.NewGrinder(name=true.name, burrs=burrs, note=note, dial=dial))
+        for true, burrs, note, dial in GRINDERS
+    ]
+    mill, bench_mill = shelf_of_mills[:2]
+    for view, (true, _, _, dial), settings in zip(shelf_of_mills[2:], GRINDERS[2:], SIEVED, strict=True):
+        _sieved_elsewhere(ws, view.id, true, dial, settings)
+    grinders.add_equal(
+        ws, shelf_of_mills[-1].id, grinders.NewEqual(setting="4.70", other_id=mill.id, other_setting="30")
     )
     by_name = {"arlsmoor": mill.id, "brackwell": bench_mill.id}
     measured: dict[str, int] = {}
@@ -62,6 +84,17 @@ def fill(ws: Workspace, say: Say) -> None:
     _dial_in(ws, bench_mill.id, measured["brackwell-5"], say)
     _move_recipe(ws, bench_mill.id, measured["arlsmoor-22"])
     say("demo data filled")
+
+
+def _sieved_elsewhere(
+    ws: Workspace, grinder_id: int, true: TrueGrinder, dial: DialDocument, settings: tuple[str, ...]
+) -> None:
+    """Measured settings of a grinder that were not photographed here."""
+    rng = np.random.default_rng(grinder_id)
+    for setting in settings:
+        um = round(true.median_um(dial.core().at(setting)) * float(np.exp(rng.normal(0, SIEVING_SD))))
+        ci = (round(um * (1 - 1.96 * SIEVING_SD)), round(um * (1 + 1.96 * SIEVING_SD)))
+        grinders.add_point(ws, grinder_id, grinders.NewPoint(setting=setting, d50_um=um, ci95_um=ci))
 
 
 def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:

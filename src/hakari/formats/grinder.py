@@ -232,8 +232,8 @@ class TranslationDocument(Document):
     span_target: float | None = None
     span_here: float | None = None
     longer_s: float | None = None
-    differs: list[str] = []
-    assumptions: list[str] = []
+    differs: list[str]
+    assumptions: list[str]
 
     @classmethod
     def of(cls, a: Answer) -> TranslationDocument:

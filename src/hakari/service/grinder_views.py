@@ -17,7 +17,7 @@ from hakari.service.curves import core_of, equals_of, grinder_document, live_era
 from hakari.store import models
 
 BREWED_UM = (450.0, 1000.0)  # where a curve is wanted while nobody has said what is brewed
-LEAST_GAIN = 0.004  # of a half-width, as a share: less is not worth a photo
+LEAST_GAIN = 0.01  # of a half-width, as a share: less is not worth a photo
 
 
 class RailMark(Document):
@@ -102,6 +102,7 @@ class GrinderView(Document):
     step_unit: str
     step_travel_um: float | None
     era: str
+    era_id: int
     shifted: bool
     earlier: list[EraView]
     points: list[PointView]
@@ -134,7 +135,7 @@ def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
     return GrinderView(
         id=row.id, version=row.version, name=row.name, burrs=row.burrs, note=row.note, dial=document.dial,
         settings=list(core.dial.settings), step_unit=core.dial.unit, step_travel_um=row.step_travel_um,
-        era=eras[-1].label, shifted=bool(earlier) and len(core.samples) < ENOUGH_OF_ITS_OWN, earlier=earlier,
+        era=eras[-1].label, era_id=eras[-1].id, shifted=bool(earlier) and len(core.samples) < ENOUGH_OF_ITS_OWN, earlier=earlier,
         points=_points(eras[-1], oddness(document)), equals=_equals(session, eras[-1]), marks=marks, roasts=roasts,
         no_curve=reason, next=following,
     )  # fmt: skip

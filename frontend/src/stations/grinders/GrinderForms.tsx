@@ -1,86 +1,127 @@
-import { Button, Input, InputNumber, Modal, Select } from "antd";
+import { Modal, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
-import { Trouble } from "../../ui/parts";
+import { useActions } from "../../app/actions";
+import { Trouble, troubleWith, Typed } from "../../ui/parts";
+import { readNumber } from "../../ui/words";
 
-export type FormKind = "grinder" | "point" | null;
+type Grinder = Schemas["GrinderView"];
+export type FormKind = "point" | "event" | null;
 
-/** A new grinder, or a typed measurement of a setting. */
-export function GrinderForms({ kind, close, grinder }: { kind: FormKind; close: () => void; grinder?: Schemas["GrinderView"] }) {
+interface Props {
+  kind: FormKind;
+  close: () => void;
+  grinder: Grinder;
+  others: Grinder[];
+}
+
+/** A measured setting or an equal, or something that happened to a grinder. */
+export function GrinderForms({ kind, close, grinder, others }: Props) {
   return (
-    <Modal open={kind !== null} onCancel={close} footer={null} title={kind === "point" ? `A measured setting of the ${grinder?.name}` : "A new grinder"} width={480} destroyOnHidden>
-      {kind === "grinder" && <NewGrinder done={close} />}
-      {kind === "point" && grinder && <NewPoint grinder={grinder} done={close} />}
+    <Modal open={kind !== null} onCancel={close} footer={null} title={kind === "event" ? `What happened to the ${grinder.name}?` : `A setting of the ${grinder.name}`} width={520} destroyOnHidden>
+      {kind === "point" ? <NewPoint grinder={grinder} others={others} done={close} /> : <NewEvent grinder={grinder} done={close} />}
     </Modal>
   );
 }
 
-function NewGrinder({ done }: { done: () => void }) {
+function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder[]; done: () => void }) {
   const refresh = useRefresh();
+  const [way, setWay] = useState<"size" | "equal">("size");
   const [error, setError] = useState<unknown>(null);
-  const [name, setName] = useState("");
-  const [kind, setKind] = useState<"clicks" | "numbers">("clicks");
-  const [burrs, setBurrs] = useState("conical");
-  const [highest, setHighest] = useState<number | null>(60);
-  const [parts, setParts] = useState<number | null>(4);
+  const [setting, setSetting] = useState(grinder.next?.setting ?? "");
+  const [size, setSize] = useState("");
+  const [half, setHalf] = useState("6");
+  const [roast, setRoast] = useState<Schemas["NewPoint"]["roast"]>(null);
+  const [other, setOther] = useState<number | undefined>(others[0]?.id);
+  const [theirs, setTheirs] = useState("");
   async function add() {
-    const dial =
-      kind === "clicks"
-        ? { kind, clicks_per_turn: parts ?? 36, minimum: 0, maximum: highest ?? 60, finer: "down" as const }
-        : { kind, minimum: 0, maximum: highest ?? 14, parts: parts ?? 4, finer: "down" as const };
     try {
-      dataOf(await api.POST("/api/grinders", { body: { name, burrs, note: kind === "clicks" ? "clicks" : `numbers in ${parts} parts`, dial } }));
+      const path = { params: { path: { id: grinder.id } } };
+      if (way === "size") {
+        const um = readNumber(size, "µm|um"), share = readNumber(half, "%") / 100;
+        const ci95_um: [number, number] | null = um > 0 && share > 0 ? [um * (1 - share), um * (1 + share)] : null;
+        dataOf(await api.POST("/api/grinders/{id}/points", { ...path, body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast } }));
+      } else {
+        dataOf(await api.POST("/api/grinders/{id}/equals", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
+      }
       await refresh();
       done();
     } catch (refusal) {
       setError(refusal);
     }
   }
+  const known = ["setting", "d50_um", "other_setting"].some((f) => troubleWith(error, f));
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 12 }}>
-      <Input aria-label="Name" placeholder="Name" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} autoFocus />
-      <Select aria-label="Burrs" value={burrs} onChange={setBurrs} options={["conical", "flat", "unknown"].map((b) => ({ value: b, label: `${b} burrs` }))} />
-      <Select
-        aria-label="Dial"
-        value={kind}
-        onChange={(k) => { setKind(k); setParts(k === "clicks" ? 36 : 4); setHighest(k === "clicks" ? 60 : 14); }}
-        options={[{ value: "clicks", label: "Its dial is counted in clicks, “22”" }, { value: "numbers", label: "Its dial has numbers with parts, “4 1/4”" }]}
-      />
-      <div style={{ display: "flex", gap: 12 }}>
-        <label className="quiet">Coarsest setting<br /><InputNumber min={1} max={5000} value={highest} onChange={setHighest} /></label>
-        <label className="quiet">{kind === "clicks" ? "Clicks in a turn" : "Parts in a number"}<br /><InputNumber min={1} max={1000} value={parts} onChange={setParts} /></label>
+    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 16 }}>
+      <div className="chips" role="radiogroup" aria-label="How it is known">
+        <button type="button" className="chip" role="radio" aria-checked={way === "size"} onClick={() => setWay("size")}>its size is known</button>
+        <button type="button" className="chip" role="radio" aria-checked={way === "equal"} disabled={others.length === 0} onClick={() => setWay("equal")}>a recipe names its equal</button>
       </div>
-      {error != null && <Trouble error={error} />}
-      <div><Button type="primary" htmlType="submit" disabled={!name.trim()}>Add it</Button></div>
-      <p className="quiet">Unplug a grinder before you reach into it; burrs cut.</p>
+      <div style={{ display: "flex", gap: 20, alignItems: "start" }}>
+        <Typed small label="Setting" value={setting} onChange={setSetting} width={110} trouble={troubleWith(error, "setting")} />
+        {way === "size" ? (
+          <>
+            <Typed small label="Median" value={size} onChange={setSize} unit="µm" width={110} trouble={troubleWith(error, "d50_um")} />
+            <Typed small label="Good to" value={half} onChange={setHalf} unit="%" width={80} />
+            <label className="quiet">Roast<br />
+              <Select aria-label="Roast" allowClear placeholder="any" value={roast} onChange={(r) => setRoast(r ?? null)} style={{ width: 140, marginTop: 4 }} options={["light", "medium", "medium-dark", "dark"].map((r) => ({ value: r, label: r }))} />
+            </label>
+          </>
+        ) : (
+          <>
+            <label className="quiet">is the same as<br />
+              <Select aria-label="Other grinder" value={other} onChange={setOther} style={{ width: 160, marginTop: 4 }} options={others.map((g) => ({ value: g.id, label: g.name }))} />
+            </label>
+            <Typed small label="at" value={theirs} onChange={setTheirs} width={110} trouble={troubleWith(error, "other_setting")} />
+          </>
+        )}
+      </div>
+      <p className="quiet">{way === "size" ? "A photo placed at a setting is better: it brings its own uncertainty." : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}</p>
+      {error != null && !known && <Trouble error={error} />}
+      <div><button className="main-act" type="submit" disabled={!setting.trim() || !(way === "size" ? size.trim() : theirs.trim())}>Put it on the curve</button></div>
     </form>
   );
 }
 
-function NewPoint({ grinder, done }: { grinder: Schemas["GrinderView"]; done: () => void }) {
+const EVENTS: { reason: Schemas["NewEra"]["reason"]; label: string; what: string }[] = [
+  { reason: "cleaned", label: "cleaned", what: "taken apart and put together: its zero may have moved" },
+  { reason: "moved", label: "moved", what: "its zero was set anew, or it travelled" },
+  { reason: "worn", label: "worn", what: "the burrs have dulled since it was measured" },
+  { reason: "new burrs", label: "new burrs", what: "the curve may have changed its slope too" },
+];
+
+function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
   const refresh = useRefresh();
+  const { tell } = useActions();
   const [error, setError] = useState<unknown>(null);
-  const [setting, setSetting] = useState("");
-  const [size, setSize] = useState<number | null>(null);
-  async function add() {
+  const [reason, setReason] = useState<Schemas["NewEra"]["reason"]>("cleaned");
+  async function log() {
     try {
-      dataOf(await api.POST("/api/grinders/{id}/points", { params: { path: { id: grinder.id } }, body: { setting, d50_um: size ?? 0 } }));
+      const kept = dataOf(await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }));
       await refresh();
+      tell(`${grinder.name}: ${reason}`, async () => {
+        dataOf(await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } }));
+        await refresh();
+      });
       done();
     } catch (refusal) {
       setError(refusal);
     }
   }
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 12 }}>
-      <p className="quiet">A photo placed at a setting is better: it brings its own uncertainty. A typed median is taken as good to 6 %.</p>
-      <div style={{ display: "flex", gap: 12 }}>
-        <label className="quiet">Setting<br /><Input value={setting} onChange={(e) => setSetting(e.target.value)} maxLength={40} autoFocus /></label>
-        <label className="quiet">Median, µm<br /><InputNumber min={20} max={5000} value={size} onChange={setSize} style={{ width: 130 }} /></label>
+    <form onSubmit={(e) => { e.preventDefault(); void log(); }} style={{ display: "grid", gap: 14 }}>
+      <div role="radiogroup" aria-label="What happened" style={{ display: "grid", gap: 8 }}>
+        {EVENTS.map((e) => (
+          <button key={e.reason} type="button" role="radio" aria-checked={reason === e.reason} className="chip" style={{ justifyContent: "flex-start", borderRadius: 10 }} onClick={() => setReason(e.reason)}>
+            <strong style={{ fontWeight: 600 }}>{e.label}</strong><span>{e.what}</span>
+          </button>
+        ))}
       </div>
+      <p className="quiet">The curve keeps its shape and becomes less sure of its place. One or two settings measured afterwards place it again. Old brews keep the curve they used.</p>
       {error != null && <Trouble error={error} />}
-      <div><Button type="primary" htmlType="submit" disabled={!setting.trim() || !size}>Put it on the curve</Button></div>
+      <div><button className="main-act" type="submit">Begin a new era</button></div>
+      <p className="quiet">Unplug a grinder before you open it, and follow its maker's instructions.</p>
     </form>
   );
 }

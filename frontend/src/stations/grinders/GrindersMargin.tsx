@@ -1,60 +1,70 @@
-import { useActions } from "../../app/actions";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
-import { Finding, Setting, settingText, Trouble } from "../../ui/parts";
-import { between, capital, halfWidth, whole } from "../../ui/words";
+import type { Schemas } from "../../api/client";
+import { DialDrawing } from "../../charts/DialDrawing";
+import { Finding, Setting, settingText } from "../../ui/parts";
+import { between, whole } from "../../ui/words";
+import { MeasuredSettings } from "./MeasuredSettings";
 
 interface Props {
   grinder: Schemas["GrinderView"];
   setting?: string | null;
   size: number;
-  sizeWords: string;
-  translation?: Schemas["BenchTranslation"];
-  error: unknown;
+  /** What is read: "Arlsmoor 22", "700 µm", "between the cone and …". */
+  source: string;
+  answer?: Schemas["BenchTranslation"];
+  silent?: Schemas["NotThere"];
   measured: boolean;
+  turn: (place: number) => void;
+  edit: () => void;
+  putAway: () => void;
 }
 
-/** The reading on the chosen grinder, its neighbours, and what will differ. */
-export function GrindersMargin({ grinder, setting, size, sizeWords, translation: t, error, measured }: Props) {
+/** The reading on the chosen grinder, its dial to turn, its neighbours, and what will differ. */
+export function GrindersMargin({ grinder, setting, size, source, answer: a, silent, measured, turn, edit, putAway }: Props) {
   const mark = grinder.marks.find((m) => m.setting === setting);
-  const title = t ? `${capital(t.source)} on the ${grinder.name}` : `${sizeWords} on the ${grinder.name}`;
+  const place = Math.max(0, grinder.settings.indexOf(setting ?? ""));
   return (
     <aside className="margin" aria-label="The reading">
-      <h2>{settingText(title)}</h2>
-      <div className="number setting" data-testid="reading">{setting ? <Setting value={setting} /> : "–"}</div>
+      <h2>{settingText(`${source} on the ${grinder.name}`)}</h2>
+      <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
+        <div className="number setting" data-testid="reading" style={{ fontSize: (setting?.length ?? 0) > 5 ? 34 : undefined }}>{setting ? <Setting value={setting} /> : "–"}</div>
+        <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
+      </div>
       <p className="said">
-        {mark ? `${whole(mark.d50_um)} µm there; 95 of 100 between ${between([mark.low_um, mark.high_um])}` : "no curve yet"}
+        {mark ? `${whole(mark.d50_um)} µm there; 95 of 100 between ${between([mark.low_um, mark.high_um])}` : (grinder.no_curve ?? "")}
+        {mark?.fines_below_100 != null && <><br />about {(100 * mark.fines_below_100).toFixed(0)} % under 100 µm{mark.span != null && `, span ${mark.span.toFixed(2)}`}</>}
+        {a?.plan && <><br />the same {a.match} in {a.plan}</>}
       </p>
-      {t ? <Neighbours t={t} /> : grinder.marks.length > 0 && <Beside grinder={grinder} setting={setting} />}
+      {a ? <Neighbours a={a} /> : grinder.marks.length > 0 && <Beside grinder={grinder} setting={setting} />}
       <ul className="findings">
-        {t && !t.reachable && <Finding kind="watch" title={`The ${grinder.name} does not reach ${whole(t.target_um)} µm`} detail="This is the end of its dial that comes nearest." />}
-        {t?.differs && <Finding kind={t.differs.startsWith("Much") ? "good" : "watch"} title={t.differs.split(":")[0] ?? ""} detail={(t.differs.split(":")[1] ?? "").trim()} />}
-        {mark && Math.abs(Math.log(mark.d50_um / size)) > 0.12 && <Finding kind="watch" title="That size is off this dial" detail="The nearest position is shown." />}
-        {grinder.points.length < 3 && grinder.points.length > 0 && (
-          <Finding kind="note" title={`${grinder.name} rests on ${grinder.points.length} measured ${grinder.points.length === 1 ? "setting" : "settings"}`} detail="One photo at another setting narrows every reading on it." />
-        )}
-        {!measured && <Finding kind="note" title="No grind is on the bench" detail="Measure a photo, or drag the line to a size." />}
+        {silent && !grinder.no_curve && <Finding kind="watch" title={silent.message} detail={silent.remedy} />}
+        {a && !a.reachable && <Finding kind="watch" title={`The ${grinder.name} does not reach ${whole(a.target_um)} µm`} detail="This is the setting of its dial that comes nearest." />}
+        {a?.differs.map((d) => {
+          const [title, detail] = d.split(": ");
+          return <Finding key={d} kind={/much the same time|more even/.test(d) ? "good" : "watch"} title={title ?? d} detail={detail} />;
+        })}
+        {a?.assumptions.map((t) => <Finding key={t} kind="note" title={t.charAt(0).toUpperCase() + t.slice(1)} />)}
+        {mark && !a && Math.abs(Math.log(mark.d50_um / size)) > 0.12 && <Finding kind="watch" title="That size is off this dial" detail="The nearest position is shown." />}
+        {mark && !mark.usable && <Finding kind="watch" title="The burrs touch there" detail={`They touch at ${settingText(grinder.dial.zero ?? "")}: do not run it so fine.`} />}
+        {!measured && <Finding kind="note" title="No grind is on the bench" detail="Measure a photo, ask in words, or drag the line to a size." />}
       </ul>
-      {error != null && <Trouble error={error} />}
-      <Points grinder={grinder} />
+      <MeasuredSettings grinder={grinder} />
+      <p style={{ display: "flex", gap: 16, marginTop: 18, flexWrap: "wrap" }}>
+        <button className="link" onClick={edit}>Change its dial</button>
+        <a className="link" href={`/api/grinders/${grinder.id}/export`} download={`${grinder.name}.json`}>Save as a file</a>
+        <button className="link" onClick={putAway}>Put it away</button>
+      </p>
     </aside>
   );
 }
 
-function Neighbours({ t }: { t: Schemas["BenchTranslation"] }) {
-  const [a, b] = t.neighbours;
-  const rows = [
-    ...(a && a.d50_um < t.d50_um ? [{ ...a, held: false }] : []),
-    { setting: t.setting, d50_um: t.d50_um, chance_nearest: t.chance_nearest, held: true },
-    ...[a, b].filter((n) => n && n.d50_um >= t.d50_um).map((n) => ({ ...n!, held: false })),
-  ];
-  if (b && b.d50_um < t.d50_um) rows.unshift({ ...b, held: false });
+function Neighbours({ a }: { a: Schemas["BenchTranslation"] }) {
+  const rows = [...a.neighbours.map((n) => ({ ...n, held: false })), { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true }].sort((p, q) => p.d50_um - q.d50_um);
   return (
     <ul className="rows" aria-label="This position and its neighbours">
       {rows.map((r) => (
         <li key={r.setting} className={r.held ? "held" : undefined}>
           <span><Setting value={r.setting} /></span>
-          <span className="figure">{whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} in 100</span>
+          <span className="figure" title="How likely this is the position that really comes nearest">{whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} in 100</span>
         </li>
       ))}
     </ul>
@@ -72,36 +82,5 @@ function Beside({ grinder, setting }: { grinder: Schemas["GrinderView"]; setting
         </li>
       ))}
     </ul>
-  );
-}
-
-function Points({ grinder }: { grinder: Schemas["GrinderView"] }) {
-  const refresh = useRefresh();
-  const { tell } = useActions();
-  async function remove(p: Schemas["PointView"]) {
-    const path = { params: { path: { id: p.id } } };
-    dataOf(await api.DELETE("/api/points/{id}", path));
-    await refresh();
-    tell(`${grinder.name} ${settingText(p.setting)} taken off the curve`, async () => {
-      dataOf(await api.POST("/api/points/{id}/restore", path));
-      await refresh();
-    });
-  }
-  if (grinder.points.length === 0) return null;
-  return (
-    <section style={{ marginTop: 18 }}>
-      <h2>Its curve rests on</h2>
-      <ul className="rows">
-        {grinder.points.map((p) => (
-          <li key={p.id}>
-            <span><Setting value={p.setting} /></span>
-            <span className="figure">
-              {whole(p.d50_um)} µm ±{whole(halfWidth(p.ci95_um))}
-              <button className="icon-act" style={{ padding: "0 0 0 8px", fontSize: 14 }} aria-label={`Take ${p.setting} off the curve`} onClick={() => void remove(p)}>×</button>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

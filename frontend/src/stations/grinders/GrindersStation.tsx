@@ -1,52 +1,92 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
-import { useStationActions } from "../../app/actions";
-import { useBench, useChangeBench, useGrinders, useSample, useTranslation } from "../../api/hooks";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useActions, useStationActions } from "../../app/actions";
+import { useBench, useChangeBench, useGrinders, useGuide, useRefresh, useSample, useTranslations, type Ask } from "../../api/hooks";
 import { nearestMark, Rails } from "../../charts/Rails";
-import { settingText, Waits } from "../../ui/parts";
-import { whole } from "../../ui/words";
+import { settingText, Trouble, Waits } from "../../ui/parts";
+import { capital, whole } from "../../ui/words";
+import { AskBar } from "./AskBar";
+import { GrinderEditor } from "./GrinderEditor";
 import { GrinderForms, type FormKind } from "./GrinderForms";
 import { GrindersMargin } from "./GrindersMargin";
+import { GrindGuide } from "./GrindGuide";
+import { SettingCard } from "./SettingCard";
+
+const SHOWN_KEY = "hakari.windows-on-rails";
+const SHOWN_FIRST = ["ribbed cone, 15–25 g", "flat-bottomed dripper", "thick-paper cone"];
+type Window = "editor" | "new" | "guide" | "card" | null;
 
 /** Station 2: what is that on another grinder? */
 export default function GrindersStation() {
   const grinders = useGrinders();
   const bench = useBench();
+  const guide = useGuide();
   const sample = useSample(bench.data?.sample?.id);
   const change = useChangeBench();
+  const refresh = useRefresh();
+  const { tell } = useActions();
   const navigate = useNavigate();
   const [form, setForm] = useState<FormKind>(null);
-  const list = useMemo(() => grinders.data ?? [], [grinders.data]);
-  const measuredOn = sample.data?.grinder_id;
+  const [open, setOpen] = useState<Window>(null);
+  const [ask, setAsk] = useState<Ask>({ match: "median" });
+  const [dragged, setDragged] = useState<number | null>(null);
   const [picked, setPicked] = useState<number>();
+  const [turned, setTurned] = useState<string | null>(null);
+  const [shown, setShown] = useShownWindows();
+  const list = useMemo(() => grinders.data ?? [], [grinders.data]);
+  const asked = Boolean(ask.words || ask.setting);
+  const found = useTranslations({ ...ask, sample_id: asked ? undefined : sample.data?.id }, list.length > 0 && (asked || sample.data !== undefined));
+  const measuredOn = asked ? ask.grinder_id : (sample.data?.grinder_id ?? undefined);
   const firstOther = list.find((g) => g.id !== measuredOn && g.marks.length > 0) ?? list[0];
   const benchOther = bench.data?.grinder && bench.data.grinder.id !== measuredOn ? bench.data.grinder.id : undefined;
-  const chosen = picked ?? benchOther ?? firstOther?.id;
-  const grinder = list.find((g) => g.id === chosen);
-  const translation = useTranslation(grinder?.marks.length ? chosen : undefined, sample.data?.id);
-  const [dragged, setDragged] = useState<number | null>(null);
-  useEffect(() => setDragged(null), [sample.data?.id]);
-  const target = translation.data?.target_um ?? sample.data?.d50_um ?? 700;
+  const grinder = list.find((g) => g.id === (picked ?? benchOther ?? firstOther?.id)) ?? firstOther;
+  useEffect(() => { setDragged(null); setTurned(null); }, [sample.data?.id, ask]);
+  const target = found.data?.target_um ?? sample.data?.d50_um ?? 700;
   const size = dragged ?? target;
-  const own = grinder && chosen === measuredOn && dragged === null ? sample.data?.setting : null;
-  const setting = own ?? (dragged === null ? translation.data?.setting : undefined) ?? (grinder ? nearestMark(grinder, size)?.setting : undefined);
+  const answers = dragged === null && found.data && !found.error ? found.data.answers : [];
+  const answer = answers.find((a) => a.grinder_id === grinder?.id);
+  const ownSetting = grinder && grinder.id === measuredOn && dragged === null ? (asked ? ask.setting : sample.data?.setting) : null;
+  const setting = turned ?? ownSetting ?? answer?.setting ?? (grinder ? (nearestMark(grinder, size)?.setting ?? grinder.settings[0]) : undefined);
+  const source = dragged !== null || !found.data ? `${whole(size)} µm` : capital(found.data.source);
 
+  function drag(um: number) {
+    setTurned(null);
+    setDragged(um);
+  }
+  function turn(place: number) {
+    if (!grinder) return;
+    const to = grinder.settings[place];
+    const mark = grinder.marks.find((m) => m.setting === to);
+    setTurned(to ?? null);
+    if (mark) setDragged(mark.d50_um);
+  }
   async function planWithIt() {
     if (!grinder || !setting) return;
     await change.mutateAsync({ grinder_id: grinder.id, setting });
     navigate("/plan");
   }
-  function step(by: number) {
+  async function putAway() {
     if (!grinder) return;
-    const i = grinder.marks.findIndex((m) => m.setting === nearestMark(grinder, size)?.setting);
-    const next = grinder.marks[i + by];
-    if (next) setDragged(next.d50_um);
+    const path = { params: { path: { id: grinder.id } } };
+    dataOf(await api.DELETE("/api/grinders/{id}", path));
+    setPicked(undefined);
+    await refresh();
+    tell(`${grinder.name} put away`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
   }
   useEffect(() => {
     function onKey(e: KeyboardEvent) {
-      if ((e.target as HTMLElement | null)?.closest("input, [role=dialog], .ant-select")) return;
-      if (e.key === "ArrowRight" || e.key === "ArrowLeft") {
-        step(e.key === "ArrowRight" ? 1 : -1);
+      if ((e.target as HTMLElement | null)?.closest("input, [role=dialog], [role=slider], .ant-select")) return;
+      if ((e.key === "ArrowRight" || e.key === "ArrowLeft") && grinder) {
+        const at = grinder.settings.indexOf(setting ?? "");
+        const next = at + (e.key === "ArrowRight" ? 1 : -1) * (coarserIsRight(grinder) ? 1 : -1);
+        if (next >= 0 && next < grinder.settings.length) turn(next);
+        e.preventDefault();
+      }
+      if ((e.key === "ArrowUp" || e.key === "ArrowDown") && grinder) {
+        const at = list.findIndex((g) => g.id === grinder.id);
+        const next = list[at + (e.key === "ArrowDown" ? 1 : -1)];
+        if (next) { setPicked(next.id); setTurned(null); }
         e.preventDefault();
       }
     }
@@ -54,10 +94,11 @@ export default function GrindersStation() {
     return () => window.removeEventListener("keydown", onKey);
   });
 
-  useStationActions(list.length ? `Drag the line, or ← → by one ${grinder?.step_unit ?? "step"}` : "", [
-    ...(dragged !== null ? [{ key: "B", label: "Back to the photo", run: () => setDragged(null) }] : []),
-    { key: "M", label: "Add a measured setting", run: () => setForm("point"), disabled: !grinder },
-    { key: "G", label: "New grinder", run: () => setForm("grinder") },
+  useStationActions(list.length ? "Drag the line; ← → a step, ↑ ↓ a grinder" : "", [
+    ...(dragged !== null || asked ? [{ key: "B", label: "Back", run: () => { setDragged(null); setTurned(null); setAsk({ match: ask.match }); } }] : []),
+    { key: "M", label: "Measured setting", run: () => setForm("point"), disabled: !grinder },
+    { key: "E", label: "Log an event", run: () => setForm("event"), disabled: !grinder },
+    { key: "G", label: "New grinder", run: () => setOpen("new") },
     {
       key: "Space",
       label: grinder && setting ? `Plan with ${grinder.name} ${settingText(setting)}` : "Plan",
@@ -67,25 +108,71 @@ export default function GrindersStation() {
     },
   ]);
 
+  const windows = (guide.data?.windows ?? []).filter((w) => shown.includes(w.label));
   return (
     <Waits query={grinders}>
       {list.length === 0 ? (
         <div className="empty">
           <h1>Which grinders do you have?</h1>
           <p>Name one and say how its dial is written. One measured setting gives a first reading; three make it sure.</p>
-          <div className="ways"><button className="main-act" onClick={() => setForm("grinder")}>Add a grinder</button></div>
+          <div className="ways">
+            <button className="main-act" onClick={() => setOpen("new")}>Add a grinder</button>
+            <ReadFile done={refresh} />
+          </div>
         </div>
       ) : (
         <div className="station-page">
-          <div className="thing">
-            <Rails grinders={list} size={size} setSize={setDragged} windows={(sample.data?.windows ?? []).filter((w) => w.method !== "smooth-cone")} chosen={chosen} choose={setPicked} method="ribbed-cone" curve={sample.data?.curve} />
+          <div className="thing grinders-thing">
+            <AskBar ask={ask} setAsk={setAsk} grinders={list} error={asked || ask.match !== "median" ? found.error : null} openGuide={() => setOpen("guide")} openCard={() => setOpen("card")} />
+            <Rails grinders={list} size={size} setSize={drag} windows={windows} lit={windows[0]?.label} chosen={grinder?.id} choose={(id) => { setPicked(id); setTurned(null); }} curve={sample.data?.curve} answers={answers} turned={turned && grinder ? { id: grinder.id, setting: turned } : null} />
           </div>
           {grinder && (
-            <GrindersMargin grinder={grinder} setting={setting} size={size} translation={dragged === null && !own ? translation.data : undefined} error={translation.error} measured={Boolean(sample.data)} sizeWords={`${whole(size)} µm`} />
+            <GrindersMargin grinder={grinder} setting={setting} size={size} source={source} answer={turned ? undefined : answer} silent={found.data?.silent.find((s) => s.grinder_id === grinder.id)} measured={Boolean(sample.data)} turn={turn} edit={() => setOpen("editor")} putAway={() => void putAway()} />
           )}
         </div>
       )}
-      <GrinderForms kind={form} close={() => setForm(null)} grinder={grinder} />
+      {grinder && <GrinderForms kind={form} close={() => setForm(null)} grinder={grinder} others={list.filter((g) => g.id !== grinder.id)} />}
+      <GrinderEditor open={open === "editor" || open === "new"} close={() => setOpen(null)} grinder={open === "editor" ? grinder : undefined} done={setPicked} />
+      <GrindGuide open={open === "guide"} close={() => setOpen(null)} shown={shown} show={setShown} />
+      <SettingCard open={open === "card"} close={() => setOpen(null)} />
     </Waits>
+  );
+}
+
+const coarserIsRight = (g: Schemas["GrinderView"]) => g.dial.finer !== "up";
+
+function useShownWindows(): [string[], (labels: string[]) => void] {
+  const [shown, setShown] = useState<string[]>(() => {
+    try {
+      const kept: unknown = JSON.parse(localStorage.getItem(SHOWN_KEY) ?? "null");
+      return Array.isArray(kept) ? kept.map(String) : SHOWN_FIRST;
+    } catch {
+      return SHOWN_FIRST;
+    }
+  });
+  return [shown, (labels) => { setShown(labels); localStorage.setItem(SHOWN_KEY, JSON.stringify(labels)); }];
+}
+
+/** Grinders from a file that Hakari wrote. */
+export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [error, setError] = useState<unknown>(null);
+  async function read(file: File | undefined) {
+    if (!file) return;
+    try {
+      const body: unknown = await file.text();
+      dataOf(await api.POST("/api/grinders/import", { body: body as never, bodySerializer: (text: unknown) => String(text), headers: { "Content-Type": "application/json" } }));
+      setError(null);
+      await done();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  return (
+    <>
+      <input ref={input} type="file" accept="application/json,.json" hidden data-testid="grinder-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
+      <button className="link" onClick={() => input.current?.click()}>Read grinders from a file</button>
+      {error != null && <Trouble error={error} />}
+    </>
   );
 }

@@ -68,23 +68,16 @@ def matched(target: Grinder, wanted: Wanted, match: Match, plan: Plan) -> Matche
     """
     if match == "median":
         return Matched(wanted, ())
-    assumed = tuple(
-        f"{who}: its {what} is not measured; a usual one is assumed"
-        for who, what, known in (
-            ("the wanted grind", "share of fines", wanted.fines_below_100), ("the wanted grind", "span", wanted.span),
-            (target.name, "share of fines", target.fines_trend()), (target.name, "span", target.span_trend()),
-        )
-        if known is None
-    )  # fmt: skip
     size = wanted.um
     model = grind_of(size, wanted.fines_below_100, wanted.span)
-    of_target = grind_of(size, target.fines_at(size), target.span_at(size))
+    # What is not measured on the target is taken as in the wanted grind, so that it shifts nothing.
+    level = wanted.fines_below_100 if wanted.fines_below_100 is not None else usual_fines(size)
+    of_target = grind_of(size, _first(target.fines_at(size), level), _first(target.span_at(size), wanted.span))
     trend = target.fines_trend()
 
     def there(um: float, fines_factor: float = 1.0) -> Grind:
-        fines = target.fines_at(um)
-        share = fines if fines is not None else usual_fines(um)
-        return of_target.scaled(um / size).with_fines(float(np.clip(share * fines_factor, 0.0, 0.45)))
+        share = target.fines_at(um) if trend is not None else level * (um / size) ** USUAL_SLOPE
+        return of_target.scaled(um / size).with_fines(float(np.clip((share or 0.0) * fines_factor, 0.0, 0.45)))
 
     if match == "shape":
         found = _closest_shape(model, there, size)
@@ -101,7 +94,27 @@ def matched(target: Grinder, wanted: Wanted, match: Match, plan: Plan) -> Matche
             other = found * float(np.exp(sd / 4))
     spread = float(np.abs(np.log(other / found)))
     noise = np.exp(spread * np.random.default_rng(11).standard_normal(len(wanted.draws_um)))
-    return Matched(Wanted(wanted.draws_um * (found / size) * noise, wanted.fines_below_100, wanted.span), assumed)
+    return Matched(
+        Wanted(wanted.draws_um * (found / size) * noise, wanted.fines_below_100, wanted.span), _assumed(target, wanted)
+    )
+
+
+def _first(*values: float | None) -> float | None:
+    return next((v for v in values if v is not None), None)
+
+
+def _assumed(target: Grinder, wanted: Wanted) -> tuple[str, ...]:
+    said = [
+        f"the {what} of the wanted grind is not measured; a usual one is assumed"
+        for what, known in (("share of fines", wanted.fines_below_100), ("span", wanted.span))
+        if known is None
+    ]
+    said += [
+        f"the {what} of the {target.name} is not measured; it is taken as that of the wanted grind"
+        for what, known in (("share of fines", target.fines_trend()), ("span", target.span_trend()))
+        if known is None
+    ]
+    return tuple(said)
 
 
 def _drawdown(plan: Plan, grind: Grind) -> float:
