@@ -68,6 +68,8 @@ class _Rule(NamedTuple):
 
 
 def _layout(card: SettingCard) -> list[_Words | _Rule]:
+    for bold in (False, True):
+        pdfmetrics.registerFont(TTFont(FONTS[bold], _font_file(bold)))
     right = WIDTH_MM - MARGIN_MM
     column = (right - MARGIN_MM - METHOD_MM) / len(card.grinders)
     row = min(16.0, (HEIGHT_MM - TOP_MM - HEAD_MM - 18) / len(card.rows))
@@ -91,13 +93,19 @@ def _layout(card: SettingCard) -> list[_Words | _Rule]:
             if cell.setting is None:
                 drawn.append(_Words(x, y + 0.52 * row, small, cell.sure, colour=FAINT, middle=True))
                 continue
-            drawn.append(_Words(x, base, large, cell.setting, True, PERSIMMON, True))
+            drawn.append(_Words(x, base, _fitting(large, cell.setting, column), cell.setting, True, PERSIMMON, True))
             ends = f"{cell.fine} to {cell.coarse}; {cell.sure}"
-            drawn.append(_Words(x, below, small, ends, colour=FAINT, middle=True))
+            drawn.append(_Words(x, below, _fitting(small, ends, column), ends, colour=FAINT, middle=True))
         y += row
         drawn.append(_Rule(MARGIN_MM, right, y - 0.08 * row, RULE))
     drawn.append(_Words(MARGIN_MM, HEIGHT_MM - 9, 7.5, FOOT, colour=FAINT))
     return drawn
+
+
+def _fitting(size: float, text: str, column_mm: float) -> float:
+    """The size in points, or less where the words would run out of their column."""
+    wide_mm = pdfmetrics.stringWidth(text, FONTS[True], size) * MM_PER_POINT
+    return size * min(1.0, 0.98 * column_mm / max(wide_mm, 1e-6))
 
 
 def _font_file(bold: bool) -> str:
@@ -106,8 +114,6 @@ def _font_file(bold: bool) -> str:
 
 def card_pdf(card: SettingCard) -> bytes:
     """One A4 page, lying."""
-    for bold in (False, True):
-        pdfmetrics.registerFont(TTFont(FONTS[bold], _font_file(bold)))
     out = io.BytesIO()
     page = Canvas(out, pagesize=(WIDTH_MM * mm, HEIGHT_MM * mm))
     page.setTitle("Hakari setting card")

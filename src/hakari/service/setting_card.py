@@ -9,6 +9,7 @@ import numpy as np
 from hakari.core.brew.methods import Window
 from hakari.core.errors import InputError
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
+from hakari.core.grinder.kinds import SteplessDial
 from hakari.core.translate.nearest import nearest_setting, wanted_size
 from hakari.formats.base import Document
 from hakari.formats.setting_card import Cell, SettingCard, card_csv, card_pdf, card_png
@@ -117,6 +118,8 @@ def _sure(core: Grinder, place: int, interval_um: tuple[float, float]) -> str:
     step = float(near[near > 0].mean()) if (near > 0).any() else 1.0
     steps = float(np.log(interval_um[1] / interval_um[0])) / 2 / step
     unit = core.dial.unit
+    if isinstance(core.dial, SteplessDial):
+        return f"± {max(steps, 1.0) * core.dial.readable:.1g}"
     if steps < 0.75:
         return f"to the {unit}"
     plural = {"half": "halves"}.get(unit, f"{unit}s")
