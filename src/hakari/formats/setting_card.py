@@ -104,7 +104,7 @@ def _layout(card: SettingCard) -> list[_Words | _Rule]:
 
 def _fitting(size: float, text: str, column_mm: float) -> float:
     """The size in points, or less where the words would run out of their column."""
-    wide_mm = pdfmetrics.stringWidth(text, FONTS[True], size) * MM_PER_POINT
+    wide_mm = float(pdfmetrics.stringWidth(text, FONTS[True], size)) * MM_PER_POINT
     return size * min(1.0, 0.98 * column_mm / max(wide_mm, 1e-6))
 
 

@@ -34,7 +34,7 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
   }
   return (
     <div className="ask-bar">
-      <form onSubmit={(e) => { e.preventDefault(); look(); }}>
+      <form onSubmit={(e) => { e.preventDefault(); look(); (document.activeElement as HTMLElement | null)?.blur(); }}>
         <input
           aria-label="A grind in words, a size, or a setting"
           placeholder="a touch finer than the cone, 700 µm, Arlsmoor 24"
