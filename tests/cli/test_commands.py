@@ -71,6 +71,13 @@ def test_translate_predict_advise(capsys: pytest.CaptureFixture[str], folder: Pa
     )
     assert status == 0 and t["reachable"] and t["match"] == "median" and t["plan"] is None
     assert t["interval95_um"][0] < t["d50_um"] < t["interval95_um"][1] and len(t["neighbours"]) == 2
+    both = folder / "both.json"
+    both.write_text(json.dumps([GRINDERS["A.json"], GRINDERS["B.json"]]))
+    names = ("--from-name", GRINDERS["A.json"]["name"], "--to-name", GRINDERS["B.json"]["name"])
+    words = ("translate", "--from", both, "--setting", "22", "--to", both, *names, "--json")
+    assert run(capsys, *words)[1] == t
+    status, by_flow = run(capsys, *words, "--match", "flow", "--plan", folder / "plan.json")
+    assert status == 0 and by_flow["match"] == "flow" and by_flow["plan"] == "the given plan"
     status, p = run(capsys, "predict", folder / "plan.json", "--json")
     assert status == 0 and not p["stalled"] and p["drawdown_s"] < p["last_drip_s"]
     assert p["ey_percent"] == pytest.approx(p["tds_percent"] * p["drink_g"] / 17)
@@ -87,6 +94,7 @@ def test_translate_predict_advise(capsys: pytest.CaptureFixture[str], folder: Pa
         (["measure", "text.jpg", "--json"], "not-a-picture"), (["measure", "gone.jpg", "--json"], "file-unreadable"),
         (["measure", "text.jpg", "--scale", "banana", "--json"], "scale-unreadable"),
         (["translate", "--from", "A.json", "--setting", "900", "--to", "B.json", "--json"], "setting-off-dial"),
+        (["translate", "--from", "both.json", "--setting", "2", "--to", "B.json", "--json"], "file-unreadable"),
         (["translate", "--from", "text.jpg", "--setting", "2", "--to", "B.json", "--json"], "not-json"),
         (["predict", "negative.json", "--json"], "dose-not-positive"), (["predict", "A.json", "--json"], "format-mismatch"),
         (["advise", "plan.json", "--json"], "format-mismatch"),

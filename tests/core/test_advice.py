@@ -12,12 +12,12 @@ from hakari.core.brew.schedule import Plan
 from hakari.core.brew.schools import staged
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
-from hakari.core.grinder.dial import NumberDial
 from hakari.core.grinder.grinder import Grinder
+from hakari.core.grinder.kinds import NumberDial
 from hakari.core.psd.whole import whole_from_figures
 
 GRINDER = Grinder(
-    "B", "flat", NumberDial(0, 14, 4), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
+    "B", "flat", NumberDial(minimum=0, maximum=14, parts=4), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
 )  # fmt: skip
 POURS, ACTIONS = staged(17, 280)

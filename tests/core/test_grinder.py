@@ -194,6 +194,9 @@ def test_a_darker_roast_is_offset_and_the_curve_stays_with_the_usual_one() -> No
     place = BENCH.nearest(8.0)
     assert np.median(curve.at(place, "dark")) / np.median(curve.at(place)) == pytest.approx(0.94, abs=0.02)
     assert np.median(curve.at(place)) == pytest.approx(np.median(plain.at(place)), rel=0.015)
+    bench = Grinder("B", "flat", BENCH, (*samples, darker))
+    usual, dark = (nearest_setting(bench, wanted_size(760.0, 0.001), roast=r) for r in (None, "dark"))
+    assert dark.place > usual.place and dark.d50_um == pytest.approx(usual.d50_um, rel=0.03)
 
 
 @pytest.mark.parametrize("count", [1, 2])

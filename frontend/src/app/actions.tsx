@@ -1,4 +1,5 @@
 import { createContext, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { Refusal } from "../api/client";
 
 /** One thing that can be done here and now, with its key. */
 export interface Action {
@@ -62,19 +63,21 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     }
     setTold(entry);
   }, []);
+  // One that cannot be taken back any more says so, and the ones before it still can.
+  const refused = useCallback((error: unknown) => setTold({ words: error instanceof Refusal ? `${error.message} ${error.remedy}` : "That could not be done." }), []);
   const undo = useCallback(() => {
     const last = done.current.pop();
     if (!last) return;
     if (last.redo) undone.current.push(last);
     // One after the other, however quickly the key is pressed.
-    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Taken back: ${last.words}` }));
-  }, []);
+    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Taken back: ${last.words}` })).catch(refused);
+  }, [refused]);
   const redo = useCallback(() => {
     const last = undone.current.pop();
     if (!last?.redo) return;
     done.current.push(last);
-    queue.current = queue.current.then(() => last.redo?.()).then(() => setTold(last));
-  }, []);
+    queue.current = queue.current.then(() => last.redo?.()).then(() => setTold(last)).catch(refused);
+  }, [refused]);
   useEffect(() => {
     if (!told) return;
     const timer = setTimeout(() => setTold(null), TOLD_MS);

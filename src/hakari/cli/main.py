@@ -119,8 +119,9 @@ def _write(path: Path, data: bytes) -> None:
 
 
 def _json(path: Path) -> Any:
+    data = _read(path)
     try:
-        return json.loads(_read(path))
+        return json.loads(data)
     except (ValueError, UnicodeDecodeError, RecursionError) as error:
         raise InputError("not-json", f"{path.name} is not JSON.", "Check the file.") from error
 

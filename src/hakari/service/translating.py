@@ -73,13 +73,14 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
     with ws.transaction() as session:
         wanted, said, own_id, steps = _wanted(session, ask)
         targets = [find(session, models.Grinder, ask.to, "grinder")] if ask.to else alive(session, models.Grinder)
+        roast = _roast(session)
         in_plan = _plan_in_use(session) if ask.match in ("flow", "yield") else usual_plan()
         answers, silent = [], []
         for target in targets:
             if ask.to is None and target.id == own_id:
                 continue
             try:
-                answer = translate(wanted, core_of(grinder_document(target, session)), ask.match, in_plan, steps)
+                answer = translate(wanted, core_of(grinder_document(target, session)), ask.match, in_plan, steps, roast)
             except InputError as error:
                 if ask.to is not None:
                     raise
@@ -110,7 +111,7 @@ def _wanted(session: Session, ask: Ask) -> tuple[Wanted, str, int | None, int]:
         grinder = find(session, models.Grinder, ask.grinder_id or bench_row(session).grinder_id, "grinder")
         core = core_of(grinder_document(grinder, session))
         written = core.dial.write(core.dial.parse(ask.setting))
-        return wanted_setting(core, written), f"{grinder.name} {written}", grinder.id, 0
+        return wanted_setting(core, written, _roast(session)), f"{grinder.name} {written}", grinder.id, 0
     if ask.words is not None and ask.words.strip():
         meant = understand(ask.words, windows_of(session))
         # A typed size is meant as typed; words are as vague as they are.
@@ -120,13 +121,24 @@ def _wanted(session: Session, ask: Ask) -> tuple[Wanted, str, int | None, int]:
     if era is not None and sample.setting and era.grinder_id != ask.to and era.grinder.deleted_at is None:
         core = core_of(grinder_document(era.grinder, session))
         try:
-            return wanted_setting(core, sample.setting), f"{era.grinder.name} {sample.setting}", era.grinder_id, 0
+            return (
+                wanted_setting(core, sample.setting, _roast(session)),
+                f"{era.grinder.name} {sample.setting}",
+                era.grinder_id,
+                0,
+            )
         except InputError:
             pass  # its grinder has no curve any more: the photo still says a size
     low, high = sample.measurement["ci95"]["d50_um"]
     fines = sample.measurement["extrapolated"]["mass_below_um"].get("100")
     wanted = wanted_size(sample.d50_um, math.log(high / low) / (2 * 1.96), fines, sample.measurement.get("span"))
     return wanted, f"the photo's {sample.d50_um:.0f} µm", era.grinder_id if era else None, 0
+
+
+def _roast(session: Session) -> str | None:
+    """Roast of the coffee on the bench."""
+    coffee = lookup(session, models.Coffee, bench_row(session).coffee_id)
+    return coffee.roast if coffee else None
 
 
 def _plan_in_use(session: Session) -> PlanInUse:

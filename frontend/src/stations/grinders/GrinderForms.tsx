@@ -27,6 +27,7 @@ export function GrinderForms({ kind, close, grinder, others }: Props) {
 
 function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder[]; done: () => void }) {
   const refresh = useRefresh();
+  const { tell } = useActions();
   const [way, setWay] = useState<"size" | "equal">("size");
   const [error, setError] = useState<unknown>(null);
   const [setting, setSetting] = useState(grinder.next?.setting ?? "");
@@ -38,14 +39,20 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   async function add() {
     try {
       const path = { params: { path: { id: grinder.id } } };
+      let takeBack: () => Promise<unknown>;
       if (way === "size") {
         const um = readNumber(size, "µm|um"), share = readNumber(half, "%") / 100;
         const ci95_um: [number, number] | null = um > 0 && share > 0 ? [um * (1 - share), um * (1 + share)] : null;
-        dataOf(await api.POST("/api/grinders/{id}/points", { ...path, body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast } }));
+        const kept = dataOf(await api.POST("/api/grinders/{id}/points", { ...path, body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast } }));
+        const id = Math.max(...kept.points.map((p) => p.id));
+        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id } } });
       } else {
-        dataOf(await api.POST("/api/grinders/{id}/equals", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
+        const kept = dataOf(await api.POST("/api/grinders/{id}/equals", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
+        const id = Math.max(...kept.equals.map((e) => e.id));
+        takeBack = () => api.DELETE("/api/equals/{id}", { params: { path: { id } } });
       }
       await refresh();
+      tell(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
       done();
     } catch (refusal) {
       setError(refusal);

@@ -84,6 +84,10 @@ class Curve:
             ln_um = ln_um + self.roast_ln[roast][:, None]
         return np.exp(ln_um)
 
+    def roast_factor(self, roast: str | None) -> float:
+        """How much coarser a roast comes out than the one that the curve stands for; 1 where that was not measured."""
+        return float(np.exp(np.median(self.roast_ln[roast]))) if roast is not None and roast in self.roast_ln else 1.0
+
     @cached_property
     def median_um(self) -> FloatArray:
         """Middle curve, (places,)."""

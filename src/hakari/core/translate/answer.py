@@ -57,9 +57,14 @@ class Answer:
 
 
 def translate(
-    wanted: Wanted, target: Grinder, match: Match = "median", in_plan: PlanInUse | None = None, steps: int = 0
+    wanted: Wanted,
+    target: Grinder,
+    match: Match = "median",
+    in_plan: PlanInUse | None = None,
+    steps: int = 0,
+    roast: str | None = None,
 ) -> Answer:
-    """Find the setting of ``target`` for a wanted grind.
+    """Find the setting of ``target`` for a wanted grind, of a coffee of this roast where it is known.
 
     Raises
     ------
@@ -68,7 +73,7 @@ def translate(
     """
     use = in_plan or usual_plan()
     found = matched(target, wanted, match, use.plan)
-    t = nearest_setting(target, found.wanted, steps)
+    t = nearest_setting(target, found.wanted, steps, roast)
     there = t.d50_um
     fines, span = target.fines_at(there), target.span_at(there)
     longer = None

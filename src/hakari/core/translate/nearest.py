@@ -71,8 +71,10 @@ def wanted_size(d50_um: float, ln_sd: float, fines: float | None = None, span: f
     return Wanted(d50_um * np.exp(ln_sd * np.random.default_rng(7).standard_normal(DRAWS)), fines, span)
 
 
-def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0) -> Translation:
+def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0, roast: str | None = None) -> Translation:
     """The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
+
+    A ``roast`` that was measured on the target shifts its curve.
 
     Raises
     ------
@@ -81,12 +83,12 @@ def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0) -> Translat
     """
     curve = target.curve(TARGET_SEED)
     places = _distinct(curve, target.dial.usable())
-    middle = curve.median_um[places]
+    middle = curve.median_um[places] * curve.roast_factor(roast)
     target_um = wanted.um
     first = int(np.argmin(np.abs(np.log(middle / target_um))))
     near = np.arange(max(0, first - NEAR_STEPS), min(len(places), first + NEAR_STEPS + 1))
     n = min(len(wanted.draws_um), len(curve.ln_um))
-    draws = curve.sizes_um(curve.positions[places[near]])[:n]
+    draws = curve.sizes_um(curve.positions[places[near]], roast)[:n]
     miss = np.abs(np.log(draws / wanted.draws_um[:n, None]))
     # The least expected error, not the nearest middle curve: the two differ where the curve is uncertain.
     best = int(np.argmin(miss.mean(axis=0)))
