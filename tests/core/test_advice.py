@@ -17,7 +17,7 @@ from hakari.core.grinder.kinds import NumberDial
 from hakari.core.psd.whole import whole_from_figures
 
 GRINDER = Grinder(
-    "B", "flat", NumberDial(minimum=0, maximum=14, parts=4), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
+    "B", "flat", NumberDial(), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
 )  # fmt: skip
 POURS, ACTIONS = staged(17, 280)
@@ -57,7 +57,7 @@ def test_the_first_move_is_the_sensible_one(name: str) -> None:
 def test_moves_are_valid_steps_of_one_thing_and_move_the_cup_towards_the_target() -> None:
     answer = advise(replace(BASE, outcome=CASES["late, bitter, muddy"][0]))
     first = answer.moves[0]
-    assert GRINDER.dial.parse(first.end) > GRINDER.dial.parse(first.start) == 5
+    assert GRINDER.dial.parse(first.end) > GRINDER.dial.parse(first.start) == GRINDER.dial.parse("5")
     assert first.before.drawdown_s == 300 and first.before.tds_percent == 1.56
     assert first.after.drawdown_s < 300 and first.after.tds_percent < 1.56
     assert first.after.ey_percent < first.before.ey_percent
