@@ -25,7 +25,7 @@ from hakari.formats.plan import (
     PourDocument,
     PredictionDocument,
 )
-from hakari.service.curves import core_of, grinder_document, present_era
+from hakari.service.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
@@ -121,7 +121,7 @@ def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     bench = bench_row(session)
     grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
-        coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=grinder.eras[-1].id if grinder else None,
+        coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
         setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
         document=view.document.model_dump(mode="json"), prediction=view.prediction.model_dump(mode="json"),
     )  # fmt: skip
