@@ -7,22 +7,19 @@ import pytest
 from hakari.core.advice.advise import advise
 from hakari.core.advice.causes import CAUSES, weigh
 from hakari.core.advice.evidence import TARGETS, Case, Outcome, Signs
-from hakari.core.brew.brewers import BUILT_IN
-from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import staged
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
 from hakari.core.psd.whole import whole_from_figures
+from hakari.core.translate.match import default_plan
 
 GRINDER = Grinder(
     "B", "flat", NumberDial(), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
 )  # fmt: skip
-POURS, ACTIONS = staged(17, 280)
 BASE = Case(
-    Plan(BUILT_IN["ribbed-cone"], 17, 93, "light", POURS, ACTIONS), whole_from_figures(660, 1.0, 0.09), Outcome(),
+    replace(default_plan(), roast="light"), whole_from_figures(660, 1.0, 0.09), Outcome(),
     TARGETS["classical"], "grind-first", GRINDER, "5", "light",
 )  # fmt: skip
 

@@ -8,11 +8,12 @@ import numpy as np
 from pydantic import Field
 
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
-from hakari.core.brew.schedule import Action, Heat, Plan, Pour, check_plan
-from hakari.core.errors import InputError
+from hakari.core.brew.schedule import ROOM_C, Action, Heat, Plan, Pour, Steep, check_plan
 from hakari.core.extraction.prediction import Prediction
 from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures
 from hakari.formats.base import Celsius, Document, Grams, Seconds, Triple
+
+MOST_SECONDS = 1500
 
 
 class GrindClasses(Document):
@@ -103,8 +104,16 @@ class HeatDocument(Document):
     lid: bool = False
 
 
+class SteepDocument(Document):
+    """A steep: seconds from the first pour to the press, stirring in it, and the press."""
+
+    seconds: Seconds
+    stir_s: Seconds = 0.0
+    press_s: Seconds = 20.0
+
+
 class PlanDocument(Document):
-    """A brew as planned."""
+    """A brew as planned. ``water_g`` is for a steep without pours: all of it is then poured at once."""
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
     grind: GrindClasses | GrindFigures
@@ -116,20 +125,21 @@ class PlanDocument(Document):
     pours: list[PourDocument] = []
     actions: list[ActionDocument] = []
     heat: HeatDocument = HeatDocument()
-    steep: dict[str, Any] | None = None
+    steep: SteepDocument | None = None
+    water_g: Grams | None = None
+    room_c: Celsius = ROOM_C
 
     def core(self) -> Plan:
         """The core's plan, checked."""
-        if self.steep is not None:
-            raise InputError(
-                "steep-not-predicted", "Steeped brews are not predicted yet.",
-                "Plan a drip brew: leave out steep and give pours.", field="steep",
-            )  # fmt: skip
+        pours = tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours)
+        if not pours and self.steep is not None and self.water_g is not None:
+            pours = (Pour(self.water_g, min(15.0, self.steep.seconds), 0.0),)
+        steep = Steep(self.steep.seconds, self.steep.stir_s, self.steep.press_s) if self.steep else None
         plan = Plan(
-            brewer=brewer_of(self.brewer), dose_g=self.dose_g, water_c=self.water_c, roast=self.roast,
-            pours=tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours),
+            brewer=brewer_of(self.brewer), dose_g=self.dose_g, water_c=self.water_c, roast=self.roast, pours=pours,
             actions=tuple(Action(a.at_s, a.do) for a in self.actions),
-            heat=Heat(self.heat.material, self.heat.preheated, self.heat.lid), filter_name=self.filter,
+            heat=Heat(self.heat.material, self.heat.preheated, self.heat.lid), filter_name=self.filter, steep=steep,
+            room_c=self.room_c,
         )  # fmt: skip
         check_plan(plan)
         return plan
@@ -179,9 +189,10 @@ class PredictionDocument(Document):
 
     @classmethod
     def of(cls, p: Prediction, grind: Grind) -> PredictionDocument:
-        """Put a prediction into the format; the series has one value a second."""
+        """Put a prediction into the format; the series has one value a second, fewer over hours."""
         flow, cup = p.flow, p.cup
-        seconds = np.arange(0, np.ceil(flow.t_s[-1]) + 1)
+        end = np.ceil(flow.t_s[-1])
+        seconds = np.arange(0, end + 1, max(1.0, np.ceil(end / MOST_SECONDS)))
 
         def sampled(values: Any, t: Any = flow.t_s) -> list[float]:
             return [round(float(v), 3) for v in np.interp(seconds, t, values)]

@@ -10,8 +10,9 @@ from hakari.core.advice.causes import WeighedCause, weigh
 from hakari.core.advice.evidence import Case, School, Signs, Target, check_outcome, signs_of
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.brew.units import clock
-from hakari.core.extraction.percolation import Extraction, percolate
-from hakari.core.flow.drawdown import Flow, simulate
+from hakari.core.extraction.result import Extraction
+from hakari.core.extraction.run import course, extract
+from hakari.core.flow.course import Flow
 
 HAND_TIME_S = 8.0
 HAND_EY = 0.35
@@ -111,8 +112,8 @@ def advise(case: Case) -> Advice:
 def _run(case: Case, candidate: Candidate | None) -> tuple[Flow, Extraction]:
     plan = candidate.plan if candidate else case.plan
     grind = candidate.grind if candidate else case.grind
-    flow = simulate(plan, grind, step_s=0.5)
-    return flow, percolate(plan, grind, flow)
+    flow = course(plan, grind, step_s=0.5)
+    return flow, extract(plan, grind, flow)
 
 
 def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...]]:

@@ -21,11 +21,18 @@ HEAT_CAPACITY_J_PER_K: dict[Material, float] = {
 }
 
 
+Way = Literal["drip", "steep", "valve", "advice"]
+
+
 @dataclass(frozen=True)
 class Brewer:
-    """A cone (``half_angle_deg`` > 0) or a flat-bottomed cylinder (``half_angle_deg`` = 0).
+    """A cone (``half_angle_deg`` > 0) or a flat-bottomed cylinder (``half_angle_deg`` = 0), and how it is used.
 
-    ``bottom_mm`` is the diameter of a cone's outlet or of a flat bed.
+    ``bottom_mm`` is the diameter of a cone's outlet or of a flat bed. ``way``: water drips through, steeps, steeps behind a
+    valve and then drains, or nothing is predicted for it (``advice``). ``filter_name`` is what it usually takes;
+    ``held_g_per_g`` the liquid that stays behind with a gram of coffee after draining or pressing; ``dose_g`` and
+    ``capacity_g`` what it is made for; ``least_bed_mm`` the depth under which water finds holes. ``mesh`` marks a mesh under
+    the paper, which keeps all of it open.
     """
 
     name: str
@@ -34,6 +41,14 @@ class Brewer:
     bottom_mm: float
     bypass: Bypass
     open_share: float = 1.0
+    way: Way = "drip"
+    filter_name: str = "paper"
+    material: Material = "plastic"
+    dose_g: tuple[float, float] = (8.0, 40.0)
+    capacity_g: float = 600.0
+    least_bed_mm: float = 0.0
+    held_g_per_g: float = 2.0
+    mesh: bool = False
 
     @property
     def is_cone(self) -> bool:
@@ -69,10 +84,11 @@ class Brewer:
     def filter_area_m2(self, bed_height_m: float) -> float:
         """Paper that the bed lies on: the wetted wall of a cone, the floor of a flat."""
         r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
+        open_share = max(self.open_share, MESH_OPEN_SHARE) if self.mesh else self.open_share
         if not self.is_cone:
-            return float(np.pi * r0 * r0) * self.open_share
+            return float(np.pi * r0 * r0) * open_share
         slant = bed_height_m / float(np.cos(np.radians(self.half_angle_deg)))
-        return float(np.pi * ((r0 + r1) * slant + r0 * r0)) * self.open_share
+        return float(np.pi * ((r0 + r1) * slant + r0 * r0)) * open_share
 
     def bed_resistance_per_m(self, bed_height_m: float) -> float:
         """∫dz/A over the bed, 1/m; a cone's is about a third of that, because water leaves through the wall as well."""
@@ -81,21 +97,45 @@ class Brewer:
         return axial / 3 if self.is_cone else axial
 
 
+MESH_OPEN_SHARE = 0.97
+
 BUILT_IN = {
     b.name: b
     for b in (
-        Brewer("ribbed-cone", "ribbed cone", 30.0, 20.0, "ribs"),
-        Brewer("smooth-cone", "smooth cone", 30.0, 14.0, "none"),
-        Brewer("flat-bottom", "flat-bottomed dripper", 0.0, 70.0, "edge", 0.85),
+        Brewer("ribbed-cone", "ribbed cone", 30.0, 20.0, "ribs", dose_g=(10, 40)),
+        Brewer("part-ribbed-cone", "partly ribbed cone", 30.0, 16.0, "edge", dose_g=(10, 36)),
+        Brewer("smooth-cone", "smooth cone", 30.0, 14.0, "none", dose_g=(10, 36)),
+        Brewer("flat-bottom", "flat-bottomed dripper", 0.0, 70.0, "edge", 0.85, dose_g=(12, 45), least_bed_mm=8.0),
+        Brewer("thick-paper-cone", "thick-paper cone", 30.0, 22.0, "none", 0.9, filter_name="thick-paper",
+               material="glass", dose_g=(20, 60), capacity_g=1000.0),
+        Brewer("drip-machine", "drip machine", 30.0, 22.0, "edge", 0.8, dose_g=(25, 80), capacity_g=1300.0),
+        Brewer("valve-dripper", "valve dripper", 30.0, 20.0, "none", way="valve", dose_g=(12, 36)),
+        Brewer("press-pot", "press pot", 0.0, 95.0, "none", way="steep", filter_name="metal", material="glass",
+               dose_g=(15, 80), capacity_g=1000.0),
+        Brewer("plunger-tube", "plunger tube", 0.0, 62.0, "none", way="steep", dose_g=(11, 32), capacity_g=260.0,
+               held_g_per_g=1.3),
+        Brewer("tasting-bowl", "tasting bowl", 0.0, 80.0, "none", way="steep", filter_name="none", material="ceramic",
+               dose_g=(8, 20), capacity_g=300.0),
+        Brewer("vacuum-pot", "vacuum pot", 0.0, 95.0, "none", way="steep", filter_name="cloth", material="glass",
+               dose_g=(12, 45), capacity_g=700.0, held_g_per_g=1.7),
+        Brewer("percolator-pot", "percolator pot", 0.0, 60.0, "none", way="steep", filter_name="metal", material="metal",
+               dose_g=(20, 90), capacity_g=1500.0),
+        Brewer("cold-jar", "cold jar", 0.0, 100.0, "none", way="steep", material="glass", dose_g=(30, 250),
+               capacity_g=2500.0),
+        Brewer("drip-tower", "drip tower", 0.0, 60.0, "none", material="glass", dose_g=(25, 120), capacity_g=1500.0),
+        Brewer("pressure-shot", "pressure shot", 0.0, 58.0, "none", way="advice", filter_name="metal", material="metal"),
+        Brewer("stovetop-pot", "stovetop pressure pot", 0.0, 60.0, "none", way="advice", filter_name="metal",
+               material="metal"),
+        Brewer("boiled-pot", "boiled, unfiltered pot", 0.0, 70.0, "none", way="advice", filter_name="none", material="metal"),
     )
-}
+}  # fmt: skip
 
 
 def built_in(name: str) -> Brewer:
     """A brewer of the built-in list; ``InputError`` ``unknown-brewer`` otherwise."""
     if name not in BUILT_IN:
         raise InputError(
-            "unknown-brewer", f"There is no flow model for a brewer “{name}” yet.",
+            "unknown-brewer", f"There is no brewer “{name}”.",
             f"Use {', '.join(BUILT_IN)}, or give a shape with its size.", field="brewer",
         )  # fmt: skip
     return BUILT_IN[name]

@@ -6,11 +6,13 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from hakari.core.brew.brewers import Brewer, Material
+from hakari.core.brew.filters import filter_of
 from hakari.core.errors import InputError
 
 Strength = Literal["soft", "normal", "hard"]
 Event = Literal["level-back", "half", "drained"]
 Deed = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+ROOM_C = 22.0
 Roast = Literal["light", "medium", "medium-dark", "dark"]
 
 
@@ -43,8 +45,23 @@ class Heat:
 
 
 @dataclass(frozen=True)
+class Steep:
+    """A steep: contact from the first pour until the press or the pouring off begins, stirring in it, and the press.
+
+    ``stir_s`` is how long it is stirred in all; ``press_s`` how long it takes to press, or to draw off.
+    """
+
+    seconds: float
+    stir_s: float = 0.0
+    press_s: float = 20.0
+
+
+@dataclass(frozen=True)
 class Plan:
-    """Everything that a drip brew is predicted from, but for the grind."""
+    """Everything that a brew is predicted from, but for the grind.
+
+    With ``steep`` all the water stays with the grounds until the press. ``room_c`` is the temperature around it.
+    """
 
     brewer: Brewer
     dose_g: float
@@ -54,6 +71,8 @@ class Plan:
     actions: tuple[Action, ...] = ()
     heat: Heat = Heat()
     filter_name: str = "paper"
+    steep: Steep | None = None
+    room_c: float = ROOM_C
 
     @property
     def water_g(self) -> float:
@@ -74,6 +93,27 @@ class Plan:
         return replace(self, pours=(first, *(replace(p, water_g=p.water_g * factor) for p in rest)))
 
 
+MOST_DOSE_G = 400
+LONGEST_STEEP_S, LONGEST_DRIP_S = 48 * 3600.0, 24 * 3600.0
+
+
+def _check_steep(plan: Plan) -> None:
+    steep = plan.steep
+    if steep is None:
+        if plan.brewer.way == "steep":
+            raise InputError(
+                "steep-missing", f"A {plan.brewer.label} steeps.", "Say how long, with steep.", field="steep"
+            )
+        return
+    if not (
+        5 <= steep.seconds <= LONGEST_STEEP_S and 0 <= steep.stir_s <= steep.seconds and 1 <= steep.press_s <= 3600
+    ):
+        raise InputError(
+            "steep-malformed", "A steep takes 5 seconds to 48 hours, is stirred within it, and pressed in 1 s to an hour.",
+            "Check seconds, stir_s and press_s.", field="steep",
+        )  # fmt: skip
+
+
 def check_plan(plan: Plan) -> None:
     """Refuse a plan that cannot be brewed.
 
@@ -88,11 +128,18 @@ def check_plan(plan: Plan) -> None:
             "dose-not-positive", f"A dose of {plan.dose_g:g} g cannot be brewed.",
             "Type the weight of dry coffee in grams, for example 17.", field="dose_g",
         )  # fmt: skip
-    if not 3 <= plan.dose_g <= 200:
+    if not 3 <= plan.dose_g <= MOST_DOSE_G:
         raise InputError(
             "dose-out-of-range", f"A dose of {plan.dose_g:g} g is outside what is predicted.",
-            "Use 3 to 200 g.", field="dose_g",
+            f"Use 3 to {MOST_DOSE_G} g.", field="dose_g",
         )  # fmt: skip
+    if plan.brewer.way == "advice":
+        raise InputError(
+            "flow-not-predicted", f"Flow under pressure is not predicted, so there is no forecast for a {plan.brewer.label}.",
+            "Its window of grind and advice on the cup are still given; plan another method here.", field="brewer",
+        )  # fmt: skip
+    filter_of(plan.filter_name)
+    _check_steep(plan)
     if not 1 <= plan.water_c <= 100:
         raise InputError(
             "water-temperature", f"Water at {plan.water_c:g} °C does not pour.",
@@ -109,7 +156,7 @@ def check_plan(plan: Plan) -> None:
                 "pour-malformed", f"Pour {i + 1} needs either a start time or an event to wait for.",
                 "Give start_s, or start_when.", field=where,
             )  # fmt: skip
-        if not (0 < pour.water_g <= 3000 and 0 < pour.duration_s <= 1800):
+        if not (0 < pour.water_g <= 3000 and 0 < pour.duration_s <= LONGEST_DRIP_S):
             raise InputError(
                 "pour-malformed", f"Pour {i + 1} needs some water and some time.",
                 "Give water_g and duration_s above nothing.", field=where,
@@ -123,6 +170,6 @@ def check_plan(plan: Plan) -> None:
             ends = pour.start_s + pour.duration_s
     if plan.ratio > 60 or plan.ratio < 1:
         raise InputError(
-            "too-much-water", f"{plan.water_g:g} g of water on {plan.dose_g:g} g of coffee is not a drip brew.",
+            "too-much-water", f"{plan.water_g:g} g of water on {plan.dose_g:g} g of coffee is no brew.",
             "Use between 1 and 60 g of water per gram.", field="pours",
         )  # fmt: skip

@@ -2,35 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.pools import HELD_G_PER_G, Pools, heat_factor, make_pools
-from hakari.core.flow.drawdown import Flow
+from hakari.core.extraction.exchange import exchange
+from hakari.core.extraction.pools import Pools, heat_factor, make_pools
+from hakari.core.extraction.result import Extraction
+from hakari.core.flow.course import Flow
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.whole import Grind
 
-LAYERS = 10
+LAYERS = 12
 EVENNESS = 0.93
 EVENNESS_PER_DEED = {"swirl": 0.015, "stir": 0.025}
 EVENNESS_PER_POUR = 0.004
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
-
-
-@dataclass(frozen=True)
-class Extraction:
-    """What is in the cup: shares in %, by size class and by thirds of the drink."""
-
-    drink_g: float
-    tds_percent: float
-    ey_percent: float
-    ey_total_percent: float
-    diameter_um: FloatArray
-    ey_by_size_percent: FloatArray
-    tds_by_third_percent: tuple[float, float, float]
-    evenness: float
 
 
 def evenness_of(plan: Plan) -> float:
@@ -56,8 +42,8 @@ class _Wash:
     def __init__(self, plan: Plan, pools: Pools, flow: Flow, evenness: float) -> None:
         self.plan, self.pools, self.flow, self.evenness = plan, pools, flow, evenness
         self.washed_g = plan.dose_g * evenness
-        self.left = np.repeat(pools.start[None], LAYERS, axis=0)
-        self.balance = pools.start / pools.start.sum(axis=1, keepdims=True) * HELD_G_PER_G
+        self.left = np.ones((LAYERS, len(pools.rate_per_s)))
+        self.mass = pools.mass
         self.solids = np.zeros(LAYERS)
         self.standing_solids = 0.0
         self.cup = 0.0
@@ -69,12 +55,16 @@ class _Wash:
             at = np.append(at, len(f.t_s) - 1)
         quick = max((SURFACE_QUICKENING[p.strength] for p in self.plan.pours), default=1.0)
         rates = self.pools.rate_per_s.copy()
-        rates[:, 0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
+        rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
         cup, drink = [0.0], [0.0]
         for a, b in zip(at[:-1], at[1:], strict=True):
-            self._move(int(a), int(b))
             dt = float(f.t_s[b] - f.t_s[a])
-            self._dissolve(dt, rates * float(heat_factor(f.celsius[b])), float(f.pore_g[b] + f.absorbed_g[b]))
+            part = -np.expm1(-rates * float(heat_factor(f.celsius[b])) * dt)
+            if f.valve_open[b]:
+                self._move(int(a), int(b))
+                self._dissolve(part, float(f.pore_g[b]))
+            else:
+                self._steep(part, float(f.standing_g[b]), float(f.pore_g[b]))
             cup.append(self.cup)
             drink.append(float(f.drink_g[b]))
         return self._result(np.array(cup), np.array(drink))
@@ -94,7 +84,7 @@ class _Wash:
         self.cup += rounding
         # Flow falls or rises evenly from what enters the top to what leaves the bottom.
         flux = into + (out - into) * np.arange(LAYERS + 1) / LAYERS
-        held = max(float(f.pore_g[a] + f.absorbed_g[a]), 1e-6) / LAYERS
+        held = max(float(f.pore_g[a]), 1e-6) / LAYERS
         pieces = max(1, int(np.ceil(flux.max() / (0.8 * held))))
         for _ in range(min(pieces, 12)):
             share = np.minimum(flux[1:] / min(pieces, 12) / held, 1.0)
@@ -104,34 +94,34 @@ class _Wash:
             self.solids[0] += entering / min(pieces, 12)
             self.cup += float(leaving[-1])
 
-    def _dissolve(self, dt: float, rates: FloatArray, liquid_g: float) -> None:
-        """Move every pool towards balance with its layer's liquid; solids are conserved."""
+    def _dissolve(self, part: FloatArray, liquid_g: float) -> None:
+        """Let every layer's grounds and liquid exchange; solids are conserved."""
         if liquid_g <= 1e-6:
             return
-        layer_liquid = liquid_g / LAYERS
-        strength = self.solids / layer_liquid
-        balance = strength[:, None, None] * self.balance[None]
-        given = (self.left - balance) * (1 - np.exp(-rates * dt))
-        weight = self.pools.share * self.washed_g / LAYERS
-        total = (given.sum(axis=2) * weight).sum(axis=1)
-        # Never more than would bring layer and grounds level with each other.
-        self.left -= given
-        self.solids += total
+        liquid = np.full(LAYERS, liquid_g / LAYERS)
+        self.left, self.solids = exchange(
+            self.left, self.mass, self.pools.soluble, self.solids, liquid, self.washed_g / LAYERS, part
+        )
+
+    def _steep(self, part: FloatArray, liquid_g: float, pore_g: float) -> None:
+        """Behind a closed valve bed and water are one tank."""
+        if liquid_g <= 1e-6:
+            return
+        together = np.array([self.solids.sum() + self.standing_solids])
+        left = self.left.mean(axis=0, keepdims=True)
+        left, together = exchange(
+            left, self.mass, self.pools.soluble, together, np.array([liquid_g]), self.washed_g, part
+        )
+        self.left = np.repeat(left, LAYERS, axis=0)
+        in_bed = float(together[0]) * min(pore_g / liquid_g, 1.0)
+        self.solids = np.full(LAYERS, in_bed / LAYERS)
+        self.standing_solids = float(together[0]) - in_bed
 
     def _result(self, cup: FloatArray, drink: FloatArray) -> Extraction:
-        dose = self.plan.dose_g
-        drink_g = float(drink[-1] + cup[-1])
-        thirds = np.linspace(0, drink[-1], 4)
-        at = np.interp(thirds, drink, cup)
-        parts = np.diff(at)
-        liquid = np.diff(thirds) + parts
-        in_liquid = float(self.solids.sum() + self.standing_solids)
-        gone = (self.pools.start[None] - self.left).sum(axis=2).mean(axis=0)
-        scale = cup[-1] / max(float((gone * self.pools.share).sum()) * dose, 1e-9)
-        t = [float(100 * p / max(q, 1e-9)) for p, q in zip(parts, liquid, strict=True)]
-        return Extraction(
-            drink_g=drink_g, tds_percent=100 * float(cup[-1]) / max(drink_g, 1e-9),
-            ey_percent=100 * float(cup[-1]) / dose, ey_total_percent=100 * (float(cup[-1]) + in_liquid) / dose,
-            diameter_um=self.pools.diameter_um, ey_by_size_percent=100 * gone * scale,
-            tds_by_third_percent=(t[0], t[1], t[2]), evenness=self.evenness,
-        )  # fmt: skip
+        gone = self.pools.by_size((1 - self.left).mean(axis=0))
+        # The liquid inside the grounds is as strong as that around them.
+        pore, inside = float(self.flow.pore_g[-1]), float(self.flow.absorbed_g[-1])
+        dissolved = float(self.solids.sum()) * (1 + inside / max(pore, 1e-6)) + self.standing_solids
+        return Extraction.of(
+            self.plan.dose_g, drink, cup, dissolved, self.pools.diameter_um, gone, self.pools.share, self.evenness
+        )

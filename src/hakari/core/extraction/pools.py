@@ -1,7 +1,8 @@
 """What a ground holds and how fast it gives it up: an opened surface, and diffusion out of a sphere.
 
 The inner pool follows the series solution for a sphere in a bath (Crank 1975): modes n with share 6/(π²n²) empty at
-n²π²D/r². Both pools move towards balance with the liquid around them (Moroney et al. 2015).
+n²π²D/r². All pools move towards balance with the liquid around them (Moroney et al. 2015), each at its own rate; so pools
+of one rate empty alike, whatever ground they belong to, and are followed together at a few rates.
 """
 
 from __future__ import annotations
@@ -20,29 +21,42 @@ DIFFUSION_M2_PER_S = 3.8e-11  # at 93 °C
 ACTIVATION_J_PER_MOL = 22000.0
 GAS_J_PER_MOLK = 8.314
 REFERENCE_K = 366.15
-MODES = 5
-CLASSES = 12
-# Liquid in and on the grounds that shares in the balance, g per g of dry coffee.
+MODES = 12
+CLASSES = 40
+RATES = 28
+FASTEST_PER_S = 2.0  # what is quicker is as good as at once
+# Liquid inside the grounds, g per g of dry coffee, as strong as that around them once in balance.
 HELD_G_PER_G = 1.0
 SOLUBLE_SHARE: dict[Roast, float] = {"light": 0.285, "medium": 0.29, "medium-dark": 0.295, "dark": 0.30}
 
 
 @dataclass(frozen=True)
 class Pools:
-    """Soluble mass per gram of dry coffee by size class and pool.
+    """Soluble matter of a grind by size class, and the rates at which it is followed.
 
-    ``start`` and ``rate_per_s`` are (classes, 1 + MODES): column 0 is the surface, the others the sphere's modes;
-    rates are at 93 °C. ``share`` (classes,) is each class's part of the dose.
+    ``share`` (classes,) is each class's part of the dose. ``rate_per_s`` (1 + RATES,) holds the followed rates at 93 °C: the
+    opened surface first, then the spheres' modes. ``weight`` (classes, 1 + RATES) is each class's part at each rate; a row
+    adds up to 1. ``soluble`` is the soluble share of the dose.
     """
 
     diameter_um: FloatArray
     share: FloatArray
-    start: FloatArray
     rate_per_s: FloatArray
+    weight: FloatArray
+    soluble: float
+
+    @property
+    def mass(self) -> FloatArray:
+        """Soluble mass at each rate per gram of dry coffee, (1 + RATES,)."""
+        return np.asarray(self.soluble * (self.share @ self.weight))
+
+    def by_size(self, gone: FloatArray) -> FloatArray:
+        """What each class gave, as a share of its dry mass, from what is gone at each rate, (classes,)."""
+        return np.asarray(self.soluble * (self.weight @ gone))
 
 
 def make_pools(grind: Grind, roast: Roast) -> Pools:
-    """Divide a grind into size classes of soluble pools."""
+    """Divide a grind into size classes of soluble pools, and these between the followed rates."""
     edges = np.exp(np.linspace(np.log(20.0), np.log(3000.0), CLASSES + 1))
     ahead = np.concatenate([[0.0], np.cumsum(grind.mass_fraction)])
     below = np.interp(np.log(edges), np.log(grind.edges_um), ahead)
@@ -56,12 +70,18 @@ def make_pools(grind: Grind, roast: Roast) -> Pools:
     mode = 6 / (np.pi**2 * n**2)
     # What the series leaves out is so quick that it joins the last mode; the sum is then one.
     mode[-1] += 1.0 - mode.sum()
-    radius_m = d * 1e-6 / 2
-    inner_rate = n**2 * np.pi**2 * DIFFUSION_M2_PER_S / radius_m[:, None] ** 2
-    soluble = SOLUBLE_SHARE[roast]
-    start = soluble * np.column_stack([surface, (1 - surface)[:, None] * mode])
-    rate = np.column_stack([np.full(len(d), 1 / SURFACE_S), inner_rate])
-    return Pools(d, share, start, rate)
+    inner = n**2 * np.pi**2 * DIFFUSION_M2_PER_S / (d[:, None] * 0.5e-6) ** 2
+    ln = np.log(np.minimum(inner, FASTEST_PER_S))
+    nodes = np.linspace(ln.min(), max(ln.max(), ln.min() + 1e-3), RATES)
+    place = np.clip((ln - nodes[0]) / (nodes[1] - nodes[0]), 0, RATES - 1 - 1e-9)
+    left = place.astype(int)
+    part = (1 - surface)[:, None] * mode
+    weight = np.zeros((len(d), 1 + RATES))
+    weight[:, 0] = surface
+    rows = np.repeat(np.arange(len(d))[:, None], MODES, axis=1)
+    np.add.at(weight, (rows, 1 + left), part * (1 - (place - left)))
+    np.add.at(weight, (rows, 2 + left), part * (place - left))
+    return Pools(d, share, np.concatenate([[1 / SURFACE_S], np.exp(nodes)]), weight, SOLUBLE_SHARE[roast])
 
 
 def heat_factor(celsius: FloatArray | float) -> FloatArray:

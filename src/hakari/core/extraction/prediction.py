@@ -6,14 +6,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hakari.core.brew.filters import filter_of
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.percolation import Extraction, percolate
+from hakari.core.extraction.result import Extraction
+from hakari.core.extraction.run import course, extract
 from hakari.core.flow.bed import BED_FACTOR_LN_SD
-from hakari.core.flow.drawdown import Flow, FlowFactors, simulate
+from hakari.core.flow.course import Flow
+from hakari.core.flow.drawdown import FlowFactors
+from hakari.core.flow.trickle import is_trickle
 from hakari.core.psd.whole import Grind
 
 # Spread of strength that stays when the flow is right (solubles of the coffee, evenness of the hand), relative.
-UNFITTED_EY_SD = 0.05
+UNFITTED_EY_SD, UNFITTED_STEEP_EY_SD = 0.05, 0.06
 HAND_S = 6.0
 
 
@@ -34,10 +38,10 @@ class Prediction:
 
 
 def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Prediction:
-    """Predict a drip brew.
+    """Predict a brew, whatever its method.
 
-    The interval comes from running the brew with the bed factor and the fines moved by one standard deviation each,
-    and from the spread of the hand.
+    The interval of a drip comes from running it with the bed factor and the fines moved by one standard deviation each, and
+    from the spread of the hand; a steep ends when it is pressed.
 
     Raises
     ------
@@ -45,28 +49,37 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
         When the plan or grind cannot be used.
     """
     f = factors or FlowFactors()
-    flow = simulate(plan, grind, f)
-    cup = percolate(plan, grind, flow)
-    bed_sd = BED_FACTOR_LN_SD / np.sqrt(1 + f.fitted_on_brews)
-    fines = grind.below(100.0)
-    fines_sd = max(0.1, grind.fines_relative_sd) * fines / np.sqrt(1 + f.fitted_on_brews)
-    slow_grind = grind.with_fines(min(0.5, fines + fines_sd)) if fines > 0.002 else grind
-    by_fines = simulate(plan, slow_grind, f, 0.5).bare_bed_s - flow.bare_bed_s
-    spread_ln = float(bed_sd)
-    slow = simulate(plan, slow_grind, replace(f, bed_factor=f.bed_factor * np.exp(-spread_ln)), 0.5)
-    fast_grind = grind.with_fines(max(0.001, fines - fines_sd)) if fines > 0.002 else grind
-    fast = simulate(plan, fast_grind, replace(f, bed_factor=f.bed_factor * np.exp(spread_ln)), 0.5)
-    both = (slow.bare_bed_s - fast.bare_bed_s) / 2
-    by_bed = max(0.0, both - abs(by_fines))
-    half = 1.96 * float(np.sqrt(by_bed**2 + by_fines**2 + HAND_S**2))
-    # Strength follows contact time: its flow part from the two runs, its own part from what is not fitted.
-    flow_part = abs(percolate(plan, grind, slow).ey_percent - percolate(plan, grind, fast).ey_percent) / 2
-    ey_half = 1.96 * float(np.hypot(0.7 * flow_part, UNFITTED_EY_SD * cup.ey_percent))
+    flow = course(plan, grind, f)
+    cup = extract(plan, grind, flow)
+    if plan.steep is not None or is_trickle(plan):
+        half, fast, slow, flow_part = 1.96 * HAND_S, flow, flow, 0.0
+    else:
+        half, fast, slow = _drip_interval(plan, grind, f, flow)
+        # Strength follows contact time: its flow part from the two runs, its own part from what is not fitted.
+        flow_part = abs(extract(plan, grind, slow).ey_percent - extract(plan, grind, fast).ey_percent) / 2
+    unfitted = UNFITTED_EY_SD if plan.steep is None else UNFITTED_STEEP_EY_SD
+    ey_half = 1.96 * float(np.hypot(0.7 * flow_part, unfitted * cup.ey_percent))
     return Prediction(
         plan=plan, flow=flow, cup=cup, factors=f, drawdown_half_width_s=half,
         tds_half_width=ey_half * cup.tds_percent / max(cup.ey_percent, 1e-9), ey_half_width=ey_half,
         fast=fast, slow=slow, assumptions=_assumptions(plan, grind, f),
     )  # fmt: skip
+
+
+def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors, flow: Flow) -> tuple[float, Flow, Flow]:
+    """Half-width of the 95 % interval of the time to a bare bed, and a fast and a slow run."""
+    bed_sd = BED_FACTOR_LN_SD / np.sqrt(1 + f.fitted_on_brews)
+    fines = grind.below(100.0)
+    fines_sd = max(0.1, grind.fines_relative_sd) * fines / np.sqrt(1 + f.fitted_on_brews)
+    slow_grind = grind.with_fines(min(0.5, fines + fines_sd)) if fines > 0.002 else grind
+    by_fines = course(plan, slow_grind, f, 0.5).bare_bed_s - flow.bare_bed_s
+    spread_ln = float(bed_sd)
+    slow = course(plan, slow_grind, replace(f, bed_factor=f.bed_factor * np.exp(-spread_ln)), 0.5)
+    fast_grind = grind.with_fines(max(0.001, fines - fines_sd)) if fines > 0.002 else grind
+    fast = course(plan, fast_grind, replace(f, bed_factor=f.bed_factor * np.exp(spread_ln)), 0.5)
+    both = (slow.bare_bed_s - fast.bare_bed_s) / 2
+    by_bed = max(0.0, both - abs(by_fines))
+    return 1.96 * float(np.sqrt(by_bed**2 + by_fines**2 + HAND_S**2)), fast, slow
 
 
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:
@@ -79,8 +92,14 @@ def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, .
         said.append(f"Fines under 100 µm are extrapolated: {100 * grind.below(100.0):.1f} % of the mass.")
     said.append(
         f"Brewer of {plan.heat.material}, {'preheated' if plan.heat.preheated else 'cold'}, "
-        f"{'with a lid' if plan.heat.lid else 'no lid'}; {plan.filter_name} filter rinsed and seated."
+        f"{'with a lid' if plan.heat.lid else 'no lid'}; {filter_of(plan.filter_name).label}, rinsed and seated."
     )
+    if plan.steep is not None:
+        said.append(
+            "The steep is one stirred tank that reaches most of the grounds; crust and bed keep the rest from it."
+        )
+    if is_trickle(plan):
+        said.append("Drops soak in as they fall; nothing stands on the bed.")
     if plan.brewer.bypass != "none":
         said.append("Water past the bed is a starting point for this kind of wall.")
     return tuple(said)

@@ -11,11 +11,12 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from hakari.core.brew.brewers import Brewer
+from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
-from hakari.core.brew.schedule import Plan, Pour, check_plan
+from hakari.core.brew.schedule import Deed, Plan, Pour, check_plan
 from hakari.core.flow.bed import BED_FACTOR, RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
+from hakari.core.flow.course import Flow
 from hakari.core.flow.fouling import Paper
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.whole import Grind
 
 STEP_S = 0.25
@@ -38,37 +39,6 @@ class FlowFactors:
     bed_factor: float = BED_FACTOR
     filter_factor: float = 1.0
     fitted_on_brews: int = 0
-
-
-@dataclass(frozen=True)
-class Flow:
-    """The predicted course; arrays of one value a step, masses in g, level in mm above the bed."""
-
-    bed: Bed
-    t_s: FloatArray
-    level_mm: FloatArray
-    poured_g: FloatArray
-    through_g: FloatArray
-    bypass_g: FloatArray
-    absorbed_g: FloatArray
-    standing_g: FloatArray
-    pore_g: FloatArray
-    celsius: FloatArray
-    bare_bed_s: float
-    last_drip_s: float
-    stalled: bool
-    pour_starts_s: tuple[float, ...]
-    finished: bool
-
-    @property
-    def drink_g(self) -> FloatArray:
-        """Water in the cup, through the bed and round it."""
-        return np.asarray(self.through_g + self.bypass_g)
-
-    @property
-    def bypass_fraction(self) -> float:
-        """Share of the drink that went round the bed."""
-        return float(self.bypass_g[-1] / max(self.drink_g[-1], 1e-9))
 
 
 @dataclass
@@ -144,10 +114,10 @@ class _Run:
         self.plan, self.bed, self.dt = plan, bed, step_s
         self.brewer: Brewer = plan.brewer
         area = self.brewer.filter_area_m2(bed.depth_m)
-        self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor)
+        self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor, filter_of(plan.filter_name))
         self.bed_per_m = self.brewer.bed_resistance_per_m(bed.depth_m)
         self.span = grind.span
-        self.slurry = Slurry.start(plan.dose_g, plan.heat)
+        self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.room_c)
         self.pouring = _Pouring(plan.pours)
         self.actions = sorted(plan.actions, key=lambda a: a.at_s)
         self.solid_m3 = bed.bulk_m3 * (1 - bed.porosity)
@@ -156,7 +126,10 @@ class _Run:
         self.bare_s: float | None = None
         self.drip_s: float | None = None
         self.slow_s, self.stalled = 0.0, False
-        self.rows: list[tuple[float, ...]] = [(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, self.slurry.celsius)]
+        # A valve is closed until it is opened, if it ever is.
+        opens = any(a.do == "open-valve" for a in plan.actions)
+        self.open = not (self.brewer.way == "valve" and opens)
+        self.rows: list[tuple[float, ...]] = [(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, self.slurry.celsius, self.open)]
 
     @property
     def over(self) -> bool:
@@ -181,7 +154,7 @@ class _Run:
         self.slurry.step(dt, self.standing, poured, kettle)
         self.standing += poured
         while self.actions and self.actions[0].at_s <= self.t + 1e-9:
-            self.paper.deed(self.actions.pop(0).do)
+            self._do(self.actions.pop(0).do)
         wanted = UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed
         drunk = min(self.standing, wanted * (1 - float(np.exp(-dt / UPTAKE_S)))) if self.pouring.starts else 0.0
         self.absorbed += drunk
@@ -200,14 +173,21 @@ class _Run:
         self._watch(rate, level)
         self.rows.append(
             (self.t, 1000 * level, self.pouring.poured_g, self.through, self.bypass, self.absorbed, self.standing,
-             min(self.standing, self.bed.pore_g), self.slurry.celsius)
+             min(self.standing, self.bed.pore_g), self.slurry.celsius, self.open)
         )  # fmt: skip
+
+    def _do(self, do: Deed) -> None:
+        """Turn the valve, or move the bed."""
+        if do in ("open-valve", "close-valve"):
+            self.open = do == "open-valve"
+        else:
+            self.paper.deed(do)
 
     def _rates(self) -> tuple[float, float]:
         """Flow through the bed and past it, g/s."""
         saturation = min(1.0, self.standing / self.bed.pore_g)
         s = max(0.0, (saturation - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION))
-        if s <= 0:
+        if s <= 0 or not self.open:
             return 0.0, 0.0
         head = self._surface_m()
         self.peak_head = max(self.peak_head, head)
@@ -221,7 +201,7 @@ class _Run:
 
     def _watch(self, rate: float, level_m: float) -> None:
         """Note the bare bed, the last drip and a stall."""
-        if not self.pouring.done or self.pouring.ended_s > self.t - self.dt / 2:
+        if not self.pouring.done or self.pouring.ended_s > self.t - self.dt / 2 or not self.open:
             return
         if self.bare_s is None:
             before = self.rows[-1][1]
@@ -235,11 +215,11 @@ class _Run:
 
     def result(self) -> Flow:
         """The course so far as arrays."""
-        t, level, poured, through, bypass, absorbed, standing, pore, celsius = np.array(self.rows).T
+        t, level, poured, through, bypass, absorbed, standing, pore, celsius, opened = np.array(self.rows).T
         bare = self.bare_s if self.bare_s is not None else self.t
         return Flow(
             bed=self.bed, t_s=t, level_mm=level, poured_g=poured, through_g=through, bypass_g=bypass,
-            absorbed_g=absorbed, standing_g=standing, pore_g=pore, celsius=celsius,
+            absorbed_g=absorbed, standing_g=standing, pore_g=pore, celsius=celsius, valve_open=opened > 0,
             bare_bed_s=bare, last_drip_s=self.drip_s or self.t,
             stalled=self.stalled or self.bare_s is None, pour_starts_s=tuple(self.pouring.starts),
             finished=self.drip_s is not None,

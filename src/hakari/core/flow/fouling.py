@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.brew.filters import FILTERS, Filter
 from hakari.core.brew.schedule import Deed, Strength
 
 CLEAN_PAPER_PER_M = 4.0e8
@@ -23,6 +24,7 @@ class Paper:
     bed_m3: float
     area_m2: float
     filter_factor: float = 1.0
+    kind: Filter = FILTERS["paper"]
     wash: float = 0.0
 
     def flow(self, volume_m3: float, strength: Strength, share_poured: float) -> None:
@@ -38,5 +40,6 @@ class Paper:
     def resistance_per_m3(self) -> float:
         """R_f/A of paper and fines on it, 1/m³."""
         reached = self.fines_kg * (1 - float(np.exp(-self.wash)))
-        r = CLEAN_PAPER_PER_M + FOULING_M_PER_KG * reached / self.area_m2
+        r = CLEAN_PAPER_PER_M * self.kind.resistance
+        r += FOULING_M_PER_KG * self.kind.fouling * reached / self.area_m2
         return self.filter_factor * r / self.area_m2

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
-from hakari.core.flow.drawdown import simulate
+from hakari.core.extraction.run import course
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.translate.match import DEFAULT_PLAN, STEP_S, Match, default_plan, grind_of, matched
 from hakari.core.translate.nearest import Translation, Wanted, nearest_setting
@@ -79,7 +79,7 @@ def translate(
     longer = None
     if wanted.fines_below_100 is not None and fines is not None:
         before, after = grind_of(wanted.um, wanted.fines_below_100, wanted.span), grind_of(there, fines, span)
-        a, b = (simulate(use.plan, grind, None, STEP_S) for grind in (before, after))
+        a, b = (course(use.plan, grind, None, STEP_S) for grind in (before, after))
         longer = None if a.stalled or b.stalled else float(b.bare_bed_s - a.bare_bed_s)
     return Answer(
         t, match, use.name if match in ("flow", "yield") else None, wanted.fines_below_100, fines, wanted.span, span,

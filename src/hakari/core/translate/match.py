@@ -15,10 +15,9 @@ from scipy.optimize import brentq, minimize_scalar
 
 from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import staged
+from hakari.core.brew.schools import draft, school_of
 from hakari.core.errors import InputError
-from hakari.core.extraction.percolation import percolate
-from hakari.core.flow.drawdown import simulate
+from hakari.core.extraction.run import course, extract
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.whole import Grind, whole_from_figures
 from hakari.core.translate.nearest import Wanted
@@ -43,8 +42,9 @@ DEFAULT_PLAN = "17 g in a ribbed cone, 280 g of water in three stages"
 
 def default_plan() -> Plan:
     """The plan that flow and yield are compared in where none is given."""
-    pours, actions = staged(17.0, 280.0)
-    return Plan(built_in("ribbed-cone"), 17.0, 93.0, "medium", pours, actions)
+    brewer = built_in("ribbed-cone")
+    made = draft(school_of("staged"), 17.0, 280.0, brewer, {})
+    return Plan(brewer, 17.0, 93.0, "medium", made.pours, made.actions)
 
 
 def grind_of(um: float, fines: float | None, span: float | None) -> Grind:
@@ -118,11 +118,11 @@ def _assumed(target: Grinder, wanted: Wanted) -> tuple[str, ...]:
 
 
 def _drawdown(plan: Plan, grind: Grind) -> float:
-    return float(simulate(plan, grind, None, STEP_S).bare_bed_s)
+    return float(course(plan, grind, None, STEP_S).bare_bed_s)
 
 
 def _yield(plan: Plan, grind: Grind) -> float:
-    return float(percolate(plan, grind, simulate(plan, grind, None, STEP_S)).ey_percent)
+    return float(extract(plan, grind, course(plan, grind, None, STEP_S)).ey_percent)
 
 
 def _solved(miss: Callable[[float], float], size: float, name: str, match: str) -> float:

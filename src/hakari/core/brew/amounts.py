@@ -1,0 +1,72 @@
+"""Dose, ratio, water and cup: any two give the rest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hakari.core.brew.brewers import Brewer
+from hakari.core.errors import InputError
+
+
+@dataclass(frozen=True)
+class Amounts:
+    """What goes in and what comes out, g; ``cup_g`` counts what the grounds keep."""
+
+    dose_g: float
+    water_g: float
+    cup_g: float
+
+    @property
+    def ratio(self) -> float:
+        """Water over dose."""
+        return self.water_g / self.dose_g
+
+
+def amounts(
+    brewer: Brewer,
+    dose_g: float | None,
+    ratio: float | None,
+    water_g: float | None,
+    cup_g: float | None,
+) -> Amounts:
+    """The whole from two of the four; of three, the cup gives way, then the ratio.
+
+    The grounds keep ``held_g_per_g`` of liquid a gram, so cup = water − held · dose.
+
+    Raises
+    ------
+    InputError
+        ``amounts-missing``, or ``amounts-impossible`` when the grounds would keep it all.
+    """
+    held = brewer.held_g_per_g
+    if dose_g is not None and not dose_g > 0:
+        raise InputError(
+            "dose-not-positive", f"A dose of {dose_g:g} g cannot be brewed.",
+            "Type the weight of dry coffee in grams, for example 17.", field="dose_g",
+        )  # fmt: skip
+    if dose_g is not None:
+        water = water_g if water_g is not None else ratio * dose_g if ratio is not None else None
+        water = cup_g + held * dose_g if water is None and cup_g is not None else water
+        dose: float | None = dose_g
+    elif ratio is not None and ratio > 0 and (water_g is not None or cup_g is not None):
+        dose = water_g / ratio if water_g is not None else _over(cup_g or 0.0, ratio - held)
+        water = ratio * dose
+    elif water_g is not None and cup_g is not None:
+        dose, water = (water_g - cup_g) / held, water_g
+    else:
+        dose = water = None
+    if dose is None or water is None:
+        raise InputError(
+            "amounts-missing", "Two of dose, ratio, water and cup are needed.", "Type the dose and the ratio, for example.",
+            field="dose_g",
+        )  # fmt: skip
+    if dose <= 0 or water <= held * dose:
+        raise InputError(
+            "amounts-impossible", f"The grounds would keep all of the water: they hold about {held:g} g a gram.",
+            "Use more water or less coffee.", field="water_g",
+        )  # fmt: skip
+    return Amounts(dose, water, water - held * dose)
+
+
+def _over(a: float, b: float) -> float:
+    return a / b if b > 0 else -1.0

@@ -1,0 +1,62 @@
+"""Concentrates diluted, ice melted, drops counted: sums that can be trusted because mass and heat are kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+DROP_G = 0.05
+MELTING_J_PER_G, WATER_J_PER_GK = 334.0, 4.19
+
+
+@dataclass(frozen=True)
+class Step:
+    """After so much water was added: what is in the cup, its strength and its heat."""
+
+    added_g: float
+    cup_g: float
+    tds_percent: float
+    celsius: float
+
+
+def dilute(concentrate_g: float, tds_percent: float, celsius: float, water_g: float, water_c: float) -> Step:
+    """Add water to a concentrate; solids and heat are kept."""
+    cup = concentrate_g + water_g
+    heat = (concentrate_g * celsius + water_g * water_c) / cup
+    return Step(water_g, cup, tds_percent * concentrate_g / cup, heat)
+
+
+def steps_to(
+    concentrate_g: float,
+    tds_percent: float,
+    celsius: float,
+    wanted_percent: float,
+    water_c: float,
+    step_g: float = 20.0,
+) -> tuple[Step, ...]:
+    """Equal steps of water until the strength is at or under the wanted one; the last one lands on it."""
+    whole = max(concentrate_g * (tds_percent / wanted_percent - 1.0), 0.0)
+    added = [step_g * k for k in range(int(whole / step_g) + 1)]
+    if whole - added[-1] > 0.5:
+        added.append(whole)
+    return tuple(dilute(concentrate_g, tds_percent, celsius, w, water_c) for w in added)
+
+
+def rescue_g(cup_g: float, tds_percent: float, wanted_percent: float, concentrate_percent: float) -> float:
+    """How much held-back concentrate brings a cup that is too weak to the wanted strength; 0 when it is not too weak."""
+    if tds_percent >= wanted_percent:
+        return 0.0
+    return cup_g * (wanted_percent - tds_percent) / (concentrate_percent - wanted_percent)
+
+
+def over_ice(hot_g: float, hot_c: float, ice_g: float) -> tuple[float, float]:
+    """Final temperature in °C, and how much of the ice has melted, by heat balance without the glass."""
+    to_melt = ice_g * MELTING_J_PER_G
+    to_cool = hot_g * WATER_J_PER_GK * hot_c
+    if to_cool <= to_melt:
+        return 0.0, to_cool / MELTING_J_PER_G
+    return (to_cool - to_melt) / ((hot_g + ice_g) * WATER_J_PER_GK), ice_g
+
+
+def drops_per_second(water_g: float, seconds: float) -> float:
+    """How fast a drip has to fall."""
+    return water_g / DROP_G / seconds

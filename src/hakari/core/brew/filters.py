@@ -1,0 +1,43 @@
+"""Filters: how hard they are to get through clean, how much fines close them, and how much they let into the cup."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hakari.core.errors import InputError
+
+
+@dataclass(frozen=True)
+class Filter:
+    """A filter against the usual paper.
+
+    ``resistance`` and ``fouling`` are factors on the clean paper's resistance and on what fines add to it; ``holds_back`` is
+    the share of fines that stays out of the cup. Starting points; papers of one name differ by their lot.
+    """
+
+    name: str
+    label: str
+    resistance: float
+    fouling: float
+    holds_back: float
+
+
+FILTERS = {
+    f.name: f
+    for f in (
+        Filter("paper", "paper", 1.0, 1.0, 0.98),
+        Filter("thick-paper", "thick paper", 1.9, 0.8, 0.99),
+        Filter("cloth", "cloth", 0.8, 0.6, 0.93),
+        Filter("metal", "metal mesh", 0.25, 0.12, 0.60),
+        Filter("none", "no filter", 0.05, 0.02, 0.0),
+    )
+}
+
+
+def filter_of(name: str) -> Filter:
+    """A filter by its name; ``InputError`` ``unknown-filter``."""
+    if name not in FILTERS:
+        raise InputError(
+            "unknown-filter", f"There is no filter “{name}”.", f"Use {', '.join(FILTERS)}.", field="filter"
+        )
+    return FILTERS[name]

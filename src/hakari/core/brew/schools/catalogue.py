@@ -1,0 +1,58 @@
+"""All schools, and a plan's draft by one of them, within its limits."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from hakari.core.brew.brewers import Brewer
+from hakari.core.brew.schools.drip import DRIP_SCHOOLS
+from hakari.core.brew.schools.school import Draft, Order, School
+from hakari.core.brew.schools.steep import STEEP_SCHOOLS
+from hakari.core.errors import InputError
+
+SCHOOLS = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
+
+
+def school_of(name: str) -> School:
+    """A school by its name; ``InputError`` ``unknown-school``."""
+    if name not in SCHOOLS:
+        raise InputError(
+            "unknown-school", f"There is no school “{name}”.", f"Use {', '.join(SCHOOLS)}.", field="school"
+        )
+    return SCHOOLS[name]
+
+
+def draft(school: School, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:
+    """Pours, deeds and the rest by a school.
+
+    Raises
+    ------
+    InputError
+        ``brewer-not-for-school``, ``option-unknown``, ``ratio-out-of-range`` or ``too-little-water``.
+    """
+    if brewer.name not in school.brewers and brewer.way != "drip":
+        raise InputError(
+            "brewer-not-for-school", f"“{school.label}” is not for a {brewer.label}.",
+            f"Use {', '.join(school.brewers)}.", field="brewer",
+        )  # fmt: skip
+    ratio = water_g / dose_g if dose_g > 0 else 0.0
+    low, high = 0.8 * school.ratios[0], 1.25 * school.ratios[1]
+    if not low <= ratio <= high:
+        raise InputError(
+            "ratio-out-of-range", f"“{school.label}” is made for ratios of 1:{low:.0f} to 1:{high:.0f}, not 1:{ratio:.1f}.",
+            "Change the dose or the water.", field="water_g",
+        )  # fmt: skip
+    chosen = {o.name: options.get(o.name, o.usual) for o in school.options}
+    for option in school.options:
+        if chosen[option.name] not in {v for v, _ in option.values}:
+            raise InputError(
+                "option-unknown", f"“{chosen[option.name]}” is no choice of {option.label}.",
+                f"Use {', '.join(v for v, _ in option.values)}.", field=f"options.{option.name}",
+            )  # fmt: skip
+    made = school.build(Order(dose_g, water_g, brewer, chosen))
+    if any(p.water_g <= 0 for p in made.pours):
+        raise InputError(
+            "too-little-water", f"There is too little water for the pours of “{school.label}”.",
+            "Use more water, or another school.", field="water_g",
+        )  # fmt: skip
+    return made

@@ -1,0 +1,168 @@
+"""Schools that pour water through a bed."""
+
+from __future__ import annotations
+
+from hakari.core.brew.schedule import Action, Pour, Strength
+from hakari.core.brew.schools.school import Draft, Option, Order, School, bloom_of, even, lasts
+
+CONES = ("ribbed-cone", "part-ribbed-cone", "smooth-cone", "flat-bottom", "thick-paper-cone")
+POURED: Option = Option("strength", "pouring", (("normal", "evenly"), ("soft", "softly"), ("hard", "hard")))
+STRENGTHS: dict[str, Strength] = {"soft": "soft", "normal": "normal", "hard": "hard"}
+
+
+def _strength(order: Order) -> Strength:
+    return STRENGTHS[order.options.get("strength", "normal")]
+
+
+def staged(order: Order) -> Draft:
+    """Bloom of a bit more than twice the dose, then equal stages at fixed times."""
+    stages = int(order.options.get("stages", "3"))
+    bloom = bloom_of(order.dose_g, 2.3)
+    each = (order.water_g - bloom) / stages
+    gap = max(35.0, each / 6.0 + 8.0)
+    pours = [Pour(bloom, lasts(bloom, 6.0), 0.0)]
+    pours += [Pour(each, lasts(each, 6.0), round(40.0 + i * gap), strength=_strength(order)) for i in range(stages)]
+    return Draft(tuple(pours), (Action(12.0, "swirl"),))
+
+
+def steady(order: Order) -> Draft:
+    """Bloom, then one slow spiral with about as much in as out."""
+    bloom = bloom_of(order.dose_g, 2.2)
+    rest = order.water_g - bloom
+    rate = {"slow": 2.0, "usual": 2.6, "quick": 3.4}[order.options.get("pace", "usual")]
+    return Draft(
+        (Pour(bloom, lasts(bloom, 5.0), 0.0, strength="soft"), Pour(rest, lasts(rest, rate), 38.0, strength="soft"))
+    )
+
+
+def level_hold(order: Order) -> Draft:
+    """Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half."""
+    tops = int(order.options.get("tops", "3"))
+    bloom = bloom_of(order.dose_g, 1.8)
+    first = 0.45 * order.water_g
+    pours = [Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(first, lasts(first, 9.0), 25.0, strength="hard")]
+    each = (order.water_g - bloom - first) / tops
+    pours += [Pour(each, lasts(each, 7.0), start_when="half") for _ in range(tops)]
+    return Draft(tuple(pours))
+
+
+def twin_bloom(order: Order) -> Draft:
+    """Two blooms to vent the crust, the rest in fast pours, a swirl after each."""
+    fast = int(order.options.get("fast", "2"))
+    bloom = bloom_of(order.dose_g, 1.8)
+    pours = [Pour(bloom, lasts(bloom, 7.0), 0.0), Pour(bloom, lasts(bloom, 7.0), 30.0)]
+    at, actions = 62.0, [Action(10.0, "swirl"), Action(42.0, "swirl")]
+    for water in even(order.water_g - 2 * bloom, fast):
+        pours.append(Pour(water, lasts(water, 9.0), at, strength="hard"))
+        actions.append(Action(at + lasts(water, 9.0) + 2.0, "swirl"))
+        at = round(at + max(35.0, water / 9.0 + 14.0))
+    return Draft(tuple(pours), tuple(actions))
+
+
+def split(order: Order) -> Draft:
+    """A first share in two pours, which tunes acidity against sweetness; the rest, drained between, which tunes strength."""
+    share = 0.4 * order.water_g
+    lean = {"even": 0.5, "sweeter": 0.42, "brighter": 0.6}[order.options.get("taste", "even")]
+    later = int(order.options.get("body", "3"))
+    first = [share * lean, share * (1 - lean)]
+    pours = [Pour(first[0], lasts(first[0], 6.0), 0.0), Pour(first[1], lasts(first[1], 6.0), 45.0)]
+    pours += [Pour(w, lasts(w, 6.0), start_when="drained") for w in even(order.water_g - share, later)]
+    return Draft(tuple(pours))
+
+
+def front_loaded(order: Order) -> Draft:
+    """Bloom, most of the water early, the cone kept high and hot, then the last pour when it has settled to half."""
+    bloom = bloom_of(order.dose_g, 2.5)
+    main = 0.6 * order.water_g
+    rest = order.water_g - bloom - main
+    pours = (
+        Pour(bloom, lasts(bloom, 6.0), 0.0),
+        Pour(main, lasts(main, 8.0), 30.0, strength="hard"),
+        Pour(rest, lasts(rest, 6.0), start_when="half", strength="soft"),
+    )
+    return Draft(pours, (Action(32.0 + lasts(main, 8.0), "swirl"),))
+
+
+def one_fill(order: Order) -> Draft:
+    """All the water in one go, hands off."""
+    return Draft((Pour(order.water_g, lasts(order.water_g, 8.0), 0.0),))
+
+
+def by_the_mark(order: Order) -> Draft:
+    """No scale: small passes of the same cup, each when the last has stopped moving."""
+    passes = max(3, round(order.water_g / 60.0))
+    first, *others = even(order.water_g, passes)
+    later = tuple(Pour(w, lasts(w, 7.0), start_when="drained") for w in others)
+    return Draft(
+        (Pour(first, lasts(first, 7.0), 0.0), *later), by_hand=("Fill the same cup to the same mark each time.",)
+    )
+
+
+def over_ice(order: Order) -> Draft:
+    """Hot water reduced by the ice that melts under the brewer."""
+    share = {"40": 0.4, "35": 0.35, "45": 0.45}[order.options.get("ice", "40")]
+    ice = 5.0 * round(share * order.water_g / 5)
+    hot = order.water_g - ice
+    bloom = bloom_of(order.dose_g, 2.2)
+    each = (hot - bloom) / 2
+    pours = [Pour(bloom, lasts(bloom, 5.0), 0.0)]
+    pours += [Pour(each, lasts(each, 5.0), 40.0 + 40.0 * i) for i in range(2)]
+    return Draft(
+        tuple(pours), (Action(12.0, "swirl"),), ice_g=ice, by_hand=(f"Put {ice:.0f} g of ice in the server first.",)
+    )
+
+
+def machine(order: Order) -> Draft:
+    """A drip machine's even shower."""
+    return Draft((Pour(order.water_g, max(120.0, round(order.water_g / 2.6)), 0.0, strength="soft"),))
+
+
+DRIP_SCHOOLS = (
+    School(
+        "staged", "staged", "A bloom and equal stages at fixed times: easy to do the same way tomorrow.", CONES, staged,
+        (Option("stages", "stages", (("3", "3"), ("2", "2"), ("4", "4"), ("1", "1"), ("5", "5"))), POURED),
+    ),
+    School(
+        "steady", "steady", "One slow spiral with as much in as out: the water keeps an even heat.", CONES, steady,
+        (Option("pace", "pace", (("usual", "usual"), ("slow", "slower"), ("quick", "quicker"))),),
+        kettle="a kettle with a narrow spout",
+    ),
+    School(
+        "level-hold", "level-hold", "A working level, topped up when it has fallen: constant head and heat.", CONES,
+        level_hold, (Option("tops", "top-ups", (("3", "3"), ("2", "2"), ("4", "4"))),), dose_g=(12, 40),
+    ),
+    School(
+        "twin-bloom", "twin bloom", "Two blooms vent the crust; fast pours and swirls make a flat, even bed.", CONES,
+        twin_bloom, (Option("fast", "fast pours", (("2", "2"), ("3", "3, for more yield"))),), dose_g=(12, 36),
+    ),
+    School(
+        "split", "split", "The first share tunes acidity against sweetness, the rest strength: taste by arithmetic.", CONES,
+        split,
+        (
+            Option("taste", "first share", (("even", "even"), ("sweeter", "sweeter"), ("brighter", "brighter"))),
+            Option("body", "later pours", (("3", "3"), ("1", "1, lighter"), ("2", "2"), ("4", "4, stronger"))),
+        ),
+        grind=1.1, dose_g=(12, 32),
+    ),
+    School(
+        "front-loaded", "front-loaded", "Most of the water early keeps the cone high and hot.", CONES, front_loaded,
+        dose_g=(14, 40), kettle="a kettle that pours fast",
+    ),
+    School(
+        "one-fill", "one fill", "All the water in one go, hands off: only the grind is set until the time is right.",
+        ("smooth-cone", "ribbed-cone", "part-ribbed-cone", "thick-paper-cone"), one_fill, dose_g=(10, 22),
+    ),
+    School(
+        "by-the-mark", "by the mark", "No scale: the same cup to the same mark; only dose and grind change.", CONES,
+        by_the_mark, dose_g=(12, 40),
+    ),
+    School(
+        "over-ice", "over ice", "Hot water draws, ice chills at once; what melts is part of the recipe.", CONES, over_ice,
+        (Option("ice", "ice", (("40", "40 % of the water"), ("35", "35 %"), ("45", "45 %"))),), dose_g=(14, 36),
+        ratio=15.0, grind=0.92,
+    ),
+    School(
+        "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine",), machine, dose_g=(25, 80),
+        ratio=16.5, water_c=92.0, kettle="the machine's own",
+    ),
+)  # fmt: skip

@@ -1,0 +1,171 @@
+"""Schools that keep coffee and water together for a while: pots, tubes, valves, jars and towers."""
+
+from __future__ import annotations
+
+from hakari.core.brew.schedule import Action, Pour, Steep
+from hakari.core.brew.schools.school import Draft, Option, Order, School, lasts
+
+FRIDGE_C, BENCH_C = 5.0, 21.0
+
+
+def long_steep(order: Order) -> Draft:
+    """Pour, stir or break at four minutes, wait, press gently, pour off at once."""
+    minutes = float(order.options.get("minutes", "4"))
+    stir = {"break": 5.0, "none": 0.0, "stir": 12.0}[order.options.get("crust", "break")]
+    fill = lasts(order.water_g, 16.0)
+    press = 2.0 if order.brewer.name == "tasting-bowl" else 25.0
+    by_hand = ("Skim the foam, let it settle, sip from the top.",) if order.brewer.name == "tasting-bowl" else (
+        "Press gently; pour all of it off at once, or it goes on steeping.",
+    )  # fmt: skip
+    return Draft((Pour(order.water_g, fill, 0.0),), steep=Steep(60 * minutes, stir, press), by_hand=by_hand)
+
+
+def stirred_steep(order: Order) -> Draft:
+    """Finer, stirred throughout, paper under the mesh, a slow press."""
+    stir = float(order.options.get("stir", "45"))
+    fill = lasts(order.water_g, 16.0)
+    seconds = max(fill + stir + 20.0, 105.0)
+    return Draft(
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(seconds, stir, 45.0),
+        by_hand=("Lay a paper under the mesh; press slowly, stop when it resists.",),
+    )  # fmt: skip
+
+
+def vacuum(order: Order) -> Draft:
+    """Water driven up, stirred, and drawn down through cloth as the lower bulb cools."""
+    seconds = float(order.options.get("seconds", "75"))
+    fill = lasts(order.water_g, 20.0)
+    return Draft(
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(fill + seconds, 15.0, 40.0),
+        by_hand=("Glass under heat and vacuum: dry it outside, never heat it empty, let the makers' instructions lead.",),
+    )  # fmt: skip
+
+
+def percolator(order: Order) -> Draft:
+    """Water lifted over the grounds again and again: as good as one stirred tank."""
+    minutes = float(order.options.get("minutes", "6"))
+    fill = lasts(order.water_g, 40.0)
+    return Draft(
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(60 * minutes, 60.0, 10.0),
+        by_hand=("Take it off the heat when the time is up; the pot and its steam scald.",),
+    )  # fmt: skip
+
+
+def bloom_and_steep(order: Order) -> Draft:
+    """Most of the water, the crust stirred, topped up, pressed."""
+    minutes = float(order.options.get("minutes", "4"))
+    first = 0.6 * order.water_g
+    rest = order.water_g - first
+    fill = lasts(first, 14.0)
+    pours = (Pour(first, fill, 0.0), Pour(rest, lasts(rest, 14.0), max(45.0, fill + 15.0)))
+    return Draft(pours, steep=Steep(max(60 * minutes, fill + lasts(rest, 14.0) + 60.0), 10.0, 25.0))
+
+
+def steep_and_release(order: Order) -> Draft:
+    """The valve closed for minutes, then drained; or closed for the bloom only."""
+    if order.options.get("closed", "all") == "bloom":
+        bloom = 0.2 * order.water_g
+        rest = order.water_g - bloom
+        pours = (Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(rest, lasts(rest, 6.0), 45.0))
+        return Draft(pours, (Action(15.0, "swirl"), Action(44.0, "open-valve")))
+    seconds = 60 * float(order.options.get("minutes", "2.5"))
+    fill = lasts(order.water_g, 12.0)
+    return Draft((Pour(order.water_g, fill, 0.0),), (Action(fill + 5.0, "stir"), Action(seconds, "open-valve")))
+
+
+def concentrate(order: Order) -> Draft:
+    """A very short ratio, a minute or two, a slow press, then hot water in small equal steps to taste."""
+    ratio = float(order.options.get("short", "6"))
+    brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
+    seconds = float(order.options.get("seconds", "75"))
+    fill = lasts(brewed, 12.0)
+    return Draft(
+        (Pour(brewed, fill, 0.0),), steep=Steep(max(seconds, fill + 10.0), 12.0, 30.0),
+        dilution_g=max(order.water_g - brewed, 0.0),
+        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.",
+                 "Keep a spoonful of concentrate back: it brings strength back if you dilute too far."),
+    )  # fmt: skip
+
+
+def cold_steep(order: Order) -> Draft:
+    """Hours in cold water."""
+    hours = float(order.options.get("hours", "14"))
+    room = FRIDGE_C if order.options.get("where", "bench") == "fridge" else BENCH_C
+    fill = lasts(order.water_g, 20.0)
+    return Draft(
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(3600 * hours, 15.0, 300.0), room_c=room,
+        by_hand=("Clean jar, clean hands; keep it cold once it is drawn off, and drink it within a few days.",),
+    )  # fmt: skip
+
+
+def cold_drip(order: Order) -> Draft:
+    """Drops over hours."""
+    hours = float(order.options.get("hours", "5"))
+    return Draft(
+        (Pour(order.water_g, 3600 * hours, 0.0, strength="soft"),),
+        by_hand=("Lay a paper on the bed so that the drops spread.", "Keep it cold once it is drawn off."),
+    )  # fmt: skip
+
+
+STEEP_SCHOOLS = (
+    School(
+        "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
+        ("press-pot", "tasting-bowl"), long_steep,
+        (
+            Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8"))),
+            Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in"))),
+        ),
+        dose_g=(8, 80), method="press-pot",
+    ),
+    School(
+        "stirred-steep", "stirred steep", "Finer and stirred throughout: agitation made constant.", ("press-pot",),
+        stirred_steep, (Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s"))),),
+        dose_g=(12, 60), method="press-pot-stirred",
+    ),
+    School(
+        "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest: a degassed bed.", ("press-pot",),
+        bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6"))),), dose_g=(12, 80),
+        method="press-pot",
+    ),
+    School(
+        "steep-and-release", "steep and release", "Everything is wet alike before it drains.", ("valve-dripper",),
+        steep_and_release,
+        (
+            Option("closed", "valve closed", (("all", "for the steep"), ("bloom", "for the bloom only"))),
+            Option("minutes", "minutes", (("2.5", "2½"), ("2", "2"), ("3", "3"), ("4", "4"))),
+        ),
+        dose_g=(12, 36), method="valve-dripper",
+    ),
+    School(
+        "concentrate", "concentrate and dilute", "A short, strong brew, then water in small steps: strength set exactly.",
+        ("plunger-tube",), concentrate,
+        (
+            Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8"))),
+            Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30"))),
+        ),
+        dose_g=(11, 32), ratio=15.0, water_c=90.0, method="plunger-tube",
+    ),
+    School(
+        "vacuum", "drawn up and down", "Stirred at one heat and drawn off clean through cloth.", ("vacuum-pot",), vacuum,
+        (Option("seconds", "up for", (("75", "1:15"), ("60", "1:00"), ("90", "1:30"))),), dose_g=(12, 45),
+        kettle="the pot's own burner", method="vacuum-pot",
+    ),
+    School(
+        "percolate", "round and round", "Water goes over the grounds again and again; coarse, or it turns bitter.",
+        ("percolator-pot",), percolator, (Option("minutes", "minutes", (("6", "6"), ("5", "5"), ("8", "8"))),),
+        dose_g=(20, 90), water_c=96.0, kettle="the pot's own heat", method="percolator-pot",
+    ),
+    School(
+        "cold-steep", "cold steep", "Hours without heat: sweet, low in acidity.", ("cold-jar",), cold_steep,
+        (
+            Option("hours", "hours", (("14", "14"), ("10", "10"), ("12", "12"), ("18", "18"))),
+            Option("where", "standing", (("bench", "on the bench"), ("fridge", "in the fridge"))),
+        ),
+        dose_g=(30, 250), ratio=9.0, ratios=(4.0, 16.0), water_c=20.0, kettle="none", method="cold-jar",
+    ),
+    School(
+        "cold-drip", "cold drip", "Drop by drop through the bed: clear and strong.", ("drip-tower",), cold_drip,
+        (Option("hours", "hours", (("5", "5"), ("3", "3"), ("4", "4"), ("8", "8"))),), dose_g=(25, 120), ratio=10.0,
+        ratios=(5.0, 15.0), water_c=20.0, kettle="none", method="drip-tower",
+    ),
+)  # fmt: skip

@@ -1,0 +1,50 @@
+"""Extraction in a steep: one stirred tank, of which the grounds that the liquid really reaches take part."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hakari.core.brew.schedule import Plan
+from hakari.core.extraction.exchange import exchange
+from hakari.core.extraction.pools import heat_factor, make_pools
+from hakari.core.extraction.result import Extraction
+from hakari.core.flow.course import Flow
+from hakari.core.psd.whole import Grind
+
+# A crust and a settled bed keep part of the grounds from the liquid; stirring and hours bring it in.
+REACH, UNREACHED, STIR_S, SETTLE_S = 0.97, 0.10, 10.0, 7200.0
+STIR_QUICKENING = 0.5
+
+
+def reach_of(plan: Plan) -> float:
+    """Share of the grounds that takes part in the steep."""
+    assert plan.steep is not None
+    stirred = plan.steep.stir_s + 6.0 * sum(a.do in ("stir", "swirl") for a in plan.actions)
+    return REACH - UNREACHED * float(np.exp(-stirred / STIR_S - plan.steep.seconds / SETTLE_S))
+
+
+def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> Extraction:
+    """Follow what dissolves until the last drop; what stays behind with the grounds is as strong as the cup."""
+    assert plan.steep is not None
+    pools = make_pools(grind, plan.roast)
+    share = reach_of(plan) if reach is None else reach
+    dry = plan.dose_g * share
+    rates = pools.rate_per_s.copy()
+    stirring = plan.steep.stir_s / max(plan.steep.seconds, 1.0)
+    rates[0] *= 1.0 + STIR_QUICKENING * min(stirring, 1.0)
+    left, solids, cup = np.ones((1, len(rates))), np.zeros(1), 0.0
+    through = flow.through_g
+    cups = [0.0]
+    for a in range(len(flow.t_s) - 1):
+        liquid = float(flow.standing_g[a + 1] + through[a + 1] - through[a])
+        if liquid > 1e-6:
+            part = -np.expm1(-rates * float(heat_factor(flow.celsius[a + 1])) * float(flow.t_s[a + 1] - flow.t_s[a]))
+            left, solids = exchange(left, pools.mass, pools.soluble, solids, np.array([liquid]), dry, part)
+            out = float(solids[0]) * float(through[a + 1] - through[a]) / liquid
+            cup += out
+            solids = solids - out
+        cups.append(cup)
+    gone = pools.by_size(1 - left[0]) * share
+    # The liquid inside the grounds is as strong as that around them.
+    behind = float(solids[0]) * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
+    return Extraction.of(plan.dose_g, through, np.array(cups), behind, pools.diameter_um, gone, pools.share, share)

@@ -1,0 +1,199 @@
+"""Every school and method: plans that add up, steeps by their laws, cold and diluted drinks by mass and heat."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hakari.core.brew.amounts import amounts
+from hakari.core.brew.brewers import BUILT_IN, built_in
+from hakari.core.brew.dilution import dilute, drops_per_second, over_ice, rescue_g, steps_to
+from hakari.core.brew.schedule import Heat, Plan, Pour, Steep, check_plan
+from hakari.core.brew.schools import SCHOOLS, draft
+from hakari.core.errors import InputError
+from hakari.core.extraction.exchange import exchange
+from hakari.core.extraction.percolation import percolate
+from hakari.core.extraction.pools import make_pools
+from hakari.core.extraction.prediction import predict
+from hakari.core.extraction.run import course, extract
+from hakari.core.extraction.steeping import reach_of
+from hakari.core.extraction.steeping import steep as steep_extraction
+from hakari.core.flow.drawdown import simulate
+from hakari.core.psd.whole import whole_from_figures
+
+GRIND = whole_from_figures(750, 1.1, 0.08)
+
+
+def planned(school, brewer=None, dose=None, options=None) -> Plan:
+    b = built_in(brewer or school.brewers[0])
+    g = dose or float(np.clip(17, *school.dose_g))
+    made = draft(school, g, school.ratio * g, b, options or {})
+    heat = Heat(b.material, school.water_c > 50)
+    room = 22.0 if made.room_c is None else made.room_c
+    return Plan(b, g, school.water_c, "medium", made.pours, made.actions, heat, b.filter_name, made.steep, room)
+
+
+EVERY = [
+    (s, brewer, {o.name: v}) for s in SCHOOLS.values() for brewer in s.brewers for o in s.options or ()
+    for v, _ in o.values
+] + [(s, s.brewers[0], {}) for s in SCHOOLS.values()]  # fmt: skip
+
+
+@pytest.mark.parametrize(("school", "brewer", "options"), EVERY, ids=lambda v: getattr(v, "name", None) or str(v))
+def test_every_choice_of_every_school_pours_what_was_asked(school, brewer: str, options: dict[str, str]) -> None:
+    b = built_in(brewer)
+    for dose in (school.dose_g[0], sum(school.dose_g) / 2, school.dose_g[1]):
+        made = draft(school, dose, school.ratio * dose, b, options)
+        poured = sum(p.water_g for p in made.pours)
+        assert poured + made.dilution_g + made.ice_g == pytest.approx(school.ratio * dose)
+        check_plan(planned(school, brewer, dose, options))
+
+
+@pytest.mark.parametrize("name", SCHOOLS)
+def test_every_default_plan_is_plausible_and_conserves_its_water(name: str) -> None:
+    plan = planned(SCHOOLS[name])
+    # The grind that each wants: the middle of its method's window, finer or coarser as the school says.
+    p = predict(plan, GRIND)
+    f = p.flow
+    poured = f.poured_g[-1]
+    assert np.abs(f.poured_g - f.drink_g - f.absorbed_g - f.standing_g).max() < 1e-3 * poured
+    assert f.finished and not f.stalled and p.cup.drink_g < poured
+    assert (9 if name == "concentrate" else 12) < p.cup.ey_percent < p.cup.ey_total_percent + 1e-9 < 29
+    assert p.cup.ey_percent == pytest.approx(p.cup.tds_percent * p.cup.drink_g / plan.dose_g)
+    solids = p.cup.tds_percent * p.cup.drink_g / 100
+    thirds = np.array(p.cup.tds_by_third_percent) / 100
+    assert (thirds / (1 - thirds) * (p.cup.drink_g - solids) / 3).sum() == pytest.approx(solids, rel=1e-6)
+
+
+def steeped(seconds: float, stir: float = 0.0, celsius: float = 93.0, ratio: float = 16.0, lid=True) -> Plan:
+    pot = replace(BUILT_IN["press-pot"], material="plastic")
+    return Plan(
+        pot, 20, celsius, "medium", (Pour(20 * ratio, 5, 0.0),), heat=Heat("plastic", True, lid), filter_name="metal",
+        steep=Steep(seconds, stir, 10.0), room_c=celsius if celsius < 40 else 22.0,
+    )  # fmt: skip
+
+
+def test_a_steep_tends_to_balance_and_never_beyond() -> None:
+    yields = [extract(p, GRIND, course(p, GRIND)).ey_total_percent for p in map(steeped, (60, 240, 900, 3600, 36000))]
+    assert all(a < b for a, b in zip(yields[:-1], yields[1:], strict=True))
+    # Balance: of 16 g a gram, one is in the grounds and keeps its part of what dissolved.
+    endless = steeped(48 * 3600, 60.0, 90.0)
+    total = steep_extraction(endless, GRIND, course(endless, GRIND), reach=1.0).ey_total_percent
+    assert total == pytest.approx(29.0, rel=0.005) and total <= 29.0 + 1e-6
+    # One endless step lands on balance exactly, from either side.
+    pools = make_pools(GRIND, "medium")
+    everything = np.ones_like(pools.rate_per_s)
+    left, solids = exchange(
+        np.ones((1, len(everything))), pools.mass, 0.29, np.zeros(1), np.array([15.0]), 1.0, everything
+    )
+    strength = solids[0] / 15.0
+    assert left[0] * 0.29 == pytest.approx(strength, rel=1e-9) and solids[0] + strength == pytest.approx(0.29)
+
+
+def test_stirring_heat_and_fineness_speed_a_steep() -> None:
+    def ey(plan: Plan, grind=GRIND) -> float:
+        return extract(plan, grind, course(plan, grind)).ey_percent
+
+    assert ey(steeped(240, 30)) > ey(steeped(240)) > ey(steeped(240, 0, 80))
+    assert ey(steeped(240), whole_from_figures(600, 1.1, 0.1)) > ey(steeped(240), whole_from_figures(1000, 1.1, 0.05))
+    assert reach_of(steeped(240)) < reach_of(steeped(240, 30)) < 1
+
+
+def test_worked_values_of_steeps() -> None:
+    press = [extract(steeped(240), g, course(steeped(240), g)).ey_percent for g in
+             (whole_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3) for um in (700, 825, 950))]  # fmt: skip
+    assert min(press) > 14.3 and max(press) < 17.5
+    coarse = whole_from_figures(1100, 1.1, 0.05)
+    for ratio, low, high in ((8.0, 19.5, 21.8), (12.0, 22.0, 24.5)):
+        jar = replace(steeped(14 * 3600, 15, 20.0, ratio), brewer=BUILT_IN["cold-jar"])
+        assert low < extract(jar, coarse, course(jar, coarse)).ey_percent < high
+
+
+def test_percolation_leaves_no_less_in_the_cup_than_a_steep_of_the_same_contact() -> None:
+    cone = BUILT_IN["smooth-cone"]
+    pours = (Pour(40, 8, 0.0), Pour(120, 20, 40.0), Pour(120, 20, 85.0))
+    heat = Heat("plastic", True, True)
+    drip = Plan(cone, 17, 93, "medium", pours, heat=heat)
+    flow = simulate(drip, GRIND)
+    washed = percolate(drip, GRIND, flow, evenness=1.0)
+    pot = replace(BUILT_IN["press-pot"], material="plastic", held_g_per_g=float((280 - flow.drink_g[-1]) / 17))
+    same = Plan(pot, 17, 93, "medium", (Pour(280, 8, 0.0),), heat=heat, steep=Steep(float(flow.bare_bed_s) - 10, 0, 10))
+    tank = steep_extraction(same, GRIND, course(same, GRIND), reach=1.0)
+    assert washed.ey_percent >= tank.ey_percent
+
+
+def test_a_closed_valve_steeps_and_an_open_one_is_a_dripper() -> None:
+    school = SCHOOLS["steep-and-release"]
+    closed = planned(school)
+    f = course(closed, GRIND)
+    opened = next(a.at_s for a in closed.actions if a.do == "open-valve")
+    assert f.drink_g[f.t_s < opened].max() == 0 and f.drink_g[-1] > 0
+    assert extract(closed, GRIND, f).ey_percent > 15
+    never = replace(closed, actions=())
+    as_cone = replace(never, brewer=replace(never.brewer, way="drip"))
+    assert course(never, GRIND).bare_bed_s == course(as_cone, GRIND).bare_bed_s
+
+
+def test_thicker_paper_is_slower_metal_is_quicker() -> None:
+    base = planned(SCHOOLS["staged"])
+    times = [course(replace(base, filter_name=f), GRIND).bare_bed_s for f in ("metal", "cloth", "paper", "thick-paper")]
+    assert all(a < b for a, b in zip(times[:-1], times[1:], strict=True)), times
+
+
+@given(st.floats(50, 300), st.floats(1.5, 8), st.floats(0, 500))
+def test_dilution_keeps_solids_and_heat(concentrate: float, tds: float, water: float) -> None:
+    step = dilute(concentrate, tds, 70.0, water, 90.0)
+    assert step.tds_percent * step.cup_g == pytest.approx(tds * concentrate)
+    assert step.celsius * step.cup_g == pytest.approx(concentrate * 70 + water * 90)
+    steps = steps_to(concentrate, tds, 70.0, 1.3, 90.0)
+    assert steps[-1].tds_percent == pytest.approx(1.3, rel=0.01) and steps[0].added_g == 0
+    weak = dilute(concentrate, tds, 70.0, 20 * concentrate, 90.0)
+    if weak.tds_percent < 1.3 < tds:
+        back = rescue_g(weak.cup_g, weak.tds_percent, 1.3, tds)
+        assert (weak.cup_g * weak.tds_percent + back * tds) / (weak.cup_g + back) == pytest.approx(1.3)
+
+
+def test_ice_and_drops() -> None:
+    celsius, melted = over_ice(170, 80, 110)
+    assert melted == 110 and 15 < celsius < 25
+    cold, part = over_ice(50, 20, 400)
+    assert cold == 0 and part == pytest.approx(50 * 4.19 * 20 / 334)
+    assert drops_per_second(500, 5 * 3600) * 0.05 * 5 * 3600 == pytest.approx(500)
+
+
+@given(st.floats(8, 60), st.floats(8, 20))
+def test_any_two_amounts_give_the_rest(dose: float, ratio: float) -> None:
+    cone = BUILT_IN["ribbed-cone"]
+    a = amounts(cone, dose, ratio, None, None)
+    for given_ in (
+        (dose, None, a.water_g, None), (dose, None, None, a.cup_g), (None, ratio, a.water_g, None),
+        (None, ratio, None, a.cup_g), (None, None, a.water_g, a.cup_g),
+    ):  # fmt: skip
+        b = amounts(cone, *given_)
+        assert (b.dose_g, b.water_g, b.cup_g) == pytest.approx((a.dose_g, a.water_g, a.cup_g))
+
+
+@pytest.mark.parametrize(
+    ("changes", "code"),
+    [
+        ({"brewer": BUILT_IN["pressure-shot"], "steep": None}, "flow-not-predicted"), ({"steep": None}, "steep-missing"),
+        ({"steep": Steep(3, 0, 20)}, "steep-malformed"), ({"filter_name": "sock"}, "unknown-filter"),
+        ({"steep": Steep(240, 400, 20)}, "steep-malformed"),
+    ],
+)  # fmt: skip
+def test_methods_that_cannot_be_predicted_are_refused(changes, code: str) -> None:
+    with pytest.raises(InputError) as refusal:
+        check_plan(replace(steeped(240), **changes))
+    assert refusal.value.code == code and refusal.value.remedy
+
+
+def test_schools_refuse_what_they_are_not_made_for() -> None:
+    cases = (("staged", 17, 900, {}, "ratio-out-of-range"), ("staged", 17, 280, {"stages": "9"}, "option-unknown"),
+             ("long-steep", 17, 280, {}, "brewer-not-for-school"))  # fmt: skip
+    for name, dose, water, options, code in cases:
+        brewer = built_in("plunger-tube" if name == "long-steep" else "ribbed-cone")
+        with pytest.raises(InputError) as refusal:
+            draft(SCHOOLS[name], dose, water, brewer, options)
+        assert refusal.value.code == code
