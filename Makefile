@@ -80,7 +80,7 @@ test: versions
 	@$(V)/python -m pytest
 
 bench: setup
-	@$(V)/python -m bench.measuring && $(V)/python -m bench.intervals && $(V)/python -m bench.grinders
+	@$(V)/python -m bench.measuring && $(V)/python -m bench.intervals && $(V)/python -m bench.grinders && $(V)/python -m bench.predicting
 
 screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m bench.screenshots

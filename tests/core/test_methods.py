@@ -85,9 +85,7 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
     # One endless step lands on balance exactly, from either side.
     pools = make_pools(GRIND, "medium")
     everything = np.ones_like(pools.rate_per_s)
-    left, solids = exchange(
-        np.ones((1, len(everything))), pools.mass, 0.29, np.zeros(1), np.array([15.0]), 1.0, everything
-    )
+    left, solids = exchange(np.ones((1, len(everything))), pools.mass, 0.29, np.zeros(1), 15.0, 1.0, everything)
     strength = solids[0] / 15.0
     assert left[0] * 0.29 == pytest.approx(strength, rel=1e-9) and solids[0] + strength == pytest.approx(0.29)
 

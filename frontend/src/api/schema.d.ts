@@ -22,23 +22,6 @@ export interface paths {
         patch: operations["bench_change_bench_bench_patch"];
         trace?: never;
     };
-    "/api/brewers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Brewers that can be planned for. */
-        get: operations["plan_list_brewers_brewers_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/brews": {
         parameters: {
             query?: never;
@@ -462,6 +445,23 @@ export interface paths {
         };
         /** How far the measuring of each photo is. */
         get: operations["measure_look_at_measuring_measuring__int_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Schools, brewers and filters. */
+        get: operations["plan_list_methods_methods_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1298,22 +1298,24 @@ export interface components {
             stalled: boolean | null;
         };
         /**
-         * BrewerChoice
-         * @description A brewer that can be planned for.
+         * BrewerView
+         * @description A brewer by its shape.
          */
-        BrewerChoice: {
+        BrewerView: {
+            /** Capacity G */
+            capacity_g: number;
+            /** Dose G */
+            dose_g: number[];
+            /** Filter */
+            filter: string;
             /** Label */
             label: string;
+            /** Material */
+            material: string;
             /** Name */
             name: string;
-        };
-        /**
-         * BrewerList
-         * @description All of them.
-         */
-        BrewerList: {
-            /** Brewers */
-            brewers: components["schemas"]["BrewerChoice"][];
+            /** Way */
+            way: string;
         };
         /**
          * CardCell
@@ -1379,6 +1381,16 @@ export interface components {
              * @default 0
              */
             move?: number;
+        };
+        /**
+         * ChoiceView
+         * @description A value of an option and its words.
+         */
+        ChoiceView: {
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
         };
         /**
          * ClickDialDocument
@@ -1883,6 +1895,16 @@ export interface components {
             method: string;
         };
         /**
+         * FilterView
+         * @description A filter.
+         */
+        FilterView: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * FindingDocument
          * @description One finding, and where it shows: x0, y0, x1, y1 in pixels of photo ``photo`` (from 0).
          */
@@ -2290,6 +2312,18 @@ export interface components {
             setting?: string | null;
         };
         /**
+         * MethodList
+         * @description All that a plan can be made of.
+         */
+        MethodList: {
+            /** Brewers */
+            brewers: components["schemas"]["BrewerView"][];
+            /** Filters */
+            filters: components["schemas"]["FilterView"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolView"][];
+        };
+        /**
          * ModeView
          * @description One mode of the mixture that explains the curve.
          */
@@ -2525,6 +2559,18 @@ export interface components {
             zero?: string | null;
         };
         /**
+         * OptionView
+         * @description A choice that a school really has; the first value is the usual one.
+         */
+        OptionView: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: components["schemas"]["ChoiceView"][];
+        };
+        /**
          * OutcomeDocument
          * @description What happened; any part may be missing.
          */
@@ -2695,7 +2741,7 @@ export interface components {
         };
         /**
          * PlanDocument
-         * @description A brew as planned.
+         * @description A brew as planned. ``water_g`` is for a steep without pours: all of it is then poured at once.
          */
         PlanDocument: {
             /**
@@ -2743,17 +2789,22 @@ export interface components {
              */
             roast?: "light" | "medium" | "medium-dark" | "dark";
             /**
-             * Steep
-             * @default null
+             * Room C
+             * @default 22
              */
-            steep?: {
-                [key: string]: unknown;
-            } | null;
+            room_c?: number;
+            /** @default null */
+            steep?: components["schemas"]["SteepDocument"] | null;
             /**
              * Water C
              * @default 93
              */
             water_c?: number;
+            /**
+             * Water G
+             * @default null
+             */
+            water_g?: number | null;
         };
         /**
          * PlanNote
@@ -2777,8 +2828,16 @@ export interface components {
         PlanView: {
             /** Brewer Label */
             brewer_label: string;
+            /** By Hand */
+            by_hand: string[];
+            /** Cup G */
+            cup_g: number;
+            /** Dilution G */
+            dilution_g: number;
             document: components["schemas"]["PlanDocument"];
             grind: components["schemas"]["GrindOnPlan"];
+            /** Ice G */
+            ice_g: number;
             /** Id */
             id: number | null;
             /** Notes */
@@ -2789,6 +2848,8 @@ export interface components {
             /** Reason */
             reason: string;
             recipe: components["schemas"]["Recipe"];
+            /** School Label */
+            school_label: string;
             /** Water G */
             water_g: number;
         };
@@ -2928,20 +2989,31 @@ export interface components {
         };
         /**
          * Recipe
-         * @description What a person chooses; dose and ratio give the water, or dose and water the ratio.
+         * @description What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
+         *
+         *     ``pours`` holds pours that were moved by hand; the school's own then stand back.
          */
         Recipe: {
             /**
              * Brewer
              * @default ribbed-cone
-             * @enum {string}
              */
-            brewer?: "ribbed-cone" | "smooth-cone" | "flat-bottom";
+            brewer?: string;
+            /**
+             * Cup G
+             * @default null
+             */
+            cup_g?: number | null;
             /**
              * Dose G
              * @default 17
              */
-            dose_g?: number;
+            dose_g?: number | null;
+            /**
+             * Filter
+             * @default null
+             */
+            filter?: string | null;
             /**
              * @default {
              *       "lid": false,
@@ -2951,6 +3023,18 @@ export interface components {
              */
             heat?: components["schemas"]["HeatDocument"];
             /**
+             * Options
+             * @default {}
+             */
+            options?: {
+                [key: string]: string;
+            };
+            /**
+             * Pours
+             * @default null
+             */
+            pours?: components["schemas"]["PourDocument"][] | null;
+            /**
              * Ratio
              * @default null
              */
@@ -2958,20 +3042,8 @@ export interface components {
             /**
              * School
              * @default staged
-             * @constant
              */
-            school?: "staged";
-            /**
-             * Stages
-             * @default 3
-             */
-            stages?: number;
-            /**
-             * Strength
-             * @default normal
-             * @enum {string}
-             */
-            strength?: "soft" | "normal" | "hard";
+            school?: string;
             /**
              * Water C
              * @default 93
@@ -3157,6 +3229,30 @@ export interface components {
             tilt_deg: number | null;
             /** Um Per Px */
             um_per_px: number;
+        };
+        /**
+         * SchoolView
+         * @description A school, for which brewers and doses.
+         */
+        SchoolView: {
+            /** Brewers */
+            brewers: string[];
+            /** Dose G */
+            dose_g: number[];
+            /** Kettle */
+            kettle: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Options */
+            options: components["schemas"]["OptionView"][];
+            /** Ratio */
+            ratio: number;
+            /** Reason */
+            reason: string;
+            /** Water C */
+            water_c: number;
         };
         /**
          * SeriesDocument
@@ -3419,6 +3515,24 @@ export interface components {
             ey_percent: number;
             /** Tds Percent */
             tds_percent: number;
+        };
+        /**
+         * SteepDocument
+         * @description A steep: seconds from the first pour to the press, stirring in it, and the press.
+         */
+        SteepDocument: {
+            /**
+             * Press S
+             * @default 20
+             */
+            press_s?: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Stir S
+             * @default 0
+             */
+            stir_s?: number;
         };
         /**
          * SteplessDialDocument
@@ -3690,53 +3804,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorDocument"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorDocument"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorDocument"];
-                };
-            };
-        };
-    };
-    plan_list_brewers_brewers_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BrewerList"];
                 };
             };
             /** @description Not Found */
@@ -5280,6 +5347,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasuringJob"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_list_methods_methods_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodList"];
                 };
             };
             /** @description Not Found */

@@ -1,3 +1,4 @@
+import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 import type { Schemas } from "../api/client";
 import { clock } from "../ui/words";
 import { line, linear, spread, useSize, type Scale } from "./scales";
@@ -7,16 +8,23 @@ interface Props {
   prediction: Schemas["PredictionDocument"];
   /** Seconds into the brew, when one is on. */
   now?: number | null;
+  /** Pours as the hand moved them, which the prediction may not have followed yet. */
+  pours?: Schemas["PourDocument"][] | null;
+  /** Move the end of a pour to a time and a total. */
+  move?: (index: number, endS: number, totalG: number) => void;
 }
 
 const LEFT = 64;
 const RIGHT = 96;
 
 /** The plan as steps and the drink as a line in grams; below, in a lane of its own, the water over the bed in millimetres. */
-export function LevelChart({ document: plan, prediction: p, now }: Props) {
+export function LevelChart({ document: plan, prediction: p, now, pours, move }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
   const [ref, { width, height }] = useSize();
   const tall = Math.max(height, 310);
-  const end = Math.ceil((Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!) + 12) / 30) * 30;
+  const latest = Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!);
+  const unit = latest > 7200 ? 3600 : latest > 900 ? 300 : 30;
+  const end = Math.ceil((latest * 1.02 + (unit > 30 ? 0 : 10)) / unit) * unit;
   const water = p.series.poured_g.at(-1) ?? 0;
   const split = Math.round(tall * 0.6);
   const x = linear([0, end], [LEFT, Math.max(width - RIGHT, LEFT + 60)]);
@@ -24,18 +32,19 @@ export function LevelChart({ document: plan, prediction: p, now }: Props) {
   const deepest = Math.max(...p.series.level_high_mm!, ...p.series.level_mm, 1);
   const z = linear([0, Math.ceil(deepest / 10) * 10], [tall - 34, split + 30]);
   const half = p.half_width95.drawdown_s!;
+  const standing = Math.max(...p.series.level_mm) > 0.5;
   return (
     <div ref={ref} style={{ height: "100%", minHeight: 310 }}>
       {width > 0 && (
-        <svg width={width} height={tall} style={{ display: "block" }} role="img" aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}>
-          <Bare p={p} half={half} x={x} top={40} bottom={tall - 34} end={end} />
+        <svg ref={svg} width={width} height={tall} style={{ display: "block", touchAction: move ? "none" : undefined }} role="img" aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}>
+          <Bare p={p} half={half} word={plan.steep ? "pressed or drawn off" : standing ? "bed bare" : "last drop falls"} x={x} top={40} bottom={tall - 34} end={end} />
           <Times x={x} end={end} y={tall - 34} />
           <Grams y={y} x={x} water={water} />
           <path d={curve(p.series.t_s, p.series.drink_g, x, y, end)} fill="none" stroke="var(--coffee)" strokeWidth="2" />
           <path d={curve(p.series.t_s, p.series.poured_g, x, y, end)} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
           <EndWords p={p} x={x} y={y} end={end} />
-          <Pours document={plan} starts={p.pour_starts_s} x={x} y={y} />
-          <Level p={p} x={x} z={z} end={end} split={split} />
+          <Pours pours={pours ?? plan.pours!} starts={p.pour_starts_s} x={x} y={y} move={move} svg={svg} />
+          {standing && <Level p={p} x={x} z={z} end={end} split={split} />}
           {now != null && now <= end && <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />}
         </svg>
       )}
@@ -50,7 +59,7 @@ function curve(t: number[], v: number[], x: Scale, y: Scale, end: number): strin
   return line(points);
 }
 
-function Bare({ p, half, x, top, bottom, end }: { p: Schemas["PredictionDocument"]; half: number; x: Scale; top: number; bottom: number; end: number }) {
+function Bare({ p, half, word, x, top, bottom, end }: { p: Schemas["PredictionDocument"]; half: number; word: string; x: Scale; top: number; bottom: number; end: number }) {
   const low = Math.max(0, p.drawdown_s - half), high = Math.min(end, p.drawdown_s + half);
   const middle = Math.min((x(low) + x(high)) / 2, x(end) - 60);
   return (
@@ -58,14 +67,14 @@ function Bare({ p, half, x, top, bottom, end }: { p: Schemas["PredictionDocument
       <rect x={x(low)} width={x(high) - x(low)} y={top} height={bottom - top} fill="var(--celadon-wash)" opacity="0.8" />
       <path d={`M${x(p.drawdown_s)} ${top}V${bottom}`} stroke="var(--celadon)" strokeWidth="1.5" strokeDasharray="4 4" />
       <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
-        bed bare {clock(p.drawdown_s)}, likely {clock(low)} to {clock(high)}
+        {word} {clock(p.drawdown_s)}{half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
       </text>
     </g>
   );
 }
 
 function Times({ x, end, y }: { x: Scale; end: number; y: number }) {
-  const step = end > 420 ? 60 : 30;
+  const step = [30, 60, 120, 300, 600, 1800, 3600, 7200, 14400].find((s) => end / s <= 14) ?? 28800;
   const ticks = Array.from({ length: Math.floor(end / step) + 1 }, (_, i) => i * step);
   return (
     <g>
@@ -106,20 +115,53 @@ function EndWords({ p, x, y, end }: { p: Schemas["PredictionDocument"]; x: Scale
   );
 }
 
-function Pours({ document: plan, starts, x, y }: { document: Schemas["PlanDocument"]; starts: number[]; x: Scale; y: Scale }) {
-  let total = 0;
+interface PoursProps {
+  pours: Schemas["PourDocument"][];
+  starts: number[];
+  x: Scale;
+  y: Scale;
+  move?: Props["move"];
+  svg: RefObject<SVGSVGElement | null>;
+}
+
+/** The pours' ends, each with its running total; a handle to drag in time and size, or to move by the arrow keys. */
+function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
+  const held = useRef<number | null>(null);
+  const ends = pours.map((pour, i) => ({
+    t: (pour.start_s ?? starts[i] ?? 0) + pour.duration_s,
+    total: pours.slice(0, i + 1).reduce((sum, q) => sum + q.water_g, 0),
+  }));
+  function drag(e: PointerEvent<SVGGElement>, i: number) {
+    const box = svg.current?.getBoundingClientRect();
+    if (held.current !== i || !box) return;
+    move?.(i, x.invert(e.clientX - box.left), y.invert(e.clientY - box.top));
+  }
+  function key(e: KeyboardEvent<SVGGElement>, i: number) {
+    const by = { ArrowRight: [5, 0], ArrowLeft: [-5, 0], ArrowUp: [0, 5], ArrowDown: [0, -5] }[e.key];
+    if (!by || !move) return;
+    move(i, ends[i]!.t + by[0]!, ends[i]!.total + by[1]!);
+    e.preventDefault();
+    e.stopPropagation();
+  }
   return (
     <g>
-      {plan.pours!.map((pour, i) => {
-        total += pour.water_g;
-        const t = (starts[i] ?? pour.start_s ?? 0) + pour.duration_s;
-        return (
-          <g key={i}>
-            <circle cx={x(t)} cy={y(total)} r="5.5" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
-            <text x={x(t) - 9} y={y(total) - 11} textAnchor="end" fontSize="15" fontWeight="600" style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}>{Math.round(total)}</text>
-          </g>
-        );
-      })}
+      {ends.map(({ t, total }, i) => (
+        <g
+          key={i}
+          {...(move && {
+            role: "slider", tabIndex: 0, "aria-label": `Pour ${i + 1}`, "aria-valuenow": Math.round(total),
+            "aria-valuetext": `${Math.round(total)} g at ${clock(t)}`, style: { cursor: "move" },
+          })}
+          onPointerDown={(e) => { if (move) { held.current = i; e.currentTarget.setPointerCapture(e.pointerId); } }}
+          onPointerMove={(e) => drag(e, i)}
+          onPointerUp={() => { held.current = null; }}
+          onKeyDown={(e) => key(e, i)}
+        >
+          {move && <circle cx={x(t)} cy={y(total)} r="15" fill="transparent" />}
+          <circle cx={x(t)} cy={y(total)} r="5.5" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
+          <text x={x(t) - 9} y={y(total) - 11} textAnchor="end" fontSize="15" fontWeight="600" style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}>{Math.round(total)}</text>
+        </g>
+      ))}
     </g>
   );
 }

@@ -4,6 +4,7 @@ export const whole = (n: number) => Math.round(n).toLocaleString("en-GB");
 
 export function clock(seconds: number): string {
   const s = Math.max(0, Math.round(seconds));
+  if (s >= 7200) return `${Math.floor(s / 3600)} h${s % 3600 >= 60 ? ` ${Math.floor((s % 3600) / 60)}` : ""}`;
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 }
 

@@ -14,7 +14,7 @@ from hakari.demo.grinders import TrueGrinder
 
 # This kitchen's beds pack tighter and its paper is slower than the program's starting points.
 HIDDEN = FlowFactors(bed_factor=0.24, filter_factor=1.2)
-YIELD_FACTOR = 1.04
+YIELD_FACTOR = 1.01
 HAND_S = 4.0
 
 

@@ -228,7 +228,7 @@ def _next(session: Session, row: models.Grinder, core: Grinder, curve: Curve) ->
 def _brewed_um(session: Session) -> tuple[float, float]:
     """The sizes that this kitchen brews: the windows of the plans that were made."""
     windows = [
-        window_for(plan.recipe.get("brewer", ""), float(plan.recipe.get("dose_g", 17.0)))
+        window_for(plan.recipe.get("brewer", ""), float(plan.document["dose_g"]))
         for plan in session.query(models.Plan).filter(models.Plan.deleted_at.is_(None))
     ]
     known = [w for w in windows if w is not None]

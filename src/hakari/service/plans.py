@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from dataclasses import replace
+from typing import Annotated, Any
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.evidence import TARGETS
-from hakari.core.brew.brewers import BUILT_IN, built_in
-from hakari.core.brew.methods import window_for
-from hakari.core.brew.schools import STAGED_REASON, StagedOptions, staged
-from hakari.core.errors import InputError
+from hakari.core.brew.amounts import Amounts, amounts
+from hakari.core.brew.brewers import built_in
+from hakari.core.brew.schedule import ROOM_C, Roast
+from hakari.core.brew.schools import draft, school_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.whole import Grind, whole_from_figures
@@ -24,50 +24,50 @@ from hakari.formats.plan import (
     PlanDocument,
     PourDocument,
     PredictionDocument,
+    SteepDocument,
 )
+from hakari.service import coffees
 from hakari.service.curves import core_of, grinder_document, live_eras, present_era
+from hakari.service.plan_notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
 
 class Recipe(Document):
-    """What a person chooses; dose and ratio give the water, or dose and water the ratio."""
+    """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
 
-    dose_g: Grams = 17.0
+    ``pours`` holds pours that were moved by hand; the school's own then stand back.
+    """
+
+    dose_g: Grams | None = 17.0
     ratio: Ratio | None = None
     water_g: Grams | None = None
+    cup_g: Grams | None = None
     water_c: Celsius = 93.0
-    brewer: Literal["ribbed-cone", "smooth-cone", "flat-bottom"] = "ribbed-cone"
-    school: Literal["staged"] = "staged"
-    stages: Annotated[int, Field(ge=1, le=6)] = 3
-    strength: Literal["soft", "normal", "hard"] = "normal"
+    brewer: Annotated[str, Field(max_length=40)] = "ribbed-cone"
+    filter: Annotated[str, Field(max_length=40)] | None = None
+    school: Annotated[str, Field(max_length=40)] = "staged"
+    options: dict[str, str] = {}
+    pours: list[PourDocument] | None = None
     heat: HeatDocument = HeatDocument()
 
-    def total_water_g(self) -> float:
-        """Water to pour."""
-        if self.water_g is not None:
-            return self.water_g
-        return round((self.ratio or 16.5) * self.dose_g)
+    @model_validator(mode="before")
+    @classmethod
+    def _read_older(cls, data: Any) -> Any:
+        """Recipes kept before there were schools named stages and strength beside them."""
+        if isinstance(data, dict) and "options" not in data and ("stages" in data or "strength" in data):
+            older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
+            return {**data, "options": older}
+        return data
 
-
-class GrindOnPlan(Document):
-    """Which grind a plan is made for."""
-
-    source: str
-    grinder_id: int | None
-    grinder_name: str | None
-    setting: str | None
-    median_um: float
-    fines_below_100: float
-    assumed: bool
-
-
-class PlanNote(Document):
-    """Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do."""
-
-    kind: Literal["good", "watch", "note"]
-    title: str
-    detail: str
+    def amounts(self) -> Amounts:
+        """Dose, water and cup; ``InputError`` when they do not follow."""
+        ratio = self.ratio
+        if self.dose_g is not None and ratio is None and self.water_g is None and self.cup_g is None:
+            ratio = school_of(self.school).ratio
+        found = amounts(built_in(self.brewer), self.dose_g, ratio, self.water_g, self.cup_g)
+        # Water is poured to the gram; what it was given as stays as it was typed.
+        return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))
 
 
 class PlanView(Document):
@@ -79,28 +79,15 @@ class PlanView(Document):
     ratio: float
     reason: str
     brewer_label: str
+    school_label: str
+    cup_g: float
+    dilution_g: float
+    ice_g: float
+    by_hand: list[str]
     grind: GrindOnPlan
     document: PlanDocument
     prediction: PredictionDocument
     notes: list[PlanNote]
-
-
-class BrewerChoice(Document):
-    """A brewer that can be planned for."""
-
-    name: str
-    label: str
-
-
-class BrewerList(Document):
-    """All of them."""
-
-    brewers: list[BrewerChoice]
-
-
-def list_brewers() -> BrewerList:
-    """Brewers with a flow model."""
-    return BrewerList(brewers=[BrewerChoice(name=b.name, label=b.label) for b in BUILT_IN.values()])
 
 
 def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
@@ -155,28 +142,33 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
 
 
 def _make(session: Session, recipe: Recipe) -> PlanView:
-    if not recipe.dose_g > 0:
-        raise InputError(
-            "dose-not-positive", f"A dose of {recipe.dose_g:g} g cannot be brewed.",
-            "Type the weight of dry coffee in grams, for example 17.", field="dose_g",
-        )  # fmt: skip
     bench = bench_row(session)
     grind, on_plan = _grind_on_bench(session, bench)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
-    water = recipe.total_water_g()
-    pours, actions = staged(recipe.dose_g, water, StagedOptions(stages=recipe.stages))
-    document = PlanDocument(
-        grind=GrindClasses.of(grind), brewer=recipe.brewer, dose_g=recipe.dose_g, water_c=recipe.water_c,
-        roast=coffee.roast if coffee else "medium", heat=recipe.heat,
-        pours=[
-            PourDocument(start_s=p.start_s, duration_s=p.duration_s, water_g=round(p.water_g, 1),
-                         strength="normal" if i == 0 else recipe.strength)
-            for i, p in enumerate(pours)
-        ],
-        actions=[ActionDocument(at_s=a.at_s, do=a.do) for a in actions],
-    )  # fmt: skip
+    document = plan_document(recipe, GrindClasses.of(grind), coffees.document(coffee).roast or "medium")
     prediction = PredictionDocument.of(predict(document.core(), grind), grind)
     return _view(recipe, on_plan, document, prediction, None, bench.target)
+
+
+def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocument:
+    """The plan of a recipe on a grind; ``InputError`` when the school or the brewer does not fit."""
+    wanted, brewer = recipe.amounts(), built_in(recipe.brewer)
+    made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
+    pours = recipe.pours or [
+        PourDocument(
+            start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
+            strength=p.strength,
+        )
+        for p in made.pours
+    ]  # fmt: skip
+    return PlanDocument(
+        grind=grind, brewer=recipe.brewer, filter=recipe.filter or brewer.filter_name, dose_g=round(wanted.dose_g, 2),
+        water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
+        actions=[ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
+        steep=SteepDocument(seconds=made.steep.seconds, stir_s=made.steep.stir_s, press_s=made.steep.press_s)
+        if made.steep else None,
+        room_c=made.room_c if made.room_c is not None else ROOM_C,
+    )  # fmt: skip
 
 
 def _grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
@@ -221,63 +213,17 @@ def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
     identity: int | None, target: str,
 ) -> PlanView:  # fmt: skip
-    water = sum(p.water_g for p in document.pours)
+    school, brewer = school_of(recipe.school), built_in(recipe.brewer)
+    wanted = recipe.amounts()
+    made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
     return PlanView(
-        id=identity, recipe=recipe, water_g=round(water, 1), ratio=round(water / document.dose_g, 2),
-        reason=STAGED_REASON, brewer_label=built_in(recipe.brewer).label, grind=on_plan, document=document,
-        prediction=prediction, notes=_notes(recipe, on_plan, document, prediction, target),
+        id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
+        brewer_label=brewer.label, school_label=school.label,
+        cup_g=round(prediction.drink_g + made.dilution_g + made.ice_g, 1),
+        dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
+        document=document, prediction=prediction,
+        notes=notes_for(recipe, on_plan, document, prediction, target, made),
     )  # fmt: skip
-
-
-def _notes(
-    recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, p: PredictionDocument, target_name: str
-) -> list[PlanNote]:
-    notes: list[PlanNote] = []
-    window = window_for(recipe.brewer, recipe.dose_g)
-    if window is not None:
-        verdict = window.verdict(on_plan.median_um)
-        said = f"{window.low_um:.0f}–{window.high_um:.0f} µm suits it; this is {on_plan.median_um:.0f}."
-        if verdict == "inside":
-            notes.append(PlanNote(kind="good", title=f"Suits the {window.label}", detail=said))
-        else:
-            word = "Fine" if verdict == "fine" else "Coarse"
-            notes.append(PlanNote(kind="watch", title=f"{word} for the {window.label}", detail=said))
-    if p.stalled:
-        notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
-    target = TARGETS.get(target_name, TARGETS["classical"])
-    held = p.drink_g / document.dose_g
-    low, high = (t * held for t in target.tds_percent)
-    meets = max(low, target.ey_percent[0]), min(high, target.ey_percent[1])
-    if meets[1] - meets[0] < 0.5:
-        notes.append(
-            PlanNote(kind="watch", title=f"This ratio misses the {target.name} target",
-                     detail=f"At this ratio its strengths mean {low:.1f}–{high:.1f} % extraction; it wants "
-                            f"{target.ey_percent[0]:.0f}–{target.ey_percent[1]:.0f}. Change the water.")
-        )  # fmt: skip
-    elif meets[1] - meets[0] < 0.6 * (target.ey_percent[1] - target.ey_percent[0]):
-        notes.append(
-            PlanNote(kind="note", title=f"This ratio crosses the {target.name} target at its edge",
-                     detail=f"Only {meets[0]:.1f}–{meets[1]:.1f} % extraction lands in it.")
-        )  # fmt: skip
-    small = [y for y in p.ey_by_size if y.diameter_um < 250]
-    large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
-    if small and large:
-        notes.append(
-            PlanNote(
-                kind="note",
-                title=f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %",
-                detail="A narrower grind would be more even.",
-            )
-        )
-    if on_plan.assumed:
-        notes.append(
-            PlanNote(
-                kind="note",
-                title="The grind is assumed",
-                detail="Measure one photo, and the plan is for your grind.",
-            )
-        )
-    return notes
 
 
 def check_setting(grinder: models.Grinder, setting: str) -> str:

@@ -209,7 +209,9 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         elif move and move["kind"] == "temperature":
             recipe.water_c = float(move["to"].split()[0])
         elif move and move["kind"] == "ratio":
-            recipe.ratio, recipe.water_g = float(move["to"].removeprefix("1:")), None
+            recipe.dose_g = recipe.amounts().dose_g
+            recipe.ratio, recipe.water_g, recipe.cup_g = float(move["to"].removeprefix("1:")), None, None
+            recipe.pours = None  # moved by hand for other amounts
         bench = bench_row(session)
         era = lookup(session, models.Era, plan.era_id)
         bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from hakari.service import plans as service
+from hakari.service import schools
 from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("plan", "/api")
 
 
-@api.get("/brewers", responses={200: service.BrewerList})
-def list_brewers() -> service.BrewerList:
-    """Brewers that can be planned for."""
-    return service.list_brewers()
+@api.get("/methods", responses={200: schools.MethodList})
+def list_methods() -> schools.MethodList:
+    """Schools, brewers and filters."""
+    return schools.list_methods()
 
 
 @api.post("/plans/preview", responses={200: service.PlanView})

@@ -13,16 +13,22 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
       <h2>{g.grinder_name && g.setting ? `With your ${g.grinder_name} at ${settingText(g.setting)}` : g.assumed ? "With an assumed grind" : "With the grind on the photo"}</h2>
       <div className="number" data-testid="predicted">{clock(p.drawdown_s)}</div>
       <p className="said">
-        to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)}, from the first pour.
+        {plan.document.steep
+          ? <>to the end of the press, from the first pour; {fitted}.</>
+          : <>to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)}, from the first pour.</>}
       </p>
       <ul className="rows">
         <li><span>Strength</span><span className="figure">{p.tds_percent.toFixed(2)} % ±{half.tds_percent!.toFixed(2)}</span></li>
         <li><span>Extraction</span><span className="figure">{p.ey_percent.toFixed(1)} % ±{half.ey_percent!.toFixed(1)}</span></li>
-        <li><span>Bed</span><span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span></li>
-        <li><span>Round the bed</span><span className="figure">{Math.round(100 * p.bypass_fraction)} %</span></li>
-        <li><span>Hottest slurry</span><span className="figure">{Math.round(p.slurry_c)} °C</span></li>
+        {plan.dilution_g > 0 && <li><span>Water to add</span><span className="figure">{Math.round(plan.dilution_g)} g</span></li>}
+        {plan.ice_g > 0 && <li><span>Ice</span><span className="figure">{Math.round(plan.ice_g)} g</span></li>}
+        {!plan.document.steep && <li><span>Bed</span><span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span></li>}
+        {p.bypass_fraction > 0.005 && <li><span>Round the bed</span><span className="figure">{Math.round(100 * p.bypass_fraction)} %</span></li>}
+        {p.slurry_c > 40 && <li><span>Hottest slurry</span><span className="figure">{Math.round(p.slurry_c)} °C</span></li>}
       </ul>
+      {!plan.document.steep && <Thirds thirds={p.tds_by_third} />}
       <ul className="findings">
+        {plan.by_hand.map((h) => <Finding key={h} kind="note" title={h} />)}
         {plan.notes.map((n) => <Finding key={n.title} kind={n.kind} title={n.title} detail={n.detail} />)}
       </ul>
       <details style={{ borderTop: "1px solid var(--hairline)", paddingTop: 10, fontSize: 13 }}>
@@ -33,5 +39,17 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         Hot water and steam scald; warm glass before boiling water meets it. This is brewing guidance only.
       </p>
     </aside>
+  );
+}
+
+/** Strength of the first, middle and last third of the drink: none is good alone. */
+function Thirds({ thirds }: { thirds: readonly number[] }) {
+  const most = Math.max(...thirds, 0.01);
+  return (
+    <div className="thirds" role="img" aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`} title="Strength of the first, middle and last third of the drink">
+      {thirds.map((t, i) => (
+        <div key={i} style={{ background: `color-mix(in srgb, var(--coffee) ${Math.round(12 + 60 * (t / most))}%, transparent)` }}>{t.toFixed(1)} %</div>
+      ))}
+    </div>
   );
 }

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
-
-import numpy as np
 
 from hakari.core.errors import InputError
 
@@ -55,9 +55,9 @@ class Brewer:
         """Whether the walls lean outwards."""
         return self.half_angle_deg > 0
 
-    @property
+    @cached_property
     def _slope(self) -> float:
-        return float(np.tan(np.radians(self.half_angle_deg)))
+        return math.tan(math.radians(self.half_angle_deg))
 
     @property
     def _bottom_m(self) -> float:
@@ -70,7 +70,7 @@ class Brewer:
     def volume_m3(self, height_m: float) -> float:
         """Volume below a height."""
         r0, r1 = self._bottom_m, self.radius_m(height_m)
-        return float(np.pi * height_m * (r0 * r0 + r0 * r1 + r1 * r1) / 3)
+        return math.pi * height_m * (r0 * r0 + r0 * r1 + r1 * r1) / 3
 
     def height_m(self, volume_m3: float) -> float:
         """Height of a volume; the inverse of ``volume_m3``, in closed form."""
@@ -78,22 +78,22 @@ class Brewer:
             return 0.0
         r0, t = self._bottom_m, self._slope
         if t == 0:
-            return volume_m3 / (float(np.pi) * r0 * r0)
-        return float((np.cbrt(r0**3 + 3 * t * volume_m3 / np.pi) - r0) / t)
+            return volume_m3 / (math.pi * r0 * r0)
+        return (math.cbrt(r0**3 + 3 * t * volume_m3 / math.pi) - r0) / t
 
     def filter_area_m2(self, bed_height_m: float) -> float:
         """Paper that the bed lies on: the wetted wall of a cone, the floor of a flat."""
         r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
         open_share = max(self.open_share, MESH_OPEN_SHARE) if self.mesh else self.open_share
         if not self.is_cone:
-            return float(np.pi * r0 * r0) * open_share
-        slant = bed_height_m / float(np.cos(np.radians(self.half_angle_deg)))
-        return float(np.pi * ((r0 + r1) * slant + r0 * r0)) * open_share
+            return math.pi * r0 * r0 * open_share
+        slant = bed_height_m / math.cos(math.radians(self.half_angle_deg))
+        return math.pi * ((r0 + r1) * slant + r0 * r0) * open_share
 
     def bed_resistance_per_m(self, bed_height_m: float) -> float:
         """∫dz/A over the bed, 1/m; a cone's is about a third of that, because water leaves through the wall as well."""
         r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
-        axial = bed_height_m / (float(np.pi) * r0 * r1)
+        axial = bed_height_m / (math.pi * r0 * r1)
         return axial / 3 if self.is_cone else axial
 
 

@@ -9,7 +9,7 @@ from hakari.core.photo.result import FloatArray
 
 
 def exchange(
-    left: FloatArray, mass: FloatArray, soluble: float, solids_g: FloatArray, liquid_g: FloatArray, dry_g: float,
+    left: FloatArray, mass: FloatArray, soluble: float, solids_g: FloatArray, liquid_g: float, dry_g: float,
     part: FloatArray,
 ) -> tuple[FloatArray, FloatArray]:  # fmt: skip
     """One step of the exchange in some well-mixed tanks (layers of a bed, or one steep).
@@ -23,7 +23,7 @@ def exchange(
     mass:
         Soluble mass at each rate per gram of dry coffee, (rates,).
     solids_g, liquid_g, dry_g:
-        Dissolved solids and liquid of each tank, (tanks,), and its dry coffee, g.
+        Dissolved solids of each tank, (tanks,); liquid and dry coffee of any of them, g.
     part:
         1 − exp(−rate · dt), (rates,).
 
@@ -36,5 +36,5 @@ def exchange(
     taken = mass * part
     offered = dry_g * (left @ taken)
     strength = (solids_g + offered) / (liquid_g + dry_g * back * float(taken.sum()))
-    after = left - (left - back * strength[:, None]) * part
-    return np.asarray(after), np.asarray(solids_g + dry_g * ((left - after) @ mass))
+    given = (left - (back * strength)[:, None]) * part
+    return np.asarray(left - given), np.asarray(solids_g + dry_g * (given @ mass))

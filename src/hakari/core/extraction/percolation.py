@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
@@ -13,6 +15,7 @@ from hakari.core.photo.result import FloatArray
 from hakari.core.psd.whole import Grind
 
 LAYERS = 12
+DOWN = np.arange(1, LAYERS + 1) / LAYERS
 EVENNESS = 0.93
 EVENNESS_PER_DEED = {"swirl": 0.015, "stir": 0.025}
 EVENNESS_PER_POUR = 0.004
@@ -49,58 +52,60 @@ class _Wash:
         self.cup = 0.0
 
     def run(self) -> Extraction:
-        f, stride = self.flow, 2
-        at = np.arange(0, len(f.t_s), stride)
-        if at[-1] != len(f.t_s) - 1:
-            at = np.append(at, len(f.t_s) - 1)
+        f = self.flow
+        at = np.append(np.arange(0, len(f.t_s) - 1, self._stride()), len(f.t_s) - 1)
         quick = max((SURFACE_QUICKENING[p.strength] for p in self.plan.pours), default=1.0)
         rates = self.pools.rate_per_s.copy()
         rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
-        cup, drink = [0.0], [0.0]
-        for a, b in zip(at[:-1], at[1:], strict=True):
-            dt = float(f.t_s[b] - f.t_s[a])
-            part = -np.expm1(-rates * float(heat_factor(f.celsius[b])) * dt)
-            if f.valve_open[b]:
-                self._move(int(a), int(b))
-                self._dissolve(part, float(f.pore_g[b]))
+        moving = (rates * heat_factor(f.celsius[at[1:]])[:, None]) * np.diff(f.t_s[at])[:, None]
+        parts = -np.expm1(-moving)
+        pore, standing = f.pore_g[at], f.standing_g[at]
+        free = np.maximum(standing - pore, 0.0)
+        out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
+        above = free[:-1] + np.diff(f.poured_g[at])
+        into = np.maximum(above - past - free[1:], 0.0)
+        steps = zip(
+            parts, f.valve_open[at[1:]].tolist(), out.tolist(), past.tolist(), above.tolist(), into.tolist(),
+            pore[:-1].tolist(), pore[1:].tolist(), standing[1:].tolist(), strict=True,
+        )  # fmt: skip
+        cup = [0.0]
+        for part, valve_open, out_g, past_g, above_g, into_g, held_g, pore_g, standing_g in steps:
+            if valve_open:
+                self._move(out_g, past_g, above_g, into_g, held_g)
+                self._exchange(part, pore_g)
             else:
-                self._steep(part, float(f.standing_g[b]), float(f.pore_g[b]))
+                self._steep(part, standing_g, pore_g)
             cup.append(self.cup)
-            drink.append(float(f.drink_g[b]))
-        return self._result(np.array(cup), np.array(drink))
+        return self._result(np.array(cup), f.drink_g[at])
 
-    def _move(self, a: int, b: int) -> None:
+    def _stride(self) -> int:
+        """Steps of the flow that are taken together: two, unless they are long already (a drip over hours)."""
+        return 2 if float(self.flow.t_s[1] - self.flow.t_s[0]) <= 1.0 else 1
+
+    def _move(self, out_g: float, past_g: float, above_g: float, into_g: float, pore_g: float) -> None:
         """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
-        f = self.flow
-        out = float(f.through_g[b] - f.through_g[a])
-        past = float(f.bypass_g[b] - f.bypass_g[a])
-        standing = max(float(f.standing_g[a] - f.pore_g[a]), 0.0) + float(f.poured_g[b] - f.poured_g[a])
-        standing_after = max(float(f.standing_g[b] - f.pore_g[b]), 0.0)
-        into = max(standing - past - standing_after, 0.0)
-        thick = self.standing_solids / standing if standing > 1e-9 else 0.0
-        entering = min(thick * into, self.standing_solids)
-        rounding = min(thick * past, self.standing_solids - entering)
+        thick = self.standing_solids / above_g if above_g > 1e-9 else 0.0
+        entering = min(thick * into_g, self.standing_solids)
+        rounding = min(thick * past_g, self.standing_solids - entering)
         self.standing_solids -= entering + rounding
         self.cup += rounding
+        held = max(pore_g, 1e-6) / LAYERS
+        pieces = min(12, max(1, math.ceil(max(into_g, out_g) / (0.8 * held))))
         # Flow falls or rises evenly from what enters the top to what leaves the bottom.
-        flux = into + (out - into) * np.arange(LAYERS + 1) / LAYERS
-        held = max(float(f.pore_g[a]), 1e-6) / LAYERS
-        pieces = max(1, int(np.ceil(flux.max() / (0.8 * held))))
-        for _ in range(min(pieces, 12)):
-            share = np.minimum(flux[1:] / min(pieces, 12) / held, 1.0)
+        share = np.minimum((into_g + (out_g - into_g) * DOWN) / (pieces * held), 1.0)
+        for _ in range(pieces):
             leaving = self.solids * share
             self.solids -= leaving
             self.solids[1:] += leaving[:-1]
-            self.solids[0] += entering / min(pieces, 12)
+            self.solids[0] += entering / pieces
             self.cup += float(leaving[-1])
 
-    def _dissolve(self, part: FloatArray, liquid_g: float) -> None:
+    def _exchange(self, part: FloatArray, liquid_g: float) -> None:
         """Let every layer's grounds and liquid exchange; solids are conserved."""
         if liquid_g <= 1e-6:
             return
-        liquid = np.full(LAYERS, liquid_g / LAYERS)
         self.left, self.solids = exchange(
-            self.left, self.mass, self.pools.soluble, self.solids, liquid, self.washed_g / LAYERS, part
+            self.left, self.mass, self.pools.soluble, self.solids, liquid_g / LAYERS, self.washed_g / LAYERS, part
         )
 
     def _steep(self, part: FloatArray, liquid_g: float, pore_g: float) -> None:
@@ -109,9 +114,7 @@ class _Wash:
             return
         together = np.array([self.solids.sum() + self.standing_solids])
         left = self.left.mean(axis=0, keepdims=True)
-        left, together = exchange(
-            left, self.mass, self.pools.soluble, together, np.array([liquid_g]), self.washed_g, part
-        )
+        left, together = exchange(left, self.mass, self.pools.soluble, together, liquid_g, self.washed_g, part)
         self.left = np.repeat(left, LAYERS, axis=0)
         in_bed = float(together[0]) * min(pore_g / liquid_g, 1.0)
         self.solids = np.full(LAYERS, in_bed / LAYERS)

@@ -39,7 +39,7 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
         liquid = float(flow.standing_g[a + 1] + through[a + 1] - through[a])
         if liquid > 1e-6:
             part = -np.expm1(-rates * float(heat_factor(flow.celsius[a + 1])) * float(flow.t_s[a + 1] - flow.t_s[a]))
-            left, solids = exchange(left, pools.mass, pools.soluble, solids, np.array([liquid]), dry, part)
+            left, solids = exchange(left, pools.mass, pools.soluble, solids, liquid, dry, part)
             out = float(solids[0]) * float(through[a + 1] - through[a]) / liquid
             cup += out
             solids = solids - out

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ from hakari.core.psd.whole import Grind
 
 ENVELOPE_DENSITY_KG_M3 = 650.0
 SHAPE_FACTOR = 0.65
-BED_FACTOR = 0.30
+BED_FACTOR = 0.28
 BED_FACTOR_LN_SD = 0.15
 RESIDUAL_SATURATION = 0.70
 
@@ -52,4 +53,4 @@ def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = BE
 
 def viscosity_pa_s(celsius: float) -> float:
     """Viscosity of water by Vogel's equation."""
-    return float(np.exp(-3.7188 + 578.919 / (celsius + 273.15 - 137.546))) * 1e-3
+    return math.exp(-3.7188 + 578.919 / (celsius + 273.15 - 137.546)) * 1e-3

@@ -6,6 +6,7 @@ brewer, in the grounds or in the cup, to rounding.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -19,7 +20,7 @@ from hakari.core.flow.course import Flow
 from hakari.core.flow.fouling import Paper
 from hakari.core.psd.whole import Grind
 
-STEP_S = 0.25
+STEP_S, SEARCH_STEP_S = 0.25, 1.0  # the second is within half a percent, for many candidates
 UPTAKE_G_PER_G = 1.0
 UPTAKE_S = 12.0
 LAST_DRIP_G_PER_S = 0.02
@@ -53,6 +54,7 @@ class _Pouring:
     free_at_start: float = 0.0
     free_at_end: float = 0.0
     poured_g: float = 0.0
+    before_g: float = 0.0
 
     @property
     def done(self) -> bool:
@@ -68,12 +70,12 @@ class _Pouring:
                 return 0.0
             self.started_s, self.free_at_start = t, free_g
             self.starts.append(t)
-        target = sum(p.water_g for p in self.pours[: self.index])
         share = min(1.0, (t + dt - self.started_s) / pour.duration_s)
-        amount = target + share * pour.water_g - self.poured_g
+        amount = self.before_g + share * pour.water_g - self.poured_g
         self.poured_g += amount
         if share >= 1.0:
             self.index += 1
+            self.before_g += pour.water_g
             self.started_s, self.ended_s = None, t + dt
             self.free_at_end = free_g + amount
         return amount
@@ -112,6 +114,7 @@ class _Run:
 
     def __init__(self, plan: Plan, grind: Grind, bed: Bed, factors: FlowFactors, step_s: float) -> None:
         self.plan, self.bed, self.dt = plan, bed, step_s
+        self.water_g, self.pore_g = plan.water_g, bed.pore_g
         self.brewer: Brewer = plan.brewer
         area = self.brewer.filter_area_m2(bed.depth_m)
         self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor, filter_of(plan.filter_name))
@@ -121,6 +124,7 @@ class _Run:
         self.pouring = _Pouring(plan.pours)
         self.actions = sorted(plan.actions, key=lambda a: a.at_s)
         self.solid_m3 = bed.bulk_m3 * (1 - bed.porosity)
+        self.dry_after = math.exp(-step_s / UPTAKE_S)
         self.t = self.standing = self.absorbed = self.through = self.bypass = 0.0
         self.peak_head = 0.0
         self.bare_s: float | None = None
@@ -138,7 +142,7 @@ class _Run:
     @property
     def free_g(self) -> float:
         """Water standing above the bed."""
-        return max(0.0, self.standing - self.bed.pore_g)
+        return max(0.0, self.standing - self.pore_g)
 
     def _surface_m(self) -> float:
         """Height of the water's surface above the outlet, at least the bed's."""
@@ -156,7 +160,7 @@ class _Run:
         while self.actions and self.actions[0].at_s <= self.t + 1e-9:
             self._do(self.actions.pop(0).do)
         wanted = UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed
-        drunk = min(self.standing, wanted * (1 - float(np.exp(-dt / UPTAKE_S)))) if self.pouring.starts else 0.0
+        drunk = min(self.standing, wanted * (1 - self.dry_after)) if self.pouring.starts else 0.0
         self.absorbed += drunk
         self.standing -= drunk
         rate, past = self._rates()
@@ -167,13 +171,13 @@ class _Run:
         self.through += out
         self.bypass += past
         strength = self.plan.pours[min(self.pouring.index, len(self.plan.pours) - 1)].strength
-        self.paper.flow(out * 1e-6, strength, self.pouring.poured_g / self.plan.water_g)
+        self.paper.flow(out * 1e-6, strength, self.pouring.poured_g / self.water_g)
         self.t += dt
         level = self._surface_m() - self.bed.depth_m
         self._watch(rate, level)
         self.rows.append(
             (self.t, 1000 * level, self.pouring.poured_g, self.through, self.bypass, self.absorbed, self.standing,
-             min(self.standing, self.bed.pore_g), self.slurry.celsius, self.open)
+             min(self.standing, self.pore_g), self.slurry.celsius, self.open)
         )  # fmt: skip
 
     def _do(self, do: Deed) -> None:
@@ -185,7 +189,7 @@ class _Run:
 
     def _rates(self) -> tuple[float, float]:
         """Flow through the bed and past it, g/s."""
-        saturation = min(1.0, self.standing / self.bed.pore_g)
+        saturation = min(1.0, self.standing / self.pore_g)
         s = max(0.0, (saturation - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION))
         if s <= 0 or not self.open:
             return 0.0, 0.0
@@ -195,7 +199,7 @@ class _Run:
         k = self.bed.permeability_m2 / (1 + COMPACTION_PER_M * self.span * self.peak_head)
         through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
         above = head - self.bed.depth_m
-        rim = 2 * float(np.pi) * self.brewer.radius_m(head)
+        rim = 2 * math.pi * self.brewer.radius_m(head)
         past = BYPASS[self.brewer.bypass] * above * rim * (0.001 / mu) / 3
         return through * 1e6, past * 1e6
 

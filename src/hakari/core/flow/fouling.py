@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
-
-import numpy as np
 
 from hakari.core.brew.filters import FILTERS, Filter
 from hakari.core.brew.schedule import Deed, Strength
 
 CLEAN_PAPER_PER_M = 4.0e8
-FOULING_M_PER_KG = 2.5e9
+FOULING_M_PER_KG = 2.8e9
 POUR_WASH: dict[Strength, float] = {"soft": 0.6, "normal": 1.0, "hard": 1.7}
 # A swirl or stir lifts about as many fines as this many bed volumes of normal flow.
 DEED_WASH: dict[Deed, float] = {"swirl": 0.25, "stir": 0.5}
@@ -29,7 +28,7 @@ class Paper:
 
     def flow(self, volume_m3: float, strength: Strength, share_poured: float) -> None:
         """Count water that went through the bed; late pours wash out more than early ones."""
-        late = 0.7 + 0.6 * share_poured
+        late = 0.75 + 0.6 * share_poured
         self.wash += POUR_WASH[strength] * late * volume_m3 / (4 * self.bed_m3)
 
     def deed(self, do: Deed) -> None:
@@ -39,7 +38,7 @@ class Paper:
     @property
     def resistance_per_m3(self) -> float:
         """R_f/A of paper and fines on it, 1/m³."""
-        reached = self.fines_kg * (1 - float(np.exp(-self.wash)))
+        reached = self.fines_kg * (1 - math.exp(-self.wash))
         r = CLEAN_PAPER_PER_M * self.kind.resistance
         r += FOULING_M_PER_KG * self.kind.fouling * reached / self.area_m2
         return self.filter_factor * r / self.area_m2

@@ -8,8 +8,9 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.run import course
+from hakari.core.flow.drawdown import SEARCH_STEP_S
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.translate.match import DEFAULT_PLAN, STEP_S, Match, default_plan, grind_of, matched
+from hakari.core.translate.match import DEFAULT_PLAN, Match, default_plan, grind_of, matched
 from hakari.core.translate.nearest import Translation, Wanted, nearest_setting
 
 SAME_SHARE, SAME_SPAN = 0.10, 0.08  # relative differences that nobody tastes or measures
@@ -79,7 +80,7 @@ def translate(
     longer = None
     if wanted.fines_below_100 is not None and fines is not None:
         before, after = grind_of(wanted.um, wanted.fines_below_100, wanted.span), grind_of(there, fines, span)
-        a, b = (course(use.plan, grind, None, STEP_S) for grind in (before, after))
+        a, b = (course(use.plan, grind, None, SEARCH_STEP_S) for grind in (before, after))
         longer = None if a.stalled or b.stalled else float(b.bare_bed_s - a.bare_bed_s)
     return Answer(
         t, match, use.name if match in ("flow", "yield") else None, wanted.fines_below_100, fines, wanted.span, span,

@@ -18,6 +18,7 @@ from hakari.core.brew.schedule import Plan
 from hakari.core.brew.schools import draft, school_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.run import course, extract
+from hakari.core.flow.drawdown import SEARCH_STEP_S
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.whole import Grind, whole_from_figures
 from hakari.core.translate.nearest import Wanted
@@ -26,7 +27,6 @@ Match = Literal["median", "flow", "yield", "shape"]
 MATCHES: tuple[str, ...] = get_args(Match)
 SEARCH = 1.6  # the sought median lies within this factor of the wanted one
 USUAL_SPAN, USUAL_FINES_AT_600, USUAL_SLOPE = 1.15, 0.10, -1.3
-STEP_S = 0.5
 
 
 @dataclass(frozen=True)
@@ -118,11 +118,11 @@ def _assumed(target: Grinder, wanted: Wanted) -> tuple[str, ...]:
 
 
 def _drawdown(plan: Plan, grind: Grind) -> float:
-    return float(course(plan, grind, None, STEP_S).bare_bed_s)
+    return float(course(plan, grind, None, SEARCH_STEP_S).bare_bed_s)
 
 
 def _yield(plan: Plan, grind: Grind) -> float:
-    return float(extract(plan, grind, course(plan, grind, None, STEP_S)).ey_percent)
+    return float(extract(plan, grind, course(plan, grind, None, SEARCH_STEP_S)).ey_percent)
 
 
 def _solved(miss: Callable[[float], float], size: float, name: str, match: str) -> float:

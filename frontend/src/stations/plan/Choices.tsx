@@ -1,0 +1,61 @@
+import { Select } from "antd";
+import { useQuery } from "@tanstack/react-query";
+import { api, dataOf, type Schemas } from "../../api/client";
+import type { Fields } from "./recipe";
+
+export function useMethods() {
+  return useQuery({ queryKey: ["methods"], staleTime: Infinity, queryFn: async () => dataOf(await api.GET("/api/methods")) });
+}
+
+const WAYS: [string, string][] = [["drip", "poured through"], ["valve", "steeped, then drained"], ["steep", "steeped"]];
+
+/** Brewer, filter, school and the few choices that a school really has. */
+export function Choices({ fields: f, set }: { fields: Fields; set: (change: Partial<Fields>) => void }) {
+  const { data } = useMethods();
+  if (!data) return <div style={{ minHeight: 86 }} />;
+  const schools = data.schools.filter((s) => s.brewers.includes(f.brewer));
+  const school = data.schools.find((s) => s.name === f.school);
+  const brewer = data.brewers.find((b) => b.name === f.brewer);
+  function brewIn(name: string) {
+    const next = data!.brewers.find((b) => b.name === name);
+    const fits = data!.schools.filter((s) => s.brewers.includes(name));
+    const kept = fits.find((s) => s.name === f.school) ?? fits[0];
+    set({ brewer: name, filter: null, material: (next?.material ?? "plastic") as Fields["material"], ...startOf(kept, f) });
+  }
+  return (
+    <div style={{ padding: "12px 34px 6px", display: "grid", gap: 8 }}>
+      <div className="chips" style={{ gap: 10 }}>
+        <span className="quiet">in the</span>
+        <Select aria-label="Brewer" value={f.brewer} onChange={brewIn} popupMatchSelectWidth={false} style={{ minWidth: 190 }}
+          options={WAYS.map(([way, label]) => ({ label, options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })) }))} />
+        <span className="quiet">through</span>
+        <Select aria-label="Filter" value={f.filter ?? brewer?.filter} onChange={(filter) => set({ filter })} popupMatchSelectWidth={false} style={{ minWidth: 110 }} options={data.filters.map((x) => ({ value: x.name, label: x.label }))} />
+        <span className="quiet">by the school</span>
+        <Select aria-label="School" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
+        {f.pours && <button className="link" onClick={() => set({ pours: null })}>Back to the school's pours</button>}
+      </div>
+      <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
+        {school?.options.map((o) => (
+          <div key={o.name} className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
+            <span className="quiet" style={{ marginRight: 4 }}>{o.label}</span>
+            {o.values.map((v) => (
+              <button key={v.value} className="chip" role="radio" aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value} onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null })}>{v.words}</button>
+            ))}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** A school begins with its own ratio and heat where the last ones are not for it. */
+function startOf(school: Schemas["SchoolView"] | undefined, f: Fields): Partial<Fields> {
+  if (!school) return {};
+  const dose = Number(f.dose.replace(",", "."));
+  const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);
+  const usual = Math.round((school.dose_g[0]! + school.dose_g[1]!) / 2);
+  return {
+    school: school.name, options: {}, pours: null, given: ["dose", "ratio"], ratio: String(school.ratio), heat: String(school.water_c),
+    ...(outside ? { dose: String(usual) } : {}), preheated: school.water_c > 50,
+  };
+}

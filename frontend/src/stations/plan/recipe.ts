@@ -1,0 +1,76 @@
+import { typed, type Schemas } from "../../api/client";
+
+export type Amount = "dose" | "ratio" | "water" | "cup";
+type Pour = Schemas["PourDocument"];
+
+/** The recipe as it is typed; the server reads it. Two amounts are given, the others follow. */
+export interface Fields {
+  given: [Amount, Amount];
+  dose: string;
+  ratio: string;
+  water: string;
+  cup: string;
+  heat: string;
+  brewer: string;
+  filter: string | null;
+  school: string;
+  options: Record<string, string>;
+  pours: Pour[] | null;
+  material: "plastic" | "glass" | "ceramic" | "metal";
+  preheated: boolean;
+}
+
+export const FIRST: Fields = {
+  given: ["dose", "ratio"], dose: "17", ratio: "16.5", water: "", cup: "", heat: "93", brewer: "ribbed-cone", filter: null,
+  school: "staged", options: {}, pours: null, material: "plastic", preheated: true,
+};
+
+const text = (n: number | null | undefined) => (n == null ? "" : String(Math.round(n * 100) / 100));
+
+export function fieldsOf(r: Schemas["Recipe"]): Fields {
+  const held: Amount[] = [
+    ...(r.dose_g != null ? (["dose"] as const) : []), ...(r.ratio != null ? (["ratio"] as const) : []),
+    ...(r.water_g != null ? (["water"] as const) : []), ...(r.cup_g != null ? (["cup"] as const) : []),
+  ];
+  return {
+    given: held.length >= 2 ? [held[0]!, held[1]!] : ["dose", "ratio"],
+    dose: text(r.dose_g ?? 17), ratio: text(r.ratio ?? 16.5), water: text(r.water_g), cup: text(r.cup_g),
+    heat: text(r.water_c ?? 93), brewer: r.brewer ?? "ribbed-cone", filter: r.filter ?? null, school: r.school ?? "staged",
+    options: r.options ?? {}, pours: r.pours ?? null, material: r.heat?.material ?? "plastic", preheated: r.heat?.preheated ?? true,
+  };
+}
+
+export function recipeOf(f: Fields): Schemas["Recipe"] {
+  const amount = (name: Amount) => (f.given.includes(name) ? typed(f[name]) : null);
+  return {
+    dose_g: amount("dose"), ratio: amount("ratio"), water_g: amount("water"), cup_g: amount("cup"), water_c: typed(f.heat),
+    brewer: f.brewer, filter: f.filter, school: f.school, options: f.options, pours: f.pours,
+    heat: { material: f.material, preheated: f.preheated, lid: false },
+  };
+}
+
+/** Type an amount: it and the last one typed are then the two that are given. */
+export function withAmount(f: Fields, name: Amount, value: string): Fields {
+  const other = f.given[0] === name ? f.given[1] : f.given[0];
+  return { ...f, [name]: value, given: [name, other], pours: null };
+}
+
+/** Move the end of a pour: a timed one in time, any one in water, which the next pour makes up for. */
+export function movedPour(pours: Pour[], starts: number[], index: number, endS: number, totalG: number): Pour[] {
+  const before = pours.slice(0, index).reduce((sum, p) => sum + p.water_g, 0);
+  const whole = pours.reduce((sum, p) => sum + p.water_g, 0);
+  const next = pours[index + 1];
+  const most = next ? before + pours[index]!.water_g + next.water_g - 5 : whole;
+  const total = Math.min(Math.max(before + 5, totalG), most);
+  return pours.map((p, i) => {
+    if (i === index) {
+      const water_g = Math.round(next ? total - before : p.water_g);
+      if (p.start_s == null) return { ...p, water_g };
+      const earliest = index ? (pours[index - 1]!.start_s ?? starts[index - 1] ?? 0) + pours[index - 1]!.duration_s : 0;
+      const latest = next?.start_s != null ? next.start_s - p.duration_s : Infinity;
+      return { ...p, water_g, start_s: Math.round(Math.min(latest, Math.max(earliest, endS - p.duration_s))) };
+    }
+    if (i === index + 1) return { ...p, water_g: Math.round(before + pours[index]!.water_g + p.water_g - total) };
+    return p;
+  });
+}

@@ -1,0 +1,169 @@
+"""What to know about a plan before it is brewed."""
+
+from __future__ import annotations
+
+from typing import Literal, Protocol
+
+from hakari.core.advice.evidence import TARGETS
+from hakari.core.brew.brewers import built_in
+from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
+from hakari.core.brew.methods import window_for
+from hakari.core.brew.schools import Draft, school_of
+from hakari.formats.base import Document
+from hakari.formats.plan import PlanDocument, PredictionDocument
+
+# A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
+DRINK_C, HOT_C, HOT_DRINK_C, COLD_C = 75.0, 90.0, 80.0, 40.0
+
+
+class RecipeLike(Protocol):
+    """What the notes need of a recipe."""
+
+    brewer: str
+    school: str
+
+
+class GrindOnPlan(Document):
+    """Which grind a plan is made for."""
+
+    source: str
+    grinder_id: int | None
+    grinder_name: str | None
+    setting: str | None
+    median_um: float
+    fines_below_100: float
+    assumed: bool
+
+
+class PlanNote(Document):
+    """Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do."""
+
+    kind: Literal["good", "watch", "note"]
+    title: str
+    detail: str
+
+
+def notes_for(
+    recipe: RecipeLike,
+    on_plan: GrindOnPlan,
+    document: PlanDocument,
+    p: PredictionDocument,
+    target_name: str,
+    made: Draft,
+) -> list[PlanNote]:
+    """What a plan's grind, ratio, brewer and school mean for the cup."""
+    notes = _grind(recipe, on_plan, document.dose_g)
+    if p.stalled:
+        notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
+    notes += _limits(recipe, document, p)
+    notes += _additions(document, p, made, target_name)
+    if not made.dilution_g and not made.ice_g and document.water_c > COLD_C:
+        notes += _target(document, p, target_name)
+    small = [y for y in p.ey_by_size if y.diameter_um < 250]
+    large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
+    if small and large:
+        title = f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %"
+        notes.append(PlanNote(kind="note", title=title, detail="A narrower grind would be more even."))
+    if on_plan.assumed:
+        detail = "Measure one photo, and the plan is for your grind."
+        notes.append(PlanNote(kind="note", title="The grind is assumed", detail=detail))
+    return notes
+
+
+def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[PlanNote]:
+    """Whether the grind suits the method, and where the school wants it."""
+    school = school_of(recipe.school)
+    window = window_for(school.method or recipe.brewer, dose_g) or window_for(recipe.brewer, dose_g)
+    if window is None:
+        return []
+    low, high = window.low_um * school.grind, window.high_um * school.grind
+    said = f"{low:.0f}–{high:.0f} µm suits it; this is {on_plan.median_um:.0f}."
+    if school.grind != 1.0:
+        way = "coarser" if school.grind > 1 else "finer"
+        said += f" “{school.label}” is ground {abs(100 * (school.grind - 1)):.0f} % {way} than usual."
+    if low <= on_plan.median_um <= high:
+        return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
+    word = "Fine" if on_plan.median_um < low else "Coarse"
+    return [PlanNote(kind="watch", title=f"{word} for the {window.label}", detail=said)]
+
+
+def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -> list[PlanNote]:
+    """What the brewer and the school are made for."""
+    brewer, school = built_in(recipe.brewer), school_of(recipe.school)
+    poured = sum(pour.water_g for pour in document.pours)
+    notes = []
+    low, high = max(brewer.dose_g[0], school.dose_g[0]), min(brewer.dose_g[1], school.dose_g[1])
+    made_for = f"“{school.label}” in a {brewer.label}: {low:g} to {high:g} g."
+    if not low <= document.dose_g <= high:
+        notes.append(
+            PlanNote(kind="watch", title=f"{document.dose_g:g} g is outside what this is made for",
+                     detail=f"{made_for} Brew in two, or change the brewer.")
+        )  # fmt: skip
+    if poured > brewer.capacity_g:
+        notes.append(
+            PlanNote(kind="watch", title=f"A {brewer.label} does not hold that much",
+                     detail=f"It takes about {brewer.capacity_g:.0f} g at once; this pours {poured:.0f}.")
+        )  # fmt: skip
+    if brewer.way == "drip" and p.bed_depth_mm < brewer.least_bed_mm:
+        notes.append(
+            PlanNote(kind="watch", title="The bed is shallow",
+                     detail=f"{p.bed_depth_mm:.0f} mm; under {brewer.least_bed_mm:.0f} water finds holes. Use more coffee.")
+        )  # fmt: skip
+    if school.kettle not in ("any kettle", "none"):
+        notes.append(PlanNote(kind="note", title=f"It wants {school.kettle}", detail=school.reason))
+    return notes
+
+
+def _additions(document: PlanDocument, p: PredictionDocument, made: Draft, target_name: str) -> list[PlanNote]:
+    """Water added afterwards, ice that melts, drops that fall."""
+    notes = []
+    if made.dilution_g > 0:
+        target = TARGETS.get(target_name, TARGETS["classical"])
+        wanted = sum(target.tds_percent) / 2
+        steps = steps_to(p.drink_g, p.tds_percent, DRINK_C, wanted, HOT_C)
+        final = p.tds_percent * p.drink_g / (p.drink_g + made.dilution_g)
+        said = ", ".join(f"+{s.added_g:.0f} g {s.tds_percent:.1f} %" for s in steps[:: max(1, len(steps) // 4)][1:])
+        notes.append(
+            PlanNote(kind="note", title=f"{p.drink_g:.0f} g of concentrate at {p.tds_percent:.1f} %; diluted {final:.2f} %",
+                     detail=f"In steps of 20 g to taste: {said}. {wanted:.2f} % is reached with {steps[-1].added_g:.0f} g.")
+        )  # fmt: skip
+        back = rescue_g(p.drink_g + made.dilution_g, 0.85 * wanted, wanted, p.tds_percent)
+        notes.append(
+            PlanNote(kind="note", title="Too weak? Concentrate held back brings it home",
+                     detail=f"A cup at {0.85 * wanted:.2f} % wants about {back:.0f} g of it for {wanted:.2f} %.")
+        )  # fmt: skip
+    if made.ice_g:
+        celsius, melted = over_ice(p.drink_g, HOT_DRINK_C, made.ice_g)
+        strength = p.tds_percent * p.drink_g / (p.drink_g + melted)
+        notes.append(
+            PlanNote(kind="note", title=f"{melted:.0f} g of ice melt into it: {strength:.2f} % at about {celsius:.0f} °C",
+                     detail="By heat balance, the glass left out.")
+        )  # fmt: skip
+    slow = [pour for pour in document.pours if pour.duration_s > 1200]
+    if slow:
+        rate = drops_per_second(slow[0].water_g, slow[0].duration_s)
+        notes.append(
+            PlanNote(kind="note", title=f"{60 * rate:.0f} drops a minute",
+                     detail=f"Twenty drops to the gram; {slow[0].duration_s / 3600:.1f} hours for {slow[0].water_g:.0f} g.")
+        )  # fmt: skip
+    return notes
+
+
+def _target(document: PlanDocument, p: PredictionDocument, target_name: str) -> list[PlanNote]:
+    """Whether this ratio can meet the target's box at all."""
+    target = TARGETS.get(target_name, TARGETS["classical"])
+    held = p.drink_g / document.dose_g
+    low, high = (t * held for t in target.tds_percent)
+    meets = max(low, target.ey_percent[0]), min(high, target.ey_percent[1])
+    if meets[1] - meets[0] < 0.5:
+        return [
+            PlanNote(kind="watch", title=f"This ratio misses the {target.name} target",
+                     detail=f"At this ratio its strengths mean {low:.1f}–{high:.1f} % extraction; it wants "
+                            f"{target.ey_percent[0]:.0f}–{target.ey_percent[1]:.0f}. Change the water.")
+        ]  # fmt: skip
+    if meets[1] - meets[0] < 0.6 * (target.ey_percent[1] - target.ey_percent[0]):
+        return [
+            PlanNote(kind="note", title=f"This ratio crosses the {target.name} target at its edge",
+                     detail=f"Only {meets[0]:.1f}–{meets[1]:.1f} % extraction lands in it.")
+        ]  # fmt: skip
+    return []
