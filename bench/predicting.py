@@ -99,7 +99,11 @@ class Reference:
         paper += fouling.FOULING_M_PER_KG * self.paper.fouling * fines / self.area
         out = 1e6 * RHO_G * head / (mu * (self.per_m / k + paper / self.area)) * s * s
         rim = 2 * np.pi * brewer.radius_m(head)
-        past = 1e6 * BYPASS[brewer.bypass] * (head - bed.depth_m) * rim * (0.001 / mu) / 3 if free > 0 else 0.0
+        past = (
+            1e6 * BYPASS[brewer.bypass] * brewer.bypass_factor * (head - bed.depth_m) * rim * (0.001 / mu) / 3
+            if free > 0
+            else 0.0
+        )
         kettle = plan.water_c - KETTLE_COOLING_K_PER_S * t
         capacity = self.slurry.capacity_j_per_k + standing * WATER_J_PER_GK
         heat = (

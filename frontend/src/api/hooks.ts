@@ -89,5 +89,5 @@ export function useChangeBench() {
 export function useRefresh() {
   const queries = useQueryClient();
   return () =>
-    queries.invalidateQueries({ predicate: (q) => !["outlines", "plan-preview", "cup-preview"].includes(String(q.queryKey[0])) });
+    queries.invalidateQueries({ predicate: (q) => !["outlines", "plan-preview", "plan-match", "cup-preview"].includes(String(q.queryKey[0])) });
 }

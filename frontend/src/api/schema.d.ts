@@ -504,6 +504,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settings for a plan, methods for the grind, the plan in other brewers. */
+        post: operations["plan_match_plan_plans_match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/preview": {
         parameters: {
             query?: never;
@@ -567,6 +584,92 @@ export interface paths {
         put?: never;
         /** Put a measured setting back. */
         post: operations["grinders_restore_point_points__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recipes kept under a name. */
+        get: operations["plan_list_recipes_recipes_get"];
+        put?: never;
+        /** Keep a recipe under a name. */
+        post: operations["plan_keep_recipe_recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a recipe from a file, as the body. */
+        post: operations["plan_import_recipe_recipes_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throw a recipe away. */
+        delete: operations["plan_delete_recipe_recipes__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recipe as ``hakari.recipe/1``. */
+        get: operations["plan_export_recipe_recipes__int_id__export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a recipe back. */
+        post: operations["plan_restore_recipe_recipes__int_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1121,6 +1224,8 @@ export interface components {
             /** Id */
             id: number;
             recipe: components["schemas"]["Recipe"];
+            /** School */
+            school: string;
             /** Tds Percent */
             tds_percent: number;
             /** Water G */
@@ -1298,6 +1403,32 @@ export interface components {
             stalled: boolean | null;
         };
         /**
+         * BrewerMatch
+         * @description The same plan in another brewer.
+         */
+        BrewerMatch: {
+            /** Bed Depth Mm */
+            bed_depth_mm: number;
+            /** Brewer */
+            brewer: string;
+            /** Brewer Label */
+            brewer_label: string;
+            /** Bypass Percent */
+            bypass_percent: number;
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Large Percent */
+            large_percent: number | null;
+            /** Small Percent */
+            small_percent: number | null;
+            /** Stalled */
+            stalled: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+        };
+        /**
          * BrewerView
          * @description A brewer by its shape.
          */
@@ -1381,6 +1512,18 @@ export interface components {
              * @default 0
              */
             move?: number;
+        };
+        /**
+         * CheckView
+         * @description Something to see to before the first pour, with its reason.
+         */
+        CheckView: {
+            /** Key */
+            key: string;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
         };
         /**
          * ChoiceView
@@ -2192,6 +2335,22 @@ export interface components {
             d90_um: number[];
         };
         /**
+         * Matches
+         * @description What suits the plan, and what suits the grind.
+         */
+        Matches: {
+            /** Best */
+            best: string | null;
+            /** Brewers */
+            brewers: components["schemas"]["BrewerMatch"][];
+            /** Grinder */
+            grinder: string | null;
+            /** Methods */
+            methods: components["schemas"]["MethodMatch"][];
+            /** Settings */
+            settings: components["schemas"]["SettingMatch"][];
+        };
+        /**
          * MeasurementDocument
          * @description The measurement of one sample.
          */
@@ -2322,6 +2481,39 @@ export interface components {
             filters: components["schemas"]["FilterView"][];
             /** Schools */
             schools: components["schemas"]["SchoolView"][];
+        };
+        /**
+         * MethodMatch
+         * @description One method with its school's usual plan.
+         */
+        MethodMatch: {
+            /** Brewer */
+            brewer: string;
+            /** Brewer Label */
+            brewer_label: string;
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Large Percent */
+            large_percent: number | null;
+            /** School */
+            school: string;
+            /** School Label */
+            school_label: string;
+            /** Small Percent */
+            small_percent: number | null;
+            /** Stalled */
+            stalled: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+            /** Verdict */
+            verdict: string | null;
+            /** Window Um */
+            window_um: [
+                number,
+                number
+            ] | null;
         };
         /**
          * ModeView
@@ -2480,6 +2672,15 @@ export interface components {
             roast?: ("light" | "medium" | "medium-dark" | "dark") | null;
             /** Setting */
             setting: string;
+        };
+        /**
+         * NewRecipe
+         * @description A recipe to keep as it stands on the bench.
+         */
+        NewRecipe: {
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * NextPlan
@@ -2830,6 +3031,8 @@ export interface components {
             brewer_label: string;
             /** By Hand */
             by_hand: string[];
+            /** Checks */
+            checks: components["schemas"]["CheckView"][];
             /** Cup G */
             cup_g: number;
             /** Dilution G */
@@ -2850,6 +3053,8 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** School Label */
             school_label: string;
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
             /** Water G */
             water_g: number;
         };
@@ -3054,6 +3259,80 @@ export interface components {
              * @default null
              */
             water_g?: number | null;
+        };
+        /**
+         * RecipeDocument
+         * @description ``hakari.recipe/1``: a recipe with the grinder, setting and size that it was written for.
+         */
+        RecipeDocument: {
+            /**
+             * Format
+             * @default hakari.recipe/1
+             * @constant
+             */
+            format?: "hakari.recipe/1";
+            /**
+             * Grinder Name
+             * @default null
+             */
+            grinder_name?: string | null;
+            /**
+             * Median Um
+             * @default null
+             */
+            median_um?: number | null;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
+        };
+        /**
+         * RecipeList
+         * @description All kept recipes, by name.
+         */
+        RecipeList: {
+            /** Recipes */
+            recipes: components["schemas"]["RecipeView"][];
+        };
+        /**
+         * RecipeView
+         * @description A kept recipe in a list; ``yours`` is its setting on the grinder on the bench.
+         */
+        RecipeView: {
+            /**
+             * Format
+             * @default hakari.recipe/1
+             * @constant
+             */
+            format?: "hakari.recipe/1";
+            /**
+             * Grinder Name
+             * @default null
+             */
+            grinder_name?: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Median Um
+             * @default null
+             */
+            median_um?: number | null;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Said */
+            said: string;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
+            /** Yours */
+            yours: string | null;
         };
         /**
          * ReviewView
@@ -3277,6 +3556,32 @@ export interface components {
             poured_g: number[];
             /** T S */
             t_s: number[];
+        };
+        /**
+         * SettingMatch
+         * @description One setting of the grinder on the bench; ``score`` is 0 in the middle of target and window, and rises away from it.
+         */
+        SettingMatch: {
+            /** D50 Um */
+            d50_um: number;
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Large Percent */
+            large_percent: number | null;
+            /** Score */
+            score: number;
+            /** Setting */
+            setting: string;
+            /** Small Percent */
+            small_percent: number | null;
+            /** Stalled */
+            stalled: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+            /** Verdict */
+            verdict: string | null;
         };
         /**
          * SieveMasses
@@ -3533,6 +3838,22 @@ export interface components {
              * @default 0
              */
             stir_s?: number;
+        };
+        /**
+         * StepView
+         * @description One step: when by the plan, what, and the total on the scale after a pour; ``waits`` says what it waits for.
+         */
+        StepView: {
+            /** At S */
+            at_s: number;
+            /** Ends S */
+            ends_s: number;
+            /** Total G */
+            total_g: number | null;
+            /** Waits */
+            waits: string | null;
+            /** Words */
+            words: string;
         };
         /**
          * SteplessDialDocument
@@ -5525,6 +5846,57 @@ export interface operations {
             };
         };
     };
+    plan_match_plan_plans_match_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matches"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     plan_preview_plan_plans_preview_post: {
         parameters: {
             query?: never;
@@ -5745,6 +6117,298 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_list_recipes_recipes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_keep_recipe_recipes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_import_recipe_recipes_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_delete_recipe_recipes__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_export_recipe_recipes__int_id__export_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_restore_recipe_recipes__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeList"];
                 };
             };
             /** @description Not Found */

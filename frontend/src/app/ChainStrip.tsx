@@ -76,7 +76,7 @@ function valuesOf(b: Bench): Record<string, { value: ReactNode; under: string }>
     },
     "/plan": {
       value: plan ? `${grams(plan.dose_g)} to ${Math.round(plan.water_g)} g` : null,
-      under: plan ? `${plan.brewer}, staged` : "no plan yet",
+      under: plan ? `${plan.brewer}, ${plan.school}` : "no plan yet",
     },
     "/brew": {
       value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,

@@ -4,7 +4,7 @@ export const whole = (n: number) => Math.round(n).toLocaleString("en-GB");
 
 export function clock(seconds: number): string {
   const s = Math.max(0, Math.round(seconds));
-  if (s >= 7200) return `${Math.floor(s / 3600)} h${s % 3600 >= 60 ? ` ${Math.floor((s % 3600) / 60)}` : ""}`;
+  if (s >= 7200) return `${Math.floor(s / 3600)}${s % 3600 >= 60 ? `:${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}` : ""} h`;
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 }
 

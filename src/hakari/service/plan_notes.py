@@ -14,6 +14,7 @@ from hakari.formats.plan import PlanDocument, PredictionDocument
 
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C, COLD_C = 75.0, 90.0, 80.0, 40.0
+UNEVEN_PERCENT = 3.0
 
 
 class RecipeLike(Protocol):
@@ -61,7 +62,7 @@ def notes_for(
         notes += _target(document, p, target_name)
     small = [y for y in p.ey_by_size if y.diameter_um < 250]
     large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
-    if small and large:
+    if small and large and small[-1].ey_percent - large[0].ey_percent > UNEVEN_PERCENT:
         title = f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %"
         notes.append(PlanNote(kind="note", title=title, detail="A narrower grind would be more even."))
     if on_plan.assumed:

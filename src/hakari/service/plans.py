@@ -29,6 +29,7 @@ from hakari.formats.plan import (
 from hakari.service import coffees
 from hakari.service.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plan_notes import GrindOnPlan, PlanNote, notes_for
+from hakari.service.plan_steps import CheckView, StepView, checks_of, steps_of
 from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
@@ -88,6 +89,8 @@ class PlanView(Document):
     document: PlanDocument
     prediction: PredictionDocument
     notes: list[PlanNote]
+    steps: list[StepView]
+    checks: list[CheckView]
 
 
 def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
@@ -143,7 +146,7 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
 
 def _make(session: Session, recipe: Recipe) -> PlanView:
     bench = bench_row(session)
-    grind, on_plan = _grind_on_bench(session, bench)
+    grind, on_plan = grind_on_bench(session, bench)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
     document = plan_document(recipe, GrindClasses.of(grind), coffees.document(coffee).roast or "medium")
     prediction = PredictionDocument.of(predict(document.core(), grind), grind)
@@ -171,7 +174,7 @@ def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocu
     )  # fmt: skip
 
 
-def _grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
+def grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
     """The photo sets the level; a grinder's curve moves it to the setting on the bench."""
     sample = lookup(session, models.Sample, bench.sample_id)
     grinder = lookup(session, models.Grinder, bench.grinder_id)
@@ -223,6 +226,7 @@ def _view(
         dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
         notes=notes_for(recipe, on_plan, document, prediction, target, made),
+        steps=steps_of(document, prediction), checks=checks_of(document, made),
     )  # fmt: skip
 
 

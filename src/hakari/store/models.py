@@ -175,6 +175,17 @@ class Edit(Kept, Base):
     drawn_px: Mapped[list[Any]]
 
 
+class KeptRecipe(Kept, Base):
+    """A recipe under a name, with the grinder, setting and size that it was written for."""
+
+    __tablename__ = "recipe"
+    name: Mapped[str] = mapped_column(String(80))
+    recipe: Mapped[dict[str, Any]]
+    grinder_name: Mapped[str | None] = mapped_column(String(80))
+    setting: Mapped[str | None] = mapped_column(String(40))
+    median_um: Mapped[float | None]
+
+
 class Plan(Kept, Base):
     """A plan as it was made; never changed afterwards."""
 

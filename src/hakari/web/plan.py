@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from flask import request
+
+from hakari.core.errors import InputError
+from hakari.service import matching, recipes, schools
 from hakari.service import plans as service
-from hakari.service import schools
 from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("plan", "/api")
@@ -21,6 +26,12 @@ def preview_plan(body: service.Recipe) -> service.PlanView:
     return service.preview_plan(workspace(), body)
 
 
+@api.post("/plans/match", responses={200: matching.Matches})
+def match_plan(body: service.Recipe) -> matching.Matches:
+    """Settings for a plan, methods for the grind, the plan in other brewers."""
+    return matching.match_plan(workspace(), body)
+
+
 @api.post("/plans", responses={200: service.PlanView})
 def save_plan(body: service.Recipe) -> service.PlanView:
     """Keep a plan and put it on the bench."""
@@ -31,3 +42,42 @@ def save_plan(body: service.Recipe) -> service.PlanView:
 def get_plan(path: ById) -> service.PlanView:
     """A kept plan."""
     return service.plan_view(workspace(), path.id)
+
+
+@api.get("/recipes", responses={200: recipes.RecipeList})
+def list_recipes() -> recipes.RecipeList:
+    """Recipes kept under a name."""
+    return recipes.list_recipes(workspace())
+
+
+@api.post("/recipes", responses={200: recipes.RecipeList})
+def keep_recipe(body: recipes.NewRecipe) -> recipes.RecipeList:
+    """Keep a recipe under a name."""
+    return recipes.keep_recipe(workspace(), body)
+
+
+@api.delete("/recipes/<int:id>", responses={200: recipes.RecipeList})
+def delete_recipe(path: ById) -> recipes.RecipeList:
+    """Throw a recipe away."""
+    return recipes.set_recipe_deleted(workspace(), path.id, True)
+
+
+@api.post("/recipes/<int:id>/restore", responses={200: recipes.RecipeList})
+def restore_recipe(path: ById) -> recipes.RecipeList:
+    """Bring a recipe back."""
+    return recipes.set_recipe_deleted(workspace(), path.id, False)
+
+
+@api.get("/recipes/<int:id>/export", responses={200: recipes.RecipeDocument})
+def export_recipe(path: ById) -> recipes.RecipeDocument:
+    """A recipe as ``hakari.recipe/1``."""
+    return recipes.export_recipe(workspace(), path.id)
+
+
+@api.post("/recipes/import", responses={200: recipes.RecipeList})
+def import_recipe() -> recipes.RecipeList:
+    """Keep a recipe from a file, as the body."""
+    data: Any = request.get_json(force=True, silent=True)
+    if data is None:
+        raise InputError("not-json", "That file is not JSON.", "Choose a recipe that Hakari wrote.")
+    return recipes.import_recipe(workspace(), data)

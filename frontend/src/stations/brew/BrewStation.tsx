@@ -5,8 +5,9 @@ import { useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useBench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
-import { Trouble, Waits } from "../../ui/parts";
-import { clock } from "../../ui/words";
+import { Trouble, troubleWith, Typed, Waits } from "../../ui/parts";
+import { clock, readNumber } from "../../ui/words";
+import { Checklist } from "./Checklist";
 
 /** Station 4: what do I do now? Timed by hand, on the server's clock. */
 export default function BrewStation() {
@@ -49,7 +50,7 @@ export default function BrewStation() {
   const main = !timed
     ? { label: b?.bare_bed_s != null ? "Brew it again: first pour" : "First pour: start", run: () => void start() }
     : b.bare_bed_s == null
-      ? { label: "Bed is bare", run: () => void tap("bare-bed") }
+      ? { label: plan.data?.document.steep ? "Pressed out" : "Bed is bare", run: () => void tap("bare-bed") }
       : b.last_drip_s == null
         ? { label: "Last drip", run: () => void tap("last-drip") }
         : { label: "To the cup", run: () => navigate("/cup") };
@@ -73,6 +74,32 @@ export default function BrewStation() {
         </Waits>
       )}
     </Waits>
+  );
+}
+
+/** The dose that really lies in the brewer: another one rescales the pours, the ratio stays. */
+function WeighedDose({ plan }: { plan: Schemas["PlanView"] }) {
+  const refresh = useRefresh();
+  const planned = plan.document.dose_g;
+  const [dose, setDose] = useState(String(planned));
+  const [error, setError] = useState<unknown>(null);
+  useEffect(() => setDose(String(planned)), [planned]);
+  async function rescale() {
+    const weighed = readNumber(dose, "g");
+    if (!(weighed > 0) || Math.abs(weighed - planned) < 0.05) return;
+    const pours = plan.recipe.pours?.map((p) => ({ ...p, water_g: Math.round(p.water_g * (weighed / planned)) })) ?? null;
+    try {
+      dataOf(await api.POST("/api/plans", { body: { ...plan.recipe, dose_g: weighed, ratio: plan.ratio, water_g: null, cup_g: null, pours } }));
+      setError(null);
+      await refresh();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  return (
+    <div style={{ marginBottom: 12 }}>
+      <Typed small label="Weighed in the brewer" value={dose} unit="g" onChange={setDose} onBlur={() => void rescale()} trouble={troubleWith(error, "dose_g")} />
+    </div>
   );
 }
 
@@ -100,7 +127,7 @@ function Brewing({ plan, elapsed, brew, error }: { plan: Schemas["PlanView"]; el
     <div className="station-page">
       <div className="thing" style={{ display: "grid", gridTemplateRows: "1fr 320px" }}>
       <div style={{ padding: "18px 60px 0", display: "grid", alignContent: "center" }}>
-        <div style={{ fontSize: 22, color: "var(--ink-2)" }}>{brew?.bare_bed_s != null ? "Bed bare at" : next ? (elapsed === null ? "First, pour to" : pouring ? "Pour to" : `At ${clock(next.start)}, pour to`) : "Watch the bed; it should be bare at about"}</div>
+        <div style={{ fontSize: 22, color: "var(--ink-2)" }}>{brew?.bare_bed_s != null ? "Bed bare at" : next ? (elapsed === null ? "First, pour to" : pouring ? "Pour to" : `At ${clock(next.start)}, pour to`) : plan.document.steep ? "Steep; all pressed or drawn off at about" : "Watch the bed; it should be bare at about"}</div>
         <div className="figure" style={{ fontSize: 178, lineHeight: "176px", fontWeight: 600, letterSpacing: "-0.06em", marginLeft: -8, color: pouring ? "var(--persimmon-text)" : "var(--ink)" }}>
           {brew?.bare_bed_s != null ? clock(brew.bare_bed_s) : next ? next.total : clock(plan.prediction.drawdown_s)}
           {brew?.bare_bed_s == null && next && <span style={{ fontSize: 56, color: "var(--ink-2)", letterSpacing: 0, marginLeft: 16 }}>g</span>}
@@ -122,13 +149,19 @@ function Brewing({ plan, elapsed, brew, error }: { plan: Schemas["PlanView"]; el
         <h2>Since the first pour</h2>
         <div className="number" style={{ fontSize: 64, lineHeight: "72px" }}>{clock(t)}</div>
         <p className="said">the plan ends about {clock(plan.prediction.drawdown_s)}</p>
+        {elapsed === null && brew?.bare_bed_s == null && (
+          <>
+            <WeighedDose plan={plan} />
+            <Checklist checks={plan.checks} />
+          </>
+        )}
         <ul className="rows">
-          {pours.map((p, i) => (
-            <li key={i} className={p === next && elapsed !== null ? "held" : undefined} style={{ color: elapsed !== null && t >= p.end ? "var(--ink-3)" : undefined }}>
-              <span><span className="figure">{clock(p.start)}</span>&ensp;{i === 0 ? "Bloom, to" : "To"} {p.total} g</span>
+          {plan.steps.map((s, i) => (
+            <li key={i} className={elapsed !== null && t >= s.at_s && t < s.ends_s ? "held" : undefined} style={{ color: elapsed !== null && t >= s.ends_s ? "var(--ink-3)" : undefined }}>
+              <span><span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}{s.waits && <span className="quiet"> {s.waits}</span>}</span>
             </li>
           ))}
-          <li style={{ color: brew?.bare_bed_s != null ? "var(--ink-3)" : undefined }}><span>Bare bed</span><span className="figure">{brew?.bare_bed_s != null ? clock(brew.bare_bed_s) : ""}</span></li>
+          <li style={{ color: brew?.bare_bed_s != null ? "var(--ink-3)" : undefined }}><span>{plan.document.steep ? "Pressed" : "Bare bed"}</span><span className="figure">{brew?.bare_bed_s != null ? clock(brew.bare_bed_s) : ""}</span></li>
           <li><span>Last drip</span><span className="figure">{brew?.last_drip_s != null ? clock(brew.last_drip_s) : ""}</span></li>
         </ul>
         <p className="quiet" style={{ marginTop: 16 }}>Water at {Math.round(plan.document.water_c ?? 93)} °C scalds. Keep a hand clear of the steam.</p>

@@ -7,7 +7,7 @@ export function useMethods() {
   return useQuery({ queryKey: ["methods"], staleTime: Infinity, queryFn: async () => dataOf(await api.GET("/api/methods")) });
 }
 
-const WAYS: [string, string][] = [["drip", "poured through"], ["valve", "steeped, then drained"], ["steep", "steeped"]];
+const WAYS: [string, string][] = [["drip", "poured through"], ["valve", "steeped, then drained"], ["steep", "steeped"], ["tower", "by drops"]];
 
 /** Brewer, filter, school and the few choices that a school really has. */
 export function Choices({ fields: f, set }: { fields: Fields; set: (change: Partial<Fields>) => void }) {

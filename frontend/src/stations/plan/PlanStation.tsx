@@ -3,15 +3,17 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
-import { useBench, useRefresh } from "../../api/hooks";
+import { useBench, useChangeBench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { settingText, Trouble, troubleWith, Typed, Waiting, Waits } from "../../ui/parts";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
+import { Matching } from "./Matching";
 import { PlanMargin } from "./PlanMargin";
+import { Recipes } from "./Recipes";
 import { FIRST, fieldsOf, movedPour, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
 
-const SETTLE_MS = 90;
+const SETTLE_MS = 40;
 
 const AMOUNTS: [Amount, string, string | undefined, string][] = [
   ["dose", "Coffee", "g", "dose_g"], ["ratio", "to water, 1 :", undefined, "ratio"], ["water", "Water", "g", "water_g"], ["cup", "In the cup", "g", "cup_g"],
@@ -36,6 +38,8 @@ export default function PlanStation() {
   const navigate = useNavigate();
   const { tell } = useActions();
   const [error, setError] = useState<unknown>(null);
+  const [open, setOpen] = useState<"matching" | "recipes" | null>(null);
+  const change = useChangeBench();
   const trouble = preview.error ?? error;
   const plan = preview.data;
 
@@ -54,6 +58,8 @@ export default function PlanStation() {
   const ready = Boolean(plan) && !preview.error;
   useStationActions(plan ? settingText(plan.grind.source) : "", [
     { key: "C", label: "Record a brew of it", run: () => void keep("/cup"), disabled: !ready },
+    { key: "M", label: "What suits what?", run: () => setOpen("matching"), disabled: !ready },
+    { key: "R", label: "Recipes", run: () => setOpen("recipes"), disabled: !ready },
     { key: "K", label: "Keep the plan", run: () => void keep(), disabled: !ready },
     { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },
   ]);
@@ -87,6 +93,11 @@ export default function PlanStation() {
         </div>
         {plan && <PlanMargin plan={plan} />}
       </div>
+      <Matching
+        open={open === "matching"} close={() => setOpen(null)} recipe={recipeOf(settled)} take={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
+        change={(part) => setFields(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
+      />
+      <Recipes open={open === "recipes"} close={() => setOpen(null)} recipe={recipeOf(settled)} use={(recipe) => setFields(fieldsOf(recipe))} />
     </Waits>
   );
 }

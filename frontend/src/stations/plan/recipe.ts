@@ -65,7 +65,8 @@ export function movedPour(pours: Pour[], starts: number[], index: number, endS: 
   return pours.map((p, i) => {
     if (i === index) {
       const water_g = Math.round(next ? total - before : p.water_g);
-      if (p.start_s == null) return { ...p, water_g };
+      // The first pour starts the clock; one that waits for an event has no time of its own.
+      if (p.start_s == null || index === 0) return { ...p, water_g };
       const earliest = index ? (pours[index - 1]!.start_s ?? starts[index - 1] ?? 0) + pours[index - 1]!.duration_s : 0;
       const latest = next?.start_s != null ? next.start_s - p.duration_s : Infinity;
       return { ...p, water_g, start_s: Math.round(Math.min(latest, Math.max(earliest, endS - p.duration_s))) };

@@ -21,7 +21,7 @@ HEAT_CAPACITY_J_PER_K: dict[Material, float] = {
 }
 
 
-Way = Literal["drip", "steep", "valve", "advice"]
+Way = Literal["drip", "steep", "valve", "tower", "advice"]
 
 
 @dataclass(frozen=True)
@@ -29,10 +29,10 @@ class Brewer:
     """A cone (``half_angle_deg`` > 0) or a flat-bottomed cylinder (``half_angle_deg`` = 0), and how it is used.
 
     ``bottom_mm`` is the diameter of a cone's outlet or of a flat bed. ``way``: water drips through, steeps, steeps behind a
-    valve and then drains, or nothing is predicted for it (``advice``). ``filter_name`` is what it usually takes;
-    ``held_g_per_g`` the liquid that stays behind with a gram of coffee after draining or pressing; ``dose_g`` and
+    valve and then drains, falls by drops, or nothing is predicted for it (``advice``). ``filter_name`` is what it usually
+    takes; ``held_g_per_g`` the liquid that stays behind with a gram of coffee after draining or pressing; ``dose_g`` and
     ``capacity_g`` what it is made for; ``least_bed_mm`` the depth under which water finds holes. ``mesh`` marks a mesh under
-    the paper, which keeps all of it open.
+    the paper, which keeps all of it open; ``bypass_factor`` is how open its walls are against others of their kind.
     """
 
     name: str
@@ -49,6 +49,7 @@ class Brewer:
     least_bed_mm: float = 0.0
     held_g_per_g: float = 2.0
     mesh: bool = False
+    bypass_factor: float = 1.0
 
     @property
     def is_cone(self) -> bool:
@@ -103,10 +104,10 @@ BUILT_IN = {
     b.name: b
     for b in (
         Brewer("ribbed-cone", "ribbed cone", 30.0, 20.0, "ribs", dose_g=(10, 40)),
-        Brewer("part-ribbed-cone", "partly ribbed cone", 30.0, 16.0, "edge", dose_g=(10, 36)),
+        Brewer("part-ribbed-cone", "partly ribbed cone", 30.0, 16.0, "ribs", dose_g=(10, 36), bypass_factor=0.5),
         Brewer("smooth-cone", "smooth cone", 30.0, 14.0, "none", dose_g=(10, 36)),
         Brewer("flat-bottom", "flat-bottomed dripper", 0.0, 70.0, "edge", 0.85, dose_g=(12, 45), least_bed_mm=8.0),
-        Brewer("thick-paper-cone", "thick-paper cone", 30.0, 22.0, "none", 0.9, filter_name="thick-paper",
+        Brewer("thick-paper-cone", "thick-paper cone", 30.0, 22.0, "none", 0.8, filter_name="thick-paper",
                material="glass", dose_g=(20, 60), capacity_g=1000.0),
         Brewer("drip-machine", "drip machine", 30.0, 22.0, "edge", 0.8, dose_g=(25, 80), capacity_g=1300.0),
         Brewer("valve-dripper", "valve dripper", 30.0, 20.0, "none", way="valve", dose_g=(12, 36)),
@@ -122,7 +123,8 @@ BUILT_IN = {
                dose_g=(20, 90), capacity_g=1500.0),
         Brewer("cold-jar", "cold jar", 0.0, 100.0, "none", way="steep", material="glass", dose_g=(30, 250),
                capacity_g=2500.0),
-        Brewer("drip-tower", "drip tower", 0.0, 60.0, "none", material="glass", dose_g=(25, 120), capacity_g=1500.0),
+        Brewer("drip-tower", "drip tower", 0.0, 60.0, "none", way="tower", material="glass", dose_g=(25, 120),
+               capacity_g=1500.0),
         Brewer("pressure-shot", "pressure shot", 0.0, 58.0, "none", way="advice", filter_name="metal", material="metal"),
         Brewer("stovetop-pot", "stovetop pressure pot", 0.0, 60.0, "none", way="advice", filter_name="metal",
                material="metal"),

@@ -26,7 +26,7 @@ FILTERS = {
     f.name: f
     for f in (
         Filter("paper", "paper", 1.0, 1.0, 0.98),
-        Filter("thick-paper", "thick paper", 1.9, 0.8, 0.99),
+        Filter("thick-paper", "thick paper", 2.6, 1.15, 0.99),
         Filter("cloth", "cloth", 0.8, 0.6, 0.93),
         Filter("metal", "metal mesh", 0.25, 0.12, 0.60),
         Filter("none", "no filter", 0.05, 0.02, 0.0),

@@ -11,19 +11,22 @@ from hakari.core.extraction.exchange import exchange
 from hakari.core.extraction.pools import Pools, heat_factor, make_pools
 from hakari.core.extraction.result import Extraction
 from hakari.core.flow.course import Flow
+from hakari.core.flow.trickle import is_trickle
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.whole import Grind
 
 LAYERS = 12
 DOWN = np.arange(1, LAYERS + 1) / LAYERS
-EVENNESS = 0.93
+EVENNESS, EVENNESS_OF_DROPS = 0.93, 0.8
 EVENNESS_PER_DEED = {"swirl": 0.015, "stir": 0.025}
 EVENNESS_PER_POUR = 0.004
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
 def evenness_of(plan: Plan) -> float:
-    """Share of the bed that is really washed; agitation and more pours raise it."""
+    """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own."""
+    if is_trickle(plan):
+        return EVENNESS_OF_DROPS
     deeds = sum(EVENNESS_PER_DEED.get(a.do, 0.0) for a in plan.actions)
     return min(0.99, EVENNESS + deeds + EVENNESS_PER_POUR * (len(plan.pours) - 2))
 

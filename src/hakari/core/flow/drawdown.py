@@ -200,7 +200,7 @@ class _Run:
         through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
         above = head - self.bed.depth_m
         rim = 2 * math.pi * self.brewer.radius_m(head)
-        past = BYPASS[self.brewer.bypass] * above * rim * (0.001 / mu) / 3
+        past = BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * above * rim * (0.001 / mu) / 3
         return through * 1e6, past * 1e6
 
     def _watch(self, rate: float, level_m: float) -> None:

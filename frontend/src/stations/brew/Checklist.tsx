@@ -1,0 +1,41 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+
+const KEY = "hakari.forgotten";
+
+function forgotten(): Record<string, number> {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(KEY) ?? "{}");
+    return kept && typeof kept === "object" ? (kept as Record<string, number>) : {};
+  } catch {
+    return {};
+  }
+}
+
+/** What to see to before the first pour; what is forgotten most often comes first. Nothing waits for it. */
+export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
+  const [missed, setMissed] = useState(forgotten);
+  const [done, setDone] = useState<string[]>([]);
+  const order = [...checks].sort((a, b) => (missed[b.key] ?? 0) - (missed[a.key] ?? 0));
+  function forgot(key: string) {
+    const next = { ...missed, [key]: (missed[key] ?? 0) + 1 };
+    setMissed(next);
+    localStorage.setItem(KEY, JSON.stringify(next));
+  }
+  return (
+    <section aria-label="Before the first pour">
+      <h2>Before the first pour</h2>
+      <ul className="rows points">
+        {order.map((c) => (
+          <li key={c.key} title={c.why}>
+            <label style={{ color: done.includes(c.key) ? "var(--ink-3)" : undefined }}>
+              <input type="checkbox" checked={done.includes(c.key)} onChange={(e) => setDone(e.target.checked ? [...done, c.key] : done.filter((k) => k !== c.key))} />
+              {c.words}
+            </label>
+            <button className="link" title="It then comes first" onClick={() => forgot(c.key)}>{missed[c.key] ? `forgot (${missed[c.key]})` : "forgot"}</button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,78 @@
+import { Modal } from "antd";
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, dataOf, type Schemas } from "../../api/client";
+import { useRefresh } from "../../api/hooks";
+import { useActions } from "../../app/actions";
+import { settingText, Trouble, Typed, Waiting } from "../../ui/parts";
+import { whole } from "../../ui/words";
+
+interface Props {
+  open: boolean;
+  close: () => void;
+  recipe: Schemas["Recipe"];
+  use: (recipe: Schemas["Recipe"]) => void;
+}
+
+/** Recipes kept under a name: each for whose grinder it was written, and how it reads in one's own. */
+export function Recipes({ open, close, recipe, use }: Props) {
+  const refresh = useRefresh();
+  const { tell } = useActions();
+  const file = useRef<HTMLInputElement>(null);
+  const [name, setName] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const list = useQuery({ queryKey: ["recipes"], enabled: open, queryFn: async () => dataOf(await api.GET("/api/recipes")).recipes });
+  async function attempt(work: () => Promise<unknown>) {
+    try {
+      await work();
+      setError(null);
+      await refresh();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  const keep = () => attempt(async () => {
+    dataOf(await api.POST("/api/recipes", { body: { name, recipe } }));
+    setName("");
+  });
+  const remove = (r: Schemas["RecipeView"]) => attempt(async () => {
+    const path = { params: { path: { id: r.id } } };
+    dataOf(await api.DELETE("/api/recipes/{id}", path));
+    tell(`${r.name} thrown away`, async () => { dataOf(await api.POST("/api/recipes/{id}/restore", path)); await refresh(); });
+  });
+  const read = (chosen: File | undefined) => attempt(async () => {
+    if (!chosen) return;
+    const body: unknown = await chosen.text();
+    dataOf(await api.POST("/api/recipes/import", { body: body as never, bodySerializer: (text: unknown) => String(text), headers: { "Content-Type": "application/json" } }));
+  });
+  return (
+    <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
+      <form onSubmit={(e) => { e.preventDefault(); void keep(); }} style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}>
+        <Typed small label="Keep this plan's recipe as" value={name} onChange={setName} width={300} />
+        <button className="chip" type="submit" disabled={!name.trim()}>Keep it</button>
+        <span style={{ flex: 1 }} />
+        <input ref={file} type="file" accept=".json,application/json" hidden data-testid="recipe-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
+        <button className="link" type="button" onClick={() => file.current?.click()}>Read one from a file</button>
+        <button className="link" type="button" onClick={() => window.print()}>Print</button>
+      </form>
+      {error != null && <Trouble error={error} />}
+      {list.isPending && open && <Waiting>Fetching</Waiting>}
+      {list.data?.length === 0 && <p className="quiet">None kept yet. A name makes one you can come back to, copy and vary.</p>}
+      <ul className="rows">
+        {list.data?.map((r) => (
+          <li key={r.id}>
+            <span>
+              <strong style={{ fontWeight: 600 }}>{r.name}</strong><br />
+              <span className="quiet">{r.said}{r.grinder_name && `; written for the ${r.grinder_name}${r.setting ? ` at ${settingText(r.setting)}` : ""}`}{r.median_um != null && `, ${whole(r.median_um)} µm`}{r.yours && <>; yours: <strong>{settingText(r.yours)}</strong></>}</span>
+            </span>
+            <span style={{ display: "flex", gap: 14 }}>
+              <button className="link" onClick={() => { use(r.recipe); setName(`${r.name}, varied`); close(); }}>use it</button>
+              <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>save</a>
+              <button className="link" aria-label={`Throw ${r.name} away`} onClick={() => void remove(r)}>throw away</button>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}

@@ -1,0 +1,33 @@
+"""Recipes kept under a name."""
+
+import sqlalchemy as sa
+from alembic import op
+
+import hakari.store.models
+
+revision = "0004"
+down_revision = "0003"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    """Add the table."""
+    op.create_table(
+        "recipe",
+        sa.Column("name", sa.String(length=80), nullable=False),
+        sa.Column("recipe", sa.JSON(), nullable=False),
+        sa.Column("grinder_name", sa.String(length=80), nullable=True),
+        sa.Column("setting", sa.String(length=40), nullable=True),
+        sa.Column("median_um", sa.Double(), nullable=True),
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("version", sa.Integer(), nullable=False),
+        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_recipe")),
+    )
+
+
+def downgrade() -> None:
+    """Take it away again."""
+    op.drop_table("recipe")

@@ -1,0 +1,125 @@
+"""The plan's page, driven: schools, a pour dragged, brewers, a concentrate, amounts, what suits what, recipes."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+
+def choose(page: Page, label: str, words: str) -> None:
+    page.get_by_label(label, exact=True).click()
+    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=re.compile(f"^{words}$")).click()
+
+
+def seconds(page: Page) -> int:
+    minutes, rest = page.get_by_test_id("predicted").inner_text().split(":")
+    return 60 * int(minutes) + int(rest)
+
+
+@pytest.fixture
+def planned(page: Page, demo_url: str) -> Page:
+    page.goto(f"{demo_url}/plan")
+    expect(page.get_by_test_id("predicted")).to_be_visible()
+    choose(page, "Brewer", "ribbed cone")
+    choose(page, "School", "staged")
+    return page
+
+
+def test_three_schools_make_three_plans(planned: Page) -> None:
+    page = planned
+    sliders = page.get_by_role("slider", name=re.compile("Pour"))
+    for school, pours in (("steady", 2), ("twin bloom", 4), ("by the mark", 5)):
+        choose(page, "School", school)
+        expect(sliders).to_have_count(pours)
+        expect(page.get_by_test_id("predicted")).to_have_text(re.compile(r"\d:\d\d"))
+    choose(page, "School", "split")
+    page.get_by_role("radio", name="1, lighter").click()
+    expect(sliders).to_have_count(3)
+    expect(page.get_by_text("taste by arithmetic")).to_be_visible()
+
+
+def test_a_pour_is_dragged_and_the_prediction_follows(planned: Page) -> None:
+    page = planned
+    handle = page.get_by_role("slider", name="Pour 3")
+    expect(handle).to_be_visible()
+    before, said = seconds(page), handle.get_attribute("aria-valuetext")
+    box = handle.locator("circle").last.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 25, y + 30, steps=6)
+    with page.expect_response(re.compile("/api/plans/preview")):
+        page.mouse.up()
+        handle.focus()
+        page.keyboard.press("ArrowDown")
+    assert handle.get_attribute("aria-valuetext") != said
+    expect(page.get_by_role("button", name="Back to the school's pours")).to_be_visible()
+    last = page.get_by_role("slider", name="Pour 4")
+    last.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(600)
+    assert seconds(page) > before
+    page.get_by_role("button", name="Back to the school's pours").click()
+    expect(handle).to_have_attribute("aria-valuetext", said or "")
+
+
+def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) -> None:
+    page = planned
+    expect(page.get_by_text("Suits the ribbed cone")).to_be_visible()
+    choose(page, "Brewer", "flat-bottomed dripper")
+    expect(page.get_by_text(re.compile("the flat-bottomed dripper"))).to_be_visible()
+    choose(page, "Brewer", "plunger tube")
+    expect(page.get_by_text("Water to add")).to_be_visible()
+    expect(page.get_by_text(re.compile("In steps of 20 g to taste"))).to_be_visible()
+    expect(page.get_by_text(re.compile("Concentrate held back"))).to_be_visible()
+    strong = page.get_by_text(re.compile(r"g of concentrate at \d\.\d %")).inner_text()
+    page.get_by_role("radio", name="8", exact=True).click()
+    expect(page.get_by_text(strong)).to_have_count(0)
+    page.get_by_role("button", name="Brew it").click()
+    expect(page.get_by_text("Press or draw off, slowly")).to_be_visible()
+    weighed = page.get_by_label("Weighed in the brewer")
+    first = page.get_by_text(re.compile(r"Pour to \d+ g")).inner_text()
+    weighed.fill("18,5")
+    weighed.press("Tab")
+    expect(page.get_by_text(first)).to_have_count(0)
+    expect(page.get_by_text("18.5 g weighed out of the grinder")).to_be_visible()
+
+
+def test_any_two_amounts_give_the_others(planned: Page) -> None:
+    page = planned
+    page.get_by_label("In the cup").fill("300")
+    expect(page.get_by_label("to water, 1 :")).not_to_have_value("")
+    page.get_by_label("to water, 1 :").fill("16")
+    expect(page.get_by_label("Coffee", exact=True)).to_have_value(re.compile(r"^21(\.\d)?$"))
+    page.get_by_label("Water", exact=True).fill("20")
+    expect(page.get_by_role("alert").first).to_be_visible()
+
+
+def test_what_suits_what_and_recipes(planned: Page) -> None:
+    page = planned
+    page.get_by_role("button", name=re.compile("What suits what")).click()
+    dialog = page.get_by_role("dialog", name="What suits what?")
+    use = dialog.get_by_role("button", name=re.compile("^Use "))
+    expect(use).to_be_visible(timeout=15_000)
+    dialog.get_by_role("tab", name="Methods for this grind").click()
+    expect(dialog.get_by_text("cold steep")).to_be_visible()
+    dialog.get_by_role("tab", name="My settings for this plan").click()
+    words = use.inner_text().removeprefix("Use ")
+    use.click()
+    expect(page.get_by_role("heading", name=f"With your Brackwell at {words}")).to_be_visible()
+    expect(dialog).to_be_hidden()
+    page.get_by_role("button", name=re.compile("^Recipes")).click()
+    book = page.get_by_role("dialog", name="Recipes")
+    book.get_by_label("Keep this plan's recipe as").fill("Hatch cone")
+    book.get_by_role("button", name="Keep it").click()
+    expect(book.get_by_text("Hatch cone")).to_be_visible()
+    expect(book.get_by_text(re.compile("written for the Brackwell"))).to_be_visible()
+    with page.expect_download() as download:
+        book.get_by_role("link", name="save").click()
+    assert "hakari.recipe/1" in download.value.path().read_text()
+    book.get_by_role("button", name="Throw Hatch cone away").click()
+    expect(book.get_by_text("None kept yet")).to_be_visible()

@@ -1,0 +1,100 @@
+"""Plans of every method kept and matched, recipes in and out, and what older recipes become."""
+
+import pytest
+
+from hakari.core.brew.schools import SCHOOLS
+from hakari.core.errors import InputError
+from hakari.formats.grinder import NumberDialDocument
+from hakari.formats.plan import PourDocument
+from hakari.service import bench, grinders, matching, plans, recipes, slips
+from hakari.service.plans import Recipe
+from hakari.service.workspace import Workspace
+
+
+@pytest.fixture
+def with_grinder(workspace: Workspace) -> Workspace:
+    """A grinder with a curve and fines that are not measured, on the bench."""
+    g = grinders.add_grinder(
+        workspace, grinders.NewGrinder(name="Brackwell", dial=NumberDialDocument(kind="numbers", minimum=0, maximum=14))
+    )
+    for setting, size in (("3", 500.0), ("6", 760.0), ("9", 1050.0)):
+        grinders.add_point(workspace, g.id, grinders.NewPoint(setting=setting, d50_um=size))
+    bench.change_bench(workspace, bench.BenchChange(grinder_id=g.id, setting="5"))
+    return workspace
+
+
+@pytest.mark.parametrize("name", SCHOOLS)
+def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, name: str) -> None:
+    school = SCHOOLS[name]
+    dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
+    recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=school.brewers[0], school=name, water_c=school.water_c)
+    plan = plans.preview_plan(workspace, recipe)
+    poured = sum(p.water_g for p in plan.document.pours)
+    assert poured + plan.dilution_g + plan.ice_g == pytest.approx(plan.water_g, abs=0.6)
+    times = [s.at_s for s in plan.steps]
+    assert times == sorted(times) and [s.total_g for s in plan.steps if s.total_g][-1] == pytest.approx(poured, abs=0.1)
+    assert {"dose", "tare"} <= {c.key for c in plan.checks} and plan.reason == school.reason
+    assert (plan.document.steep is not None) == any("Press" in s.words for s in plan.steps)
+
+
+def test_two_amounts_give_the_rest_and_a_moved_pour_stands(workspace: Workspace) -> None:
+    by_cup = plans.preview_plan(workspace, Recipe(dose_g=None, ratio=16.0, cup_g=280))
+    assert by_cup.ratio == pytest.approx(16.0, abs=0.05) and by_cup.document.dose_g == pytest.approx(20, abs=0.1)
+    own = [PourDocument(start_s=0, duration_s=8, water_g=60), PourDocument(start_s=70, duration_s=25, water_g=220)]
+    moved = plans.preview_plan(workspace, Recipe(dose_g=17, water_g=280, pours=own))
+    assert [p.start_s for p in moved.document.pours] == [0, 70]
+    assert moved.prediction.series.poured_g[-1] == pytest.approx(280)
+    with pytest.raises(InputError) as refusal:
+        plans.preview_plan(workspace, Recipe(dose_g=17, water_g=30))
+    assert refusal.value.code == "amounts-impossible"
+
+
+def test_recipes_from_before_schools_are_read_as_staged() -> None:
+    old = Recipe.model_validate({"dose_g": 17, "ratio": 16.5, "school": "staged", "stages": 4, "strength": "hard"})
+    assert old.options == {"stages": "4", "strength": "hard"} and old.school == "staged"
+
+
+def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_grinder: Workspace) -> None:
+    found = matching.match_plan(with_grinder, Recipe())
+    times = [s.drawdown_s for s in found.settings]
+    assert found.grinder == "Brackwell" and times == sorted(times, reverse=True) and len(times) > 4
+    best = next(s for s in found.settings if s.setting == found.best)
+    assert best.verdict == "inside" and best.score == min(s.score for s in found.settings)
+    assert {m.school for m in found.methods} == set(SCHOOLS)
+    verdicts = [m.verdict == "inside" for m in found.methods]
+    assert verdicts == sorted(verdicts, reverse=True)
+    assert found.brewers[0].brewer == "ribbed-cone"
+    by_name = {b.brewer: b for b in found.brewers}
+    assert by_name["smooth-cone"].bypass_percent == 0 < by_name["part-ribbed-cone"].bypass_percent
+    assert by_name["part-ribbed-cone"].bypass_percent < by_name["ribbed-cone"].bypass_percent
+    assert by_name["flat-bottom"].bed_depth_mm < by_name["ribbed-cone"].bed_depth_mm
+
+
+def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Workspace) -> None:
+    kept = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="Morning", recipe=Recipe(school="split")))
+    first = kept.recipes[0]
+    assert first.median_um is None and first.yours is None  # no photo: the grind was only assumed
+    file = recipes.export_recipe(with_grinder, first.id).model_dump(mode="json")
+    file |= {"name": "Borrowed", "grinder_name": "Someone's mill", "setting": "24", "median_um": 760.0}
+    listed = recipes.import_recipe(with_grinder, file).recipes
+    borrowed = next(r for r in listed if r.name == "Borrowed")
+    assert (
+        borrowed.yours == "Brackwell 6"
+        and borrowed.recipe.school == "split"
+        and borrowed.grinder_name == "Someone's mill"
+    )
+    again = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="morning", recipe=Recipe(dose_g=20)))
+    assert [r.name for r in again.recipes] == ["Borrowed", "morning"]
+    recipes.set_recipe_deleted(with_grinder, borrowed.id, True)
+    assert [r.name for r in recipes.list_recipes(with_grinder).recipes] == ["morning"]
+    with pytest.raises(InputError) as refusal:
+        recipes.import_recipe(with_grinder, {"name": "x", "recipe": {"dose_g": "much"}})
+    assert refusal.value.code == "recipe-malformed"
+
+
+def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
+    recipe = Recipe(dose_g=20, ratio=15, brewer="press-pot", school="long-steep", water_c=94)
+    plans.save_plan(with_grinder, recipe)
+    outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
+    slip = slips.save_slip(with_grinder, slips.CupEntry(outcome=outcome))
+    assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"
