@@ -104,13 +104,13 @@ BUILT_IN = {
     b.name: b
     for b in (
         Brewer("ribbed-cone", "ribbed cone", 30.0, 20.0, "ribs", dose_g=(10, 40)),
-        Brewer("part-ribbed-cone", "partly ribbed cone", 30.0, 16.0, "ribs", dose_g=(10, 36), bypass_factor=0.5),
-        Brewer("smooth-cone", "smooth cone", 30.0, 14.0, "none", dose_g=(10, 36)),
+        Brewer("part-ribbed-cone", "partly ribbed cone", 30.0, 20.0, "ribs", dose_g=(10, 36), bypass_factor=0.5),
+        Brewer("smooth-cone", "smooth cone", 30.0, 21.0, "none", dose_g=(10, 36)),
         Brewer("flat-bottom", "flat-bottomed dripper", 0.0, 70.0, "edge", 0.85, dose_g=(12, 45), least_bed_mm=8.0),
         Brewer("thick-paper-cone", "thick-paper cone", 30.0, 22.0, "none", 0.8, filter_name="thick-paper",
                material="glass", dose_g=(20, 60), capacity_g=1000.0),
         Brewer("drip-machine", "drip machine", 30.0, 22.0, "edge", 0.8, dose_g=(25, 80), capacity_g=1300.0),
-        Brewer("valve-dripper", "valve dripper", 30.0, 20.0, "none", way="valve", dose_g=(12, 36)),
+        Brewer("valve-dripper", "valve dripper", 30.0, 40.0, "none", way="valve", dose_g=(12, 36)),
         Brewer("press-pot", "press pot", 0.0, 95.0, "none", way="steep", filter_name="metal", material="glass",
                dose_g=(15, 80), capacity_g=1000.0),
         Brewer("plunger-tube", "plunger tube", 0.0, 62.0, "none", way="steep", dose_g=(11, 32), capacity_g=260.0,

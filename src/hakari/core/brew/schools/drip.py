@@ -162,7 +162,7 @@ DRIP_SCHOOLS = (
         ratio=15.0, grind=0.92,
     ),
     School(
-        "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine",), machine, dose_g=(25, 80),
+        "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine",), machine, dose_g=(40, 80),
         ratio=16.5, water_c=92.0, kettle="the machine's own",
     ),
 )  # fmt: skip
