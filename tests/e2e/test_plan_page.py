@@ -89,6 +89,24 @@ def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) ->
     expect(page.get_by_text("18.5 g weighed out of the grinder")).to_be_visible()
 
 
+def test_a_brewer_of_ones_own_is_drawn_and_used(planned: Page) -> None:
+    page = planned
+    page.get_by_role("button", name="its shape").click()
+    dialog = page.get_by_role("dialog", name="A brewer of your own")
+    dialog.get_by_label("Name").fill("Tin cone")
+    drawn = dialog.get_by_role("img", name="The brewer, cut through")
+    before = drawn.locator("path").nth(1).get_attribute("d")
+    dialog.get_by_label("Outlet").fill("40")
+    assert drawn.locator("path").nth(1).get_attribute("d") != before
+    was = page.get_by_text(re.compile(r"^\d+ mm deep$")).inner_text()
+    dialog.get_by_role("button", name="Keep it").click()
+    expect(dialog).to_be_hidden()
+    expect(page.get_by_text(was, exact=True)).to_have_count(0)
+    page.get_by_role("button", name="its shape").click()
+    page.get_by_role("dialog", name="A brewer of your own").get_by_role("button", name="Put it away").click()
+    expect(page.get_by_text(was, exact=True)).to_be_visible()
+
+
 def test_any_two_amounts_give_the_others(planned: Page) -> None:
     page = planned
     page.get_by_label("In the cup").fill("300")

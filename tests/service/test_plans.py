@@ -6,7 +6,7 @@ from hakari.core.brew.schools import SCHOOLS
 from hakari.core.errors import InputError
 from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
-from hakari.service import bench, grinders, matching, plans, recipes, slips
+from hakari.service import bench, grinders, matching, plans, recipes, schools, slips
 from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace
 
@@ -68,6 +68,27 @@ def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_g
     assert by_name["smooth-cone"].bypass_percent == 0 < by_name["part-ribbed-cone"].bypass_percent
     assert by_name["part-ribbed-cone"].bypass_percent < by_name["ribbed-cone"].bypass_percent
     assert by_name["flat-bottom"].bed_depth_mm < by_name["ribbed-cone"].bed_depth_mm
+
+
+def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> None:
+    wide = {"shape": "flat", "diameter_mm": 90, "bypass": "none", "open_share": 0.5}
+    new = schools.NewBrewer.model_validate({"name": "Tin", "base": "flat-bottom", "shape": wide})
+    assert [o.name for o in schools.add_brewer(workspace, new).own] == ["Tin"]
+    recipe = Recipe(brewer="flat-bottom", shape=new.shape, brewer_name="Tin")
+    own, usual = plans.preview_plan(workspace, recipe), plans.preview_plan(workspace, Recipe(brewer="flat-bottom"))
+    assert own.brewer_label == "Tin" and own.prediction.bed_depth_mm < usual.prediction.bed_depth_mm
+    closed = Recipe(brewer="flat-bottom", shape=new.shape.model_copy(update={"open_share": 0.2}), brewer_name="Tin")
+    meshed = Recipe(brewer="flat-bottom", shape=new.shape.model_copy(update={"open_share": 0.2, "mesh": True}))
+    slow, quick = (plans.preview_plan(workspace, r).prediction.drawdown_s for r in (closed, meshed))
+    assert slow > own.prediction.drawdown_s > quick
+    valve = Recipe(brewer="valve-dripper", school="steep-and-release", shape=new.shape, brewer_name="Tin")
+    assert "Valve closed" in [c.words for c in plans.preview_plan(workspace, valve).checks]
+    assert matching.match_plan(workspace, recipe).brewers[0].brewer_label == "Tin"
+    schools.set_brewer_deleted(workspace, schools.list_methods(workspace).own[0].id, True)
+    assert schools.list_methods(workspace).own == []
+    bad = schools.NewBrewer.model_validate({"name": "x", "base": "flat-bottom", "shape": {**wide, "diameter_mm": 5}})
+    with pytest.raises(InputError):
+        schools.add_brewer(workspace, bad)
 
 
 def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Workspace) -> None:

@@ -22,6 +22,57 @@ export interface paths {
         patch: operations["bench_change_bench_bench_patch"];
         trace?: never;
     };
+    "/api/brewers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a brewer of one's own. */
+        post: operations["plan_add_brewer_brewers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Put a brewer of one's own away. */
+        delete: operations["plan_delete_brewer_brewers__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a brewer of one's own back. */
+        post: operations["plan_restore_brewer_brewers__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brews": {
         parameters: {
             query?: never;
@@ -1659,6 +1710,21 @@ export interface components {
              */
             half_angle_deg?: number;
             /**
+             * Held G Per G
+             * @default 2
+             */
+            held_g_per_g?: number;
+            /**
+             * Mesh
+             * @default false
+             */
+            mesh?: boolean;
+            /**
+             * Open Share
+             * @default 1
+             */
+            open_share?: number;
+            /**
              * Outlet Mm
              * @default 20
              */
@@ -1668,6 +1734,12 @@ export interface components {
              * @enum {string}
              */
             shape: "cone";
+            /**
+             * Way
+             * @default drip
+             * @enum {string}
+             */
+            way?: "drip" | "steep" | "valve" | "tower";
         };
         /**
          * Correction
@@ -2088,10 +2160,31 @@ export interface components {
              */
             diameter_mm?: number;
             /**
+             * Held G Per G
+             * @default 2
+             */
+            held_g_per_g?: number;
+            /**
+             * Mesh
+             * @default false
+             */
+            mesh?: boolean;
+            /**
+             * Open Share
+             * @default 1
+             */
+            open_share?: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             shape: "flat";
+            /**
+             * Way
+             * @default drip
+             * @enum {string}
+             */
+            way?: "drip" | "steep" | "valve" | "tower";
         };
         /**
          * GrindClasses
@@ -2479,6 +2572,8 @@ export interface components {
             brewers: components["schemas"]["BrewerView"][];
             /** Filters */
             filters: components["schemas"]["FilterView"][];
+            /** Own */
+            own: components["schemas"]["OwnBrewerView"][];
             /** Schools */
             schools: components["schemas"]["SchoolView"][];
         };
@@ -2575,6 +2670,18 @@ export interface components {
             d50_um: number;
             /** Setting */
             setting: string;
+        };
+        /**
+         * NewBrewer
+         * @description A brewer of one's own: its shape, and the built-in one that it is used like.
+         */
+        NewBrewer: {
+            /** Base */
+            base: string;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"];
         };
         /**
          * NewCoffee
@@ -2854,6 +2961,20 @@ export interface components {
             label: string;
             /** Sample Id */
             sample_id: number;
+        };
+        /**
+         * OwnBrewerView
+         * @description A brewer of one's own in the list.
+         */
+        OwnBrewerView: {
+            /** Base */
+            base: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"];
         };
         /**
          * OwnWindowEntry
@@ -3196,7 +3317,8 @@ export interface components {
          * Recipe
          * @description What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
          *
-         *     ``pours`` holds pours that were moved by hand; the school's own then stand back.
+         *     ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
+         *     like the built-in ``brewer``, and ``brewer_name`` what it is called.
          */
         Recipe: {
             /**
@@ -3204,6 +3326,11 @@ export interface components {
              * @default ribbed-cone
              */
             brewer?: string;
+            /**
+             * Brewer Name
+             * @default null
+             */
+            brewer_name?: string | null;
             /**
              * Cup G
              * @default null
@@ -3249,6 +3376,11 @@ export interface components {
              * @default staged
              */
             school?: string;
+            /**
+             * Shape
+             * @default null
+             */
+            shape?: (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]) | null;
             /**
              * Water C
              * @default 93
@@ -4125,6 +4257,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_add_brewer_brewers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBrewer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_delete_brewer_brewers__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_restore_brewer_brewers__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodList"];
                 };
             };
             /** @description Not Found */

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -50,7 +51,17 @@ class GrindFigures(Document):
         return whole_from_figures(self.median_um, self.span, self.fines_below_100)
 
 
-class ConeDocument(Document):
+class _ShapeDocument(Document):
+    """What all shapes of one's own may say beyond their size: how it is used, what of the floor is open, what it keeps."""
+
+    way: Literal["drip", "steep", "valve", "tower"] = "drip"
+    open_share: Annotated[float, Field(gt=0, le=1)] = 1.0
+    mesh: bool = False
+    held_g_per_g: Annotated[float, Field(ge=0.5, le=4)] = 2.0
+    bypass: Literal["none", "edge", "ribs"] = "none"
+
+
+class ConeDocument(_ShapeDocument):
     """A cone of one's own."""
 
     shape: Literal["cone"]
@@ -59,24 +70,29 @@ class ConeDocument(Document):
     bypass: Literal["none", "edge", "ribs"] = "ribs"
 
 
-class FlatDocument(Document):
+class FlatDocument(_ShapeDocument):
     """A flat-bottomed brewer of one's own."""
 
     shape: Literal["flat"]
     diameter_mm: float = 70.0
-    bypass: Literal["none", "edge", "ribs"] = "none"
 
 
-BrewerDocument = str | Annotated[ConeDocument | FlatDocument, Field(discriminator="shape")]
+ShapeDocument = Annotated[ConeDocument | FlatDocument, Field(discriminator="shape")]
+BrewerDocument = str | ShapeDocument
 
 
 def brewer_of(document: str | ConeDocument | FlatDocument) -> Brewer:
     """The core's brewer."""
     if isinstance(document, str):
         return built_in(document)
-    if isinstance(document, ConeDocument):
-        return cone(document.half_angle_deg, document.outlet_mm, document.bypass)
-    return flat(document.diameter_mm, document.bypass)
+    made = (
+        cone(document.half_angle_deg, document.outlet_mm, document.bypass)
+        if isinstance(document, ConeDocument)
+        else flat(document.diameter_mm, document.bypass)
+    )
+    return replace(
+        made, way=document.way, open_share=document.open_share, mesh=document.mesh, held_g_per_g=document.held_g_per_g
+    )
 
 
 class PourDocument(Document):

@@ -7,7 +7,6 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schools import school_of
 from hakari.formats.base import Document
 from hakari.service.coffees import CoffeeView
@@ -186,6 +185,6 @@ def _plan(row: models.Plan) -> BenchPlan:
     recipe = Recipe.model_validate(row.recipe)
     return BenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document["dose_g"], water_g=sum(p["water_g"] for p in row.document["pours"]),
-        brewer=built_in(recipe.brewer).label, school=school_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
+        brewer=recipe.core_brewer().label, school=school_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
         tds_percent=row.prediction["tds_percent"],
     )  # fmt: skip

@@ -179,10 +179,14 @@ def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
 
 def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[BrewerMatch]:
     """The same pours in every brewer of the same way, the plan's own first."""
-    own = built_in(recipe.brewer)
+    own = recipe.core_brewer()
+    others = [
+        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name}))
+        for b in BUILT_IN.values()
+        if b.way == own.way and (b.name != own.name or recipe.shape is not None)
+    ]
     found = []
-    for brewer in sorted((b for b in BUILT_IN.values() if b.way == own.way), key=lambda b: b.name != own.name):
-        other = document.model_copy(update={"brewer": brewer.name, "filter": brewer.filter_name})
+    for brewer, other in [(own, document), *others]:
         try:
             outcome = _outcome(other, grind)
             flow = course(other.core(), grind, None, SEARCH_STEP_S)

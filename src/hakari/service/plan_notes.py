@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal, Protocol
 
 from hakari.core.advice.evidence import TARGETS
-from hakari.core.brew.brewers import built_in
+from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schools import Draft, school_of
@@ -22,6 +22,9 @@ class RecipeLike(Protocol):
 
     brewer: str
     school: str
+
+    def core_brewer(self) -> Brewer:
+        """The brewer."""
 
 
 class GrindOnPlan(Document):
@@ -90,7 +93,7 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[Plan
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -> list[PlanNote]:
     """What the brewer and the school are made for."""
-    brewer, school = built_in(recipe.brewer), school_of(recipe.school)
+    brewer, school = recipe.core_brewer(), school_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []
     low, high = max(brewer.dose_g[0], school.dose_g[0]), min(brewer.dose_g[1], school.dose_g[1])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hakari.core.brew.brewers import built_in
+from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.schools import Draft
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
@@ -71,12 +71,11 @@ def _deed(at_s: float, lasts_s: float, words: str) -> StepView:
     return StepView(at_s=at_s, ends_s=at_s + lasts_s, words=words, total_g=None, waits=None)
 
 
-def checks_of(document: PlanDocument, made: Draft) -> list[CheckView]:
+def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[CheckView]:
     """What this plan wants seen to first."""
-    brewer = built_in(document.brewer) if isinstance(document.brewer, str) else None
     heat, paper = document.heat, document.filter in ("paper", "thick-paper")
     wall = heat.material.capitalize()
-    drip, cone = brewer is not None and brewer.way == "drip", brewer is not None and brewer.is_cone
+    drip, cone = brewer.way == "drip", brewer.is_cone
     wanted = (
         (True, "dose", f"{document.dose_g:g} g weighed out of the grinder", "What lies in the brewer counts."),
         (paper, "rinse", "Paper rinsed and seated", "Folds are then the same every time."),
@@ -84,7 +83,7 @@ def checks_of(document: PlanDocument, made: Draft) -> list[CheckView]:
         (document.filter in ("cloth", "metal"), "clean", "Filter clean", "Old oils taste rancid."),
         (document.water_c > 50 and heat.preheated, "preheat", f"{wall} warmed", "Cold, it takes the heat."),
         (drip, "bed", "A nest in the dry bed" if cone else "Bed level", "It then wets evenly."),
-        (brewer is not None and brewer.way == "valve", "valve", "Valve closed", "It opens by the plan."),
+        (brewer.way == "valve", "valve", "Valve closed", "It opens by the plan."),
         (made.ice_g > 0, "ice", f"{made.ice_g:.0f} g of ice in the server", "What melts is part of the drink."),
         (True, "tare", "Scale at nothing", "Totals are read off it."),
     )

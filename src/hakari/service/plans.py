@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.amounts import Amounts, amounts
-from hakari.core.brew.brewers import built_in
+from hakari.core.brew.brewers import Brewer, built_in
 from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.schools import draft, school_of
 from hakari.core.extraction.prediction import predict
@@ -24,7 +24,9 @@ from hakari.formats.plan import (
     PlanDocument,
     PourDocument,
     PredictionDocument,
+    ShapeDocument,
     SteepDocument,
+    brewer_of,
 )
 from hakari.service import coffees
 from hakari.service.curves import core_of, grinder_document, live_eras, present_era
@@ -37,7 +39,8 @@ from hakari.store import models
 class Recipe(Document):
     """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
 
-    ``pours`` holds pours that were moved by hand; the school's own then stand back.
+    ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
+    like the built-in ``brewer``, and ``brewer_name`` what it is called.
     """
 
     dose_g: Grams | None = 17.0
@@ -46,6 +49,8 @@ class Recipe(Document):
     cup_g: Grams | None = None
     water_c: Celsius = 93.0
     brewer: Annotated[str, Field(max_length=40)] = "ribbed-cone"
+    shape: ShapeDocument | None = None
+    brewer_name: Annotated[str, Field(max_length=60)] | None = None
     filter: Annotated[str, Field(max_length=40)] | None = None
     school: Annotated[str, Field(max_length=40)] = "staged"
     options: dict[str, str] = {}
@@ -61,12 +66,23 @@ class Recipe(Document):
             return {**data, "options": older}
         return data
 
+    def core_brewer(self) -> Brewer:
+        """The brewer: one's own shape, used like the built-in one."""
+        base = built_in(self.brewer)
+        if self.shape is None:
+            return base
+        own = brewer_of(self.shape)
+        return replace(
+            own, name=base.name, label=self.brewer_name or own.label, way=base.way, filter_name=base.filter_name,
+            material=base.material, dose_g=base.dose_g, capacity_g=base.capacity_g,
+        )  # fmt: skip
+
     def amounts(self) -> Amounts:
         """Dose, water and cup; ``InputError`` when they do not follow."""
         ratio = self.ratio
         if self.dose_g is not None and ratio is None and self.water_g is None and self.cup_g is None:
             ratio = school_of(self.school).ratio
-        found = amounts(built_in(self.brewer), self.dose_g, ratio, self.water_g, self.cup_g)
+        found = amounts(self.core_brewer(), self.dose_g, ratio, self.water_g, self.cup_g)
         # Water is poured to the gram; what it was given as stays as it was typed.
         return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))
 
@@ -155,7 +171,8 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
 
 def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocument:
     """The plan of a recipe on a grind; ``InputError`` when the school or the brewer does not fit."""
-    wanted, brewer = recipe.amounts(), built_in(recipe.brewer)
+    wanted, brewer = recipe.amounts(), recipe.core_brewer()
+    shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
     made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
     pours = recipe.pours or [
         PourDocument(
@@ -165,7 +182,8 @@ def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocu
         for p in made.pours
     ]  # fmt: skip
     return PlanDocument(
-        grind=grind, brewer=recipe.brewer, filter=recipe.filter or brewer.filter_name, dose_g=round(wanted.dose_g, 2),
+        grind=grind, brewer=shape or recipe.brewer, filter=recipe.filter or brewer.filter_name,
+        dose_g=round(wanted.dose_g, 2),
         water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
         actions=[ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
         steep=SteepDocument(seconds=made.steep.seconds, stir_s=made.steep.stir_s, press_s=made.steep.press_s)
@@ -216,7 +234,7 @@ def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
     identity: int | None, target: str,
 ) -> PlanView:  # fmt: skip
-    school, brewer = school_of(recipe.school), built_in(recipe.brewer)
+    school, brewer = school_of(recipe.school), recipe.core_brewer()
     wanted = recipe.amounts()
     made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
     return PlanView(
@@ -226,7 +244,7 @@ def _view(
         dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
         notes=notes_for(recipe, on_plan, document, prediction, target, made),
-        steps=steps_of(document, prediction), checks=checks_of(document, made),
+        steps=steps_of(document, prediction), checks=checks_of(document, brewer, made),
     )  # fmt: skip
 
 

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
-from hakari.core.brew.brewers import BUILT_IN
+from typing import Annotated
+
+from pydantic import Field
+
+from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.filters import FILTERS
 from hakari.core.brew.schools import SCHOOLS
 from hakari.formats.base import Document, Pair
+from hakari.formats.plan import ShapeDocument, brewer_of
+from hakari.service.workspace import Workspace, alive, find, mark_deleted
+from hakari.store import models
 
 
 class ChoiceView(Document):
@@ -56,17 +63,38 @@ class FilterView(Document):
     label: str
 
 
+class NewBrewer(Document):
+    """A brewer of one's own: its shape, and the built-in one that it is used like."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    base: Annotated[str, Field(max_length=40)]
+    shape: ShapeDocument
+
+
+class OwnBrewerView(NewBrewer):
+    """A brewer of one's own in the list."""
+
+    id: int
+
+
 class MethodList(Document):
     """All that a plan can be made of."""
 
     schools: list[SchoolView]
     brewers: list[BrewerView]
     filters: list[FilterView]
+    own: list[OwnBrewerView]
 
 
-def list_methods() -> MethodList:
+def list_methods(ws: Workspace) -> MethodList:
     """Schools, brewers and filters; brewers for which nothing is predicted are left to the guide."""
+    with ws.transaction() as session:
+        own = [
+            OwnBrewerView.model_validate({"id": b.id, "name": b.name, "base": b.base, "shape": b.shape})
+            for b in alive(session, models.OwnBrewer)
+        ]
     return MethodList(
+        own=own,
         schools=[
             SchoolView(
                 name=s.name, label=s.label, reason=s.reason, brewers=list(s.brewers),
@@ -86,3 +114,19 @@ def list_methods() -> MethodList:
         ],
         filters=[FilterView(name=f.name, label=f.label) for f in FILTERS.values()],
     )  # fmt: skip
+
+
+def add_brewer(ws: Workspace, new: NewBrewer) -> MethodList:
+    """Keep a brewer of one's own; ``InputError`` when no brewer has such a shape, or its base is not known."""
+    built_in(new.base)
+    brewer_of(new.shape)
+    with ws.transaction() as session:
+        session.add(models.OwnBrewer(name=new.name.strip(), base=new.base, shape=new.shape.model_dump(mode="json")))
+    return list_methods(ws)
+
+
+def set_brewer_deleted(ws: Workspace, brewer_id: int, deleted: bool) -> MethodList:
+    """Put a brewer of one's own away, or bring it back."""
+    with ws.transaction() as session:
+        mark_deleted(find(session, models.OwnBrewer, brewer_id, "brewer", deleted_too=True), deleted)
+    return list_methods(ws)

@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 
 from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
-from hakari.core.brew.brewers import built_in
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
@@ -244,7 +243,7 @@ def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
         return chosen
     plan = lookup(session, models.Plan, bench.plan_id)
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
-    brewer = built_in(Recipe.model_validate(plan.recipe).brewer).label if plan else ""
+    brewer = Recipe.model_validate(plan.recipe).core_brewer().label if plan else ""
     rows = session.scalars(
         select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number.desc())
     )
@@ -273,7 +272,7 @@ def _snapshot(
     target = TARGETS.get(document.target if isinstance(document.target, str) else "", TARGETS["classical"])
     water = round(sum(p.water_g for p in document.plan.pours))
     view: dict[str, Any] = {
-        "coffee": document.coffee.name or "", "brewer": built_in(recipe.brewer).label,
+        "coffee": document.coffee.name or "", "brewer": recipe.core_brewer().label,
         "grinder": document.grinder.name if document.grinder else None, "setting": document.setting,
         "dose_g": document.plan.dose_g, "water_g": water, "water_c": document.plan.water_c,
         "drawdown_s": now.drawdown_s, "drawdown_measured": outcome.drawdown_s is not None,

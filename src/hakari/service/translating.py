@@ -7,7 +7,6 @@ import math
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.brewers import built_in
 from hakari.core.errors import InputError
 from hakari.core.translate.answer import PlanInUse, translate, usual_plan
 from hakari.core.translate.match import Match
@@ -18,6 +17,7 @@ from hakari.formats.grinder import TranslationDocument
 from hakari.formats.plan import PlanDocument
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.guide import windows_of
+from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace, alive, bench_row, find, lookup
 from hakari.store import models
 
@@ -146,5 +146,5 @@ def _plan_in_use(session: Session) -> PlanInUse:
     if plan is None:
         return usual_plan()
     document = PlanDocument.model_validate(plan.document)
-    brewer = built_in(plan.recipe["brewer"]).label if plan.recipe.get("brewer") else "its brewer"
+    brewer = Recipe.model_validate(plan.recipe).core_brewer().label
     return PlanInUse(document.core(), f"the plan on the bench: {document.dose_g:g} g, {brewer}")

@@ -175,6 +175,15 @@ class Edit(Kept, Base):
     drawn_px: Mapped[list[Any]]
 
 
+class OwnBrewer(Kept, Base):
+    """A brewer of one's own: a shape, used like a built-in one."""
+
+    __tablename__ = "own_brewer"
+    name: Mapped[str] = mapped_column(String(60))
+    base: Mapped[str] = mapped_column(String(40))
+    shape: Mapped[dict[str, Any]]
+
+
 class KeptRecipe(Kept, Base):
     """A recipe under a name, with the grinder, setting and size that it was written for."""
 

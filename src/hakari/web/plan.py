@@ -17,7 +17,7 @@ api = blueprint("plan", "/api")
 @api.get("/methods", responses={200: schools.MethodList})
 def list_methods() -> schools.MethodList:
     """Schools, brewers and filters."""
-    return schools.list_methods()
+    return schools.list_methods(workspace())
 
 
 @api.post("/plans/preview", responses={200: service.PlanView})
@@ -42,6 +42,24 @@ def save_plan(body: service.Recipe) -> service.PlanView:
 def get_plan(path: ById) -> service.PlanView:
     """A kept plan."""
     return service.plan_view(workspace(), path.id)
+
+
+@api.post("/brewers", responses={200: schools.MethodList})
+def add_brewer(body: schools.NewBrewer) -> schools.MethodList:
+    """Keep a brewer of one's own."""
+    return schools.add_brewer(workspace(), body)
+
+
+@api.delete("/brewers/<int:id>", responses={200: schools.MethodList})
+def delete_brewer(path: ById) -> schools.MethodList:
+    """Put a brewer of one's own away."""
+    return schools.set_brewer_deleted(workspace(), path.id, True)
+
+
+@api.post("/brewers/<int:id>/restore", responses={200: schools.MethodList})
+def restore_brewer(path: ById) -> schools.MethodList:
+    """Bring a brewer of one's own back."""
+    return schools.set_brewer_deleted(workspace(), path.id, False)
 
 
 @api.get("/recipes", responses={200: recipes.RecipeList})

@@ -1,6 +1,8 @@
 import { Select } from "antd";
+import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
+import { OwnBrewer } from "./OwnBrewer";
 import type { Fields } from "./recipe";
 
 export function useMethods() {
@@ -10,30 +12,39 @@ export function useMethods() {
 const WAYS: [string, string][] = [["drip", "poured through"], ["valve", "steeped, then drained"], ["steep", "steeped"], ["tower", "by drops"]];
 
 /** Brewer, filter, school and the few choices that a school really has. */
-export function Choices({ fields: f, set }: { fields: Fields; set: (change: Partial<Fields>) => void }) {
+export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (change: Partial<Fields>) => void; bedMm: number }) {
   const { data } = useMethods();
+  const [shaping, setShaping] = useState(false);
   if (!data) return <div style={{ minHeight: 86 }} />;
+  const mine = f.shape ? data.own.find((o) => o.name === f.brewerName) : undefined;
   const schools = data.schools.filter((s) => s.brewers.includes(f.brewer));
   const school = data.schools.find((s) => s.name === f.school);
   const brewer = data.brewers.find((b) => b.name === f.brewer);
-  function brewIn(name: string) {
+  function brewIn(chosen: string) {
+    const mine = data!.own.find((o) => `own:${o.id}` === chosen);
+    const name = mine?.base ?? chosen;
     const next = data!.brewers.find((b) => b.name === name);
     const fits = data!.schools.filter((s) => s.brewers.includes(name));
     const kept = fits.find((s) => s.name === f.school) ?? fits[0];
-    set({ brewer: name, filter: null, material: (next?.material ?? "plastic") as Fields["material"], ...startOf(kept, f) });
+    set({ brewer: name, shape: mine?.shape ?? null, brewerName: mine?.name ?? null, filter: null, material: (next?.material ?? "plastic") as Fields["material"], ...startOf(kept, f) });
   }
   return (
     <div style={{ padding: "12px 34px 6px", display: "grid", gap: 8 }}>
       <div className="chips" style={{ gap: 10 }}>
         <span className="quiet">in the</span>
-        <Select aria-label="Brewer" value={f.brewer} onChange={brewIn} popupMatchSelectWidth={false} style={{ minWidth: 190 }}
-          options={WAYS.map(([way, label]) => ({ label, options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })) }))} />
+        <Select aria-label="Brewer" value={mine ? `own:${mine.id}` : f.brewer} onChange={brewIn} popupMatchSelectWidth={false} style={{ minWidth: 190 }}
+          options={[
+            ...WAYS.map(([way, label]) => ({ label, options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })) })),
+            ...(data.own.length ? [{ label: "mine", options: data.own.map((o) => ({ value: `own:${o.id}`, label: o.name })) }] : []),
+          ]} />
+        <button className="link" onClick={() => setShaping(true)}>its shape</button>
         <span className="quiet">through</span>
         <Select aria-label="Filter" value={f.filter ?? brewer?.filter} onChange={(filter) => set({ filter })} popupMatchSelectWidth={false} style={{ minWidth: 110 }} options={data.filters.map((x) => ({ value: x.name, label: x.label }))} />
         <span className="quiet">by the school</span>
         <Select aria-label="School" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
         {f.pours && <button className="link" onClick={() => set({ pours: null })}>Back to the school's pours</button>}
       </div>
+      <OwnBrewer open={shaping} close={() => setShaping(false)} base={f.brewer} shape={f.shape} name={f.brewerName} mine={mine} bedMm={bedMm} take={(shape, brewerName) => set({ shape, brewerName, pours: null })} />
       <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
         {school?.options.map((o) => (
           <div key={o.name} className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>

@@ -83,7 +83,7 @@ export default function PlanStation() {
             ))}
             <Typed label="Water at" value={shown.heat} unit="°C" onChange={(heat) => set({ heat })} trouble={troubleWith(trouble, "water_c")} />
           </div>
-          <Choices fields={shown} set={set} />
+          <Choices fields={shown} set={set} bedMm={plan?.prediction.bed_depth_mm ?? 20} />
           <div style={{ minHeight: 0, opacity: preview.isFetching && preview.isPlaceholderData ? 0.75 : 1 }}>
             {plan ? <LevelChart document={plan.document} prediction={plan.prediction} pours={shown.pours} move={(index, endS, totalG) => set({ pours: movedPour(shown.pours ?? plan.document.pours!, plan.prediction.pour_starts_s, index, endS, totalG) })} /> : preview.error ? <div style={{ padding: 34 }}><Trouble error={preview.error} /></div> : <div style={{ padding: 34 }}><Waiting>Working it out</Waiting></div>}
           </div>

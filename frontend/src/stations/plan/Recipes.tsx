@@ -53,7 +53,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
         <span style={{ flex: 1 }} />
         <input ref={file} type="file" accept=".json,application/json" hidden data-testid="recipe-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
         <button className="link" type="button" onClick={() => file.current?.click()}>Read one from a file</button>
-        <button className="link" type="button" onClick={() => window.print()}>Print</button>
+        <button className="link" type="button" onClick={() => { close(); setTimeout(() => window.print(), 400); }}>Print this plan</button>
       </form>
       {error != null && <Trouble error={error} />}
       {list.isPending && open && <Waiting>Fetching</Waiting>}
@@ -65,7 +65,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
               <strong style={{ fontWeight: 600 }}>{r.name}</strong><br />
               <span className="quiet">{r.said}{r.grinder_name && `; written for the ${r.grinder_name}${r.setting ? ` at ${settingText(r.setting)}` : ""}`}{r.median_um != null && `, ${whole(r.median_um)} µm`}{r.yours && <>; yours: <strong>{settingText(r.yours)}</strong></>}</span>
             </span>
-            <span style={{ display: "flex", gap: 14 }}>
+            <span style={{ display: "flex", gap: 14, whiteSpace: "nowrap" }}>
               <button className="link" onClick={() => { use(r.recipe); setName(`${r.name}, varied`); close(); }}>use it</button>
               <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>save</a>
               <button className="link" aria-label={`Throw ${r.name} away`} onClick={() => void remove(r)}>throw away</button>

@@ -12,6 +12,8 @@ export interface Fields {
   cup: string;
   heat: string;
   brewer: string;
+  shape: Schemas["Recipe"]["shape"];
+  brewerName: string | null;
   filter: string | null;
   school: string;
   options: Record<string, string>;
@@ -21,7 +23,7 @@ export interface Fields {
 }
 
 export const FIRST: Fields = {
-  given: ["dose", "ratio"], dose: "17", ratio: "16.5", water: "", cup: "", heat: "93", brewer: "ribbed-cone", filter: null,
+  given: ["dose", "ratio"], dose: "17", ratio: "16.5", water: "", cup: "", heat: "93", brewer: "ribbed-cone", shape: null, brewerName: null, filter: null,
   school: "staged", options: {}, pours: null, material: "plastic", preheated: true,
 };
 
@@ -35,7 +37,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
   return {
     given: held.length >= 2 ? [held[0]!, held[1]!] : ["dose", "ratio"],
     dose: text(r.dose_g ?? 17), ratio: text(r.ratio ?? 16.5), water: text(r.water_g), cup: text(r.cup_g),
-    heat: text(r.water_c ?? 93), brewer: r.brewer ?? "ribbed-cone", filter: r.filter ?? null, school: r.school ?? "staged",
+    heat: text(r.water_c ?? 93), brewer: r.brewer ?? "ribbed-cone", shape: r.shape ?? null, brewerName: r.brewer_name ?? null, filter: r.filter ?? null, school: r.school ?? "staged",
     options: r.options ?? {}, pours: r.pours ?? null, material: r.heat?.material ?? "plastic", preheated: r.heat?.preheated ?? true,
   };
 }
@@ -44,7 +46,7 @@ export function recipeOf(f: Fields): Schemas["Recipe"] {
   const amount = (name: Amount) => (f.given.includes(name) ? typed(f[name]) : null);
   return {
     dose_g: amount("dose"), ratio: amount("ratio"), water_g: amount("water"), cup_g: amount("cup"), water_c: typed(f.heat),
-    brewer: f.brewer, filter: f.filter, school: f.school, options: f.options, pours: f.pours,
+    brewer: f.brewer, shape: f.shape, brewer_name: f.brewerName, filter: f.filter, school: f.school, options: f.options, pours: f.pours,
     heat: { material: f.material, preheated: f.preheated, lid: false },
   };
 }

@@ -1,4 +1,4 @@
-"""Recipes kept under a name."""
+"""Recipes kept under a name, brewers of one's own."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,7 +12,7 @@ depends_on = None
 
 
 def upgrade() -> None:
-    """Add the table."""
+    """Add the tables."""
     op.create_table(
         "recipe",
         sa.Column("name", sa.String(length=80), nullable=False),
@@ -26,8 +26,20 @@ def upgrade() -> None:
         sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_recipe")),
     )
+    op.create_table(
+        "own_brewer",
+        sa.Column("name", sa.String(length=60), nullable=False),
+        sa.Column("base", sa.String(length=40), nullable=False),
+        sa.Column("shape", sa.JSON(), nullable=False),
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("version", sa.Integer(), nullable=False),
+        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.PrimaryKeyConstraint("id", name=op.f("pk_own_brewer")),
+    )
 
 
 def downgrade() -> None:
-    """Take it away again."""
+    """Take them away again."""
+    op.drop_table("own_brewer")
     op.drop_table("recipe")
