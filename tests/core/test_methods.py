@@ -12,6 +12,7 @@ from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.dilution import dilute, drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.schedule import Heat, Plan, Pour, Steep, check_plan
 from hakari.core.brew.schools import SCHOOLS, draft
+from hakari.core.brew.units import parse_celsius, parse_number
 from hakari.core.errors import InputError
 from hakari.core.extraction.exchange import exchange
 from hakari.core.extraction.percolation import percolate
@@ -195,3 +196,14 @@ def test_schools_refuse_what_they_are_not_made_for() -> None:
         with pytest.raises(InputError) as refusal:
             draft(SCHOOLS[name], dose, water, brewer, options)
         assert refusal.value.code == code
+
+
+@pytest.mark.parametrize(
+    ("text", "celsius"), [("93", 93), ("203 F", 95), ("0 min", 99), ("5 min off the boil", 95.8), ("20min", 87.0)]
+)
+def test_heat_as_people_say_it(text: str, celsius: float) -> None:
+    assert parse_celsius(text, "") == pytest.approx(celsius, abs=0.15)
+
+
+def test_cups_are_counted() -> None:
+    assert parse_number("2 x 250 g", "", ("g",)) == 500 and parse_number("3×180", "") == 540

@@ -24,6 +24,8 @@ def planned(page: Page, demo_url: str) -> Page:
     expect(page.get_by_test_id("predicted")).to_be_visible()
     choose(page, "Brewer", "ribbed cone")
     choose(page, "School", "staged")
+    page.get_by_label("Coffee", exact=True).fill("17")
+    page.get_by_label("to water, 1 :").fill("16.5")
     return page
 
 

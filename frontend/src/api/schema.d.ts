@@ -3347,6 +3347,11 @@ export interface components {
              */
             filter?: string | null;
             /**
+             * Filter Lot
+             * @default
+             */
+            filter_lot?: string;
+            /**
              * @default {
              *       "lid": false,
              *       "material": "plastic",

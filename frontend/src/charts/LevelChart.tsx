@@ -175,7 +175,9 @@ function Level({ p, x, z, end, split }: { p: Schemas["PredictionDocument"]; x: S
   const half = z.domain[1] / 2;
   return (
     <g>
+      {p.stalled && <rect x={x(p.pour_starts_s.at(-1) ?? 0)} width={Math.max(0, x(end) - x(p.pour_starts_s.at(-1) ?? 0))} y={split + 26} height={z(0) - split - 26} fill="var(--persimmon-wash)" opacity="0.7" />}
       <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>water over the bed, mm</text>
+      {p.stalled && <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" style={{ fill: "var(--persimmon-text)" }}>the level stands still: a stall</text>}
       {[0, half, z.domain[1]].map((mm) => (
         <g key={mm}>
           {mm > 0 && <path className="hair" d={`M${x(0)} ${z(mm)}H${x(end)}`} />}

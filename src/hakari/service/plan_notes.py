@@ -15,6 +15,7 @@ from hakari.formats.plan import PlanDocument, PredictionDocument
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C, COLD_C = 75.0, 90.0, 80.0, 40.0
 UNEVEN_PERCENT = 3.0
+USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
 
 class RecipeLike(Protocol):
@@ -96,12 +97,18 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -
     brewer, school = recipe.core_brewer(), school_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []
+    usual_mm = 1000 * brewer.height_m(brewer.volume_m3(p.bed_depth_mm / 1000) * USUAL_DOSE_G / document.dose_g)
     low, high = max(brewer.dose_g[0], school.dose_g[0]), min(brewer.dose_g[1], school.dose_g[1])
     made_for = f"“{school.label}” in a {brewer.label}: {low:g} to {high:g} g."
     if not low <= document.dose_g <= high:
         notes.append(
             PlanNote(kind="watch", title=f"{document.dose_g:g} g is outside what this is made for",
                      detail=f"{made_for} Brew in two, or change the brewer.")
+        )  # fmt: skip
+    if brewer.way == "drip" and document.dose_g > LARGE_DOSE * USUAL_DOSE_G and p.bed_depth_mm > LARGE_DOSE * usual_mm:
+        notes.append(
+            PlanNote(kind="note", title="A deeper bed than usual: go a little coarser",
+                     detail=f"{p.bed_depth_mm:.0f} mm; {USUAL_DOSE_G:.0f} g lie {usual_mm:.0f} deep. The same grind runs longer.")
         )  # fmt: skip
     if poured > brewer.capacity_g:
         notes.append(
@@ -126,7 +133,10 @@ def _additions(document: PlanDocument, p: PredictionDocument, made: Draft, targe
         wanted = sum(target.tds_percent) / 2
         steps = steps_to(p.drink_g, p.tds_percent, DRINK_C, wanted, HOT_C)
         final = p.tds_percent * p.drink_g / (p.drink_g + made.dilution_g)
-        said = ", ".join(f"+{s.added_g:.0f} g {s.tds_percent:.1f} %" for s in steps[:: max(1, len(steps) // 4)][1:])
+        said = ", ".join(
+            f"+{s.added_g:.0f} g {s.tds_percent:.1f} % {s.celsius:.0f} °C"
+            for s in steps[:: max(1, len(steps) // 4)][1:]
+        )
         notes.append(
             PlanNote(kind="note", title=f"{p.drink_g:.0f} g of concentrate at {p.tds_percent:.1f} %; diluted {final:.2f} %",
                      detail=f"In steps of 20 g to taste: {said}. {wanted:.2f} % is reached with {steps[-1].added_g:.0f} g.")

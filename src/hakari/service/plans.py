@@ -52,6 +52,7 @@ class Recipe(Document):
     shape: ShapeDocument | None = None
     brewer_name: Annotated[str, Field(max_length=60)] | None = None
     filter: Annotated[str, Field(max_length=40)] | None = None
+    filter_lot: Annotated[str, Field(max_length=40)] = ""
     school: Annotated[str, Field(max_length=40)] = "staged"
     options: dict[str, str] = {}
     pours: list[PourDocument] | None = None

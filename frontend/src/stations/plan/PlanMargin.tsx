@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
-import { clock } from "../../ui/words";
+import { clock, when } from "../../ui/words";
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
@@ -14,8 +14,8 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
       <div className="number" data-testid="predicted">{clock(p.drawdown_s)}</div>
       <p className="said">
         {plan.document.steep
-          ? <>to the end of the press, from the first pour; {fitted}.</>
-          : <>to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)}, from the first pour.</>}
+          ? <>to the end of the press, from the first pour; {fitted}.{p.drawdown_s > 7200 && <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>}</>
+          : <>to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)}, from the first pour.{p.last_drip_s > 7200 && <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>}</>}
       </p>
       <ul className="rows">
         <li><span>Strength</span><span className="figure">{p.tds_percent.toFixed(2)} % ±{half.tds_percent!.toFixed(2)}</span></li>
