@@ -108,7 +108,7 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -
     if brewer.way == "drip" and document.dose_g > LARGE_DOSE * USUAL_DOSE_G and p.bed_depth_mm > LARGE_DOSE * usual_mm:
         notes.append(
             PlanNote(kind="note", title="A deeper bed than usual: go a little coarser",
-                     detail=f"{p.bed_depth_mm:.0f} mm; {USUAL_DOSE_G:.0f} g lie {usual_mm:.0f} deep. The same grind runs longer.")
+                     detail=f"{p.bed_depth_mm:.0f} mm; {USUAL_DOSE_G:.0f} g lie {usual_mm:.0f} deep, and run quicker.")
         )  # fmt: skip
     if poured > brewer.capacity_g:
         notes.append(
