@@ -40,6 +40,11 @@ from hakari.core.flow.drawdown import BYPASS, COMPACTION_PER_M, RHO_G, SEARCH_ST
 from hakari.core.psd.whole import Grind, whole_from_figures
 
 RUNS, CANDIDATES = 7, 200
+# Methods beside each school's usual brewer.
+ALSO = (
+    ("staged", "part-ribbed-cone"), ("staged", "smooth-cone"), ("staged", "flat-bottom"), ("staged", "thick-paper-cone"),
+    ("long-steep", "tasting-bowl"),
+)  # fmt: skip
 Array = npt.NDArray[np.float64]
 
 
@@ -170,7 +175,13 @@ def speed() -> None:
     for factor in np.linspace(0.7, 1.4, CANDIDATES):
         g = grind.scaled(float(factor))
         extract(plan, g, course(plan, g, None, SEARCH_STEP_S))
-    print(f"{CANDIDATES} candidates of a search: {time.perf_counter() - started:.2f} s")
+    took = time.perf_counter() - started
+    quick = course(plan, grind, None, SEARCH_STEP_S)
+    off = 100 * abs(quick.bare_bed_s / bare - 1), 100 * abs(extract(plan, grind, quick).ey_percent / ey - 1)
+    print(
+        f"{CANDIDATES} candidates of a search: {took:.2f} s, {CANDIDATES * b / took:.0f} times as fast; "
+        f"within {off[0]:.2f} % of the reference in time and {off[1]:.2f} % in yield"
+    )
     started = time.perf_counter()
     predict(plan, grind)
     print(f"a whole prediction with its intervals: {1000 * (time.perf_counter() - started):.0f} ms")
@@ -198,8 +209,8 @@ def table() -> None:
 
     print("| school | brewer | dose, water | grind | ends | strength | yield | size ±10 % | fines ±4 pts | ±10 °C |")
     print("|---|---|---|---|---|---|---|---|---|---|")
-    for school in SCHOOLS.values():
-        plan, grind, added = default_plan(school, school.brewers[0])
+    for school, brewer in [*((s, s.brewers[0]) for s in SCHOOLS.values()), *((SCHOOLS[s], b) for s, b in ALSO)]:
+        plan, grind, added = default_plan(school, brewer)
         t, tds, ey = figures(plan, grind)
         fines = grind.below(100.0)
         swings = (

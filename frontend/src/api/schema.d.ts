@@ -2378,6 +2378,8 @@ export interface components {
             effects: string[];
             /** Fits */
             fits: string[];
+            /** Pressure */
+            pressure: string[];
             /** Size Um */
             size_um: number | null;
             /** Strong */

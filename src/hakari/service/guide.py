@@ -38,6 +38,7 @@ class GuideView(Document):
     fits: list[str]
     effects: list[str]
     strong: list[str]
+    pressure: list[str]
 
 
 class OwnWindowEntry(Document):
@@ -111,4 +112,11 @@ def _view(session: Session, sample_id: int | None) -> GuideView:
         for w, start in zip(windows_of(session), WINDOWS, strict=True)
     ]  # fmt: skip
     fits = [r.label for r in rows if r.verdict == "inside"]
-    return GuideView(windows=rows, size_um=size, fits=fits, effects=list(FILTER_EFFECTS), strong=list(STRONG_QUESTIONS))
+    return GuideView(
+        windows=rows,
+        size_um=size,
+        fits=fits,
+        effects=list(FILTER_EFFECTS),
+        strong=list(STRONG_QUESTIONS),
+        pressure=list(UNDER_PRESSURE),
+    )

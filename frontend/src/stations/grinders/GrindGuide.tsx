@@ -32,6 +32,7 @@ export function GrindGuide({ open, close, shown, show }: Props) {
           <Windows rows={guide.data.windows} size={guide.data.size_um} shown={shown} show={show} edit={setEdited} />
           <div className="guide-notes">
             <section><h3>Filter, dose, time</h3>{guide.data.effects.map((e) => <p key={e}>{e}</p>)}</section>
+            <section><h3>Under pressure, or boiling</h3>{guide.data.pressure.map((e) => <p key={e}>{e}</p>)}</section>
             <section><h3>Somebody wants it ground “strong”?</h3>{guide.data.strong.map((e) => <p key={e}>{e}</p>)}</section>
           </div>
         </div>

@@ -66,6 +66,12 @@ FILTER_EFFECTS = (
     "A larger dose in the same brewer makes a deeper bed: go coarser.",
     "Finer needs less contact time, coarser more.",
 )
+UNDER_PRESSURE = (
+    "Pressure shot, stovetop and boiled pot: a window only, no forecast. Sour and thin wants finer, bitter and drying "
+    "coarser; one step, then taste.",
+    "Steam and pressure burn: never tamp or overfill a stovetop pot, keep its valve clear, open nothing that is under "
+    "pressure, and follow the maker's instructions.",
+)
 STRONG_QUESTIONS = (
     "“Strong”, for some, is more coffee in the cup: the same grind, less water or more coffee.",
     "For others it is bitter and heavy: a little finer for their brewer, never beyond its window.",
