@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.methods import FILTER_EFFECTS, STRONG_QUESTIONS, WINDOWS, Window
+from hakari.core.brew.methods import FILTER_EFFECTS, STRONG_QUESTIONS, UNDER_PRESSURE, WINDOWS, Window
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Pair
 from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, lookup
