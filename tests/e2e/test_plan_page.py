@@ -26,6 +26,7 @@ def planned(page: Page, demo_url: str) -> Page:
     choose(page, "School", "staged")
     page.get_by_label("Coffee", exact=True).fill("17")
     page.get_by_label("to water, 1 :").fill("16.5")
+    expect(page.get_by_role("slider", name="Pour 4")).to_have_attribute("aria-valuetext", re.compile("^280 g"))
     return page
 
 
