@@ -190,7 +190,7 @@ def speed() -> None:
 def default_plan(school: School, brewer_name: str) -> tuple[Plan, Grind, float]:
     """A school's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
     brewer = built_in(brewer_name)
-    dose = float(np.clip(17.0, *school.dose_g))
+    dose = float(np.clip(17.0, max(school.dose_g[0], brewer.dose_g[0]), min(school.dose_g[1], brewer.dose_g[1])))
     made = draft(school, dose, round(school.ratio * dose), brewer, {})
     window = window_for(school.method or brewer_name, dose) or window_for("ribbed-cone", dose)
     um = window.middle_um * school.grind if window else 700.0

@@ -12,7 +12,7 @@ from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.run import course, extract
 from hakari.core.flow.bed import BED_FACTOR_LN_SD
 from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import FlowFactors
+from hakari.core.flow.drawdown import SEARCH_STEP_S, FlowFactors
 from hakari.core.flow.trickle import is_trickle
 from hakari.core.psd.whole import Grind
 
@@ -72,11 +72,11 @@ def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors, flow: Flow) -> tupl
     fines = grind.below(100.0)
     fines_sd = max(0.1, grind.fines_relative_sd) * fines / np.sqrt(1 + f.fitted_on_brews)
     slow_grind = grind.with_fines(min(0.5, fines + fines_sd)) if fines > 0.002 else grind
-    by_fines = course(plan, slow_grind, f, 0.5).bare_bed_s - flow.bare_bed_s
+    by_fines = course(plan, slow_grind, f, SEARCH_STEP_S).bare_bed_s - flow.bare_bed_s
     spread_ln = float(bed_sd)
-    slow = course(plan, slow_grind, replace(f, bed_factor=f.bed_factor * np.exp(-spread_ln)), 0.5)
+    slow = course(plan, slow_grind, replace(f, bed_factor=f.bed_factor * np.exp(-spread_ln)), SEARCH_STEP_S)
     fast_grind = grind.with_fines(max(0.001, fines - fines_sd)) if fines > 0.002 else grind
-    fast = course(plan, fast_grind, replace(f, bed_factor=f.bed_factor * np.exp(spread_ln)), 0.5)
+    fast = course(plan, fast_grind, replace(f, bed_factor=f.bed_factor * np.exp(spread_ln)), SEARCH_STEP_S)
     both = (slow.bare_bed_s - fast.bare_bed_s) / 2
     by_bed = max(0.0, both - abs(by_fines))
     return 1.96 * float(np.sqrt(by_bed**2 + by_fines**2 + HAND_S**2)), fast, slow

@@ -20,7 +20,10 @@ from hakari.core.flow.course import Flow
 from hakari.core.flow.fouling import Paper
 from hakari.core.psd.whole import Grind
 
-STEP_S, SEARCH_STEP_S = 0.25, 1.0  # the second is within half a percent, for many candidates
+STEP_S, SEARCH_STEP_S = (
+    0.5,
+    1.0,
+)  # within a fifth and a third of a percent of a fine step; the second for many candidates
 UPTAKE_G_PER_G = 1.0
 UPTAKE_S = 12.0
 LAST_DRIP_G_PER_S = 0.02
