@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from hakari.core.errors import InputError
-from hakari.formats.base import Document, ErrorDocument
+from hakari.formats.base import Document, ErrorDocument, first_wrong
 from hakari.formats.grinder import GrinderDocument, read_grinders
 from hakari.formats.measurement import particles_csv
 from hakari.formats.plan import PlanDocument
@@ -142,10 +142,10 @@ def _document(path: Path, kind: type[D]) -> D:
     try:
         return kind.model_validate(raw)
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"]) or "document"
+        place, wrong = first_wrong(error)
+        where = place or "document"
         raise InputError(
-            "format-mismatch", f"{path.name}: {where}: {first['msg']}.", "See docs/formats.md in the project.",
+            "format-mismatch", f"{path.name}: {where}: {wrong}.", "See docs/formats.md in the project.",
             field=where,
         ) from error  # fmt: skip
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, WithJsonSchema
+from pydantic import BaseModel, BeforeValidator, ConfigDict, ValidationError, WithJsonSchema
 
 from hakari.core.brew.units import parse_celsius, parse_number, parse_seconds
 from hakari.core.errors import InputError
@@ -15,6 +15,12 @@ class Document(BaseModel):
     """Base of all formats: unknown fields are ignored, so that newer files can be read."""
 
     model_config = ConfigDict(extra="ignore", allow_inf_nan=False, ser_json_inf_nan="null")
+
+
+def first_wrong(error: ValidationError) -> tuple[str, str]:
+    """The first place of a document that is wrong, dotted and empty for the whole of it, and what is wrong there."""
+    first = error.errors()[0]
+    return ".".join(str(part) for part in first["loc"]), first["msg"]
 
 
 class ErrorDocument(Document):

@@ -13,7 +13,7 @@ from hakari.core.grinder.dial import Dial, check_dial
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
 from hakari.core.translate.answer import Answer
-from hakari.formats.base import Document, Pair
+from hakari.formats.base import Document, Pair, first_wrong
 
 AnyDial = TypeVar("AnyDial", bound=Dial)
 
@@ -197,10 +197,9 @@ def read_grinders(data: Any) -> list[GrinderDocument]:
     try:
         return [GrinderDocument.model_validate(g) for g in (data if isinstance(data, list) else [data])]
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
+        place, wrong = first_wrong(error)
         raise InputError(
-            "grinder-malformed", f"This is no grinder that can be read: {place or 'the file'}: {first['msg']}.",
+            "grinder-malformed", f"This is no grinder that can be read: {place or 'the file'}: {wrong}.",
             "Use a file that Hakari wrote, or see hakari.grinder/1 in docs/formats.md.", field=place or None,
         ) from error  # fmt: skip
 

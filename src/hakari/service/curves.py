@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import step_words
-from hakari.core.grinder.grinder import SOURCE_SEED, TARGET_SEED, Grinder
+from hakari.core.grinder.grinder import SOURCE_SEED, Grinder
 from hakari.core.grinder.telling import odd_samples
 from hakari.formats.base import Pair
 from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
@@ -137,9 +137,3 @@ def _core(document: str) -> Grinder:
 def _oddness(document: str) -> tuple[float | None, ...]:
     core = _core(document)
     return odd_samples(core.dial, list(core.samples), core.travel_um)
-
-
-__all__ = [
-    "TARGET_SEED", "bare_document", "core_of", "equals_of", "grinder_document", "live_eras", "live_points", "oddness",
-    "present_era", "words_between",
-]  # fmt: skip

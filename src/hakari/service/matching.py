@@ -10,10 +10,11 @@ from sqlalchemy.orm import Session
 from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.methods import window_for
-from hakari.core.brew.schedule import Roast
+from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.brew.schools import SCHOOLS, school_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.run import course, extract
+from hakari.core.flow.course import Flow
 from hakari.core.flow.drawdown import SEARCH_STEP_S
 from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.whole import Grind
@@ -107,7 +108,10 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
 
 def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
     plan = document.core()
-    flow = course(plan, grind, None, SEARCH_STEP_S)
+    return _tasted(plan, grind, course(plan, grind, None, SEARCH_STEP_S))
+
+
+def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
     cup = extract(plan, grind, flow)
     small = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d < 250]
     large = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d > 900]
@@ -188,8 +192,9 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
     found = []
     for brewer, other in [(own, document), *others]:
         try:
-            outcome = _outcome(other, grind)
-            flow = course(other.core(), grind, None, SEARCH_STEP_S)
+            plan = other.core()
+            flow = course(plan, grind, None, SEARCH_STEP_S)
+            outcome = _tasted(plan, grind, flow)
         except InputError:
             continue
         found.append(

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.schools import school_of
 from hakari.core.errors import InputError
 from hakari.core.translate.nearest import nearest_setting, wanted_size
-from hakari.formats.base import Document
+from hakari.formats.base import Document, first_wrong
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.plans import Recipe, grind_on_bench
 from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
@@ -91,10 +91,9 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeList:
     try:
         document = RecipeDocument.model_validate(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
+        place, wrong = first_wrong(error)
         raise InputError(
-            "recipe-malformed", f"This is no recipe that can be read: {place or 'the file'}: {first['msg']}.",
+            "recipe-malformed", f"This is no recipe that can be read: {place or 'the file'}: {wrong}.",
             "Use a file that Hakari wrote.", field=place or None,
         ) from error  # fmt: skip
     document.recipe.amounts()

@@ -90,15 +90,9 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
                 continue
             document = TranslationDocument.of(answer)
             answers.append(BenchTranslation(**document.model_dump(), grinder_id=target.id, grinder_name=target.name))
-        low, high = (float(q) for q in _interval(wanted))
         return Translations(
-            source=said, target_um=wanted.um, target_interval95_um=(low, high), answers=answers, silent=silent
+            source=said, target_um=wanted.um, target_interval95_um=wanted.interval95_um, answers=answers, silent=silent
         )
-
-
-def _interval(wanted: Wanted) -> tuple[float, float]:
-    ordered = sorted(wanted.draws_um.tolist())
-    return ordered[int(0.025 * len(ordered))], ordered[int(0.975 * len(ordered))]
 
 
 def _wanted(session: Session, ask: Ask) -> tuple[Wanted, str, int | None, int]:

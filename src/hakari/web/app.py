@@ -13,7 +13,7 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
-from hakari.formats.base import ErrorDocument
+from hakari.formats.base import ErrorDocument, first_wrong
 from hakari.service.jobs import MeasuringDesk
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 from hakari.web import bench, brew, cup, grinders, measure, plan, slips, system
@@ -103,10 +103,11 @@ def _input_failed(error: InputError) -> Response:
 
 
 def _validation_failed(error: ValidationError) -> Response:
-    first = error.errors()[0]
-    field = ".".join(str(p) for p in first["loc"]) or None
-    message = str(first["msg"]).removeprefix("Value error, ")
-    return _error(ErrorDocument(code="not-valid", message=message, remedy="Check this field.", field=field), 422)
+    place, wrong = first_wrong(error)
+    message = wrong.removeprefix("Value error, ")
+    return _error(
+        ErrorDocument(code="not-valid", message=message, remedy="Check this field.", field=place or None), 422
+    )
 
 
 def _http_failed(error: HTTPException) -> Response:

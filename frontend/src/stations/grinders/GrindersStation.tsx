@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
 import { useBench, useChangeBench, useGrinders, useGuide, useRefresh, useSample, useTranslations, type Ask } from "../../api/hooks";
 import { nearestMark, Rails } from "../../charts/Rails";
@@ -160,8 +160,7 @@ export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
   async function read(file: File | undefined) {
     if (!file) return;
     try {
-      const body: unknown = await file.text();
-      dataOf(await api.POST("/api/grinders/import", { body: body as never, bodySerializer: (text: unknown) => String(text), headers: { "Content-Type": "application/json" } }));
+      dataOf(await api.POST("/api/grinders/import", await fileBody(file)));
       setError(null);
       await done();
     } catch (refusal) {

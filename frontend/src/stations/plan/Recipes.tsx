@@ -1,7 +1,7 @@
 import { Modal } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import { settingText, Trouble, Typed, Waiting } from "../../ui/parts";
@@ -42,8 +42,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   });
   const read = (chosen: File | undefined) => attempt(async () => {
     if (!chosen) return;
-    const body: unknown = await chosen.text();
-    dataOf(await api.POST("/api/recipes/import", { body: body as never, bodySerializer: (text: unknown) => String(text), headers: { "Content-Type": "application/json" } }));
+    dataOf(await api.POST("/api/recipes/import", await fileBody(chosen)));
   });
   return (
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from hakari.core.brew.heat import WATER_J_PER_GK
+
 DROP_G = 0.05
-MELTING_J_PER_G, WATER_J_PER_GK = 334.0, 4.19
+MELTING_J_PER_G = 334.0
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Filters: how hard they are to get through clean, how much fines close them, and how much they let into the cup."""
+"""Filters: how hard they are to get through clean, and how much fines close them."""
 
 from __future__ import annotations
 
@@ -11,25 +11,24 @@ from hakari.core.errors import InputError
 class Filter:
     """A filter against the usual paper.
 
-    ``resistance`` and ``fouling`` are factors on the clean paper's resistance and on what fines add to it; ``holds_back`` is
-    the share of fines that stays out of the cup. Starting points; papers of one name differ by their lot.
+    ``resistance`` and ``fouling`` are factors on the clean paper's resistance and on what fines add to it.
+    Starting points; papers of one name differ by their lot.
     """
 
     name: str
     label: str
     resistance: float
     fouling: float
-    holds_back: float
 
 
 FILTERS = {
     f.name: f
     for f in (
-        Filter("paper", "paper", 1.0, 1.0, 0.98),
-        Filter("thick-paper", "thick paper", 2.6, 1.15, 0.99),
-        Filter("cloth", "cloth", 0.8, 0.6, 0.93),
-        Filter("metal", "metal mesh", 0.25, 0.12, 0.60),
-        Filter("none", "no filter", 0.05, 0.02, 0.0),
+        Filter("paper", "paper", 1.0, 1.0),
+        Filter("thick-paper", "thick paper", 2.6, 1.15),
+        Filter("cloth", "cloth", 0.8, 0.6),
+        Filter("metal", "metal mesh", 0.25, 0.12),
+        Filter("none", "no filter", 0.05, 0.02),
     )
 }
 

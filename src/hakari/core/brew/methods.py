@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Window:
-    """Sizes that suit a method, volume median in µm, and the dose range it is meant for.
+    """Sizes that suit a method, volume median in µm, and the largest dose it is meant for.
 
     ``looks_like`` compares with what a kitchen holds, ``contact`` is the usual time with water; ``forecast`` says whether
     the program predicts its flow. ``own`` marks a window that the user set.
@@ -19,7 +19,6 @@ class Window:
     high_um: float
     looks_like: str
     contact: str
-    dose_low_g: float = 0.0
     dose_high_g: float = 1000.0
     forecast: bool = True
     own: bool = False
@@ -42,16 +41,16 @@ WINDOWS = (
     Window("pressure-shot", "pressure shot", 200, 400, "icing to caster sugar", "20–40 s", forecast=False),
     Window("stovetop-pot", "stovetop pressure pot", 350, 600, "fine salt", "1–4 min", forecast=False),
     Window("plunger-tube", "plunger tube, short", 450, 950, "salt to demerara", "1–2½ min"),
-    Window("ribbed-cone", "ribbed cone, up to 15 g", 500, 750, "salt to semolina", "2–4 min", 0, 15),
+    Window("ribbed-cone", "ribbed cone, up to 15 g", 500, 750, "salt to semolina", "2–4 min", 15),
     Window("press-pot-stirred", "press pot, stirred, with paper", 500, 750, "salt", "2–3 min"),
     Window("vacuum-pot", "vacuum pot", 500, 800, "salt", "1–2 min"),
-    Window("ribbed-cone", "ribbed cone, 15–25 g", 600, 850, "salt to semolina", "2–4 min", 15, 25),
+    Window("ribbed-cone", "ribbed cone, 15–25 g", 600, 850, "salt to semolina", "2–4 min", 25),
     Window("smooth-cone", "smooth cone", 600, 850, "semolina", "1½–2½ min"),
     Window("press-pot", "press pot, unstirred", 600, 850, "semolina", "4 min"),
     Window("valve-dripper", "valve dripper", 600, 900, "semolina", "3–4 min"),
     Window("flat-bottom", "flat-bottomed dripper", 580, 950, "semolina", "2½–3½ min"),
     Window("tasting-bowl", "tasting bowl", 650, 900, "semolina", "4 min and on"),
-    Window("ribbed-cone", "ribbed cone, over 25 g", 700, 950, "semolina", "2–4 min", 25, 1000),
+    Window("ribbed-cone", "ribbed cone, over 25 g", 700, 950, "semolina", "2–4 min"),
     Window("drip-tower", "slow cold drip", 700, 1000, "demerara", "3–8 h"),
     Window("thick-paper-cone", "thick-paper cone", 750, 1050, "demerara", "3½–5 min"),
     Window("drip-machine", "drip machine", 700, 1050, "semolina to demerara", "4–6 min"),

@@ -29,6 +29,11 @@ class Wanted:
         """The middle of it."""
         return float(np.median(self.draws_um))
 
+    @property
+    def interval95_um(self) -> tuple[float, float]:
+        """Where it lies with 95 of 100."""
+        return _interval(self.draws_um)
+
 
 @dataclass(frozen=True)
 class Neighbour:
@@ -100,7 +105,7 @@ def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0, roast: str 
     dial = target.dial
     return Translation(
         setting=dial.write(int(places[near[best]])), place=int(places[near[best]]), d50_um=float(middle[near[best]]),
-        interval95_um=_interval(draws[:, best]), target_um=target_um, target_interval95_um=_interval(wanted.draws_um),
+        interval95_um=_interval(draws[:, best]), target_um=target_um, target_interval95_um=wanted.interval95_um,
         reachable=_reachable(middle, target_um), chance_nearest=float(chance[best]),
         neighbours=tuple(
             Neighbour(dial.write(int(places[near[i]])), int(places[near[i]]), float(middle[near[i]]), float(chance[i]))

@@ -11,12 +11,12 @@ STRENGTHS: dict[str, Strength] = {"soft": "soft", "normal": "normal", "hard": "h
 
 
 def _strength(order: Order) -> Strength:
-    return STRENGTHS[order.options.get("strength", "normal")]
+    return STRENGTHS[order.options["strength"]]
 
 
 def staged(order: Order) -> Draft:
     """Bloom of a bit more than twice the dose, then equal stages at fixed times."""
-    stages = int(order.options.get("stages", "3"))
+    stages = int(order.options["stages"])
     bloom = bloom_of(order.dose_g, 2.3)
     each = (order.water_g - bloom) / stages
     gap = max(35.0, each / 6.0 + 8.0)
@@ -29,7 +29,7 @@ def steady(order: Order) -> Draft:
     """Bloom, then one slow spiral with about as much in as out."""
     bloom = bloom_of(order.dose_g, 2.2)
     rest = order.water_g - bloom
-    rate = {"slow": 2.0, "usual": 2.6, "quick": 3.4}[order.options.get("pace", "usual")]
+    rate = {"slow": 2.0, "usual": 2.6, "quick": 3.4}[order.options["pace"]]
     return Draft(
         (Pour(bloom, lasts(bloom, 5.0), 0.0, strength="soft"), Pour(rest, lasts(rest, rate), 38.0, strength="soft"))
     )
@@ -37,7 +37,7 @@ def steady(order: Order) -> Draft:
 
 def level_hold(order: Order) -> Draft:
     """Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half."""
-    tops = int(order.options.get("tops", "3"))
+    tops = int(order.options["tops"])
     bloom = bloom_of(order.dose_g, 1.8)
     first = 0.45 * order.water_g
     pours = [Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(first, lasts(first, 9.0), 25.0, strength="hard")]
@@ -48,7 +48,7 @@ def level_hold(order: Order) -> Draft:
 
 def twin_bloom(order: Order) -> Draft:
     """Two blooms to vent the crust, the rest in fast pours, a swirl after each."""
-    fast = int(order.options.get("fast", "2"))
+    fast = int(order.options["fast"])
     bloom = bloom_of(order.dose_g, 1.8)
     pours = [Pour(bloom, lasts(bloom, 7.0), 0.0), Pour(bloom, lasts(bloom, 7.0), 30.0)]
     at, actions = 62.0, [Action(10.0, "swirl"), Action(42.0, "swirl")]
@@ -62,8 +62,8 @@ def twin_bloom(order: Order) -> Draft:
 def split(order: Order) -> Draft:
     """A first share in two pours, which tunes acidity against sweetness; the rest, drained between, which tunes strength."""
     share = 0.4 * order.water_g
-    lean = {"even": 0.5, "sweeter": 0.42, "brighter": 0.6}[order.options.get("taste", "even")]
-    later = int(order.options.get("body", "3"))
+    lean = {"even": 0.5, "sweeter": 0.42, "brighter": 0.6}[order.options["taste"]]
+    later = int(order.options["body"])
     first = [share * lean, share * (1 - lean)]
     pours = [Pour(first[0], lasts(first[0], 6.0), 0.0), Pour(first[1], lasts(first[1], 6.0), 45.0)]
     pours += [Pour(w, lasts(w, 6.0), start_when="drained") for w in even(order.water_g - share, later)]
@@ -100,7 +100,7 @@ def by_the_mark(order: Order) -> Draft:
 
 def over_ice(order: Order) -> Draft:
     """Hot water reduced by the ice that melts under the brewer."""
-    share = {"40": 0.4, "35": 0.35, "45": 0.45}[order.options.get("ice", "40")]
+    share = {"40": 0.4, "35": 0.35, "45": 0.45}[order.options["ice"]]
     ice = 5.0 * round(share * order.water_g / 5)
     hot = order.water_g - ice
     bloom = bloom_of(order.dose_g, 2.2)

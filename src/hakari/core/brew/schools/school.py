@@ -27,7 +27,7 @@ class Option:
 
 @dataclass(frozen=True)
 class Order:
-    """What is brewed: dose, all the water of the drink, the brewer, and the chosen options."""
+    """What is brewed: dose, all the water of the drink, the brewer, and a value for each of the school's options."""
 
     dose_g: float
     water_g: float

@@ -10,8 +10,8 @@ FRIDGE_C, BENCH_C = 5.0, 21.0
 
 def long_steep(order: Order) -> Draft:
     """Pour, stir or break at four minutes, wait, press gently, pour off at once."""
-    minutes = float(order.options.get("minutes", "4"))
-    stir = {"break": 5.0, "none": 0.0, "stir": 12.0}[order.options.get("crust", "break")]
+    minutes = float(order.options["minutes"])
+    stir = {"break": 5.0, "none": 0.0, "stir": 12.0}[order.options["crust"]]
     fill = lasts(order.water_g, 16.0)
     press = 2.0 if order.brewer.name == "tasting-bowl" else 25.0
     by_hand = ("Skim the foam, let it settle, sip from the top.",) if order.brewer.name == "tasting-bowl" else (
@@ -22,7 +22,7 @@ def long_steep(order: Order) -> Draft:
 
 def stirred_steep(order: Order) -> Draft:
     """Finer, stirred throughout, paper under the mesh, a slow press."""
-    stir = float(order.options.get("stir", "45"))
+    stir = float(order.options["stir"])
     fill = lasts(order.water_g, 16.0)
     seconds = max(fill + stir + 20.0, 105.0)
     return Draft(
@@ -33,7 +33,7 @@ def stirred_steep(order: Order) -> Draft:
 
 def vacuum(order: Order) -> Draft:
     """Water driven up, stirred, and drawn down through cloth as the lower bulb cools."""
-    seconds = float(order.options.get("seconds", "75"))
+    seconds = float(order.options["seconds"])
     fill = lasts(order.water_g, 20.0)
     return Draft(
         (Pour(order.water_g, fill, 0.0),), steep=Steep(fill + seconds, 15.0, 40.0),
@@ -43,7 +43,7 @@ def vacuum(order: Order) -> Draft:
 
 def percolator(order: Order) -> Draft:
     """Water lifted over the grounds again and again: as good as one stirred tank."""
-    minutes = float(order.options.get("minutes", "6"))
+    minutes = float(order.options["minutes"])
     fill = lasts(order.water_g, 40.0)
     return Draft(
         (Pour(order.water_g, fill, 0.0),), steep=Steep(60 * minutes, 60.0, 10.0),
@@ -53,7 +53,7 @@ def percolator(order: Order) -> Draft:
 
 def bloom_and_steep(order: Order) -> Draft:
     """Most of the water, the crust stirred, topped up, pressed."""
-    minutes = float(order.options.get("minutes", "4"))
+    minutes = float(order.options["minutes"])
     first = 0.6 * order.water_g
     rest = order.water_g - first
     fill = lasts(first, 14.0)
@@ -63,21 +63,21 @@ def bloom_and_steep(order: Order) -> Draft:
 
 def steep_and_release(order: Order) -> Draft:
     """The valve closed for minutes, then drained; or closed for the bloom only."""
-    if order.options.get("closed", "all") == "bloom":
+    if order.options["closed"] == "bloom":
         bloom = 0.2 * order.water_g
         rest = order.water_g - bloom
         pours = (Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(rest, lasts(rest, 6.0), 45.0))
         return Draft(pours, (Action(15.0, "swirl"), Action(44.0, "open-valve")))
-    seconds = 60 * float(order.options.get("minutes", "2.5"))
+    seconds = 60 * float(order.options["minutes"])
     fill = lasts(order.water_g, 12.0)
     return Draft((Pour(order.water_g, fill, 0.0),), (Action(fill + 5.0, "stir"), Action(seconds, "open-valve")))
 
 
 def concentrate(order: Order) -> Draft:
     """A very short ratio, a minute or two, a slow press, then hot water in small equal steps to taste."""
-    ratio = float(order.options.get("short", "6"))
+    ratio = float(order.options["short"])
     brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
-    seconds = float(order.options.get("seconds", "75"))
+    seconds = float(order.options["seconds"])
     fill = lasts(brewed, 12.0)
     return Draft(
         (Pour(brewed, fill, 0.0),), steep=Steep(max(seconds, fill + 10.0), 12.0, 30.0),
@@ -89,8 +89,8 @@ def concentrate(order: Order) -> Draft:
 
 def cold_steep(order: Order) -> Draft:
     """Hours in cold water."""
-    hours = float(order.options.get("hours", "14"))
-    room = FRIDGE_C if order.options.get("where", "bench") == "fridge" else BENCH_C
+    hours = float(order.options["hours"])
+    room = FRIDGE_C if order.options["where"] == "fridge" else BENCH_C
     fill = lasts(order.water_g, 20.0)
     return Draft(
         (Pour(order.water_g, fill, 0.0),), steep=Steep(3600 * hours, 15.0, 300.0), room_c=room,
@@ -100,7 +100,7 @@ def cold_steep(order: Order) -> Draft:
 
 def cold_drip(order: Order) -> Draft:
     """Drops over hours."""
-    hours = float(order.options.get("hours", "5"))
+    hours = float(order.options["hours"])
     return Draft(
         (Pour(order.water_g, 3600 * hours, 0.0, strength="soft"),),
         by_hand=("Lay a paper on the bed so that the drops spread.", "Keep it cold once it is drawn off."),
