@@ -13,7 +13,8 @@ from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.pools import heat_factor, make_pools
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.bed import make_bed, viscosity_pa_s
-from hakari.core.flow.drawdown import SEARCH_STEP_S, FlowFactors, simulate
+from hakari.core.flow.drawdown import SEARCH_STEP_S, simulate
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.whole import whole_from_figures
 
 GRIND = whole_from_figures(700, 1.1, 0.08)
@@ -213,7 +214,7 @@ def test_worked_values_and_intervals() -> None:
     for median in (620, 700):
         p = predict(plan(), whole_from_figures(median, 1.1, 0.08))
         assert 18 <= p.cup.ey_percent <= 21 and 1.2 <= p.cup.tds_percent <= 1.5
-        assert p.drawdown_half_width_s > 10 and any("Not yet fitted" in a for a in p.assumptions)
+        assert p.drawdown_half_width_s > 10 and any("Not fitted" in a for a in p.assumptions)
     fitted = predict(plan(), GRIND, FlowFactors(fitted_on_brews=10))
     assert fitted.drawdown_half_width_s < predict(plan(), GRIND).drawdown_half_width_s
 

@@ -8,7 +8,8 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.percolation import percolate
-from hakari.core.flow.drawdown import FlowFactors, simulate
+from hakari.core.flow.drawdown import simulate
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.whole import whole_from_figures
 from hakari.demo.grinders import TrueGrinder
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,9 +11,10 @@ from hakari.core.brew.filters import filter_of
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.run import course, extract
-from hakari.core.flow.bed import BED_FACTOR_LN_SD
 from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import SEARCH_STEP_S, FlowFactors
+from hakari.core.flow.drawdown import SEARCH_STEP_S
+from hakari.core.flow.factors import FlowFactors
+from hakari.core.flow.fit import sensitivity
 from hakari.core.flow.trickle import is_trickle
 from hakari.core.psd.whole import Grind
 
@@ -40,8 +42,8 @@ class Prediction:
 def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Prediction:
     """Predict a brew, whatever its method.
 
-    The interval of a drip comes from running it with the bed factor and the fines moved by one standard deviation each, and
-    from the spread of the hand; a steep ends when it is pressed.
+    The interval of a drip comes from how well the factors of its flow are known and from the spread from brew to brew; a
+    steep ends when it is pressed.
 
     Raises
     ------
@@ -54,7 +56,7 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     if plan.steep is not None or is_trickle(plan):
         half, fast, slow, flow_part = 1.96 * HAND_S, flow, flow, 0.0
     else:
-        half, fast, slow = _drip_interval(plan, grind, f, flow)
+        half, fast, slow = _drip_interval(plan, grind, f)
         # Strength follows contact time: its flow part from the two runs, its own part from what is not fitted.
         flow_part = abs(extract(plan, grind, slow).ey_percent - extract(plan, grind, fast).ey_percent) / 2
     unfitted = UNFITTED_EY_SD if plan.steep is None else UNFITTED_STEEP_EY_SD
@@ -66,28 +68,25 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     )  # fmt: skip
 
 
-def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors, flow: Flow) -> tuple[float, Flow, Flow]:
-    """Half-width of the 95 % interval of the time to a bare bed, and a fast and a slow run."""
-    bed_sd = BED_FACTOR_LN_SD / np.sqrt(1 + f.fitted_on_brews)
-    fines = grind.below(100.0)
-    fines_sd = max(0.1, grind.fines_relative_sd) * fines / np.sqrt(1 + f.fitted_on_brews)
-    slow_grind = grind.with_fines(min(0.5, fines + fines_sd)) if fines > 0.002 else grind
-    by_fines = course(plan, slow_grind, f, SEARCH_STEP_S).bare_bed_s - flow.bare_bed_s
-    spread_ln = float(bed_sd)
-    slow = course(plan, slow_grind, replace(f, bed_factor=f.bed_factor * np.exp(-spread_ln)), SEARCH_STEP_S)
-    fast_grind = grind.with_fines(max(0.001, fines - fines_sd)) if fines > 0.002 else grind
-    fast = course(plan, fast_grind, replace(f, bed_factor=f.bed_factor * np.exp(spread_ln)), SEARCH_STEP_S)
-    both = (slow.bare_bed_s - fast.bare_bed_s) / 2
-    by_bed = max(0.0, both - abs(by_fines))
-    return 1.96 * float(np.sqrt(by_bed**2 + by_fines**2 + HAND_S**2)), fast, slow
+def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors) -> tuple[float, Flow, Flow]:
+    """Half-width of the 95 % interval of the time to a bare bed, and a run one standard deviation faster and slower."""
+    bare_ln, slopes = sensitivity(plan, grind, f.ln)
+    covariance = f.covariance(grind.fines_relative_sd)
+    variance = float(slopes @ covariance @ slopes)
+    # The likeliest way in which the factors would make it slower by one standard deviation.
+    slower = covariance @ slopes / math.sqrt(max(variance, 1e-12))
+    fast, slow = (course(plan, grind, f.moved(sign * slower), SEARCH_STEP_S) for sign in (-1, 1))
+    return math.exp(bare_ln) * f.half_width_ln(variance), fast, slow
 
 
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:
     said = []
-    if factors.fitted_on_brews == 0:
-        said.append(
-            "Not yet fitted to your brews: bed and filter are starting points, so trust changes more than levels."
-        )
+    drips = plan.steep is None and not is_trickle(plan)
+    if drips and factors.fitted_on_brews:
+        brews = "one of your brews" if factors.fitted_on_brews == 1 else f"{factors.fitted_on_brews} of your brews"
+        said.append(f"Flow fitted to {brews}; strength is not, so trust its changes more than its level.")
+    else:
+        said.append("Not fitted to your brews: starting points, so trust changes more than levels.")
     if grind.fines_relative_sd > 0:
         said.append(f"Fines under 100 µm are extrapolated: {100 * grind.below(100.0):.1f} % of the mass.")
     said.append(

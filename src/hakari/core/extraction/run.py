@@ -7,7 +7,8 @@ from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.steeping import steep
 from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import STEP_S, FlowFactors, simulate
+from hakari.core.flow.drawdown import STEP_S, simulate
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.steeping import steep_course
 from hakari.core.flow.trickle import is_trickle, trickle_course
 from hakari.core.psd.whole import Grind

@@ -14,7 +14,6 @@ from hakari.core.psd.whole import Grind
 ENVELOPE_DENSITY_KG_M3 = 650.0
 SHAPE_FACTOR = 0.65
 BED_FACTOR = 0.28
-BED_FACTOR_LN_SD = 0.15
 RESIDUAL_SATURATION = 0.70
 
 

@@ -15,9 +15,11 @@ from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
 from hakari.core.brew.schedule import Deed, Plan, Pour, check_plan
-from hakari.core.flow.bed import BED_FACTOR, RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
+from hakari.core.flow.bed import RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
 from hakari.core.flow.course import Flow
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fouling import Paper
+from hakari.core.psd.distribution import CUT_UM
 from hakari.core.psd.whole import Grind
 
 STEP_S, SEARCH_STEP_S = (
@@ -34,15 +36,6 @@ RHO_G = 1000.0 * 9.81
 COMPACTION_PER_M = 4.0
 # Water past the bed, m³/s per m² of (level above bed × rim) at 1 mPa·s: starting points.
 BYPASS = {"none": 0.0, "edge": 0.3e-4, "ribs": 0.35e-4}
-
-
-@dataclass(frozen=True)
-class FlowFactors:
-    """What is fitted to a user's brews: bed factor β, filter factor, and on how many brews they rest."""
-
-    bed_factor: float = BED_FACTOR
-    filter_factor: float = 1.0
-    fitted_on_brews: int = 0
 
 
 @dataclass
@@ -105,6 +98,8 @@ def simulate(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_
     """
     check_plan(plan)
     f = factors or FlowFactors()
+    if f.fines_factor != 1.0:
+        grind = grind.with_fines(min(0.6, f.fines_factor * grind.below(CUT_UM)))
     bed = make_bed(grind, plan.brewer, plan.dose_g, f.bed_factor)
     run = _Run(plan, grind, bed, f, step_s)
     while not run.over:
@@ -215,8 +210,11 @@ class _Run:
             falling = (before - 1000 * level_m) / self.dt
             self.slow_s = self.slow_s + self.dt if falling < STALL_MM_PER_S and level_m > 0.001 else 0.0
             self.stalled = self.stalled or self.slow_s >= STALL_AFTER_S
-            if self.free_g <= 0:
-                self.bare_s = self.t
+            over = self.standing - self.pore_g
+            if over <= 0:
+                # Within the step, so that times do not jump with it.
+                was = self.rows[-1][6] - self.pore_g
+                self.bare_s = self.t - self.dt * (-over / (was - over) if was > 0 else 1.0)
         if self.bare_s is not None and rate < LAST_DRIP_G_PER_S:
             self.drip_s = self.t
 

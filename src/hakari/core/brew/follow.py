@@ -1,0 +1,99 @@
+"""Where a brew stands in its steps: by the clock, by taps, and by what the scale shows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from hakari.core.brew.steps import Step
+
+# A pour that nobody reported is taken as done this long after its planned end, when no other pour is due before.
+UNREPORTED_S = 8.0
+# Deeds need no report.
+DEEDS = ("swirl", "stir", "open-valve", "close-valve")
+# The scale stands still within these of the target: the pour is over.
+REACHED_G, STILL_G_S, STILL_S = 4.0, 0.6, 1.0
+
+
+@dataclass(frozen=True)
+class Place:
+    """A step within a running brew: when it starts and ends as things stand, and when it was really over."""
+
+    step: Step
+    at_s: float
+    ends_s: float
+    done_s: float | None
+
+
+@dataclass(frozen=True)
+class Standing:
+    """All steps as they stand, and which of them is the present one (the number of steps when all are over)."""
+
+    places: tuple[Place, ...]
+    now: int
+
+
+def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float) -> Standing:
+    """Place every step in time.
+
+    Timed steps keep their time, whenever the one before was reported. A step that waits for an event ends when it is marked,
+    and what comes after it moves along; until then it is expected at its time, or now when that has passed.
+
+    Parameters
+    ----------
+    marks
+        When steps were reported to be over, by their index, seconds since the first pour.
+    """
+    last_marked = max(marks, default=-1)
+    places: list[Place] = []
+    shift, now = 0.0, len(steps)
+    for i, step in enumerate(steps):
+        at = step.at_s + shift
+        ends = at + step.lasts_s
+        over = marks.get(i)
+        if over is None and i < last_marked:
+            over = ends
+        if over is None and now == len(steps) and _by_clock(steps, i, ends, shift, elapsed_s):
+            over = min(ends, elapsed_s)
+        if over is None:
+            now = min(now, i)
+        if _moves(steps, i):
+            # What waits for the bed or the hand moves all that follows.
+            shift += (over if over is not None else max(ends, elapsed_s if i == now else ends)) - ends
+        places.append(Place(step, at, over if over is not None else ends, over))
+    return Standing(tuple(places), now)
+
+
+def _moves(steps: tuple[Step, ...], i: int) -> bool:
+    """Whether the end of this step sets the time of the next."""
+    following = steps[i + 1] if i + 1 < len(steps) else None
+    return steps[i].kind in ("drain", "press") or (following is not None and following.waits is not None)
+
+
+def _by_clock(steps: tuple[Step, ...], i: int, ends: float, shift: float, elapsed: float) -> bool:
+    """Whether a step that nobody reported is over by the clock."""
+    step = steps[i]
+    if step.kind in DEEDS:
+        return elapsed >= ends
+    if step.kind != "pour":
+        return False
+    due = next((s.at_s + shift for s in steps[i + 1 :] if s.kind == "pour" and s.waits is None), None)
+    return elapsed >= (due if due is not None else ends + UNREPORTED_S)
+
+
+def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:
+    """Whether the scale shows that a pour is over: the target is reached and the weight rests.
+
+    ``scale_g`` is the water poured so far by the scale, ``rate_g_s`` its mean rate over the last ``STILL_S``.
+    """
+    return step.total_g is not None and scale_g >= step.total_g - REACHED_G and abs(rate_g_s) < STILL_G_S
+
+
+def expected_water_g(standing: Standing, elapsed_s: float) -> float:
+    """What should be poured by now, g."""
+    total = 0.0
+    for place in standing.places:
+        if place.step.kind == "pour":
+            lasts = max(place.step.lasts_s, 1e-9)
+            total += place.step.amount_g * min(1.0, max(0.0, (elapsed_s - place.at_s) / lasts))
+    return total

@@ -1,0 +1,1 @@
+"""Statistics of trying things at the bench; stands alone."""

@@ -1,0 +1,166 @@
+"""Fitting the flow to a user's own brews: Bayesian least squares of ln time on the logarithms of the factors.
+
+Brews through the same kind of brewer and filter share their factors. Another lot of paper, or another mill and roast, may
+differ by an offset of its own that is as likely to be nothing: such brews count, but for less.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.optimize import brentq
+
+from hakari.core.brew.schedule import Plan
+from hakari.core.errors import InputError
+from hakari.core.flow.bed import BED_FACTOR, make_bed
+from hakari.core.flow.drawdown import SEARCH_STEP_S, simulate
+from hakari.core.flow.factors import BREW_LN_SD, BREW_SD_WEIGHT, FACTORS, FlowFactors, prior_covariance
+from hakari.core.photo.result import FloatArray
+from hakari.core.psd.whole import Grind
+
+LOT_LN_SD, MILL_LN_SD = 0.12, 0.12
+STEP_LN = 0.15
+ROUNDS = 3
+OUTLIER_FREEDOM = 6.0
+
+
+@dataclass(frozen=True)
+class Observed:
+    """A brew to learn from: the plan as it was really poured, its grind, and when the bed was bare.
+
+    ``lot`` names the lot of paper, ``mill`` the mill and roast; ``bare_sd_s`` is how well the time is known.
+    """
+
+    plan: Plan
+    grind: Grind
+    bare_bed_s: float
+    lot: str = ""
+    mill: str = ""
+    bare_sd_s: float = 1.0
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Factors for one lot and mill, and per brew the time that they give it, s, and how much it counts (1 is fully)."""
+
+    factors: FlowFactors
+    fitted_s: tuple[float, ...]
+    weights: tuple[float, ...]
+
+
+def drip_time_s(plan: Plan, grind: Grind, ln_factors: FloatArray) -> float:
+    """Time to a bare bed under factors given by their logarithms against the starting points, in the order of ``FACTORS``."""
+    bed, paper, fines = (math.exp(v) for v in ln_factors)
+    return simulate(plan, grind, FlowFactors(BED_FACTOR * bed, paper, fines), SEARCH_STEP_S).bare_bed_s
+
+
+def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float, FloatArray]:
+    """ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences."""
+    here = math.log(drip_time_s(plan, grind, ln_factors))
+    slopes = np.zeros(len(FACTORS))
+    for k in range(len(FACTORS)):
+        move = np.zeros(len(FACTORS))
+        move[k] = STEP_LN
+        above, below = (drip_time_s(plan, grind, ln_factors + s * move) for s in (1, -1))
+        slopes[k] = math.log(above / below) / (2 * STEP_LN)
+    return here, slopes
+
+
+def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
+    """Fit the factors for one lot of paper and one mill to brews through the same kind of brewer and filter.
+
+    Gauss–Newton with the prior of ``factors.py``; a brew far from the rest loses weight as under a Student-t; the spread
+    from brew to brew is estimated along, from a start that counts for ``BREW_SD_WEIGHT`` brews.
+    """
+    if not observed:
+        return Fitted(FlowFactors(), (), ())
+    lots = sorted({lot, *(o.lot for o in observed)})
+    mills = sorted({mill, *(o.mill for o in observed)})
+    shared = prior_covariance(max(o.grind.fines_relative_sd for o in observed))
+    variance = np.concatenate([np.diag(shared), np.full(len(lots), LOT_LN_SD**2), np.full(len(mills), MILL_LN_SD**2)])
+    maps = [_map(lots, mills, o.lot, o.mill) for o in observed]
+    seen = np.log([o.bare_bed_s for o in observed])
+    read = np.array([o.bare_sd_s / o.bare_bed_s for o in observed]) ** 2
+    theta, brew_var, weights = np.zeros(len(variance)), BREW_LN_SD**2, np.ones(len(observed))
+    for _ in range(ROUNDS):
+        told = [sensitivity(o.plan, o.grind, m @ theta) for o, m in zip(observed, maps, strict=True)]
+        here = np.array([t[0] for t in told])
+        slopes = np.stack([t[1] @ m for t, m in zip(told, maps, strict=True)])
+        for _ in range(4):
+            precision = weights / (brew_var + read)
+            covariance = np.linalg.inv(np.diag(1 / variance) + (slopes.T * precision) @ slopes)
+            moved = covariance @ (slopes.T @ (precision * (seen - here + slopes @ theta)))
+            left = seen - here - slopes @ (moved - theta)
+            spread = np.einsum("ij,jk,ik->i", slopes, covariance, slopes)
+            brew_var = float(
+                (BREW_SD_WEIGHT * BREW_LN_SD**2 + (weights * left**2 + spread).sum()) / (BREW_SD_WEIGHT + len(seen))
+            )
+            weights = np.minimum(1.0, (OUTLIER_FREEDOM + 1) / (OUTLIER_FREEDOM + left**2 / (brew_var + read)))
+        theta = moved
+    own = _map(lots, mills, lot, mill)
+    bed, paper, fines = np.exp(own @ theta)
+    factors = FlowFactors(
+        BED_FACTOR * float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T,
+        math.sqrt(brew_var), BREW_SD_WEIGHT + len(observed),
+    )  # fmt: skip
+    return Fitted(factors, tuple(float(v) for v in np.exp(seen - left)), tuple(float(w) for w in weights))
+
+
+def _map(lots: list[str], mills: list[str], lot: str, mill: str) -> FloatArray:
+    """From the shared factors and the offsets to the three factors of one lot and mill, shape (3, parameters)."""
+    made = np.zeros((len(FACTORS), len(FACTORS) + len(lots) + len(mills)))
+    made[range(len(FACTORS)), range(len(FACTORS))] = 1.0
+    made[FACTORS.index("filter"), len(FACTORS) + lots.index(lot)] = 1.0
+    made[FACTORS.index("bed"), len(FACTORS) + len(lots) + mills.index(mill)] = 1.0
+    return made
+
+
+@dataclass(frozen=True)
+class FlowsLike:
+    """What a drawdown says of the grind: the permeability of its bed, and the median or the fines that would give it.
+
+    The size holds with the fines as they are, the fines with the size; ``None`` where nothing within reach gives the time.
+    """
+
+    permeability_m2: float | None
+    median_um: float | None
+    fines_below_100: float | None
+
+
+def flows_like(plan: Plan, grind: Grind, factors: FlowFactors, bare_bed_s: float) -> FlowsLike:
+    """Read a drawdown backwards, under the factors as fitted.
+
+    Raises
+    ------
+    InputError
+        When the plan cannot be brewed.
+    """
+    if plan.steep is not None:
+        raise InputError("flow-not-seen", "A steep does not drain through its bed.", "Look at a drip's flow.")
+
+    def time(g: Grind, f: FlowFactors = factors) -> float:
+        return simulate(plan, g, f, SEARCH_STEP_S).bare_bed_s
+
+    bed = _root(lambda x: time(grind, replace(factors, bed_factor=factors.bed_factor * math.exp(-x))) - bare_bed_s, 2.0)
+    size = _root(lambda x: time(grind.scaled(math.exp(-x))) - bare_bed_s, 0.7)
+    fines = grind.below(100.0)
+    most = math.log(0.4 / fines) if fines > 0.002 else 0.0
+    dust = (
+        _root(lambda x: time(grind.with_fines(fines * math.exp(x))) - bare_bed_s, min(most, 1.6)) if most > 0 else None
+    )
+    k = make_bed(grind, plan.brewer, plan.dose_g, factors.bed_factor).permeability_m2
+    return FlowsLike(
+        k * math.exp(-bed) if bed is not None else None,
+        grind.quantile_um(0.5, 100.0) * math.exp(-size) if size is not None else None,
+        fines * math.exp(dust) if dust is not None else None,
+    )
+
+
+def _root(rising: Callable[[float], float], reach: float) -> float | None:
+    """Where a function that rises with its argument is nothing, within ±``reach``; ``None`` when it is not there."""
+    if rising(-reach) > 0 or rising(reach) < 0:
+        return None
+    return float(brentq(rising, -reach, reach, xtol=0.004))
