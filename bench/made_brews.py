@@ -1,8 +1,9 @@
 """Made brews that follow *other* equations than the core's: what a user's kitchen might really do.
 
-Three columns side by side (an uneven bed); porosity that falls with fines; permeability after Rumpf and Gupte (ε^5.5); fines
-that block pores of the paper instead of lying on it; drainage with the cube of the saturation; a viscosity after Andrade; heat
-that falls off exponentially; brews of one kitchen alike but for a spread of their own. All brews are stepped side by side.
+Three columns side by side (an uneven bed); porosity that falls with fines; permeability after Rumpf and Gupte (ε^5.5);
+fines that block pores of the paper instead of lying on it; drainage with the cube of the saturation; a viscosity after
+Andrade; heat that falls off exponentially; brews of one kitchen alike but for a spread of their own. All brews are stepped
+side by side.
 """
 
 from __future__ import annotations
@@ -36,6 +37,7 @@ class Kitchen:
 
     @classmethod
     def draw(cls, rng: np.random.Generator) -> Kitchen:
+        """A kitchen at random."""
         return cls(
             bed=float(np.exp(rng.normal(0, 0.28))), paper=float(np.exp(rng.normal(0, 0.25))),
             fines=float(np.exp(rng.normal(0, 0.2))), uneven=float(rng.uniform(0.0, 0.4)), uptake=float(rng.normal(1.1, 0.1)),

@@ -215,8 +215,6 @@ def test_worked_values_and_intervals() -> None:
         p = predict(plan(), whole_from_figures(median, 1.1, 0.08))
         assert 18 <= p.cup.ey_percent <= 21 and 1.2 <= p.cup.tds_percent <= 1.5
         assert p.drawdown_half_width_s > 10 and any("Not fitted" in a for a in p.assumptions)
-    fitted = predict(plan(), GRIND, FlowFactors(fitted_on_brews=10))
-    assert fitted.drawdown_half_width_s < predict(plan(), GRIND).drawdown_half_width_s
 
 
 def test_a_much_tighter_bed_is_slower_in_proportion_at_most() -> None:

@@ -6,8 +6,8 @@ from hakari.core.brew.schools import SCHOOLS
 from hakari.core.errors import InputError
 from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
+from hakari.formats.recipe import Recipe
 from hakari.service import bench, grinders, matching, plans, recipes, schools, slips
-from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace
 
 

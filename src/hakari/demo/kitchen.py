@@ -9,12 +9,10 @@ import numpy as np
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.percolation import percolate
 from hakari.core.flow.drawdown import simulate
-from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.whole import whole_from_figures
 from hakari.demo.grinders import TrueGrinder
+from hakari.device.practice_scale import PRACTICE_KITCHEN
 
-# This kitchen's beds pack tighter and its paper is slower than the program's starting points.
-HIDDEN = FlowFactors(bed_factor=0.24, filter_factor=1.2)
 YIELD_FACTOR = 1.01
 HAND_S = 4.0
 
@@ -33,7 +31,7 @@ class Brewed:
 def brew(plan: Plan, grinder: TrueGrinder, position: float, rng: np.random.Generator) -> Brewed:
     """Pour a plan with the true grind of a setting and the noise of a hand."""
     grind = whole_from_figures(grinder.median_um(position), 0.95, grinder.fines_share(position) * 0.75)
-    flow = simulate(plan, grind, HIDDEN)
+    flow = simulate(plan, grind, PRACTICE_KITCHEN)
     cup = percolate(plan, grind, flow)
     late = float(rng.normal(0, HAND_S))
     cup = replace(cup, tds_percent=cup.tds_percent * YIELD_FACTOR)

@@ -23,6 +23,7 @@ from hakari.formats.grinder import (
     SteplessDialDocument,
     TurnDialDocument,
 )
+from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service import bench, coffees, grinders, plans, samples, slips, translating
 from hakari.service.demo_photos import FOLDER, demo_photo
@@ -103,7 +104,7 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
     dial = BRACKWELL_DIAL.core()
     bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
     bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=FIRST_SETTING))
-    recipe = plans.Recipe(dose_g=17, ratio=16.5, water_c=95)
+    recipe = Recipe(dose_g=17, ratio=16.5, water_c=95)
     start = datetime.now(UTC).replace(hour=7, minute=10, second=0, microsecond=0) - timedelta(days=3)
     for number in range(3):
         say(f"brewing slip {number + 1}")

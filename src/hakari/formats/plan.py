@@ -11,6 +11,7 @@ from pydantic import Field
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
 from hakari.core.brew.schedule import ROOM_C, Action, Heat, Plan, Pour, Steep, check_plan
 from hakari.core.extraction.prediction import Prediction
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures
 from hakari.formats.base import Celsius, Document, Grams, Seconds, Triple
 
@@ -128,8 +129,41 @@ class SteepDocument(Document):
     press_s: Seconds = 20.0
 
 
+class FitDocument(Document):
+    """Factors of the flow as fitted to logged brews, with the covariance of their logarithms (bed, filter, fines)."""
+
+    bed_factor: Annotated[float, Field(gt=0, lt=100)]
+    filter_factor: Annotated[float, Field(gt=0, lt=100)]
+    fines_factor: Annotated[float, Field(gt=0, lt=100)]
+    fitted_on_brews: Annotated[int, Field(ge=1)]
+    ln_covariance: Annotated[list[Triple], Field(min_length=3, max_length=3)]
+    brew_scale: Annotated[float, Field(gt=0, lt=20)]
+    brew_freedom: Annotated[float, Field(gt=0)]
+
+    def core(self) -> FlowFactors:
+        """The core's factors."""
+        return FlowFactors(
+            self.bed_factor, self.filter_factor, self.fines_factor, self.fitted_on_brews, np.array(self.ln_covariance),
+            self.brew_scale, self.brew_freedom,
+        )  # fmt: skip
+
+    @classmethod
+    def of(cls, f: FlowFactors) -> FitDocument | None:
+        """Write down factors; nothing where they rest on no brew."""
+        if f.fitted_on_brews == 0 or f.ln_covariance is None:
+            return None
+        rows = [(float(a), float(b), float(c)) for a, b, c in f.ln_covariance]
+        return cls(
+            bed_factor=f.bed_factor, filter_factor=f.filter_factor, fines_factor=f.fines_factor,
+            fitted_on_brews=f.fitted_on_brews, ln_covariance=rows, brew_scale=f.brew_scale, brew_freedom=f.brew_freedom,
+        )  # fmt: skip
+
+
 class PlanDocument(Document):
-    """A brew as planned. ``water_g`` is for a steep without pours: all of it is then poured at once."""
+    """A brew as planned. ``fit`` is how the flow was known then.
+
+    ``water_g`` is for a steep without pours: all of it is then poured at once.
+    """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
     grind: GrindClasses | GrindFigures
@@ -144,6 +178,11 @@ class PlanDocument(Document):
     steep: SteepDocument | None = None
     water_g: Grams | None = None
     room_c: Celsius = ROOM_C
+    fit: FitDocument | None = None
+
+    def factors(self) -> FlowFactors:
+        """How the flow is known: fitted, or the starting points."""
+        return self.fit.core() if self.fit else FlowFactors()
 
     def core(self) -> Plan:
         """The core's plan, checked."""

@@ -10,6 +10,7 @@ from hakari.core.advice.advise import Advice, State
 from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
+from hakari.formats.brew_log import BrewDocument
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
@@ -67,7 +68,7 @@ def target_of(document: str | TargetDocument) -> Target:
 
 
 class SlipDocument(Document):
-    """One pass: plan, gear, coffee, and what came of it."""
+    """One pass: plan, gear, coffee, what came of it, and the brew with its log where it was followed."""
 
     format: Literal["hakari.slip/1"] = "hakari.slip/1"
     plan: PlanDocument
@@ -77,6 +78,7 @@ class SlipDocument(Document):
     outcome: OutcomeDocument = OutcomeDocument()
     target: str | TargetDocument = "classical"
     school: SchoolName = "grind-first"
+    brew: BrewDocument | None = None
 
     def case(self) -> Case:
         """The core's case."""
@@ -88,6 +90,7 @@ class SlipDocument(Document):
             plan=plan, grind=self.plan.grind.core(), outcome=self.outcome.core(), target=target_of(self.target),
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
+            factors=self.plan.factors(),
         )  # fmt: skip
 
 

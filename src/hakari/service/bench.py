@@ -9,9 +9,10 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.schools import school_of
 from hakari.formats.base import Document
+from hakari.formats.recipe import Recipe
 from hakari.service.coffees import CoffeeView
 from hakari.service.coffees import view as coffee_view
-from hakari.service.plans import Recipe, check_setting
+from hakari.service.plans import check_setting
 from hakari.service.workspace import Row, Workspace, bench_row, check_version, find, lookup
 from hakari.store import models
 

@@ -42,7 +42,7 @@ def translate_documents(
 def predict_document(plan: PlanDocument) -> PredictionDocument:
     """A predicted brew."""
     grind = plan.grind.core()
-    return PredictionDocument.of(predict(plan.core(), grind), grind)
+    return PredictionDocument.of(predict(plan.core(), grind, plan.factors()), grind)
 
 
 def advise_document(slip: SlipDocument) -> AdviceDocument:

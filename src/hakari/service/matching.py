@@ -20,9 +20,10 @@ from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
-from hakari.service import coffees
+from hakari.formats.recipe import Recipe
+from hakari.service import coffees, fits
 from hakari.service.curves import core_of, grinder_document
-from hakari.service.plans import Recipe, grind_on_bench, plan_document
+from hakari.service.plans import grind_on_bench, plan_document
 from hakari.service.workspace import Workspace, bench_row, lookup
 from hakari.store import models
 
@@ -93,7 +94,8 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         grind, on_plan = grind_on_bench(session, bench)
         coffee = lookup(session, models.Coffee, bench.coffee_id)
         roast = coffees.document(coffee).roast or "medium"
-        document = plan_document(recipe, GrindClasses.of(grind), roast)
+        factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
+        document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
         target = TARGETS.get(bench.target, TARGETS["classical"])
         grinder = lookup(session, models.Grinder, bench.grinder_id)
         settings: list[SettingMatch] = []
@@ -108,7 +110,7 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
 
 def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
     plan = document.core()
-    return _tasted(plan, grind, course(plan, grind, None, SEARCH_STEP_S))
+    return _tasted(plan, grind, course(plan, grind, document.factors(), SEARCH_STEP_S))
 
 
 def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
@@ -185,7 +187,7 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
     """The same pours in every brewer of the same way, the plan's own first."""
     own = recipe.core_brewer()
     others = [
-        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name}))
+        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name, "fit": None}))
         for b in BUILT_IN.values()
         if b.way == own.way and (b.name != own.name or recipe.shape is not None)
     ]
@@ -193,7 +195,7 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
     for brewer, other in [(own, document), *others]:
         try:
             plan = other.core()
-            flow = course(plan, grind, None, SEARCH_STEP_S)
+            flow = course(plan, grind, other.factors(), SEARCH_STEP_S)
             outcome = _tasted(plan, grind, flow)
         except InputError:
             continue

@@ -4,28 +4,33 @@ from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.schools import Draft
+from hakari.core.brew.steps import DEED_S, DRIP_S, Step, StepKind, steps_of
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 
 DEEDS = {
     "swirl": "Swirl", "stir": "Stir", "press": "Press", "open-valve": "Open the valve", "close-valve": "Close the valve",
+    "drain": "Bed bare", "last-drip": "Last drip",
 }  # fmt: skip
 EVENTS = {
     "level-back": "when the level is back",
     "half": "when it has fallen to half",
     "drained": "when it has drained",
 }
-BLOOM_SHARE = 0.26  # a first pour of up to this share of the water is a bloom
 
 
 class StepView(Document):
     """One step: when by the plan, what, and the total on the scale after a pour; ``waits`` says what it waits for."""
 
+    kind: StepKind
     at_s: float
     ends_s: float
     words: str
     total_g: float | None
+    amount_g: float
+    rate_g_s: float | None
     waits: str | None
+    bloom: bool
 
 
 class CheckView(Document):
@@ -36,39 +41,33 @@ class CheckView(Document):
     why: str
 
 
-def steps_of(document: PlanDocument, prediction: PredictionDocument) -> list[StepView]:
-    """The plan's steps in the order of time."""
-    steps: list[StepView] = []
-    total, water = 0.0, sum(p.water_g for p in document.pours)
-    for i, pour in enumerate(document.pours):
-        total += pour.water_g
-        starts = prediction.pour_starts_s
-        at = starts[i] if i < len(starts) else (pour.start_s or 0.0)
-        bloom = i == 0 and len(document.pours) > 1 and pour.water_g <= BLOOM_SHARE * water
-        drip = pour.duration_s > 1200
-        verb = "Drip to" if drip else "Bloom, to" if bloom else "Pour to"
-        how = {"soft": ", softly", "hard": ", hard"}.get(pour.strength, "")
-        steps.append(
-            StepView(
-                at_s=at, ends_s=at + pour.duration_s, words=f"{verb} {total:.0f} g{how if not drip else ''}", total_g=total,
-                waits=EVENTS[pour.start_when] if pour.start_when else None,
-            )
-        )  # fmt: skip
-    for action in document.actions:
-        steps.append(
-            StepView(at_s=action.at_s, ends_s=action.at_s + 5, words=DEEDS[action.do], total_g=None, waits=None)
-        )
-    if document.steep:
-        s = document.steep
-        if s.stir_s > 0:
-            at = min(max(step.ends_s for step in steps), s.seconds)
-            steps.append(_deed(at, s.stir_s, f"Stir for {s.stir_s:.0f} s"))
-        steps.append(_deed(s.seconds, s.press_s, "Press or draw off, slowly"))
-    return sorted(steps, key=lambda step: step.at_s)
+def core_steps(document: PlanDocument, prediction: PredictionDocument, added_g: float) -> tuple[Step, ...]:
+    """The plan's steps; ``added_g`` is hot water that goes into the drink afterwards."""
+    starts = tuple(prediction.pour_starts_s)
+    return steps_of(document.core(), starts, prediction.drawdown_s, prediction.last_drip_s, added_g)
 
 
-def _deed(at_s: float, lasts_s: float, words: str) -> StepView:
-    return StepView(at_s=at_s, ends_s=at_s + lasts_s, words=words, total_g=None, waits=None)
+def step_view(step: Step) -> StepView:
+    """A step in words."""
+    return StepView(
+        kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step), total_g=step.total_g,
+        amount_g=step.amount_g, rate_g_s=step.rate_g_s, waits=EVENTS[step.waits] if step.waits else None, bloom=step.bloom,
+    )  # fmt: skip
+
+
+def _words(step: Step) -> str:
+    if step.kind == "pour":
+        drip = step.lasts_s > DRIP_S
+        verb = "Drip to" if drip else "Bloom, to" if step.bloom else "Pour to"
+        how = {"soft": ", softly", "hard": ", hard"}.get(step.strength, "") if not drip else ""
+        return f"{verb} {step.total_g:.0f} g{how}"
+    if step.kind == "stir" and step.lasts_s > DEED_S:
+        return f"Stir for {step.lasts_s:.0f} s"
+    if step.kind == "press" and step.lasts_s > DEED_S:
+        return "Press or draw off, slowly"
+    if step.kind == "add":
+        return f"Add {step.amount_g:.0f} g of hot water, in small steps, to taste"
+    return DEEDS[step.kind]
 
 
 def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[CheckView]:

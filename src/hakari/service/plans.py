@@ -2,90 +2,33 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import Annotated, Any
-
 import numpy as np
-from pydantic import Field, model_validator
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.amounts import Amounts, amounts
-from hakari.core.brew.brewers import Brewer, built_in
 from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.steps import Step
 from hakari.core.extraction.prediction import predict
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.whole import Grind, whole_from_figures
-from hakari.formats.base import Celsius, Document, Grams, Ratio
+from hakari.formats.base import Document
 from hakari.formats.plan import (
     ActionDocument,
+    FitDocument,
     GrindClasses,
-    HeatDocument,
     PlanDocument,
     PourDocument,
     PredictionDocument,
-    ShapeDocument,
     SteepDocument,
-    brewer_of,
 )
-from hakari.service import coffees
+from hakari.formats.recipe import Recipe
+from hakari.service import coffees, fits
 from hakari.service.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plan_notes import GrindOnPlan, PlanNote, notes_for
-from hakari.service.plan_steps import CheckView, StepView, checks_of, steps_of
+from hakari.service.plan_steps import CheckView, StepView, checks_of, core_steps, step_view
 from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
-
-
-class Recipe(Document):
-    """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
-
-    ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
-    like the built-in ``brewer``, and ``brewer_name`` what it is called.
-    """
-
-    dose_g: Grams | None = 17.0
-    ratio: Ratio | None = None
-    water_g: Grams | None = None
-    cup_g: Grams | None = None
-    water_c: Celsius = 93.0
-    brewer: Annotated[str, Field(max_length=40)] = "ribbed-cone"
-    shape: ShapeDocument | None = None
-    brewer_name: Annotated[str, Field(max_length=60)] | None = None
-    filter: Annotated[str, Field(max_length=40)] | None = None
-    filter_lot: Annotated[str, Field(max_length=40)] = ""
-    school: Annotated[str, Field(max_length=40)] = "staged"
-    options: dict[str, str] = {}
-    pours: list[PourDocument] | None = None
-    heat: HeatDocument = HeatDocument()
-
-    @model_validator(mode="before")
-    @classmethod
-    def _read_older(cls, data: Any) -> Any:
-        """Recipes kept before there were schools named stages and strength beside them."""
-        if isinstance(data, dict) and "options" not in data and ("stages" in data or "strength" in data):
-            older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
-            return {**data, "options": older}
-        return data
-
-    def core_brewer(self) -> Brewer:
-        """The brewer: one's own shape, used like the built-in one."""
-        base = built_in(self.brewer)
-        if self.shape is None:
-            return base
-        own = brewer_of(self.shape)
-        return replace(
-            own, name=base.name, label=self.brewer_name or own.label, way=base.way, filter_name=base.filter_name,
-            material=base.material, dose_g=base.dose_g, capacity_g=base.capacity_g,
-        )  # fmt: skip
-
-    def amounts(self) -> Amounts:
-        """Dose, water and cup; ``InputError`` when they do not follow."""
-        ratio = self.ratio
-        if self.dose_g is not None and ratio is None and self.water_g is None and self.cup_g is None:
-            ratio = school_of(self.school).ratio
-        found = amounts(self.core_brewer(), self.dose_g, ratio, self.water_g, self.cup_g)
-        # Water is poured to the gram; what it was given as stays as it was typed.
-        return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))
 
 
 class PlanView(Document):
@@ -165,13 +108,17 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
     bench = bench_row(session)
     grind, on_plan = grind_on_bench(session, bench)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
-    document = plan_document(recipe, GrindClasses.of(grind), coffees.document(coffee).roast or "medium")
-    prediction = PredictionDocument.of(predict(document.core(), grind), grind)
+    roast = coffees.document(coffee).roast or "medium"
+    factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
+    document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
+    prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
     return _view(recipe, on_plan, document, prediction, None, bench.target)
 
 
-def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocument:
-    """The plan of a recipe on a grind; ``InputError`` when the school or the brewer does not fit."""
+def plan_document(
+    recipe: Recipe, grind: GrindClasses, roast: Roast, factors: FlowFactors | None = None
+) -> PlanDocument:
+    """The plan of a recipe on a grind, with the flow as known; ``InputError`` when school or brewer does not fit."""
     wanted, brewer = recipe.amounts(), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
     made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
@@ -183,13 +130,13 @@ def plan_document(recipe: Recipe, grind: GrindClasses, roast: Roast) -> PlanDocu
         for p in made.pours
     ]  # fmt: skip
     return PlanDocument(
-        grind=grind, brewer=shape or recipe.brewer, filter=recipe.filter or brewer.filter_name,
+        grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
         dose_g=round(wanted.dose_g, 2),
         water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
         actions=[ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
         steep=SteepDocument(seconds=made.steep.seconds, stir_s=made.steep.stir_s, press_s=made.steep.press_s)
         if made.steep else None,
-        room_c=made.room_c if made.room_c is not None else ROOM_C,
+        room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
 
 
@@ -245,8 +192,20 @@ def _view(
         dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
         notes=notes_for(recipe, on_plan, document, prediction, target, made),
-        steps=steps_of(document, prediction), checks=checks_of(document, brewer, made),
+        steps=[step_view(s) for s in core_steps(document, prediction, made.dilution_g)],
+        checks=checks_of(document, brewer, made),
     )  # fmt: skip
+
+
+def plan_steps(row: models.Plan) -> tuple[Step, ...]:
+    """The steps of a kept plan, with the water that is added afterwards."""
+    recipe = Recipe.model_validate(row.recipe)
+    wanted = recipe.amounts()
+    made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
+    document, prediction = (
+        PlanDocument.model_validate(row.document), PredictionDocument.model_validate(row.prediction)
+    )  # fmt: skip
+    return core_steps(document, prediction, made.dilution_g)
 
 
 def check_setting(grinder: models.Grinder, setting: str) -> str:

@@ -11,8 +11,9 @@ from hakari.core.brew.schools import school_of
 from hakari.core.errors import InputError
 from hakari.core.translate.nearest import nearest_setting, wanted_size
 from hakari.formats.base import Document, first_wrong
+from hakari.formats.recipe import Recipe
 from hakari.service.curves import core_of, grinder_document
-from hakari.service.plans import Recipe, grind_on_bench
+from hakari.service.plans import grind_on_bench
 from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 

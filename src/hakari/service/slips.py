@@ -13,10 +13,10 @@ from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
+from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees, plans
 from hakari.service.curves import grinder_document, words_between
-from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 

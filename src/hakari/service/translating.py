@@ -15,9 +15,9 @@ from hakari.core.translate.words import understand
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import TranslationDocument
 from hakari.formats.plan import PlanDocument
+from hakari.formats.recipe import Recipe
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.guide import windows_of
-from hakari.service.plans import Recipe
 from hakari.service.workspace import Workspace, alive, bench_row, find, lookup
 from hakari.store import models
 

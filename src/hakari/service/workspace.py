@@ -45,6 +45,8 @@ class Workspace:
         self.folder = folder
         self.files = FileStore(folder / "files")
         self._lock = threading.Lock()
+        # A brew is written by the hand's taps and by what follows the scale: one at a time.
+        self.brewing = threading.RLock()
         self._grounds: dict[str, Particles] = {}
         self.engine = open_engine(folder / "hakari.sqlite3")
         migrate(self.engine)

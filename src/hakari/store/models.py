@@ -209,14 +209,41 @@ class Plan(Kept, Base):
 
 
 class Brew(Kept, Base):
-    """A plan being brewed or brewed."""
+    """A plan being brewed or brewed; times in seconds of the brew since its first pour.
+
+    ``speed`` is how many seconds of the brew pass in one of the clock's: 1, or more where the practice scale plays fast.
+    ``dose_g`` is the dose as weighed in, after ``weighed_after`` steps were over.
+    ``marks`` are steps that were over (``StepMark``), ``notes`` what was seen (``BrewNote``), ``scale`` what stood under it,
+    ``found`` what the log told (``CapturedDocument``). ``bare_bed_by`` says whose the bare bed is, scale's or hand's.
+    """
 
     __tablename__ = "brew"
     plan_id: Mapped[int] = mapped_column(ForeignKey("plan.id"), index=True)
     started_at: Mapped[datetime | None]
+    closed_at: Mapped[datetime | None]
+    speed: Mapped[float] = mapped_column(default=1.0)
+    dose_g: Mapped[float | None]
+    weighed_after: Mapped[int] = mapped_column(default=0)
+    marks: Mapped[list[Any]] = mapped_column(default=list)
+    notes: Mapped[list[Any]] = mapped_column(default=list)
+    scale: Mapped[dict[str, Any] | None]
+    found: Mapped[dict[str, Any] | None]
     bare_bed_s: Mapped[float | None]
+    bare_bed_by: Mapped[str | None] = mapped_column(String(10))
     last_drip_s: Mapped[float | None]
     stalled: Mapped[bool | None]
+    in_fit: Mapped[bool] = mapped_column(default=True)
+    bed_photo: Mapped[str | None] = mapped_column(String(64))
+    parts: Mapped[list[LogPart]] = relationship(order_by="LogPart.id")
+
+
+class LogPart(Kept, Base):
+    """A second or so of readings of a brew, as ``[time_s, weight_g]``, and what the scale stood under."""
+
+    __tablename__ = "log_part"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    standing: Mapped[str] = mapped_column(String(10))
+    readings: Mapped[list[Any]]
 
 
 class Slip(Kept, Base):

@@ -7,6 +7,7 @@ from typing import Any
 from flask import request
 
 from hakari.core.errors import InputError
+from hakari.formats.recipe import Recipe
 from hakari.service import matching, recipes, schools
 from hakari.service import plans as service
 from hakari.web.shared import ById, blueprint, workspace
@@ -21,19 +22,19 @@ def list_methods() -> schools.MethodList:
 
 
 @api.post("/plans/preview", responses={200: service.PlanView})
-def preview_plan(body: service.Recipe) -> service.PlanView:
+def preview_plan(body: Recipe) -> service.PlanView:
     """Predict a recipe without keeping it."""
     return service.preview_plan(workspace(), body)
 
 
 @api.post("/plans/match", responses={200: matching.Matches})
-def match_plan(body: service.Recipe) -> matching.Matches:
+def match_plan(body: Recipe) -> matching.Matches:
     """Settings for a plan, methods for the grind, the plan in other brewers."""
     return matching.match_plan(workspace(), body)
 
 
 @api.post("/plans", responses={200: service.PlanView})
-def save_plan(body: service.Recipe) -> service.PlanView:
+def save_plan(body: Recipe) -> service.PlanView:
     """Keep a plan and put it on the bench."""
     return service.save_plan(workspace(), body)
 

@@ -20,6 +20,7 @@ AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
 TASTE_TDS = 0.08
+FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
 UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being late says much
 
 # How much each school likes to move each thing first.
@@ -90,7 +91,7 @@ def advise(case: Case) -> Advice:
     flow, cup = _run(case, None)
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None
-    signs = signs_of(case, flow.bare_bed_s, ey_known, UNFITTED_TIME_SHARE)
+    signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
     causes = weigh(signs)
     wanted = _Wanted.from_signs(case.target, signs, now)
     here = wanted.cost(now)
@@ -109,10 +110,15 @@ def advise(case: Case) -> Advice:
     return Advice((*quiet, *moves), causes, ruled, now, measured)
 
 
+def _time_share(case: Case) -> float:
+    """How far off the predicted time may be, as a share of it."""
+    return FITTED_TIME_SHARE * case.factors.brew_scale if case.factors.fitted_on_brews else UNFITTED_TIME_SHARE
+
+
 def _run(case: Case, candidate: Candidate | None) -> tuple[Flow, Extraction]:
     plan = candidate.plan if candidate else case.plan
     grind = candidate.grind if candidate else case.grind
-    flow = course(plan, grind, step_s=0.5)
+    flow = course(plan, grind, case.factors)
     return flow, extract(plan, grind, flow)
 
 

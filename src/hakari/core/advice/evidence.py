@@ -7,6 +7,7 @@ from typing import Literal
 
 from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.errors import InputError
+from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.whole import Grind
 
@@ -68,6 +69,7 @@ class Case:
     roast: Roast = "medium"
     days_off_roast: int | None = None
     dense: bool = False
+    factors: FlowFactors = field(default_factory=FlowFactors)
 
 
 def check_outcome(outcome: Outcome) -> None:

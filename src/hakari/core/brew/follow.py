@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 from hakari.core.brew.steps import Step
 
-# A pour that nobody reported is taken as done this long after its planned end, when no other pour is due before.
+# A pour that nobody reported is taken as done this long after its planned end, when nothing else is due before.
 UNREPORTED_S = 8.0
 # Deeds need no report.
 DEEDS = ("swirl", "stir", "open-valve", "close-valve")
+# The bed or the hand ends these, not the clock.
+OPEN_ENDED = ("wait", "drain", "press", "last-drip", "add")
 # The scale stands still within these of the target: the pour is over.
 REACHED_G, STILL_G_S, STILL_S = 4.0, 0.6, 1.0
 
@@ -57,17 +59,11 @@ def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float
             over = min(ends, elapsed_s)
         if over is None:
             now = min(now, i)
-        if _moves(steps, i):
+        if step.kind in OPEN_ENDED:
             # What waits for the bed or the hand moves all that follows.
             shift += (over if over is not None else max(ends, elapsed_s if i == now else ends)) - ends
         places.append(Place(step, at, over if over is not None else ends, over))
     return Standing(tuple(places), now)
-
-
-def _moves(steps: tuple[Step, ...], i: int) -> bool:
-    """Whether the end of this step sets the time of the next."""
-    following = steps[i + 1] if i + 1 < len(steps) else None
-    return steps[i].kind in ("drain", "press") or (following is not None and following.waits is not None)
 
 
 def _by_clock(steps: tuple[Step, ...], i: int, ends: float, shift: float, elapsed: float) -> bool:
@@ -77,8 +73,10 @@ def _by_clock(steps: tuple[Step, ...], i: int, ends: float, shift: float, elapse
         return elapsed >= ends
     if step.kind != "pour":
         return False
-    due = next((s.at_s + shift for s in steps[i + 1 :] if s.kind == "pour" and s.waits is None), None)
-    return elapsed >= (due if due is not None else ends + UNREPORTED_S)
+    following = steps[i + 1] if i + 1 < len(steps) else None
+    if following is None or following.kind in OPEN_ENDED:
+        return elapsed >= ends + UNREPORTED_S
+    return elapsed >= max(following.at_s + shift, ends if following.kind in DEEDS else 0.0)
 
 
 def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:

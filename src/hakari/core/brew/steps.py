@@ -7,7 +7,7 @@ from typing import Literal
 
 from hakari.core.brew.schedule import Event, Plan, Strength
 
-StepKind = Literal["pour", "swirl", "stir", "press", "open-valve", "close-valve", "drain", "last-drip", "add"]
+StepKind = Literal["pour", "wait", "swirl", "stir", "press", "open-valve", "close-valve", "drain", "last-drip", "add"]
 DEED_S = 5.0
 BLOOM_SHARE = 0.26  # a first pour of up to this share of the water is a bloom
 DRIP_S = 1200.0  # a pour that takes longer falls in drops
@@ -17,8 +17,8 @@ DRIP_S = 1200.0  # a pour that takes longer falls in drops
 class Step:
     """One step: when by the plan, how long, and what; ``total_g`` is the water poured in all when a pour has ended.
 
-    ``waits`` is the event that a pour waits for; ``drain`` and ``last-drip`` end by themselves. ``amount_g`` is what the step
-    pours or adds.
+    A ``wait`` ends with the event ``waits``, for which the pour after it waits; ``drain`` and ``last-drip`` end by
+    themselves. ``amount_g`` is what the step pours or adds.
     """
 
     kind: StepKind
@@ -63,7 +63,7 @@ def steps_of(
         if plan.steep.stir_s > 0:
             steps.append(Step("stir", min(poured, plan.steep.seconds), plan.steep.stir_s))
         steps.append(Step("press", plan.steep.seconds, plan.steep.press_s))
-    steps.sort(key=lambda s: s.at_s)
+    steps = _with_waits(sorted(steps, key=lambda s: s.at_s))
     if plan.steep is None:
         last = max(s.ends_s for s in steps)
         steps.append(Step("drain", last, max(0.0, bare_bed_s - last)))
@@ -71,6 +71,18 @@ def steps_of(
     if added_g > 0:
         steps.append(Step("add", steps[-1].ends_s, 20.0, added_g))
     return tuple(steps)
+
+
+def _with_waits(steps: list[Step]) -> list[Step]:
+    """Before every pour that waits for an event, the wait itself."""
+    made: list[Step] = []
+    for step in steps:
+        if step.waits is None:
+            made.append(step)
+            continue
+        before = made[-1].ends_s if made else 0.0
+        made += [Step("wait", before, max(0.0, step.at_s - before), waits=step.waits), replace(step, waits=None)]
+    return made
 
 
 def for_dose(

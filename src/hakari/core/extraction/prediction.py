@@ -76,7 +76,7 @@ def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors) -> tuple[float, Flo
     # The likeliest way in which the factors would make it slower by one standard deviation.
     slower = covariance @ slopes / math.sqrt(max(variance, 1e-12))
     fast, slow = (course(plan, grind, f.moved(sign * slower), SEARCH_STEP_S) for sign in (-1, 1))
-    return math.exp(bare_ln) * f.half_width_ln(variance), fast, slow
+    return math.exp(bare_ln) * f.half_width_ln(slopes, grind.fines_relative_sd), fast, slow
 
 
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -15,13 +16,21 @@ Factor = Literal["bed", "filter", "fines"]
 FACTORS: tuple[Factor, ...] = ("bed", "filter", "fines")
 # Spread of kitchens about the starting points, as standard deviations of logarithms. That of the fines is the photo's own.
 BED_LN_SD, FILTER_LN_SD, LEAST_FINES_LN_SD = 0.28, 0.25, 0.12
-# Spread of a time from brew to brew that no factor explains: where it starts, and for how many brews that counts.
-BREW_LN_SD, BREW_SD_WEIGHT = 0.045, 5.0
+# From brew to brew the bed packs anew and the pinch that was photographed has its own fines: standard deviations of ln
+# factors; and of ln time, the hand. A fit learns one scale for all three, which starts at 1 and counts for so many brews.
+BREW_LN_SD = np.array([0.06, 0.03, 0.08])
+HAND_LN_SD = 0.015
+BREW_SCALE_WEIGHT = 5.0
 
 
 def prior_covariance(fines_relative_sd: float) -> FloatArray:
     """Covariance of the factors' logarithms before any brew, shape (3, 3); ``fines_relative_sd`` as the grind knows it."""
     return np.diag(np.square([BED_LN_SD, FILTER_LN_SD, max(LEAST_FINES_LN_SD, fines_relative_sd)]))
+
+
+def brew_variance(slopes: FloatArray) -> FloatArray:
+    """Variance of ln time from brew to brew, for slopes of ln time against the ln factors, shape (..., 3)."""
+    return np.asarray(((slopes * BREW_LN_SD) ** 2).sum(axis=-1) + HAND_LN_SD**2)
 
 
 @dataclass(frozen=True)
@@ -30,8 +39,8 @@ class FlowFactors:
 
     ``bed_factor`` is β of the permeability, ``filter_factor`` multiplies the resistance of paper and fines on it,
     ``fines_factor`` the share of fines that the photo told. ``ln_covariance`` is that of their logarithms, shape (3, 3),
-    ``None`` before any brew; ``brew_ln_sd`` the spread of a time from brew to brew, known from ``brew_freedom`` degrees of
-    freedom.
+    ``None`` before any brew; ``brew_scale`` is how far brews of one kitchen come out apart against ``brew_variance``, known
+    from ``brew_freedom`` degrees of freedom.
     """
 
     bed_factor: float = BED_FACTOR
@@ -39,8 +48,8 @@ class FlowFactors:
     fines_factor: float = 1.0
     fitted_on_brews: int = 0
     ln_covariance: FloatArray | None = None
-    brew_ln_sd: float = BREW_LN_SD
-    brew_freedom: float = BREW_SD_WEIGHT
+    brew_scale: float = 1.0
+    brew_freedom: float = BREW_SCALE_WEIGHT
 
     @property
     def ln(self) -> FloatArray:
@@ -56,9 +65,9 @@ class FlowFactors:
         """Covariance of the logarithms of the factors for a grind."""
         return prior_covariance(fines_relative_sd) if self.ln_covariance is None else self.ln_covariance
 
-    def half_width_ln(self, by_factors_ln_var: float) -> float:
+    def half_width_ln(self, slopes: FloatArray, fines_relative_sd: float) -> float:
         """Half of the 95 % interval of ln time: the factors' part is normal, the brew's own a Student-t of its freedom."""
-        if self.fitted_on_brews == 0:
-            return float(1.96 * np.sqrt(by_factors_ln_var + self.brew_ln_sd**2))
+        factors = float(slopes @ self.covariance(fines_relative_sd) @ slopes)
+        brew = self.brew_scale**2 * float(brew_variance(slopes))
         t = float(student.ppf(0.975, self.brew_freedom))
-        return float(np.sqrt(1.96**2 * by_factors_ln_var + (t * self.brew_ln_sd) ** 2))
+        return math.sqrt(1.96**2 * factors + t**2 * brew)

@@ -17,14 +17,14 @@ from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import BED_FACTOR, make_bed
 from hakari.core.flow.drawdown import SEARCH_STEP_S, simulate
-from hakari.core.flow.factors import BREW_LN_SD, BREW_SD_WEIGHT, FACTORS, FlowFactors, prior_covariance
+from hakari.core.flow.factors import BREW_SCALE_WEIGHT, FACTORS, FlowFactors, brew_variance, prior_covariance
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.whole import Grind
 
 LOT_LN_SD, MILL_LN_SD = 0.12, 0.12
 STEP_LN = 0.15
-ROUNDS = 3
-OUTLIER_FREEDOM = 6.0
+ROUNDS, NEAR_LN = 4, 0.03
+OUTLIER_SD = 2.5
 
 
 @dataclass(frozen=True)
@@ -72,8 +72,8 @@ def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float
 def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
     """Fit the factors for one lot of paper and one mill to brews through the same kind of brewer and filter.
 
-    Gauss–Newton with the prior of ``factors.py``; a brew far from the rest loses weight as under a Student-t; the spread
-    from brew to brew is estimated along, from a start that counts for ``BREW_SD_WEIGHT`` brews.
+    Gauss–Newton with the prior of ``factors.py``. A brew more than ``OUTLIER_SD`` from the rest counts for less, as by Huber.
+    How far brews come out apart is estimated along, from a start that counts for ``BREW_SCALE_WEIGHT`` brews.
     """
     if not observed:
         return Fitted(FlowFactors(), (), ())
@@ -84,27 +84,31 @@ def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
     maps = [_map(lots, mills, o.lot, o.mill) for o in observed]
     seen = np.log([o.bare_bed_s for o in observed])
     read = np.array([o.bare_sd_s / o.bare_bed_s for o in observed]) ** 2
-    theta, brew_var, weights = np.zeros(len(variance)), BREW_LN_SD**2, np.ones(len(observed))
+    theta, scale2, weights = np.zeros(len(variance)), 1.0, np.ones(len(observed))
     for _ in range(ROUNDS):
         told = [sensitivity(o.plan, o.grind, m @ theta) for o, m in zip(observed, maps, strict=True)]
         here = np.array([t[0] for t in told])
         slopes = np.stack([t[1] @ m for t, m in zip(told, maps, strict=True)])
-        for _ in range(4):
-            precision = weights / (brew_var + read)
+        apart = brew_variance(np.stack([t[1] for t in told]))
+        for _ in range(6):
+            precision = weights / (scale2 * apart + read)
             covariance = np.linalg.inv(np.diag(1 / variance) + (slopes.T * precision) @ slopes)
             moved = covariance @ (slopes.T @ (precision * (seen - here + slopes @ theta)))
             left = seen - here - slopes @ (moved - theta)
             spread = np.einsum("ij,jk,ik->i", slopes, covariance, slopes)
-            brew_var = float(
-                (BREW_SD_WEIGHT * BREW_LN_SD**2 + (weights * left**2 + spread).sum()) / (BREW_SD_WEIGHT + len(seen))
-            )
-            weights = np.minimum(1.0, (OUTLIER_FREEDOM + 1) / (OUTLIER_FREEDOM + left**2 / (brew_var + read)))
+            squares = (weights * left**2 + spread) / (apart + read)
+            scale2 = float((BREW_SCALE_WEIGHT + squares.sum()) / (BREW_SCALE_WEIGHT + len(seen)))
+            far = np.abs(left) / np.sqrt(scale2 * apart + read)
+            weights = np.minimum(1.0, OUTLIER_SD / np.maximum(far, 1e-9))
+        done = np.abs(moved - theta).max() < NEAR_LN
         theta = moved
+        if done:
+            break
     own = _map(lots, mills, lot, mill)
     bed, paper, fines = np.exp(own @ theta)
     factors = FlowFactors(
-        BED_FACTOR * float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T,
-        math.sqrt(brew_var), BREW_SD_WEIGHT + len(observed),
+        BED_FACTOR * float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T, math.sqrt(scale2),
+        BREW_SCALE_WEIGHT + len(observed),
     )  # fmt: skip
     return Fitted(factors, tuple(float(v) for v in np.exp(seen - left)), tuple(float(w) for w in weights))
 

@@ -1,0 +1,70 @@
+"""A recipe: what a person chooses, from which a plan is made on the grind at hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Any
+
+from pydantic import Field, model_validator
+
+from hakari.core.brew.amounts import Amounts, amounts
+from hakari.core.brew.brewers import Brewer, built_in
+from hakari.core.brew.schools import school_of
+from hakari.formats.base import Celsius, Document, Grams, Ratio
+from hakari.formats.plan import HeatDocument, PourDocument, ShapeDocument, brewer_of
+
+
+class Recipe(Document):
+    """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
+
+    ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
+    like the built-in ``brewer``, and ``brewer_name`` what it is called.
+    """
+
+    dose_g: Grams | None = 17.0
+    ratio: Ratio | None = None
+    water_g: Grams | None = None
+    cup_g: Grams | None = None
+    water_c: Celsius = 93.0
+    brewer: Annotated[str, Field(max_length=40)] = "ribbed-cone"
+    shape: ShapeDocument | None = None
+    brewer_name: Annotated[str, Field(max_length=60)] | None = None
+    filter: Annotated[str, Field(max_length=40)] | None = None
+    filter_lot: Annotated[str, Field(max_length=40)] = ""
+    school: Annotated[str, Field(max_length=40)] = "staged"
+    options: dict[str, str] = {}
+    pours: list[PourDocument] | None = None
+    heat: HeatDocument = HeatDocument()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read_older(cls, data: Any) -> Any:
+        """Recipes kept before there were schools named stages and strength beside them."""
+        if isinstance(data, dict) and "options" not in data and ("stages" in data or "strength" in data):
+            older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
+            return {**data, "options": older}
+        return data
+
+    def core_brewer(self) -> Brewer:
+        """The brewer: one's own shape, used like the built-in one."""
+        base = built_in(self.brewer)
+        if self.shape is None:
+            return base
+        own = brewer_of(self.shape)
+        return replace(
+            own, name=base.name, label=self.brewer_name or own.label, way=base.way, filter_name=base.filter_name,
+            material=base.material, dose_g=base.dose_g, capacity_g=base.capacity_g,
+        )  # fmt: skip
+
+    def amounts(self) -> Amounts:
+        """Dose, water and cup; ``InputError`` when they do not follow."""
+        ratio = self.ratio
+        if self.dose_g is not None and ratio is None and self.water_g is None and self.cup_g is None:
+            ratio = school_of(self.school).ratio
+        found = amounts(self.core_brewer(), self.dose_g, ratio, self.water_g, self.cup_g)
+        # Water is poured to the gram; what it was given as stays as it was typed.
+        return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))
+
+    def core_filter(self) -> str:
+        """The filter by its name: the chosen one, or what the brewer usually takes."""
+        return self.filter or self.core_brewer().filter_name
