@@ -90,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brews/from-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a log from elsewhere as a brew of the plan on the bench. */
+        post: operations["brew_import_log_brews_from_log_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brews/{id}": {
         parameters: {
             query?: never;
@@ -99,6 +116,129 @@ export interface paths {
         };
         /** A brew as it stands. */
         get: operations["brew_get_brew_brews__int_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/bed-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bed's photo, reduced and without its metadata. */
+        get: operations["brew_get_bed_photo_brews__int_id__bed_photo_get"];
+        put?: never;
+        /** Keep a photo of the spent bed. */
+        post: operations["brew_keep_bed_photo_brews__int_id__bed_photo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a brew that was left. */
+        post: operations["brew_close_brew_brews__int_id__close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/dose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what lies in the brewer; what is still to be poured follows. */
+        post: operations["brew_weigh_dose_brews__int_id__dose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of a brew: ``time_s,poured_g,drink_g,event``. */
+        get: operations["brew_get_log_brews__int_id__log_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something seen, or take it back. */
+        post: operations["brew_note_brew_brews__int_id__notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Unplug the scale, or plug it in again. */
+        post: operations["brew_set_scale_brews__int_id__scale_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brews/{id}/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Server-sent events of a brew: ``brew`` when it changed, ``reading`` for what the scale says and the clock.
+         * @description <br/>A page that lost the connection goes on where it was: an event's id counts the readings that were heard.
+         */
+        get: operations["brew_stream_brew_brews__int_id__stream_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -274,6 +414,40 @@ export interface paths {
         post?: never;
         /** Take the latest event back. */
         delete: operations["grinders_end_era_eras__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What predictions for the bench's plan rest on. */
+        get: operations["brew_get_fit_fit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit/brews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let brews count, or leave them out. */
+        put: operations["brew_use_brews_fit_brews_put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1017,6 +1191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a brew can be followed with. */
+        get: operations["brew_list_scales_scales_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setting-card": {
         parameters: {
             query?: never;
@@ -1160,6 +1351,18 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AccuracyView
+         * @description All pours against the plan, and typical errors (root mean squares).
+         */
+        AccuracyView: {
+            /** Pours */
+            pours: components["schemas"]["PourErrorView"][];
+            /** Typical Late S */
+            typical_late_s: number;
+            /** Typical Over G */
+            typical_over_g: number;
+        };
+        /**
          * ActionDocument
          * @description Something done to the bed.
          */
@@ -1193,12 +1396,27 @@ export interface components {
             ruled_out: components["schemas"]["RuledOutDocument"][];
         };
         /**
+         * BedPhoto
+         * @description A photo of the spent bed.
+         */
+        BedPhoto: {
+            /**
+             * Photo
+             * Format: binary
+             */
+            photo: string;
+        };
+        /**
          * BenchBrew
-         * @description The brew on the bench.
+         * @description The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
          */
         BenchBrew: {
             /** Bare Bed S */
             bare_bed_s: number | null;
+            /** Bed */
+            bed: string[];
+            /** Drink G */
+            drink_g: number | null;
             /** Id */
             id: number;
             /** Last Drip S */
@@ -1425,33 +1643,156 @@ export interface components {
             tau_ln: number;
         };
         /**
-         * BrewTap
-         * @description What a hand reports during a brew.
+         * BrewDocument
+         * @description ``hakari.brew/1``: one brew with its log; times in seconds since the first pour.
          */
-        BrewTap: {
+        BrewDocument: {
+            /**
+             * Bare Bed By
+             * @default null
+             */
+            bare_bed_by?: ("tap" | "scale") | null;
+            /** Dose G */
+            dose_g: number;
+            /**
+             * Format
+             * @default hakari.brew/1
+             * @constant
+             */
+            format?: "hakari.brew/1";
+            /** @default null */
+            found?: components["schemas"]["CapturedDocument"] | null;
+            /**
+             * @default {
+             *       "drink_g": [],
+             *       "poured_g": [],
+             *       "t_s": []
+             *     }
+             */
+            log?: components["schemas"]["LogDocument"];
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: components["schemas"]["StepMark"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["BrewNote"][];
+            /**
+             * Scale
+             * @default null
+             */
+            scale?: string | null;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated?: boolean;
+        };
+        /**
+         * BrewNote
+         * @description Something seen during or after the brew.
+         */
+        BrewNote: {
+            /**
+             * At S
+             * @default null
+             */
+            at_s?: number | null;
             /**
              * What
              * @enum {string}
              */
-            what: "bare-bed" | "last-drip" | "stalled" | "undo";
+            what: "lively-bloom" | "dead-bloom" | "stalled" | "channelled" | "overflowed" | "spilt" | "stranded" | "mud" | "flat" | "mound";
+        };
+        /**
+         * BrewNoteChange
+         * @description A note to make or take back.
+         */
+        BrewNoteChange: {
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "lively-bloom" | "dead-bloom" | "stalled" | "channelled" | "overflowed" | "spilt" | "stranded" | "mud" | "flat" | "mound";
+        };
+        /**
+         * BrewTap
+         * @description What a hand reports during a brew.
+         *
+         *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was.
+         */
+        BrewTap: {
+            /**
+             * Step
+             * @default null
+             */
+            step?: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "done" | "bare-bed" | "last-drip" | "stalled" | "undo";
         };
         /**
          * BrewView
-         * @description A brew: seconds since its first pour by the server's clock, and what was tapped.
+         * @description A brew: seconds since its first pour by the server's clock, its steps, and what was seen of it.
          */
         BrewView: {
+            accuracy: components["schemas"]["AccuracyView"] | null;
+            /** Bare Bed By */
+            bare_bed_by: ("tap" | "scale") | null;
             /** Bare Bed S */
             bare_bed_s: number | null;
+            /** Dose G */
+            dose_g: number;
             /** Elapsed S */
             elapsed_s: number | null;
+            flows_like: components["schemas"]["FlowsLikeView"] | null;
+            found: components["schemas"]["CapturedDocument"] | null;
+            /** Has Bed Photo */
+            has_bed_photo: boolean;
+            /** Has Log */
+            has_log: boolean;
             /** Id */
             id: number;
+            /** In Fit */
+            in_fit: boolean;
             /** Last Drip S */
             last_drip_s: number | null;
+            /** Left Running */
+            left_running: boolean;
+            /** Notes */
+            notes: components["schemas"]["BrewNote"][];
+            /** Now */
+            now: number;
             /** Plan Id */
             plan_id: number;
+            /** Planned Dose G */
+            planned_dose_g: number;
+            scale: components["schemas"]["ScaleView"] | null;
+            /** Speed */
+            speed: number;
             /** Stalled */
             stalled: boolean | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done";
+            /** Steps */
+            steps: components["schemas"]["LiveStep"][];
+            /** Version */
+            version: number;
+            /** Water G */
+            water_g: number;
         };
         /**
          * BrewerMatch
@@ -1498,6 +1839,49 @@ export interface components {
             name: string;
             /** Way */
             way: string;
+        };
+        /**
+         * CapturedDocument
+         * @description What a log or taps tell of a brew.
+         */
+        CapturedDocument: {
+            /** Bare Bed S */
+            bare_bed_s: number | null;
+            /** Bare Sd S */
+            bare_sd_s: number | null;
+            /** Drink G */
+            drink_g: number | null;
+            /** Last Drip S */
+            last_drip_s: number | null;
+            /**
+             * Level Mm
+             * @default []
+             */
+            level_mm?: number[];
+            /**
+             * Level T S
+             * @default []
+             */
+            level_t_s?: number[];
+            /** Pours */
+            pours: components["schemas"]["PourFound"][];
+            /**
+             * Pours From
+             * @enum {string}
+             */
+            pours_from: "scale" | "taps" | "plan";
+            /**
+             * Rate G S
+             * @default []
+             */
+            rate_g_s?: number[];
+            /**
+             * Rate T S
+             * @default []
+             */
+            rate_t_s?: number[];
+            /** Stalled At S */
+            stalled_at_s: number | null;
         };
         /**
          * CardCell
@@ -2144,6 +2528,95 @@ export interface components {
             severity: string;
         };
         /**
+         * FitBrew
+         * @description A brew that the fit may rest on; ``why_not`` says why it does not. ``weight`` falls for one that is unlike the rest.
+         */
+        FitBrew: {
+            /** Bare Bed S */
+            bare_bed_s: number;
+            /** Brew Id */
+            brew_id: number;
+            /** Brewed At */
+            brewed_at: string;
+            /** Counts */
+            counts: boolean;
+            /** Fitted S */
+            fitted_s: number | null;
+            /** Setting */
+            setting: string | null;
+            /** Slip Number */
+            slip_number: number | null;
+            /** Weight */
+            weight: number | null;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
+         * FitDocument
+         * @description Factors of the flow as fitted to logged brews, with the covariance of their logarithms (bed, filter, fines).
+         */
+        FitDocument: {
+            /** Bed Factor */
+            bed_factor: number;
+            /** Brew Freedom */
+            brew_freedom: number;
+            /** Brew Scale */
+            brew_scale: number;
+            /** Filter Factor */
+            filter_factor: number;
+            /** Fines Factor */
+            fines_factor: number;
+            /** Fitted On Brews */
+            fitted_on_brews: number;
+            /** Ln Covariance */
+            ln_covariance: number[][];
+        };
+        /**
+         * FitRow
+         * @description A fitted factor in words, with how far it is from the starting point and its 95 % half-width, both in %.
+         */
+        FitRow: {
+            /** Half Width Percent */
+            half_width_percent: number;
+            /** Name */
+            name: string;
+            /** Off Percent */
+            off_percent: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FitUse
+         * @description Brews to count, or to leave out.
+         */
+        FitUse: {
+            /** Brew Ids */
+            brew_ids: number[];
+            /** Counts */
+            counts: boolean;
+        };
+        /**
+         * FitView
+         * @description What predictions for the bench's plan rest on.
+         */
+        FitView: {
+            /** Brew Spread Percent */
+            brew_spread_percent: number;
+            /** Brewer */
+            brewer: string;
+            /** Brews */
+            brews: components["schemas"]["FitBrew"][];
+            /** Counted */
+            counted: number;
+            /** Filter */
+            filter: string;
+            hand: components["schemas"]["HandNoise"] | null;
+            /** Lot */
+            lot: string;
+            /** Rows */
+            rows: components["schemas"]["FitRow"][];
+        };
+        /**
          * FlatDocument
          * @description A flat-bottomed brewer of one's own.
          */
@@ -2185,6 +2658,22 @@ export interface components {
              * @enum {string}
              */
             way?: "drip" | "steep" | "valve" | "tower";
+        };
+        /**
+         * FlowsLikeView
+         * @description What the drawdown says of the grind, against what the plan's grind is.
+         */
+        FlowsLikeView: {
+            /** Fines Below 100 */
+            fines_below_100: number | null;
+            /** Median Um */
+            median_um: number | null;
+            /** Permeability M2 */
+            permeability_m2: number | null;
+            /** Plan Fines Below 100 */
+            plan_fines_below_100: number;
+            /** Plan Median Um */
+            plan_median_um: number;
         };
         /**
          * GrindClasses
@@ -2388,6 +2877,20 @@ export interface components {
             windows: components["schemas"]["WindowRow"][];
         };
         /**
+         * HandNoise
+         * @description How far brews that were meant to be alike came out apart.
+         */
+        HandNoise: {
+            /** High S */
+            high_s: number;
+            /** Low S */
+            low_s: number;
+            /** Repeats */
+            repeats: number;
+            /** Sd S */
+            sd_s: number;
+        };
+        /**
          * Health
          * @description The server is up.
          */
@@ -2428,6 +2931,64 @@ export interface components {
             d50_um: number[];
             /** D90 Um */
             d90_um: number[];
+        };
+        /**
+         * LiveStep
+         * @description A step of a running brew: its times as things stand, and when it was really over.
+         */
+        LiveStep: {
+            /** Amount G */
+            amount_g: number;
+            /** At S */
+            at_s: number;
+            /** Bloom */
+            bloom: boolean;
+            /** By */
+            by: ("tap" | "scale") | null;
+            /** Done S */
+            done_s: number | null;
+            /** Ends S */
+            ends_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            /** Rate G S */
+            rate_g_s: number | null;
+            /** Total G */
+            total_g: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogDocument
+         * @description Weights over time; equal lengths, null where nothing was read.
+         */
+        LogDocument: {
+            /**
+             * Drink G
+             * @default []
+             */
+            drink_g?: (number | null)[];
+            /**
+             * Poured G
+             * @default []
+             */
+            poured_g?: (number | null)[];
+            /**
+             * T S
+             * @default []
+             */
+            t_s?: number[];
+        };
+        /**
+         * LogText
+         * @description A log's CSV as text.
+         */
+        LogText: {
+            /** Csv */
+            csv: string;
         };
         /**
          * Matches
@@ -3065,7 +3626,9 @@ export interface components {
         };
         /**
          * PlanDocument
-         * @description A brew as planned. ``water_g`` is for a steep without pours: all of it is then poured at once.
+         * @description A brew as planned. ``fit`` is how the flow was known then.
+         *
+         *     ``water_g`` is for a steep without pours: all of it is then poured at once.
          */
         PlanDocument: {
             /**
@@ -3085,6 +3648,8 @@ export interface components {
              * @default paper
              */
             filter?: string;
+            /** @default null */
+            fit?: components["schemas"]["FitDocument"] | null;
             /**
              * Format
              * @default hakari.plan/1
@@ -3242,6 +3807,32 @@ export interface components {
              * @enum {string}
              */
             strength?: "soft" | "normal" | "hard";
+            /** Water G */
+            water_g: number;
+        };
+        /**
+         * PourErrorView
+         * @description One pour against the plan.
+         */
+        PourErrorView: {
+            /** Late S */
+            late_s: number;
+            /** Over G */
+            over_g: number;
+            /** Rate G S */
+            rate_g_s: number;
+            /** Wanted G S */
+            wanted_g_s: number;
+        };
+        /**
+         * PourFound
+         * @description A pour as it was.
+         */
+        PourFound: {
+            /** End S */
+            end_s: number;
+            /** Start S */
+            start_s: number;
             /** Water G */
             water_g: number;
         };
@@ -3637,6 +4228,14 @@ export interface components {
             version: number;
         };
         /**
+         * ScaleChange
+         * @description Whether the scale is plugged in.
+         */
+        ScaleChange: {
+            /** Connected */
+            connected: boolean;
+        };
+        /**
          * ScaleDocument
          * @description How the scale was found.
          */
@@ -3647,6 +4246,47 @@ export interface components {
             tilt_deg: number | null;
             /** Um Per Px */
             um_per_px: number;
+        };
+        /**
+         * ScaleOption
+         * @description A choice of what stands under the brew.
+         */
+        ScaleOption: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Simulated */
+            simulated: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ScaleOptions
+         * @description All choices.
+         */
+        ScaleOptions: {
+            /** Scales */
+            scales: components["schemas"]["ScaleOption"][];
+        };
+        /**
+         * ScaleView
+         * @description What stands under the brew.
+         */
+        ScaleView: {
+            /** Connected */
+            connected: boolean;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Simulated */
+            simulated: boolean;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "brewer" | "cup";
         };
         /**
          * SchoolView
@@ -3827,9 +4467,11 @@ export interface components {
         };
         /**
          * SlipDocument
-         * @description One pass: plan, gear, coffee, and what came of it.
+         * @description One pass: plan, gear, coffee, what came of it, and the brew with its log where it was followed.
          */
         SlipDocument: {
+            /** @default null */
+            brew?: components["schemas"]["BrewDocument"] | null;
             /**
              * @default {
              *       "days_off_roast": null,
@@ -3949,6 +4591,33 @@ export interface components {
             water_g: number;
         };
         /**
+         * StartBrew
+         * @description How to start: what stands under the brew, and how fast its clock runs (the practice scale may play fast).
+         */
+        StartBrew: {
+            /**
+             * Dose G
+             * @default null
+             */
+            dose_g?: number | null;
+            /**
+             * Log Csv
+             * @default null
+             */
+            log_csv?: string | null;
+            /**
+             * Scale
+             * @default none
+             * @enum {string}
+             */
+            scale?: "none" | "practice-brewer" | "practice-cup" | "replay";
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
          * StateDocument
          * @description Time, strength, extraction.
          */
@@ -3979,18 +4648,43 @@ export interface components {
             stir_s?: number;
         };
         /**
-         * StepView
-         * @description One step: when by the plan, what, and the total on the scale after a pour; ``waits`` says what it waits for.
+         * StepMark
+         * @description A step that was over, and who said so.
          */
-        StepView: {
+        StepMark: {
             /** At S */
             at_s: number;
+            /**
+             * By
+             * @default tap
+             * @enum {string}
+             */
+            by?: "tap" | "scale";
+            /** Step */
+            step: number;
+        };
+        /**
+         * StepView
+         * @description One step: when by the plan, what, and the total on the scale after a pour.
+         */
+        StepView: {
+            /** Amount G */
+            amount_g: number;
+            /** At S */
+            at_s: number;
+            /** Bloom */
+            bloom: boolean;
             /** Ends S */
             ends_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            /** Rate G S */
+            rate_g_s: number | null;
             /** Total G */
             total_g: number | null;
-            /** Waits */
-            waits: string | null;
             /** Words */
             words: string;
         };
@@ -4119,6 +4813,14 @@ export interface components {
             level: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * WeighedDose
+         * @description The dose that lies in the brewer.
+         */
+        WeighedDose: {
+            /** Dose G */
+            dose_g: number;
         };
         /**
          * WhatIfView
@@ -4453,7 +5155,58 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Nothing"];
+                "application/json": components["schemas"]["StartBrew"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_import_log_brews_from_log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogText"];
             };
         };
         responses: {
@@ -4513,6 +5266,420 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_get_bed_photo_brews__int_id__bed_photo_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_keep_bed_photo_brews__int_id__bed_photo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["BedPhoto"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_close_brew_brews__int_id__close_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Nothing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_weigh_dose_brews__int_id__dose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighedDose"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_get_log_brews__int_id__log_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_note_brew_brews__int_id__notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrewNoteChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_set_scale_brews__int_id__scale_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_stream_brew_brews__int_id__stream_get: {
+        parameters: {
+            query?: {
+                index?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
                 };
             };
             /** @description Not Found */
@@ -5109,6 +6276,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_get_fit_fit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_use_brews_fit_brews_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitUse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitView"];
                 };
             };
             /** @description Not Found */
@@ -7600,6 +8865,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_list_scales_scales_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOptions"];
                 };
             };
             /** @description Not Found */

@@ -57,7 +57,7 @@ class PracticeScale(ReplayedScale):
         self.truth: Flow = course(self.poured_plan, grind, factors, STEP_S)
         truth = self.truth
         end = min(float(truth.t_s[-1]) + 30.0, LONGEST_S)
-        t = np.arange(0.0, end, 1 / READINGS_PER_S)
+        t = np.round(np.arange(0.0, end, 1 / READINGS_PER_S), 3)
         true = np.interp(t, truth.t_s, truth.poured_g if standing == "brewer" else truth.drink_g)
         super().__init__(t, _read(t, true, faults, rng), standing, "practice scale, simulated")
         self.simulated, self.lag_s = True, faults.lag_s

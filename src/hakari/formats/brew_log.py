@@ -112,7 +112,7 @@ class BrewDocument(Document):
     dose_g: float
     scale: str | None = None
     simulated: bool = False
-    bare_bed_by: Literal["scale", "tap"] | None = None
+    bare_bed_by: Literal["tap", "scale"] | None = None
     marks: list[StepMark] = []
     notes: list[BrewNote] = []
     found: CapturedDocument | None = None

@@ -16,6 +16,9 @@ from hakari.service.plans import check_setting
 from hakari.service.workspace import Row, Workspace, bench_row, check_version, find, lookup
 from hakari.store import models
 
+# Notes of a brew that are signs of its bed.
+BED_SIGN = {"flat": "flat", "mound": "mounded", "mud": "mud", "stranded": "stranded", "channelled": "holes"}
+
 
 class BenchSample(Document):
     """The measured grind on the bench."""
@@ -51,10 +54,12 @@ class BenchPlan(Document):
 
 
 class BenchBrew(Document):
-    """The brew on the bench."""
+    """The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs."""
 
     id: int
     running: bool
+    drink_g: float | None
+    bed: list[str]
     bare_bed_s: float | None
     last_drip_s: float | None
     stalled: bool | None
@@ -145,8 +150,9 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
         grinder=BenchGrinder(id=grinder.id, name=grinder.name, setting=b.setting) if grinder else None,
         plan=_plan(plan) if plan else None,
         brew=BenchBrew(
-            id=brew.id, running=brew.started_at is not None and brew.last_drip_s is None, bare_bed_s=brew.bare_bed_s,
-            last_drip_s=brew.last_drip_s, stalled=brew.stalled,
+            id=brew.id, running=brew.started_at is not None and brew.closed_at is None, bare_bed_s=brew.bare_bed_s,
+            last_drip_s=brew.last_drip_s, stalled=brew.stalled, drink_g=(brew.found or {}).get("drink_g"),
+            bed=[BED_SIGN[n["what"]] for n in brew.notes if n["what"] in BED_SIGN],
         ) if brew else None,
         slip=BenchSlip(
             id=slip.id, of_brew=slip.brew_id == b.brew_id, number=slip.number,

@@ -87,7 +87,7 @@ class BrewView(Document):
     water_g: float
     notes: list[BrewNote]
     bare_bed_s: float | None
-    bare_bed_by: Literal["scale", "tap"] | None
+    bare_bed_by: Literal["tap", "scale"] | None
     last_drip_s: float | None
     stalled: bool | None
     found: CapturedDocument | None
@@ -147,7 +147,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     running = row.started_at is not None and row.closed_at is None
     return BrewView(
         id=row.id, version=row.version, plan_id=row.plan_id, state="running" if running else "done", speed=row.speed,
-        elapsed_s=elapsed, left_running=running and (elapsed or 0.0) > live[-1].ends_s + LEFT_RUNNING_S,
+        elapsed_s=elapsed, left_running=running and (elapsed or 0.0) > steps[-1].ends_s + LEFT_RUNNING_S,
         dose_g=row.dose_g or document.dose_g, planned_dose_g=document.dose_g,
         scale=ScaleView.model_validate(row.scale) if row.scale else None, steps=live, now=standing.now,
         water_g=max(s.total_g or 0.0 for s in steps), notes=[BrewNote.model_validate(n) for n in row.notes],

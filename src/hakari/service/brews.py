@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from typing import Annotated, Literal
 
-import cv2
 import numpy as np
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -26,6 +25,7 @@ from hakari.formats.brew_log import (
 )
 from hakari.formats.plan import PlanDocument
 from hakari.service.brew_views import BrewView, brew_view_of, elapsed_s, marks_of, standing_of, steps_of_brew
+from hakari.service.pictures import reduced_jpeg
 from hakari.service.scales import MOST_LOG_CHARS, make_scale
 from hakari.service.workspace import Workspace, bench_row, find
 from hakari.store import models
@@ -206,11 +206,7 @@ def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
         row = find(session, models.Brew, brew_id, "brew")
         if row.bed_photo is None:
             raise InputError("no-photo", "There is no photo of this bed.", "Take one after the brew.")
-        rgb = decode(ws.files.get(row.bed_photo)).rgb
-    share = min(1.0, PHOTO_PX / max(rgb.shape[:2]))
-    small = cv2.resize(rgb, None, fx=share, fy=share, interpolation=cv2.INTER_AREA) if share < 1 else rgb
-    _, jpeg = cv2.imencode(".jpg", small[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 85])
-    return bytes(jpeg)
+        return reduced_jpeg(ws.files.get(row.bed_photo), PHOTO_PX)
 
 
 def log_csv(ws: Workspace, brew_id: int) -> str:

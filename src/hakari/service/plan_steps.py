@@ -13,14 +13,14 @@ DEEDS = {
     "drain": "Bed bare", "last-drip": "Last drip",
 }  # fmt: skip
 EVENTS = {
-    "level-back": "when the level is back",
-    "half": "when it has fallen to half",
-    "drained": "when it has drained",
+    "level-back": "Wait until the level is back",
+    "half": "Wait until it has fallen to half",
+    "drained": "Wait until it has drained",
 }
 
 
 class StepView(Document):
-    """One step: when by the plan, what, and the total on the scale after a pour; ``waits`` says what it waits for."""
+    """One step: when by the plan, what, and the total on the scale after a pour."""
 
     kind: StepKind
     at_s: float
@@ -29,7 +29,6 @@ class StepView(Document):
     total_g: float | None
     amount_g: float
     rate_g_s: float | None
-    waits: str | None
     bloom: bool
 
 
@@ -51,7 +50,7 @@ def step_view(step: Step) -> StepView:
     """A step in words."""
     return StepView(
         kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step), total_g=step.total_g,
-        amount_g=step.amount_g, rate_g_s=step.rate_g_s, waits=EVENTS[step.waits] if step.waits else None, bloom=step.bloom,
+        amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
     )  # fmt: skip
 
 
@@ -67,7 +66,7 @@ def _words(step: Step) -> str:
         return "Press or draw off, slowly"
     if step.kind == "add":
         return f"Add {step.amount_g:.0f} g of hot water, in small steps, to taste"
-    return DEEDS[step.kind]
+    return EVENTS[step.waits] if step.waits else DEEDS[step.kind]
 
 
 def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[CheckView]:

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
-from cv2.typing import MatLike
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
-from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import Particles, PhotoResult, concatenate
 from hakari.core.photo.review import review
@@ -19,6 +16,7 @@ from hakari.service.curves import present_era
 from hakari.service.grinders import add_point_row
 from hakari.service.grounds import Outlines, outlines_of, pack
 from hakari.service.measuring import as_sample, summarise_grounds
+from hakari.service.pictures import reduced_jpeg
 from hakari.service.sample_views import (
     SampleDetail,
     SampleList,
@@ -31,8 +29,6 @@ from hakari.service.sample_views import (
 )
 from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
-
-DISPLAY_LONG_SIDE_PX = 3200
 
 
 def add_sample(
@@ -240,9 +236,4 @@ def display_picture(ws: Workspace, content_hash: str) -> bytes:
         known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
     if known is None:
         raise NotFoundError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
-    rgb: MatLike = decode(ws.files.get(content_hash)).rgb
-    factor = min(1.0, DISPLAY_LONG_SIDE_PX / max(rgb.shape[:2]))
-    if factor < 1:
-        rgb = cv2.resize(rgb, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
-    _, jpeg = cv2.imencode(".jpg", rgb[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 85])
-    return jpeg.tobytes()
+    return reduced_jpeg(ws.files.get(content_hash))

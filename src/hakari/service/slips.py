@@ -13,9 +13,11 @@ from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
+from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees, plans
+from hakari.service.brews import brew_document
 from hakari.service.curves import grinder_document, words_between
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
@@ -131,16 +133,15 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
 
     A brew that has its slip already gets it replaced, so that one brew is one slip.
     """
-    with ws.transaction() as session:
+    with ws.brewing, ws.transaction() as session:
         bench = bench_row(session)
         plan, document = _document(session, entry)
         advice = AdviceDocument.of(advise(document.case()))
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
-            brew = models.Brew(plan_id=plan.id)
+            brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
             session.add(brew)
-        brew.bare_bed_s, brew.last_drip_s = entry.outcome.drawdown_s, entry.outcome.last_drip_s
-        brew.stalled = entry.outcome.stalled
+        _record(brew, entry.outcome)
         session.flush()
         row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
         if row is None:
@@ -225,11 +226,32 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
     era = lookup(session, models.Era, plan.era_id)
     coffee = lookup(session, models.Coffee, plan.coffee_id)
+    brew = lookup(session, models.Brew, bench.brew_id)
+    brew = brew if brew is not None and brew.plan_id == plan.id else None
     document = SlipDocument(
-        plan=plan.document, grinder=grinder_document(era.grinder, session) if era else None, setting=plan.setting,
-        coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target, school=entry.school,
+        plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
+        setting=plan.setting, coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target,
+        school=entry.school,
+        brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document
+
+
+def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
+    """What was typed of the brew goes to its record; what was followed and left as it is keeps its source."""
+    if outcome.drawdown_s != brew.bare_bed_s:
+        brew.bare_bed_s, brew.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
+    brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
+
+
+def _as_weighed(document: dict[str, Any], brew: models.Brew | None) -> PlanDocument:
+    """The plan with the dose that lay in the brewer, and the pours that went with it."""
+    plan = PlanDocument.model_validate(document)
+    if brew is None or brew.dose_g is None:
+        return plan
+    share = brew.dose_g / plan.dose_g
+    pours = [p.model_copy(update={"water_g": round(p.water_g * share, 1)}) for p in plan.pours]
+    return plan.model_copy(update={"dose_g": brew.dose_g, "pours": pours})
 
 
 def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:

@@ -1,26 +1,159 @@
-"""Station 4, Brew: the clock."""
+"""Station 4, Brew: the clock, the hand's taps, the scale's stream, logs, and what earlier brews say of the flow."""
 
 from __future__ import annotations
 
-from hakari.service import brews as service
-from hakari.web.shared import ById, Nothing, blueprint, workspace
+from collections.abc import Iterator
+from typing import Annotated, Any
+
+from flask import Response, current_app, request
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field
+
+from hakari.service import brews, fits, scales
+from hakari.service.brew_views import BrewView
+from hakari.service.live import BrewDesk, Told
+from hakari.web.shared import ById, Nothing, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")
 
 
-@api.post("/brews", responses={200: service.BrewView})
-def start_brew(body: Nothing) -> service.BrewView:
+class StreamFrom(BaseModel):
+    """How many readings the page has heard already."""
+
+    index: int = Field(default=0, ge=0, le=10_000_000)
+
+
+class ScaleChange(BaseModel):
+    """Whether the scale is plugged in."""
+
+    connected: bool
+
+
+class BedPhoto(BaseModel):
+    """A photo of the spent bed."""
+
+    photo: FileStorage
+
+
+def desk() -> BrewDesk:
+    """Who follows the running brews."""
+    found: BrewDesk = current_app.extensions["brew_desk"]
+    return found
+
+
+@api.get("/scales", responses={200: scales.ScaleOptions})
+def list_scales() -> scales.ScaleOptions:
+    """What a brew can be followed with."""
+    return scales.scale_options()
+
+
+@api.post("/brews", responses={200: BrewView})
+def start_brew(body: brews.StartBrew) -> BrewView:
     """Start the clock on the bench's plan."""
-    return service.start_brew(workspace())
+    return desk().changed(brews.start_brew(workspace(), body))
 
 
-@api.get("/brews/<int:id>", responses={200: service.BrewView})
-def get_brew(path: ById) -> service.BrewView:
+@api.get("/brews/<int:id>", responses={200: BrewView})
+def get_brew(path: ById) -> BrewView:
     """A brew as it stands."""
-    return service.brew_view(workspace(), path.id)
+    return brews.brew_view(workspace(), path.id)
 
 
-@api.post("/brews/<int:id>/taps", responses={200: service.BrewView})
-def tap_brew(path: ById, body: service.BrewTap) -> service.BrewView:
+@api.post("/brews/<int:id>/taps", responses={200: BrewView})
+def tap_brew(path: ById, body: brews.BrewTap) -> BrewView:
     """Note what the hand reports now."""
-    return service.tap_brew(workspace(), path.id, body)
+    desk().keep_log(path.id)
+    return desk().changed(brews.tap_brew(workspace(), path.id, body))
+
+
+@api.post("/brews/<int:id>/notes", responses={200: BrewView})
+def note_brew(path: ById, body: brews.BrewNoteChange) -> BrewView:
+    """Note something seen, or take it back."""
+    return desk().changed(brews.note_brew(workspace(), path.id, body))
+
+
+@api.post("/brews/<int:id>/dose", responses={200: BrewView})
+def weigh_dose(path: ById, body: brews.WeighedDose) -> BrewView:
+    """Say what lies in the brewer; what is still to be poured follows."""
+    return desk().changed(brews.weigh_dose(workspace(), path.id, body))
+
+
+@api.post("/brews/<int:id>/scale", responses={200: BrewView})
+def set_scale(path: ById, body: ScaleChange) -> BrewView:
+    """Unplug the scale, or plug it in again."""
+    return desk().changed(brews.set_scale(workspace(), path.id, body.connected))
+
+
+@api.post("/brews/<int:id>/close", responses={200: BrewView})
+def close_brew(path: ById, body: Nothing) -> BrewView:
+    """Close a brew that was left."""
+    desk().keep_log(path.id)
+    return desk().changed(brews.close_brew(workspace(), path.id))
+
+
+@api.post("/brews/<int:id>/bed-photo", responses={200: BrewView})
+def keep_bed_photo(path: ById, form: BedPhoto) -> BrewView:
+    """Keep a photo of the spent bed."""
+    return desk().changed(brews.keep_bed_photo(workspace(), path.id, form.photo.read()))
+
+
+@api.get("/brews/<int:id>/bed-photo", responses=file_response("image/jpeg"))
+def get_bed_photo(path: ById) -> Response:
+    """The bed's photo, reduced and without its metadata."""
+    return Response(brews.bed_photo_jpeg(workspace(), path.id), mimetype="image/jpeg")
+
+
+@api.get("/brews/<int:id>/log.csv", responses=file_response("text/csv"))
+def get_log(path: ById) -> Response:
+    """The log of a brew: ``time_s,poured_g,drink_g,event``."""
+    desk().keep_log(path.id)
+    name = f"attachment; filename=brew-{path.id}.csv"
+    return Response(
+        brews.log_csv(workspace(), path.id), mimetype="text/csv", headers={"Content-Disposition": name}
+    )  # fmt: skip
+
+
+class LogText(BaseModel):
+    """A log's CSV as text."""
+
+    csv: Annotated[str, Field(max_length=scales.MOST_LOG_CHARS)]
+
+
+@api.post("/brews/from-log", responses={200: BrewView})
+def import_log(body: LogText) -> BrewView:
+    """Keep a log from elsewhere as a brew of the plan on the bench."""
+    return brews.import_log(workspace(), body.csv)
+
+
+@api.get("/brews/<int:id>/stream", responses=file_response("text/event-stream"))
+def stream_brew(path: ById, query: StreamFrom) -> Response:
+    """Server-sent events of a brew: ``brew`` when it changed, ``reading`` for what the scale says and the clock.
+
+    A page that lost the connection goes on where it was: an event's id counts the readings that were heard.
+    """
+    heard = request.headers.get("Last-Event-ID", "")
+    index = int(heard) if heard.isdigit() and len(heard) < 9 else query.index
+    brews.brew_view(workspace(), path.id)
+    told = desk().listen(path.id, index)
+    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(_events(told), mimetype="text/event-stream", headers=headers)
+
+
+def _events(told: Iterator[Told]) -> Iterator[str]:
+    for message in told:
+        body: Any = message.body
+        number = f"id: {body.index + len(body.t_s)}\n" if message.event == "reading" else ""
+        yield f"{number}event: {message.event}\ndata: {body.model_dump_json()}\n\n"
+    yield "event: over\ndata: {}\n\n"
+
+
+@api.get("/fit", responses={200: fits.FitView})
+def get_fit() -> fits.FitView:
+    """What predictions for the bench's plan rest on."""
+    return fits.fit_view(workspace())
+
+
+@api.put("/fit/brews", responses={200: fits.FitView})
+def use_brews(body: fits.FitUse) -> fits.FitView:
+    """Let brews count, or leave them out."""
+    return fits.use_brews(workspace(), body)

@@ -13,7 +13,7 @@ from hakari.core.errors import InputError
 from hakari.service.workspace import Workspace
 from hakari.web.app import create_app
 
-THREADS = 32
+THREADS = 64  # each open page of a running brew holds one
 
 
 class Server(BaseApplication):  # type: ignore[misc]

@@ -24,7 +24,7 @@ from hakari.core.psd.whole import Grind
 LOT_LN_SD, MILL_LN_SD = 0.12, 0.12
 STEP_LN = 0.15
 ROUNDS, NEAR_LN = 4, 0.03
-OUTLIER_SD = 2.5
+OUTLIER_SD, MOST_SD = 2.5, 4.0
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,8 @@ def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
             moved = covariance @ (slopes.T @ (precision * (seen - here + slopes @ theta)))
             left = seen - here - slopes @ (moved - theta)
             spread = np.einsum("ij,jk,ik->i", slopes, covariance, slopes)
-            squares = (weights * left**2 + spread) / (apart + read)
+            # One brew that nothing explains (a typing error, another coffee) must not make all brews look wild.
+            squares = np.minimum((weights * left**2 + spread) / (apart + read), MOST_SD**2)
             scale2 = float((BREW_SCALE_WEIGHT + squares.sum()) / (BREW_SCALE_WEIGHT + len(seen)))
             far = np.abs(left) / np.sqrt(scale2 * apart + read)
             weights = np.minimum(1.0, OUTLIER_SD / np.maximum(far, 1e-9))

@@ -47,6 +47,7 @@ def downgrade() -> None:
     op.drop_table("log_part")
     with op.batch_alter_table("brew") as brew:
         for name in (
-            "closed_at", "speed", "dose_g", "weighed_after", "marks", "notes", "scale", "found", "bare_bed_by", "in_fit", "bed_photo",
+            "closed_at", "speed", "dose_g", "weighed_after", "marks", "notes", "scale", "found", "bare_bed_by", "in_fit",
+            "bed_photo",
         ):  # fmt: skip
             brew.drop_column(name)
