@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brews/{id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the stream would say next, once: for a device that cannot hold a stream. */
+        get: operations["brew_get_reading_brews__int_id__reading_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brews/{id}/scale": {
         parameters: {
             query?: never;
@@ -2933,6 +2950,38 @@ export interface components {
             d90_um: number[];
         };
         /**
+         * LiveReading
+         * @description What a page hears of a running brew: the readings since the last time, and where things stand now.
+         *
+         *     ``index`` counts the readings before these. ``expected_g`` is what the scale should show, ``wanted_g_s`` how fast a pour
+         *     should be, ``pace`` the two rates in words; ``silent`` says that a scale which should speak does not; ``level_mm`` is the
+         *     water over the bed, ``level_from`` whence that is known.
+         */
+        LiveReading: {
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Expected G */
+            expected_g: number;
+            /** Index */
+            index: number;
+            /** Level From */
+            level_from: string;
+            /** Level Mm */
+            level_mm: number;
+            /** Pace */
+            pace: string | null;
+            /** Rate G S */
+            rate_g_s: number | null;
+            /** Silent */
+            silent: boolean;
+            /** T S */
+            t_s: number[];
+            /** Wanted G S */
+            wanted_g_s: number | null;
+            /** Weight G */
+            weight_g: number[];
+        };
+        /**
          * LiveStep
          * @description A step of a running brew: its times as things stand, and when it was really over.
          */
@@ -3743,6 +3792,7 @@ export interface components {
             school_label: string;
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            vessel: components["schemas"]["VesselView"];
             /** Water G */
             water_g: number;
         };
@@ -4815,6 +4865,16 @@ export interface components {
             reason: string;
         };
         /**
+         * VesselView
+         * @description The brewer's inside, to be drawn: half angle of its walls (0 for upright ones) and width at its bottom.
+         */
+        VesselView: {
+            /** Bottom Mm */
+            bottom_mm: number;
+            /** Half Angle Deg */
+            half_angle_deg: number;
+        };
+        /**
          * WeighedDose
          * @description The dose that lies in the brewer.
          */
@@ -5576,6 +5636,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_get_reading_brews__int_id__reading_get: {
+        parameters: {
+            query?: {
+                index?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveReading"];
                 };
             };
             /** @description Not Found */

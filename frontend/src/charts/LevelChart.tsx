@@ -2,6 +2,7 @@ import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from "r
 import type { Schemas } from "../api/client";
 import { clock } from "../ui/words";
 import { line, linear, spread, useSize, type Scale } from "./scales";
+import { curve, Times } from "./timeAxis";
 
 interface Props {
   document: Schemas["PlanDocument"];
@@ -10,26 +11,37 @@ interface Props {
   now?: number | null;
   /** Pours as the hand moved them, which the prediction may not have followed yet. */
   pours?: Schemas["PourDocument"][] | null;
+  /** What really happened, drawn over the plan in the accent. */
+  actual?: Actual;
   /** Move the end of a pour to a time and a total. */
   move?: (index: number, endS: number, totalG: number) => void;
+}
+
+export interface Actual {
+  t_s: number[];
+  poured_g?: (number | null)[];
+  drink_g?: (number | null)[];
+  level_t_s?: number[];
+  level_mm?: number[];
+  bare_bed_s?: number | null;
 }
 
 const LEFT = 64;
 const RIGHT = 96;
 
 /** The plan as steps and the drink as a line in grams; below, in a lane of its own, the water over the bed in millimetres. */
-export function LevelChart({ document: plan, prediction: p, now, pours, move }: Props) {
+export function LevelChart({ document: plan, prediction: p, now, pours, actual, move }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [ref, { width, height }] = useSize();
   const tall = Math.max(height, 310);
-  const latest = Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!);
+  const latest = Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!, actual?.t_s.at(-1) ?? 0, actual?.bare_bed_s ?? 0);
   const unit = latest > 7200 ? 3600 : latest > 900 ? 300 : 30;
   const end = Math.ceil((latest * 1.02 + (unit > 30 ? 0 : 10)) / unit) * unit;
   const water = p.series.poured_g.at(-1) ?? 0;
   const split = Math.round(tall * 0.6);
   const x = linear([0, end], [LEFT, Math.max(width - RIGHT, LEFT + 60)]);
   const y = linear([0, Math.ceil(water / 50) * 50], [split - 8, 40]);
-  const deepest = Math.max(...p.series.level_high_mm!, ...p.series.level_mm, 1);
+  const deepest = Math.max(...p.series.level_high_mm!, ...p.series.level_mm, ...(actual?.level_mm ?? []), 1);
   const z = linear([0, Math.ceil(deepest / 10) * 10], [tall - 34, split + 30]);
   const half = p.half_width95.drawdown_s!;
   const standing = Math.max(...p.series.level_mm) > 0.5;
@@ -43,6 +55,7 @@ export function LevelChart({ document: plan, prediction: p, now, pours, move }: 
           <path d={curve(p.series.t_s, p.series.drink_g, x, y, end)} fill="none" stroke="var(--coffee)" strokeWidth="2" />
           <path d={curve(p.series.t_s, p.series.poured_g, x, y, end)} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
           <EndWords p={p} x={x} y={y} end={end} />
+          {actual && <Happened actual={actual} x={x} y={y} z={standing ? z : null} end={end} bottom={tall - 34} />}
           <Pours pours={pours ?? plan.pours!} starts={p.pour_starts_s} x={x} y={y} move={move} svg={svg} />
           {standing && <Level p={p} x={x} z={z} end={end} split={split} />}
           {now != null && now <= end && <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />}
@@ -50,13 +63,6 @@ export function LevelChart({ document: plan, prediction: p, now, pours, move }: 
       )}
     </div>
   );
-}
-
-function curve(t: number[], v: number[], x: Scale, y: Scale, end: number): string {
-  const points: [number, number][] = t.map((s, i) => [x(Math.min(s, end)), y(v[i] ?? 0)]);
-  const last = points.at(-1);
-  if (last && (t.at(-1) ?? 0) < end) points.push([x(end), last[1]]);
-  return line(points);
 }
 
 function Bare({ p, half, word, x, top, bottom, end }: { p: Schemas["PredictionDocument"]; half: number; word: string; x: Scale; top: number; bottom: number; end: number }) {
@@ -69,22 +75,6 @@ function Bare({ p, half, word, x, top, bottom, end }: { p: Schemas["PredictionDo
       <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
         {word} {clock(p.drawdown_s)}{half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
       </text>
-    </g>
-  );
-}
-
-function Times({ x, end, y }: { x: Scale; end: number; y: number }) {
-  const step = [30, 60, 120, 300, 600, 1800, 3600, 7200, 14400].find((s) => end / s <= 14) ?? 28800;
-  const ticks = Array.from({ length: Math.floor(end / step) + 1 }, (_, i) => i * step);
-  return (
-    <g>
-      <path className="axis" d={`M${x(0)} ${y}H${x(end)}`} />
-      {ticks.map((t) => (
-        <g key={t}>
-          <path className="axis" d={`M${x(t)} ${y}v5`} strokeWidth="1" />
-          <text className="tick" x={x(t)} y={y + 20} textAnchor="middle">{clock(t)}</text>
-        </g>
-      ))}
     </g>
   );
 }
@@ -186,6 +176,25 @@ function Level({ p, x, z, end, split }: { p: Schemas["PredictionDocument"]; x: S
       ))}
       <path d={band} fill="var(--band)" />
       <path d={line(t.map((v, i) => [x(v), z(s.level_mm[i] ?? 0)]))} fill="none" stroke="var(--water)" strokeWidth="2.2" strokeLinejoin="round" />
+    </g>
+  );
+}
+
+/** The real course: what was poured and what came out as weighed, the level where it could be found, the bare bed. */
+function Happened({ actual: a, x, y, z, end, bottom }: { actual: Actual; x: Scale; y: Scale; z: Scale | null; end: number; bottom: number }) {
+  const read = (t: number[], v: (number | null)[] | undefined, to: Scale) =>
+    line(t.flatMap((s, i) => (v?.[i] != null && s <= end ? [[x(s), to(v[i])] as [number, number]] : [])));
+  return (
+    <g fill="none" stroke="var(--persimmon)" strokeWidth="2.2" strokeLinejoin="round" data-testid="what-happened">
+      <path d={read(a.t_s, a.poured_g, y)} />
+      <path d={read(a.t_s, a.drink_g, y)} />
+      {z && <path d={read(a.level_t_s ?? [], a.level_mm, z)} />}
+      {a.bare_bed_s != null && (
+        <>
+          <path d={`M${x(a.bare_bed_s)} 40V${bottom}`} strokeWidth="1.5" />
+          <text x={x(a.bare_bed_s)} y="36" textAnchor="middle" fontSize="13" stroke="none" style={{ fill: "var(--persimmon-text)" }}>bare at {clock(a.bare_bed_s)}</text>
+        </>
+      )}
     </g>
   );
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import UTC, datetime
 from typing import Literal
 
@@ -11,7 +12,7 @@ from hakari.core.brew.follow import Standing, follow
 from hakari.core.brew.steps import Step, for_dose
 from hakari.core.errors import InputError
 from hakari.core.flow.accuracy import pour_accuracy
-from hakari.core.flow.fit import flows_like
+from hakari.core.flow.fit import FlowsLike, flows_like
 from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
 from hakari.formats.plan import PlanDocument
@@ -22,6 +23,8 @@ from hakari.service.workspace import find
 from hakari.store import models
 
 LEFT_RUNNING_S = 600.0  # so long after its end by the plan a running brew was probably forgotten
+HELD_LIKES = 200
+_held_likes: dict[tuple[object, ...], FlowsLike] = {}  # reading a drawdown backwards takes a hundred runs of the model
 BrewState = Literal["running", "done"]
 
 
@@ -162,10 +165,14 @@ def _flows_like(row: models.Brew, document: PlanDocument) -> FlowsLikeView | Non
     if row.bare_bed_s is None or document.steep is not None:
         return None
     grind = document.grind.core()
+    key = (row.bare_bed_s, row.dose_g, json.dumps([row.found and row.found["pours"], document.model_dump(mode="json")]))
     try:
-        like = flows_like(poured_plan(row, document), grind, document.factors(), row.bare_bed_s)
+        like = _held_likes.get(key) or flows_like(poured_plan(row, document), grind, document.factors(), row.bare_bed_s)
     except InputError:
         return None
+    _held_likes[key] = like
+    if len(_held_likes) > HELD_LIKES:
+        _held_likes.clear()
     return FlowsLikeView(
         permeability_m2=like.permeability_m2, median_um=like.median_um, fines_below_100=like.fines_below_100,
         plan_median_um=grind.quantile_um(0.5, 100.0), plan_fines_below_100=grind.below(100.0),

@@ -253,6 +253,15 @@ def _repeats(rows: list[_Row]) -> list[list[float]]:
     """Times of brews that were meant to be alike: the same plan on the same setting."""
     groups: dict[str, list[float]] = {}
     for r in rows:
-        same = repr((r.plan.setting, r.plan.era_id, r.plan.coffee_id, sorted(r.plan.recipe.items(), key=str)))
+        same = repr(
+            (
+                r.plan.setting,
+                r.plan.era_id,
+                r.plan.coffee_id,
+                r.plan.sample_id,
+                r.brew.dose_g,
+                sorted(r.plan.recipe.items(), key=str),
+            )
+        )
         groups.setdefault(same, []).append(r.brew.bare_bed_s or 0.0)
     return list(groups.values())

@@ -28,7 +28,7 @@ from hakari.store import models
 
 TICK_S = 0.1
 KEEP_EVERY_S, DRAIN_EVERY_S = 1.0, 1.0  # of the real clock
-QUIET_S = 1.0
+QUIET_S = 0.5
 FORGOTTEN_S = 3600.0
 SILENT_S = 2.5
 AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed

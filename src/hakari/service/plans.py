@@ -31,6 +31,13 @@ from hakari.service.workspace import Workspace, bench_row, find, lookup
 from hakari.store import models
 
 
+class VesselView(Document):
+    """The brewer's inside, to be drawn: half angle of its walls (0 for upright ones) and width at its bottom."""
+
+    half_angle_deg: float
+    bottom_mm: float
+
+
 class PlanView(Document):
     """A plan, saved or being tried."""
 
@@ -40,6 +47,7 @@ class PlanView(Document):
     ratio: float
     reason: str
     brewer_label: str
+    vessel: VesselView
     school_label: str
     cup_g: float
     dilution_g: float
@@ -187,7 +195,7 @@ def _view(
     made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
     return PlanView(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
-        brewer_label=brewer.label, school_label=school.label,
+        brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
         cup_g=round(prediction.drink_g + made.dilution_g + made.ice_g, 1),
         dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,

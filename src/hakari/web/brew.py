@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 
 from hakari.service import brews, fits, scales
 from hakari.service.brew_views import BrewView
-from hakari.service.live import BrewDesk, Told
+from hakari.service.live import BrewDesk, LiveReading, Told
 from hakari.web.shared import ById, Nothing, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")
@@ -123,6 +123,12 @@ class LogText(BaseModel):
 def import_log(body: LogText) -> BrewView:
     """Keep a log from elsewhere as a brew of the plan on the bench."""
     return brews.import_log(workspace(), body.csv)
+
+
+@api.get("/brews/<int:id>/reading", responses={200: LiveReading})
+def get_reading(path: ById, query: StreamFrom) -> LiveReading:
+    """What the stream would say next, once: for a device that cannot hold a stream."""
+    return desk().follow(path.id).reading(query.index)
 
 
 @api.get("/brews/<int:id>/stream", responses=file_response("text/event-stream"))

@@ -70,7 +70,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   const [told, setTold] = useState<Told>(() => {
     if (slip) return toldOf(slip.document.outcome!);
     const b = bench.brew;
-    return { ...NOTHING, bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "", drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "", stalled: Boolean(b?.stalled) };
+    return { ...NOTHING, bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "", drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "", stalled: Boolean(b?.stalled), drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "", bed: b?.bed ?? [] };
   });
   const [target, setTarget] = useState(bench.target);
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);

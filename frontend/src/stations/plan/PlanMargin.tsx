@@ -34,7 +34,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
       <details className="steps" style={{ borderTop: "1px solid var(--hairline)", padding: "10px 0", fontSize: 13 }}>
         <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>Step by step</summary>
         <ol style={{ paddingLeft: 0, listStyle: "none", margin: "6px 0 0" }}>
-          {plan.steps.map((s, i) => <li key={i}><span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}{s.waits && <span className="quiet">, {s.waits}</span>}</li>)}
+          {plan.steps.map((s, i) => <li key={i}><span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}</li>)}
         </ol>
       </details>
       <details style={{ borderTop: "1px solid var(--hairline)", paddingTop: 10, fontSize: 13 }}>

@@ -1,0 +1,27 @@
+import { clock } from "../ui/words";
+import { line, type Scale } from "./scales";
+
+/** A course over time as a path; it is drawn on level to the end of the axis. */
+export function curve(t: number[], v: number[], x: Scale, y: Scale, end: number): string {
+  const points: [number, number][] = t.map((s, i) => [x(Math.min(s, end)), y(v[i] ?? 0)]);
+  const last = points.at(-1);
+  if (last && (t.at(-1) ?? 0) < end) points.push([x(end), last[1]]);
+  return line(points);
+}
+
+/** The axis of time, with ticks that have room. */
+export function Times({ x, end, y }: { x: Scale; end: number; y: number }) {
+  const step = [30, 60, 120, 300, 600, 1800, 3600, 7200, 14400].find((s) => end / s <= 14) ?? 28800;
+  const ticks = Array.from({ length: Math.floor(end / step) + 1 }, (_, i) => i * step);
+  return (
+    <g>
+      <path className="axis" d={`M${x(0)} ${y}H${x(end)}`} />
+      {ticks.map((t) => (
+        <g key={t}>
+          <path className="axis" d={`M${x(t)} ${y}v5`} strokeWidth="1" />
+          <text className="tick" x={x(t)} y={y + 20} textAnchor="middle">{clock(t)}</text>
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,50 @@
+import type { Schemas } from "../../api/client";
+import { linear, line, useSize } from "../../charts/scales";
+import { curve, Times } from "../../charts/timeAxis";
+import { clock } from "../../ui/words";
+
+interface Props {
+  prediction: Schemas["PredictionDocument"];
+  elapsed: number | null;
+  /** Readings so far, and which of the plan's two lines they belong to. */
+  t_s: number[];
+  weight_g: number[];
+  standing: "brewer" | "cup" | null;
+}
+
+const LEFT = 50, RIGHT = 92, TOP = 16;
+
+/** The brew so far in the accent over what was planned: water poured, or what is in the cup; when the bed should be bare. */
+export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: Props) {
+  const [ref, { width, height }] = useSize();
+  const half = p.half_width95.drawdown_s ?? 0;
+  const latest = Math.max(p.last_drip_s, p.drawdown_s + half, elapsed ?? 0);
+  const unit = latest > 7200 ? 3600 : latest > 900 ? 300 : 30;
+  const end = Math.ceil((latest * 1.02) / unit) * unit;
+  const bottom = height - 30;
+  const x = linear([0, end], [LEFT, Math.max(width - RIGHT, LEFT + 60)]);
+  const water = p.series.poured_g.at(-1) ?? 1;
+  const y = linear([0, water], [bottom, TOP]);
+  const seen: [number, number][] = [];
+  const every = Math.max(1, Math.floor(t_s.length / 700));
+  for (let i = 0; i < t_s.length; i += every) seen.push([x(t_s[i]!), Math.min(bottom, y(weight_g[i]!))]);
+  const [low, high] = [Math.max(0, p.drawdown_s - half), Math.min(end, p.drawdown_s + half)];
+  return (
+    <div ref={ref} style={{ height: "100%", minHeight: 150 }}>
+      {width > 0 && (
+        <svg width={width} height={height} style={{ display: "block" }} role="img" aria-label={`Planned: ${Math.round(water)} g, bed bare at about ${clock(p.drawdown_s)}`}>
+          <rect x={x(low)} width={Math.max(0, x(high) - x(low))} y={bottom - 12} height={12} fill="var(--celadon-wash)" />
+          <path d={`M${x(p.drawdown_s)} ${bottom - 12}v12`} stroke="var(--celadon)" strokeWidth="2" />
+          <text x={Math.min(x(p.drawdown_s), x(end) - 40)} y={bottom - 18} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>bare {clock(p.drawdown_s)}</text>
+          <Times x={x} end={end} y={bottom} />
+          <path d={curve(p.series.t_s, p.series.poured_g, x, y, end)} fill="none" stroke="var(--ink-2)" strokeWidth="1.8" strokeDasharray={standing === "cup" ? "2 4" : "6 4"} />
+          <path d={curve(p.series.t_s, p.series.drink_g, x, y, end)} fill="none" stroke="var(--coffee)" strokeWidth="1.8" strokeDasharray={standing === "cup" ? "6 4" : "2 4"} />
+          <text x={x(end) + 8} y={y(water) + 5} fontSize="13" style={{ fill: "var(--ink-2)" }}>to pour</text>
+          <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" style={{ fill: "var(--coffee)" }}>in the cup</text>
+          {seen.length > 1 && <path d={line(seen)} fill="none" stroke="var(--persimmon)" strokeWidth="2.6" strokeLinejoin="round" />}
+          {elapsed !== null && elapsed <= end && <path d={`M${x(elapsed)} ${TOP - 8}V${bottom}`} stroke="var(--persimmon)" strokeWidth="1.5" />}
+        </svg>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,65 @@
+import type { Schemas } from "../../api/client";
+import { clock } from "../../ui/words";
+
+type Step = Schemas["LiveStep"];
+
+/** What the present moment asks for, in large words: a line above, the one huge thing, a line below, what Space does. */
+export interface Present {
+  above: string;
+  huge: string;
+  unit?: string;
+  /** The huge thing is being done now. */
+  held: boolean;
+  /** Counts down to this second of the brew. */
+  until: number | null;
+  below: string;
+  next: string;
+  tap: string;
+  tappable: boolean;
+}
+
+const EARLY_S = 5;
+const NOW: Partial<Record<Step["kind"], string>> = { swirl: "Swirl", stir: "Stir", "open-valve": "Open the valve", "close-valve": "Close the valve" };
+
+/** The step that is on, as words. Times and amounts are the server's. */
+export function presentOf(steps: Step[], now: number, elapsed: number): Present {
+  const step = steps[now];
+  if (!step) return { above: "", huge: "Done", held: false, until: null, below: "Taste it, then record the cup.", next: "", tap: "To the cup", tappable: true };
+  const waiting = elapsed < step.at_s;
+  const next = nextWords(steps, now);
+  const base = { held: !waiting, until: waiting ? step.at_s : step.ends_s, next };
+  const total = Math.round(step.total_g ?? 0).toString();
+  switch (step.kind) {
+    case "pour":
+      return waiting
+        ? { ...base, above: step.bloom ? "Next: bloom, to" : "Next, pour to", huge: total, unit: "g", below: "", tap: elapsed >= step.at_s - EARLY_S ? "Pour done" : "Wait", tappable: elapsed >= step.at_s - EARLY_S }
+        : { ...base, above: step.bloom ? "Bloom: pour to" : `Pour${/(softly|hard)$/.exec(step.words)?.[0] ? ` ${/(softly|hard)$/.exec(step.words)![0]},` : ""} to`, huge: total, unit: "g", below: "", tap: "Pour done", tappable: true };
+    case "wait":
+      return { ...base, held: false, above: "Wait", huge: clock(step.ends_s), below: `${step.words.replace("Wait ", "")}; by the plan at about this time`, tap: "It has", tappable: true };
+    case "drain":
+      return { ...base, held: false, above: "All poured. Bed bare at about", huge: clock(step.ends_s), below: "Tap when no water stands on the bed any more.", tap: "Bed is bare", tappable: true };
+    case "last-drip":
+      return { ...base, held: false, above: "Last drip at about", huge: clock(step.ends_s), below: "Then take the brewer off.", tap: "Last drip", tappable: true };
+    case "press":
+      return waiting
+        ? { ...base, above: "Leave it. Press or draw off at", huge: clock(step.at_s), below: "", tap: "Press now", tappable: false }
+        : { ...base, above: "Press slowly, until about", huge: clock(step.ends_s), below: "Hard to move? Release, pause, try again; never force it.", tap: "Pressed", tappable: true };
+    case "add":
+      return { ...base, held: true, above: "Add hot water, up to", huge: Math.round(step.amount_g).toString(), unit: "g", below: "In small steps, to taste.", tap: "Added", tappable: true };
+    default:
+      return { ...base, above: waiting ? `At ${clock(step.at_s)}` : "Now", huge: NOW[step.kind] ?? step.words, below: waiting ? "" : "Gently, once or twice round.", tap: "Done", tappable: !waiting };
+  }
+}
+
+function nextWords(steps: Step[], now: number): string {
+  const next = steps[now + 1];
+  if (!next) return "";
+  if (next.kind === "pour") {
+    const last = !steps.slice(now + 2).some((s) => s.kind === "pour");
+    return `then at ${clock(next.at_s)} pour to ${Math.round(next.total_g ?? 0)} g${last ? ", the last" : ""}`;
+  }
+  if (next.kind === "drain") return `then the bed, bare at about ${clock(next.ends_s)}`;
+  if (next.kind === "last-drip") return `then the last drip, about ${clock(next.ends_s)}`;
+  if (next.kind === "wait") return `then ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
+  return `then at ${clock(next.at_s)}: ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
+}
