@@ -83,13 +83,14 @@ def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) ->
     page.get_by_role("radio", name="8", exact=True).click()
     expect(page.get_by_text(strong)).to_have_count(0)
     page.get_by_role("button", name="Brew it").click()
-    expect(page.get_by_text("Press or draw off, slowly")).to_be_visible()
-    weighed = page.get_by_label("Weighed in the brewer")
-    first = page.get_by_text(re.compile(r"Pour to \d+ g")).inner_text()
-    weighed.fill("18,5")
-    weighed.press("Tab")
-    expect(page.get_by_text(first)).to_have_count(0)
-    expect(page.get_by_text("18.5 g weighed out of the grinder")).to_be_visible()
+    expect(page.get_by_text("17 g weighed out of the grinder")).to_be_visible()
+    planned_g = int(re.sub(r"\D", "", page.locator(".brew-huge").inner_text()))
+    page.get_by_label("Weighed in the brewer").fill("18,5")
+    page.get_by_role("button", name="First pour: start").click()
+    steps = page.locator(".brew-steps")
+    expect(steps).to_contain_text("Press or draw off, slowly")
+    expect(steps).to_contain_text(re.compile(r"Add \d+ g of hot water"))
+    assert int(re.sub(r"\D", "", page.locator(".brew-huge").inner_text())) == pytest.approx(planned_g * 18.5 / 17, abs=1)
 
 
 def test_a_brewer_of_ones_own_is_drawn_and_used(planned: Page) -> None:

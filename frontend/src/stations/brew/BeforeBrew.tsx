@@ -10,6 +10,7 @@ import { BrewTrace } from "./BrewTrace";
 import { Checklist } from "./Checklist";
 import { wakeSound } from "./cues";
 import { FitDialog } from "./FitDialog";
+import { nextWords } from "./present";
 
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
@@ -59,7 +60,8 @@ export function BeforeBrew({ plan }: { plan: Schemas["PlanView"] }) {
           <div className="brew-words">
             <div className="brew-above">{first?.bloom ? "First, bloom: pour to" : "First, pour to"}</div>
             <div className="figure brew-huge">{Math.round(first?.total_g ?? 0)}<span>g</span></div>
-            <div className="brew-next">Press Space with the first pour. A reload loses nothing.</div>
+            <div className="brew-line">Space with the first pour; a reload loses nothing.</div>
+            <div className="brew-next">{nextWords(plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"), 0)}</div>
             {error != null && !beside && <Trouble error={error} />}
           </div>
         </div>

@@ -77,7 +77,7 @@ function useHand(brewId: number | undefined, again: () => void): Hand {
     try {
       await work();
       setError(null);
-      await refresh();
+      void refresh();
       return true;
     } catch (refusal) {
       setError(refusal);

@@ -51,7 +51,8 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
   }
 }
 
-function nextWords(steps: Step[], now: number): string {
+/** What comes after a step, in words; a plan's steps will do. */
+export function nextWords(steps: Schemas["StepView"][], now: number): string {
   const next = steps[now + 1];
   if (!next) return "";
   if (next.kind === "pour") {

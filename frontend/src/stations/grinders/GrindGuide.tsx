@@ -76,8 +76,8 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
   async function run(act: () => Promise<unknown>) {
     try {
       await act();
-      await refresh();
       done();
+      await refresh();
     } catch (refusal) {
       setError(refusal);
     }

@@ -51,9 +51,9 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         const id = Math.max(...kept.equals.map((e) => e.id));
         takeBack = () => api.DELETE("/api/equals/{id}", { params: { path: { id } } });
       }
-      await refresh();
-      tell(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
       done();
+      tell(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
+      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
@@ -106,12 +106,12 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
   async function log() {
     try {
       const kept = dataOf(await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }));
-      await refresh();
+      done();
       tell(`${grinder.name}: ${reason}`, async () => {
         dataOf(await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } }));
         await refresh();
       });
-      done();
+      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
