@@ -14,7 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew")
-DARK = ("measure", "plan")
+DARK = ("measure", "plan", "brew")
 
 
 def settle(page: Page, address: str) -> None:
@@ -32,6 +32,28 @@ def tell_a_late_cup(page: Page, base: str) -> None:
     page.wait_for_timeout(900)
 
 
+def brew_until(page: Page, base: str, seconds: float) -> None:
+    """A brew on the practice scale under the brewer, a little into its second pour."""
+    settle(page, f"{base}/plan")
+    page.get_by_role("button", name="Brew it").click()
+    page.get_by_label("ten times as fast").check()
+    page.keyboard.press("Space")
+    clock = page.get_by_test_id("clock")
+    while float((clock.get_attribute("datetime") or "PT0S").strip("PTS")) < seconds:
+        page.wait_for_timeout(40)
+
+
+def brew_to_its_end(page: Page, base: str) -> None:
+    """The whole brew over the practice scale under the cup."""
+    settle(page, f"{base}/plan")
+    page.get_by_role("button", name="Brew it").click()
+    page.get_by_role("radio", name="Practice scale under the cup").click()
+    page.get_by_label("ten times as fast").check()
+    page.keyboard.press("Space")
+    page.get_by_test_id("bare-bed").wait_for(timeout=60_000)
+    page.wait_for_timeout(900)
+
+
 def take(base: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
@@ -43,11 +65,16 @@ def take(base: str) -> None:
             for view in views:
                 if view == "cup":
                     tell_a_late_cup(page, base)
+                elif view == "brew":
+                    brew_until(page, base, 48.0)
                 else:
                     settle(page, f"{base}/{view}")
                 name = view if theme == "light" else f"{view}-dark"
                 page.screenshot(path=FOLDER / f"{name}.png")
                 print(f"docs/screenshots/{name}.png")
+            if theme == "light":
+                brew_to_its_end(page, base)
+                page.screenshot(path=FOLDER / "brew-after.png")
         browser.close()
 
 

@@ -44,14 +44,14 @@ CLOCKS = """() => {
 }"""
 
 
-def plan_and_go(page: Page, base: str, scale: str | None = None) -> None:
+def plan_and_go(page: Page, base: str, scale: str = "By hand") -> None:
     page.goto(f"{base}/plan")
     expect(page.get_by_test_id("predicted")).to_be_visible()
     page.get_by_role("button", name="Brew it").click()
     expect(page).to_have_url(f"{base}/brew")
     expect(page.get_by_text("First, bloom: pour to")).to_be_visible()
-    if scale:
-        page.get_by_role("radio", name=scale).click()
+    page.get_by_role("radio", name=scale).click()
+    if scale != "By hand":
         page.get_by_label("ten times as fast").check()
     page.keyboard.press("Space")
     expect(page.get_by_test_id("clock")).to_be_visible()

@@ -90,7 +90,9 @@ def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) ->
     steps = page.locator(".brew-steps")
     expect(steps).to_contain_text("Press or draw off, slowly")
     expect(steps).to_contain_text(re.compile(r"Add \d+ g of hot water"))
-    assert int(re.sub(r"\D", "", page.locator(".brew-huge").inner_text())) == pytest.approx(planned_g * 18.5 / 17, abs=1)
+    assert int(re.sub(r"\D", "", page.locator(".brew-huge").inner_text())) == pytest.approx(
+        planned_g * 18.5 / 17, abs=1
+    )
 
 
 def test_a_brewer_of_ones_own_is_drawn_and_used(planned: Page) -> None:

@@ -1637,6 +1637,8 @@ export interface components {
             grinder: components["schemas"]["BenchGrinder"] | null;
             plan: components["schemas"]["BenchPlan"] | null;
             sample: components["schemas"]["BenchSample"] | null;
+            /** Scale */
+            scale: string;
             /** School */
             school: string;
             slip: components["schemas"]["BenchSlip"] | null;

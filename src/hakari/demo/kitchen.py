@@ -2,40 +2,37 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.percolation import percolate
-from hakari.core.flow.drawdown import simulate
 from hakari.core.psd.whole import whole_from_figures
 from hakari.demo.grinders import TrueGrinder
-from hakari.device.practice_scale import PRACTICE_KITCHEN
+from hakari.device.practice_scale import PracticeScale
+from hakari.formats.brew_log import LogDocument, write_log
 
 YIELD_FACTOR = 1.01
-HAND_S = 4.0
+LONGEST_S = 900.0
 
 
 @dataclass(frozen=True)
 class Brewed:
-    """What was read off the bench after a brew."""
+    """What was read off the bench after a brew, and the log of the scale under the cup as CSV."""
 
-    drawdown_s: float
-    last_drip_s: float
     tds_percent: float
     drink_g: float
-    stalled: bool
+    log_csv: str
 
 
 def brew(plan: Plan, grinder: TrueGrinder, position: float, rng: np.random.Generator) -> Brewed:
-    """Pour a plan with the true grind of a setting and the noise of a hand."""
+    """Pour a plan by the practice hand with the true grind of a setting, over the practice scale."""
     grind = whole_from_figures(grinder.median_um(position), 0.95, grinder.fines_share(position) * 0.75)
-    flow = simulate(plan, grind, PRACTICE_KITCHEN)
-    cup = percolate(plan, grind, flow)
-    late = float(rng.normal(0, HAND_S))
-    cup = replace(cup, tds_percent=cup.tds_percent * YIELD_FACTOR)
-    return Brewed(
-        round(flow.bare_bed_s + late), round(flow.last_drip_s + late), round(cup.tds_percent, 2), round(cup.drink_g),
-        flow.bare_bed_s > 300,
+    scale = PracticeScale(plan, grind, "cup", int(rng.integers(2**31)))
+    cup = percolate(scale.poured_plan, grind, scale.truth)
+    read = scale.until(LONGEST_S)
+    log = LogDocument(
+        t_s=[r.t_s for r in read], poured_g=[None] * len(read), drink_g=[r.weight_g for r in read]
     )  # fmt: skip
+    return Brewed(round(cup.tds_percent * YIELD_FACTOR, 2), round(cup.drink_g), write_log(log, []))

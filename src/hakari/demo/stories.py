@@ -25,7 +25,7 @@ from hakari.formats.grinder import (
 )
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, coffees, grinders, plans, samples, slips, translating
+from hakari.service import bench, brews, coffees, grinders, plans, samples, slips, translating
 from hakari.service.demo_photos import FOLDER, demo_photo
 from hakari.service.workspace import Workspace
 
@@ -84,6 +84,7 @@ def fill(ws: Workspace, say: Say) -> None:
         measured[path.stem] = detail.id
     _dial_in(ws, bench_mill.id, measured["brackwell-5"], say)
     _move_recipe(ws, bench_mill.id, measured["arlsmoor-22"])
+    brews.set_usual_scale(ws, "practice-brewer")
     say("demo data filled")
 
 
@@ -111,12 +112,13 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
         plan = plans.save_plan(ws, recipe)
         position = dial.at(plan.grind.setting or FIRST_SETTING)
         happened = kitchen.brew(plan.document.core(), BRACKWELL, position, rng)
+        seen = brews.import_log(ws, happened.log_csv)
         taste, bed = _tasted(happened)
         slip = slips.save_slip(
             ws,
             slips.CupEntry(
                 outcome=OutcomeDocument(
-                    drawdown_s=happened.drawdown_s, last_drip_s=happened.last_drip_s, stalled=happened.stalled,
+                    drawdown_s=seen.bare_bed_s, last_drip_s=seen.last_drip_s, stalled=seen.stalled,
                     tds_percent=happened.tds_percent, drink_g=happened.drink_g, taste=taste, bed=bed,
                 )
             ),

@@ -90,6 +90,7 @@ class BenchView(Document):
     slips: int
     target: str
     school: str
+    scale: str
 
 
 class BenchChange(Document):
@@ -159,7 +160,7 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
             drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
             ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
         ) if slip else None,
-        slips=slips, target=b.target, school=b.school,
+        slips=slips, target=b.target, school=b.school, scale=b.scale,
     )  # fmt: skip
 
 

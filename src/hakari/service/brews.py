@@ -89,7 +89,14 @@ def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
         row.started_at = datetime.now(UTC)
         session.flush()
         bench.brew_id = row.id
+        bench.scale = how.scale if how.scale != "replay" else "none"
         return brew_view_of(session, row)
+
+
+def set_usual_scale(ws: Workspace, key: Literal["none", "practice-brewer", "practice-cup"]) -> None:
+    """What the next brew is followed with unless something else is chosen."""
+    with ws.transaction() as session:
+        bench_row(session).scale = key
 
 
 def brew_view(ws: Workspace, brew_id: int) -> BrewView:

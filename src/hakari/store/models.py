@@ -271,3 +271,4 @@ class Bench(Kept, Base):
     slip_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
     target: Mapped[str] = mapped_column(String(20), default="classical")
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
+    scale: Mapped[str] = mapped_column(String(20), default="none")

@@ -15,11 +15,11 @@ import { nextWords } from "./present";
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
 /** Before the first pour: what lies in the brewer, what it stands on, and what to see to. */
-export function BeforeBrew({ plan }: { plan: Schemas["PlanView"] }) {
+export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
   const scales = useQuery({ queryKey: ["scales"], staleTime: Infinity, queryFn: async () => dataOf(await api.GET("/api/scales")).scales });
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
-  const [scale, setScale] = useState<ScaleKey>("none");
+  const [scale, setScale] = useState<ScaleKey>(usual as ScaleKey);
   const [fast, setFast] = useState(false);
   const [log, setLog] = useState<{ name: string; text: string } | null>(null);
   const [error, setError] = useState<unknown>(null);

@@ -47,7 +47,7 @@ export default function BrewStation() {
         {plan.data && (brewId !== undefined && brew.isPending ? (
           <div className="empty"><Waiting>Fetching</Waiting></div>
         ) : current === undefined ? (
-          <BeforeBrew plan={plan.data} />
+          <BeforeBrew plan={plan.data} usual={bench.data!.scale} />
         ) : current.state === "running" ? (
           <Brewing key={current.id} plan={plan.data} brew={current} hand={hand} />
         ) : (

@@ -67,7 +67,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         {hand.error != null && !troubleWith(hand.error, "dose_g") && <Trouble error={hand.error} />}
         {heard.lost && <Watch title="The server is not heard" detail="The clock goes on; taps wait until it is back." />}
         {heard.reading?.silent && <Watch title={brew.scale?.connected ? "The scale is silent" : "The scale is unplugged"} detail="Tap when a pour ends; the brew goes on." />}
-        <StepList steps={brew.steps} now={brew.now} elapsed={elapsed} heard={heard} standing={brew.scale?.standing ?? null} />
+        <StepList steps={brew.steps} now={brew.now} elapsed={elapsed} heard={heard} standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)} />
         <WeighedDose brew={brew} hand={hand} />
         <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over={false} />
         {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}

@@ -11,7 +11,7 @@ export function Notes({ notes, note, over }: { notes: Schemas["BrewNote"][]; not
     <section aria-label="What was seen" className="brew-notes">
       <h2>{over ? "The bed, and what happened" : "Seen?"}</h2>
       <div className="chips">
-        {(over ? [...AFTER, ...DURING] : [...DURING, ...AFTER.slice(3)]).map(([what, words]) => {
+        {(over ? [...AFTER, ...DURING] : DURING).map(([what, words]) => {
           const on = notes.some((n) => n.what === what);
           return <button key={what} className="chip" aria-pressed={on} onClick={() => note(what, !on)}>{words}</button>;
         })}

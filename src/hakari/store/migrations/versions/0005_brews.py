@@ -27,6 +27,8 @@ def upgrade() -> None:
         brew.add_column(sa.Column("bare_bed_by", sa.String(length=10), nullable=True))
         brew.add_column(sa.Column("in_fit", sa.Boolean(), nullable=False, server_default=sa.true()))
         brew.add_column(sa.Column("bed_photo", sa.String(length=64), nullable=True))
+    with op.batch_alter_table("bench") as bench:
+        bench.add_column(sa.Column("scale", sa.String(length=20), nullable=False, server_default="none"))
     op.create_table(
         "log_part",
         sa.Column("brew_id", sa.Integer(), nullable=False),
@@ -45,6 +47,8 @@ def upgrade() -> None:
 def downgrade() -> None:
     """Take them away again."""
     op.drop_table("log_part")
+    with op.batch_alter_table("bench") as bench:
+        bench.drop_column("scale")
     with op.batch_alter_table("brew") as brew:
         for name in (
             "closed_at", "speed", "dose_g", "weighed_after", "marks", "notes", "scale", "found", "bare_bed_by", "in_fit",
