@@ -25,6 +25,7 @@ class CoffeeDocument(Document):
     process: str | None = None
     days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
     dense: bool = False
+    ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
 
 
 class OutcomeDocument(Document):
@@ -37,12 +38,13 @@ class OutcomeDocument(Document):
     drink_g: Grams | None = None
     taste: dict[str, int] = {}
     bed: list[str] = []
+    plunger_stuck: bool = False
 
     def core(self) -> Outcome:
         """The core's outcome."""
         return Outcome(
             self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
-            {k: v for k, v in self.taste.items() if v}, tuple(self.bed),
+            {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
         )  # fmt: skip
 
 
@@ -78,6 +80,8 @@ class SlipDocument(Document):
     outcome: OutcomeDocument = OutcomeDocument()
     target: str | TargetDocument = "classical"
     school: SchoolName = "grind-first"
+    water: Literal["soft", "fine", "hard", "alkaline"] | None = None
+    gear_clean: bool | None = None
     brew: BrewDocument | None = None
 
     def case(self) -> Case:
@@ -90,6 +94,7 @@ class SlipDocument(Document):
             plan=plan, grind=self.plan.grind.core(), outcome=self.outcome.core(), target=target_of(self.target),
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
+            ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
             factors=self.plan.factors(),
         )  # fmt: skip
 
@@ -100,11 +105,15 @@ class StateDocument(Document):
     drawdown_s: float
     tds_percent: float
     ey_percent: float
+    evenness_percent: float | None = None
 
     @classmethod
     def of(cls, s: State) -> StateDocument:
         """Copy a state."""
-        return cls(drawdown_s=s.drawdown_s, tds_percent=s.tds_percent, ey_percent=s.ey_percent)
+        return cls(
+            drawdown_s=s.drawdown_s, tds_percent=s.tds_percent, ey_percent=s.ey_percent,
+            evenness_percent=s.evenness_percent,
+        )  # fmt: skip
 
 
 class MoveDocument(Document):

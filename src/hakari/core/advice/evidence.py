@@ -12,6 +12,8 @@ from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.whole import Grind
 
 School = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
+Water = Literal["soft", "fine", "hard", "alkaline"]
+COLD_C = 45.0
 TASTE_WORDS = (
     "sour", "sharp", "thin", "hollow", "bitter", "drying", "harsh", "heavy", "muddled", "salty", "papery", "silty",
     "weak", "strong", "sweet", "balanced",
@@ -53,11 +55,15 @@ class Outcome:
     drink_g: float | None = None
     taste: dict[str, int] = field(default_factory=dict)
     bed: tuple[str, ...] = ()
+    plunger_stuck: bool = False
 
 
 @dataclass(frozen=True)
 class Case:
-    """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted."""
+    """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
+
+    ``ground_age_h`` is how long ago the coffee was ground; ``learned`` what earlier slips taught of the causes, as log-odds.
+    """
 
     plan: Plan
     grind: Grind
@@ -69,6 +75,10 @@ class Case:
     roast: Roast = "medium"
     days_off_roast: int | None = None
     dense: bool = False
+    ground_age_h: float | None = None
+    water: Water | None = None
+    gear_clean: bool | None = None
+    learned: dict[str, float] = field(default_factory=dict)
     factors: FlowFactors = field(default_factory=FlowFactors)
 
 
@@ -142,7 +152,7 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
         "under": min(under, 4.0),
         "both": min(over, under, 3.0),
     }
-    for word in ("weak", "strong", "papery", "silty", "hollow", "sweet", "balanced"):
+    for word in TASTE_WORDS:
         values[word] = float(taste.get(word, 0))
     if outcome.drawdown_s is not None:
         late = (outcome.drawdown_s - expected_s) / expected_s
@@ -159,15 +169,50 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
         values["tds-low"] = min(3.0, max(0.0, (target.tds_percent[0] - outcome.tds_percent) / 0.1))
     for sign in outcome.bed:
         values[f"bed-{sign}"] = 1.0
-    return Signs(values | _signs_of_coffee(case))
+    return Signs(values | _signs_of_coffee(case) | _signs_of_plan(case))
 
 
 def _signs_of_coffee(case: Case) -> dict[str, float]:
-    """Heat against roast, young coffee that gasses, dense beans that shatter into more fines."""
-    heat = case.plan.water_c
+    """Heat against roast, young and old coffee, dense beans that shatter into more fines, the water, and the gear."""
+    heat, cold = case.plan.water_c, case.plan.water_c < COLD_C
+    days, hours = case.days_off_roast, case.ground_age_h
     return {
-        "cool-for-roast": max(0.0, (92.0 - heat) / 4) if case.roast == "light" else 0.0,
+        "cool-for-roast": max(0.0, (92.0 - heat) / 4) if case.roast == "light" and not cold else 0.0,
         "hot-for-roast": max(0.0, (heat - 91.0) / 3) if case.roast in ("medium-dark", "dark") else 0.0,
-        "gassy": 1.0 if case.days_off_roast is not None and case.days_off_roast < 3 else 0.0,
+        "gassy": 1.0 if days is not None and days < 3 else 0.0,
+        "stale": max(1.5 if days is not None and days > 45 else 0.0, 1.5 if hours is not None and hours > 24 else 0.0),
         "dense": 1.0 if case.dense else 0.0,
+        "odd-water": 1.5 if case.water in ("hard", "alkaline", "soft") else 0.0,
+        "dirty": 1.5 if case.gear_clean is False else 0.0,
+        "plunger-stuck": 1.0 if case.outcome.plunger_stuck else 0.0,
+    }
+
+
+def _signs_of_plan(case: Case) -> dict[str, float]:
+    """How it was brewed: the kind of brew, how hard it was poured and stirred, the brewer, how wide the grind is."""
+    plan, steep = case.plan, case.plan.steep
+    deeds = sum(a.do in ("swirl", "stir") for a in plan.actions)
+    hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
+    drip = plan.brewer.way in ("drip", "valve") and steep is None
+    usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
+    seconds = steep.seconds if steep else 0.0
+    cold = plan.water_c < COLD_C
+    return {
+        "drip": float(drip),
+        "steep": float(steep is not None),
+        "concentrate": float(steep is not None and plan.ratio < 8.5),
+        "mesh": float(steep is not None and plan.filter_name in ("metal", "none")),
+        "wide": min(2.0, max(0.0, (case.grind.span - 1.3) / 0.15)),
+        "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)) if drip else 0.0,
+        "hard-pours": 1.5 * hard if drip else 0.0,
+        "stirred": min(2.0, steep.stir_s / 25 if steep else max(0.0, (deeds - 1) / 2) + hard),
+        "still": float((steep.stir_s < 3 if steep else deeds == 0) and not cold),
+        "cold-brewer": float(not plan.heat.preheated and plan.heat.material != "plastic" and not cold),
+        "narrow": float(
+            drip and ((plan.brewer.open_share < 0.9 and not plan.brewer.mesh) or plan.brewer.bottom_mm < 12)
+        ),
+        "big-dose": min(2.0, max(0.0, (plan.dose_g - 24.0) / 5)) if drip else 0.0,
+        "long-steep": float(steep is not None and not cold and seconds > 330) + float(cold and seconds > 18 * 3600),
+        "short-steep": float(steep is not None and not cold and 0 < seconds < 45)
+        + float(cold and 0 < seconds < 8 * 3600),
     }

@@ -1,29 +1,46 @@
-"""Candidate changes, each of one variable and in steps that the gear has and that rise above the hand's noise."""
+"""Candidate changes, each of one thing – or one named compensated pair – in steps that the gear has and that rise above the
+hand's noise."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
-from hakari.core.advice.evidence import Case
-from hakari.core.brew.schedule import Plan
+from hakari.core.advice.evidence import COLD_C, Case
+from hakari.core.brew.brewers import MESH_OPEN_SHARE, built_in
+from hakari.core.brew.schedule import Action, Plan, Pour, Strength, check_plan
+from hakari.core.brew.units import clock
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import step_words
 from hakari.core.psd.whole import Grind
 
-Kind = Literal["grind", "temperature", "ratio", "repeat", "none"]
+Kind = Literal[
+    "grind", "temperature", "ratio", "dose", "pours", "agitation", "time", "filter", "seating", "mesh", "sieve",
+    "bypass-water", "preheat", "brewer", "coffee", "water", "compensated", "rest", "repeat", "none",
+]  # fmt: skip
 LEAST_GRIND_LN = 0.03
-GRIND_AIMS_LN = (0.06, 0.11, 0.17)
+GRIND_AIMS_LN = (0.06, 0.11, 0.17, 0.26, 0.38)
+COMPENSATED_AIM_LN = 0.11
 HEAT_STEPS_C = (3.0, 6.0)
 RATIO_STEPS = (0.75, 1.5)
 HOTTEST_C, COOLEST_C = 98.0, 78.0
+DOSE_STEP, LEAST_DOSE_G = 0.08, 0.3
+STIR_STEP_S, LONGEST_STIR_S = 15.0, 60.0
+BYPASS_G = (20.0, 40.0, 60.0)
+SIEVED_FINES = 0.45  # share of the dust that is left by a usual sieve
+SOFTER: dict[Strength, Strength] = {"hard": "normal", "normal": "soft", "soft": "soft"}
 
 
 @dataclass(frozen=True)
 class Candidate:
-    """One change: what it is called, from and to in the gear's own notation, and the brew that it makes."""
+    """One change: what it is called, from and to in the gear's own notation, and the brew that it makes.
+
+    ``added_g`` is water put into the drink afterwards. ``modelled`` is false for what no equation here sees: paper seated
+    anew, other coffee, other water.
+    """
 
     kind: Kind
     direction: str
@@ -33,44 +50,54 @@ class Candidate:
     size_steps: int
     plan: Plan
     grind: Grind
+    added_g: float = 0.0
+    modelled: bool = True
 
 
 def candidates(case: Case) -> list[Candidate]:
-    """All changes worth predicting."""
-    return _grind_moves(case) + _heat_moves(case) + _ratio_moves(case)
+    """All changes worth weighing; those of a plan that cannot be brewed are left out."""
+    makers = (
+        _grind, _heat, _ratio, _dose, _pours, _agitation, _time, _filter, _mesh, _sieve, _bypass, _preheat, _brewer,
+        _compensated, _unmodelled,
+    )  # fmt: skip
+    found = []
+    for make in makers:
+        for candidate in make(case):
+            try:
+                check_plan(candidate.plan)
+            except InputError:
+                continue
+            found.append(candidate)
+    return found
 
 
-def _grind_moves(case: Case) -> list[Candidate]:
+def _grind(case: Case) -> Iterator[Candidate]:
     if case.grinder is None or case.setting is None:
-        return _grind_moves_without_dial(case)
-    grinder = case.grinder
-    at = grinder.dial.parse(case.setting)
-    size = grinder.curve().median_um
-    usable = grinder.dial.usable()
-    moves = []
-    for direction in ("coarser", "finer"):
-        sign = 1.0 if direction == "coarser" else -1.0
+        yield from _grind_without_dial(case)
+        return
+    dial = case.grinder.dial
+    at = dial.parse(case.setting)
+    for direction, i, factor, size in _settings(case, GRIND_AIMS_LN):
+        yield Candidate(
+            "grind", direction, dial.write(at), dial.write(i), step_words(dial, at, i), abs(i - at), case.plan,
+            reground(case, factor, size),
+        )  # fmt: skip
+
+
+def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, float, float]]:
+    """Settings near each aim: direction, place, size factor, and the size now in µm."""
+    assert case.grinder is not None and case.setting is not None
+    at = case.grinder.dial.parse(case.setting)
+    size = case.grinder.curve().median_um
+    usable = case.grinder.dial.usable()
+    for direction, sign in (("coarser", 1.0), ("finer", -1.0)):
         ratio = sign * np.log(size / size[at])
         possible = np.flatnonzero((ratio >= LEAST_GRIND_LN) & usable)
-        chosen = {int(possible[np.argmin(np.abs(ratio[possible] - aim))]) for aim in GRIND_AIMS_LN if len(possible)}
-        for i in sorted(chosen):
-            factor = float(size[i] / size[at])
-            moves.append(
-                Candidate(
-                    "grind",
-                    direction,
-                    grinder.dial.write(at),
-                    grinder.dial.write(i),
-                    step_words(grinder.dial, at, i),
-                    abs(i - at),
-                    case.plan,
-                    _reground(case, factor, float(size[at])),
-                )
-            )
-    return moves
+        for i in sorted({int(possible[np.argmin(np.abs(ratio[possible] - aim))]) for aim in aims if len(possible)}):
+            yield direction, i, float(size[i] / size[at]), float(size[at])
 
 
-def _reground(case: Case, factor: float, size_um: float) -> Grind:
+def reground(case: Case, factor: float, size_um: float) -> Grind:
     """The photo sets the level, the grinder's curve only the ratio: coarse mode moved, fines by the curve."""
     grind = case.grind.scaled(factor)
     now = case.grinder.fines_at(size_um) if case.grinder else None
@@ -80,54 +107,247 @@ def _reground(case: Case, factor: float, size_um: float) -> Grind:
     return grind.with_fines(float(np.clip(share * ratio, 0.0, 0.45))) if share > 0 else grind
 
 
-def _grind_moves_without_dial(case: Case) -> list[Candidate]:
-    moves = []
-    for direction, factor in (("coarser", 1.08), ("coarser", 1.15), ("finer", 0.93), ("finer", 0.87)):
-        percent = abs(factor - 1) * 100
+def _grind_without_dial(case: Case) -> Iterator[Candidate]:
+    for factor in (1.08, 1.15, 1.3, 0.93, 0.87, 0.77):
+        direction = "coarser" if factor > 1 else "finer"
         now, then = case.grind.d50_um, case.grind.d50_um * factor
-        moves.append(
-            Candidate("grind", direction, f"{now:.0f} µm", f"{then:.0f} µm", f"about {percent:.0f} % {direction}", 1,
-                      case.plan, _reground(case, factor, now))
-        )  # fmt: skip
-    return moves
+        words = f"about {abs(factor - 1) * 100:.0f} % {direction}"
+        yield Candidate(
+            "grind", direction, f"{now:.0f} µm", f"{then:.0f} µm", words, 1, case.plan, reground(case, factor, now)
+        )
 
 
-def _heat_moves(case: Case) -> list[Candidate]:
-    moves = []
+def _heat(case: Case) -> Iterator[Candidate]:
     now = case.plan.water_c
+    if now < COLD_C:
+        return
     for step in HEAT_STEPS_C:
         for direction, then in (("cooler", now - step), ("hotter", now + step)):
             if COOLEST_C <= then <= HOTTEST_C:
-                plan = replace(case.plan, water_c=then)
-                words = f"water {step:.0f} °C {direction}"
-                moves.append(
-                    Candidate(
-                        "temperature",
-                        direction,
-                        f"{now:.0f} °C",
-                        f"{then:.0f} °C",
-                        words,
-                        1,
-                        plan,
-                        case.grind,
-                    )
-                )
-    return moves
+                yield Candidate(
+                    "temperature", direction, f"{now:.0f} °C", f"{then:.0f} °C", f"water {step:.0f} °C {direction}", 1,
+                    replace(case.plan, water_c=then), case.grind,
+                )  # fmt: skip
 
 
-def _ratio_moves(case: Case) -> list[Candidate]:
-    moves = []
+def _ratio(case: Case) -> Iterator[Candidate]:
+    """The dose stays."""
     now = case.plan.ratio
+    least, most = (3.0, 10.0) if now < 9 else (10.0, 22.0)
     for step in RATIO_STEPS:
         for direction, then in (("shorter", now - step), ("longer", now + step)):
-            if not 10 <= then <= 22:
-                continue
-            water = round(then * case.plan.dose_g)
-            try:
-                plan = case.plan.with_water(water)
-            except (ZeroDivisionError, InputError):
-                continue
-            change = water - round(case.plan.water_g)
-            words = f"{abs(change)} g {'more' if change > 0 else 'less'} water"
-            moves.append(Candidate("ratio", direction, f"1:{now:.1f}", f"1:{then:.1f}", words, 1, plan, case.grind))
-    return moves
+            if least <= then <= most:
+                water = float(round(then * case.plan.dose_g))
+                change = water - round(case.plan.water_g)
+                words = f"{abs(change):.0f} g {'more' if change > 0 else 'less'} water"
+                yield Candidate(
+                    "ratio",
+                    direction,
+                    f"1:{now:.1f}",
+                    f"1:{then:.1f}",
+                    words,
+                    1,
+                    case.plan.with_water(water),
+                    case.grind,
+                )
+
+
+def _scaled_dose(plan: Plan, dose_g: float) -> Plan:
+    share = dose_g / plan.dose_g
+    return replace(plan, dose_g=dose_g, pours=tuple(replace(p, water_g=p.water_g * share) for p in plan.pours))
+
+
+def _dose(case: Case) -> Iterator[Candidate]:
+    """The ratio stays."""
+    now = case.plan.dose_g
+    for direction, share in (("less", 1 - DOSE_STEP), ("less", 1 - 2 * DOSE_STEP), ("more", 1 + DOSE_STEP)):
+        then = round(2 * now * share) / 2
+        if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
+            words = f"{abs(then - now):.1f} g {direction} coffee, the ratio kept"
+            yield Candidate(
+                "dose", direction, f"{now:g} g", f"{then:g} g", words, 1, _scaled_dose(case.plan, then), case.grind
+            )
+
+
+def _pours(case: Case) -> Iterator[Candidate]:
+    """How hard the water falls after the first pour."""
+    plan = case.plan
+    if plan.steep is not None or plan.brewer.way == "tower":
+        return
+    later = plan.pours[1:] or plan.pours
+    softer = tuple(replace(p, strength=SOFTER[p.strength]) for p in later)
+    if softer != later:
+        hardest: Strength = "hard" if any(p.strength == "hard" for p in later) else "normal"
+        pours: tuple[Pour, ...] = (*plan.pours[: len(plan.pours) - len(later)], *softer)
+        yield Candidate(
+            "pours",
+            "softer",
+            hardest,
+            SOFTER[hardest],
+            "pour softly after the first",
+            1,
+            replace(plan, pours=pours),
+            case.grind,
+        )
+
+
+def _agitation(case: Case) -> Iterator[Candidate]:
+    plan, steep = case.plan, case.plan.steep
+    if steep is not None:
+        for direction, sign in (("more", 1), ("less", -1)):
+            then = float(np.clip(steep.stir_s + sign * STIR_STEP_S, 0.0, min(LONGEST_STIR_S, steep.seconds)))
+            if abs(then - steep.stir_s) >= 5:
+                words = f"stir {abs(then - steep.stir_s):.0f} s {'longer' if sign > 0 else 'less'}"
+                yield Candidate(
+                    "agitation", direction, f"{steep.stir_s:.0f} s", f"{then:.0f} s", words, 1,
+                    replace(plan, steep=replace(steep, stir_s=then)), case.grind,
+                )  # fmt: skip
+        return
+    deeds = [a for a in plan.actions if a.do in ("swirl", "stir")]
+    last = plan.pours[-1]
+    if len(deeds) < 2 and last.start_s is not None and plan.brewer.way != "tower":
+        more = (*plan.actions, Action(last.start_s + last.duration_s + 2, "swirl"))
+        yield Candidate(
+            "agitation", "more", _swirls(len(deeds)), _swirls(len(deeds) + 1), "swirl once after the last pour", 1,
+            replace(plan, actions=more), case.grind,
+        )  # fmt: skip
+    if deeds:
+        less = tuple(a for a in plan.actions if a is not deeds[-1])
+        yield Candidate(
+            "agitation", "less", _swirls(len(deeds)), _swirls(len(deeds) - 1), f"leave the last {deeds[-1].do} out", 1,
+            replace(plan, actions=less), case.grind,
+        )  # fmt: skip
+
+
+def _swirls(n: int) -> str:
+    return ("none", "once", "twice")[n] if n < 3 else f"{n} times"
+
+
+def _time(case: Case) -> Iterator[Candidate]:
+    steep = case.plan.steep
+    if steep is None:
+        return
+    step = 1800.0 if steep.seconds > 7200 else 60.0 if steep.seconds > 600 else 15.0
+    for direction, share in (("shorter", 0.75), ("longer", 1.33)):
+        then = max(step, step * round(steep.seconds * share / step))
+        poured = max((p.start_s or 0.0) + p.duration_s for p in case.plan.pours)
+        if then > poured and then != steep.seconds:
+            by = abs(then - steep.seconds)
+            words = f"steep {f'{by / 3600:g} h' if step == 1800 else clock(by)} {direction}"
+            plan = replace(case.plan, steep=replace(steep, seconds=then, stir_s=min(steep.stir_s, then)))
+            yield Candidate("time", direction, clock(steep.seconds), clock(then), words, 1, plan, case.grind)
+
+
+def _filter(case: Case) -> Iterator[Candidate]:
+    plan = case.plan
+    if plan.steep is not None and plan.filter_name in ("metal", "none", "cloth"):
+        yield Candidate(
+            "filter", "paper-under", plan.filter_name, "paper", "paper under the mesh", 1,
+            replace(plan, filter_name="paper"), case.grind,
+        )  # fmt: skip
+
+
+def _mesh(case: Case) -> Iterator[Candidate]:
+    brewer = case.plan.brewer
+    if not brewer.is_cone and brewer.way == "drip" and not brewer.mesh and brewer.open_share < MESH_OPEN_SHARE:
+        plan = replace(case.plan, brewer=replace(brewer, mesh=True))
+        yield Candidate("mesh", "under-paper", "none", "mesh", "a mesh under the paper", 1, plan, case.grind)
+
+
+def _sieve(case: Case) -> Iterator[Candidate]:
+    fines = case.grind.below(100.0)
+    if fines > 0.05 and case.plan.steep is None:
+        left = SIEVED_FINES * fines
+        yield Candidate(
+            "sieve", "fines", f"{100 * fines:.0f} % dust", f"{100 * left:.0f} % dust", "sieve the dust out", 2, case.plan,
+            case.grind.with_fines(left),
+        )  # fmt: skip
+
+
+def _bypass(case: Case) -> Iterator[Candidate]:
+    """Water into the drink after the brew: strength only."""
+    tds, drink = case.outcome.tds_percent, case.outcome.drink_g
+    amounts: tuple[float, ...] = BYPASS_G
+    if tds is not None and drink is not None and tds > 2 * case.target.tds_percent[1]:
+        amounts = (20.0 * round(drink * (tds / (sum(case.target.tds_percent) / 2) - 1) / 20),)
+    for water in amounts:
+        yield Candidate(
+            "bypass-water", "add", "0 g", f"{water:.0f} g", f"{water:.0f} g of hot water after the brew", 1, case.plan,
+            case.grind, added_g=water,
+        )  # fmt: skip
+
+
+def _preheat(case: Case) -> Iterator[Candidate]:
+    heat = case.plan.heat
+    if not heat.preheated and case.plan.water_c >= COLD_C:
+        plan = replace(case.plan, heat=replace(heat, preheated=True))
+        yield Candidate("preheat", "warm", "cold", "warmed", "warm the brewer first", 1, plan, case.grind)
+
+
+def _brewer(case: Case) -> Iterator[Candidate]:
+    """From a brewer that chokes, or to the other shape of bed, with the same pours."""
+    now = case.plan.brewer
+    if now.way != "drip" or case.plan.steep is not None:
+        return
+    other = built_in("flat-bottom" if now.is_cone else "ribbed-cone")
+    direction = "open" if not now.is_cone or now.bottom_mm < 12 else "flat"
+    plan = replace(
+        case.plan, brewer=replace(other, mesh=True) if not other.is_cone else other, filter_name=other.filter_name
+    )
+    yield Candidate("brewer", direction, now.label, other.label, f"brew it in a {other.label}", 3, plan, case.grind)
+
+
+def _compensated(case: Case) -> Iterator[Candidate]:
+    """Two things that belong together, named as one: coarser with less water keeps the strength; more coffee, longer stir."""
+    plan = case.plan
+    steep = plan.steep
+    shorter = plan.ratio - RATIO_STEPS[0]
+    if steep is None and shorter >= 10 and case.grinder is not None and case.setting is not None:
+        dial = case.grinder.dial
+        at = dial.parse(case.setting)
+        for direction, i, factor, size in _settings(case, (COMPENSATED_AIM_LN,)):
+            if direction == "coarser":
+                yield Candidate(
+                    "compensated", "coarser-shorter",
+                    f"{dial.write(at)}, 1:{plan.ratio:.1f}", f"{dial.write(i)}, 1:{shorter:.1f}",
+                    f"{step_words(dial, at, i)} with a slightly shorter ratio", abs(i - at) + 1,
+                    plan.with_water(float(round(shorter * plan.dose_g))), reground(case, factor, size),
+                )  # fmt: skip
+    if steep is not None and plan.water_c >= COLD_C:
+        dose = round(2 * plan.dose_g * (1 + DOSE_STEP)) / 2
+        stir = min(steep.stir_s + STIR_STEP_S, LONGEST_STIR_S, steep.seconds)
+        if dose <= plan.brewer.dose_g[1]:
+            more = replace(plan, dose_g=dose, steep=replace(steep, stir_s=stir))
+            words = f"{dose - plan.dose_g:.1f} g more coffee with a longer stir"
+            yield Candidate(
+                "compensated", "more-coffee",
+                f"{plan.dose_g:g} g, stir {steep.stir_s:.0f} s", f"{dose:g} g, stir {stir:.0f} s",
+                words, 2, more, case.grind,
+            )  # fmt: skip
+
+
+def _unmodelled(case: Case) -> Iterator[Candidate]:
+    """What no equation here sees; offered where a cause speaks for it."""
+    paper = case.plan.filter_name in ("paper", "thick-paper")
+    days = case.days_off_roast
+    rows: tuple[tuple[bool, Kind, str, str, str, str], ...] = (
+        (paper, "seating", "reseat", "as folded", "rinsed and pressed flat", "seat the paper anew and rinse it"),
+        (paper, "seating", "rinse", "dry", "rinsed", "rinse the paper, throw the rinse water away"),
+        (paper, "filter", "other-lot", "this paper", "another lot", "try paper of another lot"),
+        (True, "coffee", "fresher", "this coffee", "fresher, ground last", "fresher coffee, ground just before"),
+        (True, "water", "change", case.water or "this water", "soft, low in alkali", "brew it with soft water"),
+        (
+            True,
+            "rest",
+            "wait",
+            f"{days} days" if days is not None else "young",
+            "a week or more",
+            "let the coffee rest",
+        ),
+        (True, "repeat", "clean", "as it is", "clean", "clean brewer and grinder, then brew it again"),
+        (True, "repeat", "evenly", "", "", "brew it again, evenly"),
+        (True, "repeat", "again", "", "", "brew it again first"),
+    )
+    for holds, kind, direction, start, end, words in rows:
+        if holds:
+            yield Candidate(kind, direction, start, end, words, 1, case.plan, case.grind, modelled=False)
