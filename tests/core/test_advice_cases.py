@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from hakari.core.advice.advise import Advice, advise
+from hakari.core.advice.advise import Advice, Foreseen, advise, foresee
 from hakari.core.advice.causes import CAUSES
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.brew.brewers import BUILT_IN
@@ -279,8 +279,13 @@ CUPS: dict[str, Cup] = {
 
 
 @cache
+def foreseen(name: str) -> Foreseen:
+    return foresee(CUPS[name].case("grind-first"))
+
+
+@cache
 def advised(name: str, school: str) -> Advice:
-    return advise(CUPS[name].case(school))
+    return advise(CUPS[name].case(school), foreseen(name))
 
 
 @pytest.mark.parametrize("school", SCHOOLS)

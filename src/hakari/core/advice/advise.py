@@ -105,8 +105,36 @@ class Advice:
     measured: tuple[str, ...]
 
 
-def advise(case: Case) -> Advice:
+Run = tuple[Flow, Extraction]
+
+
+@dataclass(frozen=True)
+class Foreseen:
+    """What the models say of a plan and of every change to it; good for any outcome, target and school of one brew."""
+
+    now: Run
+    changes: tuple[tuple[Candidate, Run | None], ...]
+
+
+def foresee(case: Case) -> Foreseen:
+    """Run the models for a case and all changes worth weighing.
+
+    Raises
+    ------
+    InputError
+        When the plan or the setting cannot be used.
+    """
+    runs = ((c, _run(case, c) if c.modelled and c.added_g == 0 else None) for c in candidates(case))
+    return Foreseen(_run(case, None), tuple(runs))
+
+
+def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
     """Judge one brew.
+
+    Parameters
+    ----------
+    foreseen
+        What ``foresee`` gave for the same plan, grind, gear and amounts; computed where it is not at hand.
 
     Raises
     ------
@@ -114,16 +142,16 @@ def advise(case: Case) -> Advice:
         When the outcome, the plan or the setting cannot be used.
     """
     check_outcome(case.outcome)
-    before = _run(case, None)
-    flow, cup = before
+    runs = foreseen or foresee(case)
+    flow, cup = runs.now
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None
     signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
     causes = weigh(signs, case.learned)
     wanted = _Wanted.from_signs(case, signs, now, flow.bare_bed_s)
     best: dict[tuple[Kind, str], _Weighed] = {}
-    for candidate in candidates(case):
-        weighed = _weighed(case, candidate, before, now, wanted, causes)
+    for candidate, run in runs.changes:
+        weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
         key = (candidate.kind, candidate.direction)
         if key not in best or weighed.score > best[key].score:
             best[key] = weighed
@@ -147,7 +175,7 @@ class _Weighed:
 
 
 def _weighed(
-    case: Case, candidate: Candidate, before: tuple[Flow, Extraction], now: State, wanted: _Wanted,
+    case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: _Wanted,
     causes: tuple[WeighedCause, ...],
 ) -> _Weighed:  # fmt: skip
     """What the causes say for a change, and what the models say it would do; in the school's order."""
@@ -156,10 +184,10 @@ def _weighed(
     if not candidate.modelled:
         then = now
         if candidate.kind == "seating" and candidate.direction == "reseat":
-            then = replace(now, drawdown_s=before[0].bare_bed_s)
+            then = replace(now, drawdown_s=runs[0][0].bare_bed_s)
         # Where no model speaks, a change is taken to mend as much as the causes say.
         return _Weighed(candidate, then, order * speaks * (1 + GAIN_WEIGHT))
-    then = _after(case, candidate, now, before)
+    then = _after(case, candidate, now, runs)
     here = max(wanted.cost(now), LEAST_COST)
     gain = float(np.clip((wanted.cost(now) - wanted.cost(then)) / here, -1.0, 1.0))
     if wanted.free_tds and candidate.kind == "bypass-water":
@@ -179,7 +207,7 @@ def _time_share(case: Case) -> float:
     return FITTED_TIME_SHARE * case.factors.brew_scale if case.factors.fitted_on_brews else UNFITTED_TIME_SHARE
 
 
-def _run(case: Case, candidate: Candidate | None) -> tuple[Flow, Extraction]:
+def _run(case: Case, candidate: Candidate | None) -> Run:
     plan = candidate.plan if candidate else case.plan
     grind = candidate.grind if candidate else case.grind
     flow = course(plan, grind, case.factors, SEARCH_STEP_S)
@@ -204,13 +232,13 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
     return State(time, ey * case.plan.dose_g / drink, ey, 100 * cup.evenness), tuple(measured)
 
 
-def _after(case: Case, candidate: Candidate, now: State, before: tuple[Flow, Extraction]) -> State:
+def _after(case: Case, candidate: Candidate, now: State, runs: tuple[Run, Run | None]) -> State:
     """Move the real brew by the ratio that the model predicts; levels are the user's own, only changes the model's."""
-    f0, c0 = before
-    if candidate.added_g > 0:
+    (f0, c0), changed = runs
+    if changed is None:
         drink = case.outcome.drink_g or c0.drink_g
         return replace(now, tds_percent=now.tds_percent * drink / (drink + candidate.added_g))
-    f1, c1 = _run(case, candidate)
+    f1, c1 = changed
     ey = now.ey_percent * c1.ey_percent / c0.ey_percent
     tds = now.tds_percent * c1.tds_percent / c0.tds_percent
     return State(now.drawdown_s * f1.bare_bed_s / f0.bare_bed_s, tds, ey, 100 * c1.evenness)
