@@ -126,3 +126,32 @@ def test_bad_input_changes_nothing(kitchen: Workspace, small_picture: Made) -> N
         bench.change_bench(kitchen, bench.BenchChange(version=1, coffee_id=1))
     assert (samples.list_samples(kitchen), grinders.list_grinders(kitchen), bench.read_bench(kitchen)) == before
     assert sorted(kitchen.files.folder.rglob("*")) == files
+
+
+def test_every_move_makes_a_plan_with_that_one_thing_changed(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
+    told = entry(drawdown_s=330, tds_percent=1.6, drink_g=250, taste={"bitter": 2, "strong": 1, "muddled": 1})
+    first = slips.save_slip(kitchen, told)
+    kinds = {m.kind for m in first.advice.moves}
+    assert len(kinds) >= 5
+    for index, move in enumerate(first.advice.moves):
+        slips.brew_change(kitchen, first.id, index)
+        follow = slips.preview_cup(kitchen, entry(taste={"sweet": 1}))
+        unseen = {"seating", "sieve", "coffee", "water", "rest", "repeat", "none"}
+        pair = move.kind == "compensated"
+        assert len(follow.things_changed) == (0 if move.kind in unseen else 2 if pair else 1), (
+            move.words,
+            follow.things_changed,
+        )
+        assert follow.since_slip == 1
+
+
+def test_several_changes_at_once_are_flagged(kitchen: Workspace) -> None:
+    bench.change_bench(kitchen, bench.BenchChange(grinder_id=1, setting="30"))
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
+    slips.save_slip(kitchen, entry(taste={"bitter": 2}))
+    bench.change_bench(kitchen, bench.BenchChange(grinder_id=1, setting="33"))
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15.5, water_c=91))
+    second = slips.save_slip(kitchen, entry(taste={"sour": 1}))
+    assert len(second.things_changed) == 3 and second.changed_words == "3 things at once"
+    assert any("coarser" in t for t in second.things_changed) and "91 °C from 95" in second.things_changed

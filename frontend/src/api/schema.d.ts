@@ -2039,6 +2039,11 @@ export interface components {
              */
             dense?: boolean;
             /**
+             * Ground Age H
+             * @default null
+             */
+            ground_age_h?: number | null;
+            /**
              * Name
              * @default null
              */
@@ -2176,11 +2181,22 @@ export interface components {
          */
         CupEntry: {
             /**
+             * Gear Clean
+             * @default null
+             */
+            gear_clean?: boolean | null;
+            /**
+             * Ground Age H
+             * @default null
+             */
+            ground_age_h?: number | null;
+            /**
              * @default {
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
              *       "last_drip_s": null,
+             *       "plunger_stuck": false,
              *       "stalled": null,
              *       "taste": {},
              *       "tds_percent": null
@@ -2198,6 +2214,11 @@ export interface components {
              * @default classical
              */
             target?: string;
+            /**
+             * Water
+             * @default null
+             */
+            water?: ("soft" | "fine" | "hard" | "alkaline") | null;
         };
         /**
          * CupView
@@ -2215,10 +2236,14 @@ export interface components {
             plan_id: number;
             /** Ratio Drink */
             ratio_drink: number;
+            /** Since Slip */
+            since_slip: number | null;
             /** Targets */
             targets: components["schemas"]["TargetBox"][];
             /** Taste Words */
             taste_words: string[];
+            /** Things Changed */
+            things_changed: string[];
         };
         /**
          * CurveSampleDocument
@@ -3518,6 +3543,11 @@ export interface components {
              */
             last_drip_s?: number | null;
             /**
+             * Plunger Stuck
+             * @default false
+             */
+            plunger_stuck?: boolean;
+            /**
              * Stalled
              * @default null
              */
@@ -3962,10 +3992,21 @@ export interface components {
          * Recipe
          * @description What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
          *
-         *     ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
-         *     like the built-in ``brewer``, and ``brewer_name`` what it is called.
+         *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the school's own then stand back. ``after_g`` is hot
+         *     water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
+         *     ``brewer_name`` what it is called.
          */
         Recipe: {
+            /**
+             * Actions
+             * @default null
+             */
+            actions?: components["schemas"]["ActionDocument"][] | null;
+            /**
+             * After G
+             * @default 0
+             */
+            after_g?: number;
             /**
              * Brewer
              * @default ribbed-cone
@@ -4031,6 +4072,8 @@ export interface components {
              * @default null
              */
             shape?: (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]) | null;
+            /** @default null */
+            steep?: components["schemas"]["SteepDocument"] | null;
             /**
              * Water C
              * @default 93
@@ -4510,6 +4553,11 @@ export interface components {
             tds_measured: boolean;
             /** Tds Percent */
             tds_percent: number;
+            /**
+             * Things Changed
+             * @default []
+             */
+            things_changed?: string[];
             /** Version */
             version: number;
             /** Water C */
@@ -4528,6 +4576,7 @@ export interface components {
              * @default {
              *       "days_off_roast": null,
              *       "dense": false,
+             *       "ground_age_h": null,
              *       "name": null,
              *       "process": null,
              *       "roast": "medium"
@@ -4540,6 +4589,11 @@ export interface components {
              * @constant
              */
             format?: "hakari.slip/1";
+            /**
+             * Gear Clean
+             * @default null
+             */
+            gear_clean?: boolean | null;
             /** @default null */
             grinder?: components["schemas"]["GrinderDocument"] | null;
             /**
@@ -4548,6 +4602,7 @@ export interface components {
              *       "drawdown_s": null,
              *       "drink_g": null,
              *       "last_drip_s": null,
+             *       "plunger_stuck": false,
              *       "stalled": null,
              *       "taste": {},
              *       "tds_percent": null
@@ -4571,6 +4626,11 @@ export interface components {
              * @default classical
              */
             target?: string | components["schemas"]["TargetDocument"];
+            /**
+             * Water
+             * @default null
+             */
+            water?: ("soft" | "fine" | "hard" | "alkaline") | null;
         };
         /**
          * SlipList
@@ -4635,6 +4695,11 @@ export interface components {
             tds_measured: boolean;
             /** Tds Percent */
             tds_percent: number;
+            /**
+             * Things Changed
+             * @default []
+             */
+            things_changed?: string[];
             /** Version */
             version: number;
             /** Water C */
@@ -4676,6 +4741,11 @@ export interface components {
         StateDocument: {
             /** Drawdown S */
             drawdown_s: number;
+            /**
+             * Evenness Percent
+             * @default null
+             */
+            evenness_percent?: number | null;
             /** Ey Percent */
             ey_percent: number;
             /** Tds Percent */

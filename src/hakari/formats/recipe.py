@@ -11,14 +11,15 @@ from hakari.core.brew.amounts import Amounts, amounts
 from hakari.core.brew.brewers import Brewer, built_in
 from hakari.core.brew.schools import school_of
 from hakari.formats.base import Celsius, Document, Grams, Ratio
-from hakari.formats.plan import HeatDocument, PourDocument, ShapeDocument, brewer_of
+from hakari.formats.plan import ActionDocument, HeatDocument, PourDocument, ShapeDocument, SteepDocument, brewer_of
 
 
 class Recipe(Document):
     """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
 
-    ``pours`` holds pours that were moved by hand; the school's own then stand back. ``shape`` is a brewer of one's own, used
-    like the built-in ``brewer``, and ``brewer_name`` what it is called.
+    ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the school's own then stand back. ``after_g`` is hot
+    water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
+    ``brewer_name`` what it is called.
     """
 
     dose_g: Grams | None = 17.0
@@ -34,6 +35,9 @@ class Recipe(Document):
     school: Annotated[str, Field(max_length=40)] = "staged"
     options: dict[str, str] = {}
     pours: list[PourDocument] | None = None
+    actions: list[ActionDocument] | None = None
+    steep: SteepDocument | None = None
+    after_g: Grams = 0.0
     heat: HeatDocument = HeatDocument()
 
     @model_validator(mode="before")

@@ -6,7 +6,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import ROOM_C, Roast
-from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.schools import Draft, draft, school_of
 from hakari.core.brew.steps import Step
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
@@ -141,11 +141,16 @@ def plan_document(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
         dose_g=round(wanted.dose_g, 2),
         water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
-        actions=[ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
-        steep=SteepDocument(seconds=made.steep.seconds, stir_s=made.steep.stir_s, press_s=made.steep.press_s)
-        if made.steep else None,
+        actions=recipe.actions if recipe.actions is not None
+        else [ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
+        steep=recipe.steep or _steep(made),
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
+
+
+def _steep(made: Draft) -> SteepDocument | None:
+    steep = made.steep
+    return SteepDocument(seconds=steep.seconds, stir_s=steep.stir_s, press_s=steep.press_s) if steep else None
 
 
 def grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
@@ -196,11 +201,11 @@ def _view(
     return PlanView(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
         brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
-        cup_g=round(prediction.drink_g + made.dilution_g + made.ice_g, 1),
-        dilution_g=round(made.dilution_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
+        cup_g=round(prediction.drink_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
+        dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
         notes=notes_for(recipe, on_plan, document, prediction, target, made),
-        steps=[step_view(s) for s in core_steps(document, prediction, made.dilution_g)],
+        steps=[step_view(s) for s in core_steps(document, prediction, made.dilution_g + recipe.after_g)],
         checks=checks_of(document, brewer, made),
     )  # fmt: skip
 
@@ -213,7 +218,7 @@ def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     document, prediction = (
         PlanDocument.model_validate(row.document), PredictionDocument.model_validate(row.prediction)
     )  # fmt: skip
-    return core_steps(document, prediction, made.dilution_g)
+    return core_steps(document, prediction, made.dilution_g + recipe.after_g)
 
 
 def check_setting(grinder: models.Grinder, setting: str) -> str:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from functools import lru_cache
+from typing import Any, Literal
 
 import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.advise import advise
+from hakari.core.advice.advise import Foreseen, advise, foresee
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
+from hakari.core.advice.moves import Candidate, candidates
 from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
@@ -18,7 +20,9 @@ from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
 from hakari.service import coffees, plans
 from hakari.service.brews import brew_document
-from hakari.service.curves import grinder_document, words_between
+from hakari.service.changes import things_changed
+from hakari.service.curves import grinder_document
+from hakari.service.next_plan import changed_recipe, changed_setting
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
@@ -29,6 +33,9 @@ class CupEntry(Document):
     outcome: OutcomeDocument = OutcomeDocument()
     target: str = "classical"
     school: SchoolName = "grind-first"
+    water: Literal["soft", "fine", "hard", "alkaline"] | None = None
+    gear_clean: bool | None = None
+    ground_age_h: float | None = None
 
 
 class TargetBox(Document):
@@ -58,6 +65,8 @@ class CupView(Document):
     taste_words: list[str]
     bed_signs: list[str]
     path: list[PathPoint]
+    since_slip: int | None
+    things_changed: list[str]
 
 
 class SlipView(Document):
@@ -89,6 +98,7 @@ class SlipView(Document):
     curve_density: list[float]
     changed: list[str]
     changed_words: str | None
+    things_changed: list[str] = []
     next_words: str | None
 
 
@@ -118,13 +128,17 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     """Judge the brew of the plan on the bench without keeping it."""
     with ws.transaction() as session:
         plan, document = _document(session, entry)
-        advice = AdviceDocument.of(advise(document.case()))
+        advice = AdviceDocument.of(advise(document.case(), _foreseen(document)))
         drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
         bench = bench_row(session)
+        parent = _before(session, bench)
+        before = _plan_of(session, parent)
         return CupView(
             plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
             targets=[TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()],
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, bench),
+            since_slip=parent.number if parent else None,
+            things_changed=things_changed(session, before, plan) if before else [],
         )  # fmt: skip
 
 
@@ -136,7 +150,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
     with ws.brewing, ws.transaction() as session:
         bench = bench_row(session)
         plan, document = _document(session, entry)
-        advice = AdviceDocument.of(advise(document.case()))
+        advice = AdviceDocument.of(advise(document.case(), _foreseen(document)))
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
@@ -201,17 +215,11 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         brew = find(session, models.Brew, row.brew_id, "brew")
         plan = find(session, models.Plan, brew.plan_id, "plan")
         recipe = Recipe.model_validate(plan.recipe)
-        moves = row.advice["moves"]
-        move: dict[str, Any] | None = moves[move_index] if 0 <= move_index < len(moves) else None
+        change = _chosen(row, move_index)
         setting = plan.setting
-        if move and move["kind"] == "grind" and plan.era_id:
-            setting = move["to"]
-        elif move and move["kind"] == "temperature":
-            recipe.water_c = float(move["to"].split()[0])
-        elif move and move["kind"] == "ratio":
-            recipe.dose_g = recipe.amounts().dose_g
-            recipe.ratio, recipe.water_g, recipe.cup_g = float(move["to"].removeprefix("1:")), None, None
-            recipe.pours = None  # moved by hand for other amounts
+        if change is not None:
+            recipe = changed_recipe(recipe, change)
+            setting = changed_setting(change) or setting if plan.era_id else setting
         bench = bench_row(session)
         era = lookup(session, models.Era, plan.era_id)
         bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
@@ -219,6 +227,29 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         kept = plans.keep_plan(session, recipe)
         bench.slip_id = row.id
         return NextPlan(recipe=recipe, plan_id=kept.id or 0, grinder_id=bench.grinder_id, setting=setting)
+
+
+def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
+    """The change that a slip's move stands for; nothing for a repeat."""
+    moves = row.advice["moves"]
+    if not 0 <= move_index < len(moves):
+        return None
+    wanted = (moves[move_index]["kind"], moves[move_index]["direction"], moves[move_index]["to"])
+    case = SlipDocument.model_validate(row.document).case()
+    return next((c for c in candidates(case) if (c.kind, c.direction, c.end) == wanted), None)
+
+
+def _foreseen(document: SlipDocument) -> Foreseen:
+    """What the models say of a brew; held, because it stays while tastes are tapped and schools compared."""
+    kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
+    return _foresee(kept.model_dump_json(exclude={"school"}), document.outcome.tds_percent)
+
+
+@lru_cache(maxsize=16)
+def _foresee(document_json: str, tds_percent: float | None) -> Foreseen:
+    document = SlipDocument.model_validate_json(document_json)
+    outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
+    return foresee(document.model_copy(update={"outcome": outcome}).case())
 
 
 def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
@@ -230,7 +261,8 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     brew = brew if brew is not None and brew.plan_id == plan.id else None
     document = SlipDocument(
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
-        setting=plan.setting, coffee=coffees.document(coffee), outcome=entry.outcome, target=entry.target,
+        setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
+        water=entry.water, gear_clean=entry.gear_clean, outcome=entry.outcome, target=entry.target,
         school=entry.school,
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
@@ -272,11 +304,16 @@ def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
     return next((r for r in rows if _same_thread(r, coffee.name if coffee else "", brewer)), None)
 
 
+def _before(session: Session, bench: models.Bench) -> models.Slip | None:
+    """The slip that the present brew follows on."""
+    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
+    return _parent(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
+
+
 def _path(session: Session, bench: models.Bench) -> list[PathPoint]:
     """The thread so far, oldest first, at most four slips, without the present brew's own."""
     path: list[PathPoint] = []
-    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
-    row = _parent(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
+    row = _before(session, bench)
     while row is not None and len(path) < 4:
         v = row.view
         path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
@@ -307,7 +344,8 @@ def _snapshot(
         "curve_size_um": size_um, "curve_density": density,
         "next_words": advice.moves[0].words if advice.moves else None,
     }  # fmt: skip
-    view["changed"], view["changed_words"] = _changed(session, view, plan, parent)
+    view["changed"], view["things_changed"] = _changed(session, view, plan, parent)
+    view["changed_words"] = _in_words(view["things_changed"]) if parent is not None else None
     return view
 
 
@@ -320,26 +358,22 @@ def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
 
 def _changed(
     session: Session, view: dict[str, Any], plan: models.Plan, parent: models.Slip | None
-) -> tuple[list[str], str | None]:
-    """What differs from the slip before, by field, and in words; several things are said to be several."""
-    if parent is None:
-        return [], None
-    before = parent.view
-    fields = [k for k in ("grinder", "setting", "dose_g", "water_g", "water_c") if view[k] != before.get(k)]
-    if "grinder" in fields:
-        words = f"to the {view['grinder']}"
-    elif fields == ["setting"] and plan.era_id and before.get("setting") and view["setting"]:
-        era = find(session, models.Era, plan.era_id, "era")
-        words = words_between(era.grinder, before["setting"], view["setting"])
-    elif fields == ["water_c"]:
-        words = f"{view['water_c']:.0f} °C from {before['water_c']:.0f}"
-    elif fields == ["water_g"]:
-        words = f"{view['water_g']:.0f} g from {before['water_g']:.0f}"
-    elif not fields:
-        words = "brewed again"
-    else:
-        words = f"{len(fields)} things at once"
-    return fields, words
+) -> tuple[list[str], list[str]]:
+    """What differs from the slip before: the fields of the slip, and the things in words."""
+    before = _plan_of(session, parent)
+    if parent is None or before is None:
+        return [], []
+    fields = ("grinder", "setting", "dose_g", "water_g", "water_c")
+    return [k for k in fields if view[k] != parent.view.get(k)], things_changed(session, before, plan)
+
+
+def _plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:
+    brew = lookup(session, models.Brew, slip.brew_id) if slip else None
+    return lookup(session, models.Plan, brew.plan_id) if brew else None
+
+
+def _in_words(things: list[str]) -> str:
+    return "brewed again" if not things else things[0] if len(things) == 1 else f"{len(things)} things at once"
 
 
 def _slip_view(row: models.Slip) -> SlipView:

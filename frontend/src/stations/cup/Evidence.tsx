@@ -11,6 +11,11 @@ export interface Told {
   drink: string;
   taste: Record<string, number>;
   bed: string[];
+  stuck: boolean;
+  water: Schemas["CupEntry"]["water"];
+  dirty: boolean;
+  /** Hours since it was ground, as typed. */
+  ground: string;
 }
 
 const GROUPS: { title: string; words: string[] }[] = [
@@ -51,7 +56,22 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
             <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
           ))}
           <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
+          <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>plunger stuck</button>
         </Row>
+        <Row title="to rule out">
+          {(["hard", "alkaline", "soft"] as const).map((w) => (
+            <button key={w} className="chip" aria-pressed={told.water === w} onClick={() => setTold({ ...told, water: told.water === w ? null : w })}>{w} water</button>
+          ))}
+          <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>gear not cleaned</button>
+          <button className="chip" aria-pressed={told.ground !== ""} onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}>ground the day before</button>
+        </Row>
+        {cup?.since_slip != null && (
+          <Row title={`since slip ${cup.since_slip}`}>
+            <span className={cup.things_changed!.length > 1 ? "since several" : "since"} data-testid="since">
+              {cup.things_changed!.length === 0 ? "nothing changed" : cup.things_changed!.length === 1 ? `only this changed: ${cup.things_changed![0]}` : `${cup.things_changed!.length} things changed at once: ${cup.things_changed!.join("; ")}. Which of them did it cannot be told.`}
+            </span>
+          </Row>
+        )}
       </section>
       <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
         <Typed small label="Bare bed at" placeholder="2:45" value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />

@@ -2,17 +2,22 @@ import type { Schemas } from "../../api/client";
 import { Setting } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 
+const WHAT: Record<string, string> = {
+  temperature: "Water", ratio: "Coffee to water", dose: "Coffee", pours: "Stream", agitation: "Stirring", time: "Steep", filter: "Filter", seating: "Paper", mesh: "Under the paper",
+  sieve: "Grind", "bypass-water": "After the brew", preheat: "Brewer", brewer: "Brewer", coffee: "Coffee", water: "Water", compensated: "Together", rest: "Coffee",
+};
+
 /** The one change: what, from where to where, what it should do, why, and what would show it wrong. */
 export function TheChange({ move: m, grinder, advice }: { move: Schemas["MoveDocument"]; grinder?: string; advice: Schemas["AdviceDocument"] }) {
   const still = m.kind === "repeat" || m.kind === "none";
-  const what = { grind: grinder ?? "Grind", temperature: "Water", ratio: "Coffee to water" }[m.kind] ?? "";
+  const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
   return (
     <section aria-label="The one change" data-testid="the-change">
       <p style={{ color: "var(--ink-2)" }}>{still ? "Change nothing" : "Change one thing"}</p>
       <h1 style={{ fontSize: 36, lineHeight: "41px", letterSpacing: "-0.03em", fontWeight: 600, color: "var(--persimmon-text)", margin: "16px 0 6px" }}>{capital(m.words)}</h1>
       {!still && (
         <p style={{ fontSize: 19 }}>
-          {what} <strong><Setting value={m.from} /></strong> to <strong><Setting value={m.to} /></strong>
+          {what} <strong><Setting value={m.from} /></strong>{m.to && <> to <strong><Setting value={m.to} /></strong></>}
         </p>
       )}
       {!still && (
@@ -20,6 +25,9 @@ export function TheChange({ move: m, grinder, advice }: { move: Schemas["MoveDoc
           <Change label="Bare bed" from={clock(m.before.drawdown_s)} to={clock(m.after.drawdown_s)} half={`± ${Math.round(m.half_width95.drawdown_s)} s`} estimated={!advice.measured!.includes("drawdown_s")} />
           <Change label="Strength" from={m.before.tds_percent.toFixed(2)} to={`${m.after.tds_percent.toFixed(2)} %`} half={`± ${m.half_width95.tds_percent.toFixed(2)}`} estimated={!advice.measured!.includes("tds_percent")} />
           <Change label="Extraction" from={m.before.ey_percent.toFixed(1)} to={`${m.after.ey_percent.toFixed(1)} %`} half={`± ${m.half_width95.ey_percent.toFixed(1)}`} estimated={!advice.measured!.includes("ey_percent")} />
+          {m.before.evenness_percent != null && m.after.evenness_percent != null && Math.abs(m.after.evenness_percent - m.before.evenness_percent) >= 1 && (
+            <Change label="Evenness" from={m.before.evenness_percent.toFixed(0)} to={`${m.after.evenness_percent.toFixed(0)} %`} half="" estimated />
+          )}
         </ul>
       )}
       <p style={{ marginTop: still ? 14 : 0, maxWidth: "46ch" }}>{m.reason}</p>

@@ -43,7 +43,7 @@ export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (chang
         <input className="lot" aria-label="Lot of the filter" placeholder="lot" title="Papers of one name differ by their lot" value={f.lot} maxLength={40} onChange={(e) => set({ lot: e.target.value })} />
         <span className="quiet">by the school</span>
         <Select aria-label="School" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
-        {f.pours && <button className="link" onClick={() => set({ pours: null })}>Back to the school's pours</button>}
+        {(f.pours || f.changed.actions || f.changed.steep) && <button className="link" onClick={() => set({ pours: null, changed: {} })}>Back to the school's pours</button>}
       </div>
       <OwnBrewer open={shaping} close={() => setShaping(false)} base={f.brewer} shape={f.shape} name={f.brewerName} mine={mine} bedMm={bedMm} take={(shape, brewerName) => set({ shape, brewerName, pours: null })} />
       <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
@@ -51,7 +51,7 @@ export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (chang
           <div key={o.name} className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
             <span className="quiet" style={{ marginRight: 4 }}>{o.label}</span>
             {o.values.map((v) => (
-              <button key={v.value} className="chip" role="radio" aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value} onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null })}>{v.words}</button>
+              <button key={v.value} className="chip" role="radio" aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value} onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null, changed: {} })}>{v.words}</button>
             ))}
           </div>
         ))}
@@ -67,7 +67,7 @@ function startOf(school: Schemas["SchoolView"] | undefined, f: Fields): Partial<
   const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);
   const usual = Math.round((school.dose_g[0]! + school.dose_g[1]!) / 2);
   return {
-    school: school.name, options: {}, pours: null, given: ["dose", "ratio"], ratio: String(school.ratio), heat: String(school.water_c),
+    school: school.name, options: {}, pours: null, changed: {}, given: ["dose", "ratio"], ratio: String(school.ratio), heat: String(school.water_c),
     ...(outside ? { dose: String(usual) } : {}), preheated: school.water_c > 50,
   };
 }

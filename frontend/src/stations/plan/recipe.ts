@@ -21,11 +21,13 @@ export interface Fields {
   pours: Pour[] | null;
   material: "plastic" | "glass" | "ceramic" | "metal";
   preheated: boolean;
+  /** What one change made of the school's deeds, steep and drink; it goes with the school. */
+  changed: Pick<Schemas["Recipe"], "actions" | "steep" | "after_g">;
 }
 
 export const FIRST: Fields = {
   given: ["dose", "ratio"], dose: "17", ratio: "16.5", water: "", cup: "", heat: "93", brewer: "ribbed-cone", shape: null, brewerName: null, filter: null, lot: "",
-  school: "staged", options: {}, pours: null, material: "plastic", preheated: true,
+  school: "staged", options: {}, pours: null, material: "plastic", preheated: true, changed: {},
 };
 
 const text = (n: number | null | undefined) => (n == null ? "" : String(Math.round(n * 100) / 100));
@@ -40,6 +42,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
     dose: text(r.dose_g ?? 17), ratio: text(r.ratio ?? 16.5), water: text(r.water_g), cup: text(r.cup_g),
     heat: text(r.water_c ?? 93), brewer: r.brewer ?? "ribbed-cone", shape: r.shape ?? null, brewerName: r.brewer_name ?? null, filter: r.filter ?? null, lot: r.filter_lot ?? "", school: r.school ?? "staged",
     options: r.options ?? {}, pours: r.pours ?? null, material: r.heat?.material ?? "plastic", preheated: r.heat?.preheated ?? true,
+    changed: { actions: r.actions, steep: r.steep, after_g: r.after_g },
   };
 }
 
@@ -48,7 +51,7 @@ export function recipeOf(f: Fields): Schemas["Recipe"] {
   return {
     dose_g: amount("dose"), ratio: amount("ratio"), water_g: amount("water"), cup_g: amount("cup"), water_c: typed(f.heat),
     brewer: f.brewer, shape: f.shape, brewer_name: f.brewerName, filter: f.filter, filter_lot: f.lot, school: f.school, options: f.options, pours: f.pours,
-    heat: { material: f.material, preheated: f.preheated, lid: false },
+    heat: { material: f.material, preheated: f.preheated, lid: false }, ...f.changed,
   };
 }
 

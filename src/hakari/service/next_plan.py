@@ -1,0 +1,60 @@
+"""The recipe of the next brew: the last one with one change made to it."""
+
+from __future__ import annotations
+
+from hakari.core.advice.moves import Candidate
+from hakari.core.brew.schedule import Plan
+from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
+from hakari.formats.recipe import Recipe
+
+
+def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
+    """A recipe with one change: what the plan of the change differs in is written into it.
+
+    The grind is not in a recipe; what no recipe holds (paper seated anew, sieving, other coffee) leaves it as it is.
+    """
+    plan, new = change.plan, recipe.model_copy(deep=True)
+    if change.kind == "temperature":
+        new.water_c = plan.water_c
+    elif change.kind in ("ratio", "dose", "compensated"):
+        new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, round(plan.water_g), None, None
+        new.pours = None  # moved by hand for other amounts
+        new.steep = _steep(plan) if change.direction == "more-coffee" else new.steep
+    elif change.kind == "pours":
+        new.pours = [
+            PourDocument(
+                start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
+                strength=p.strength,
+            )
+            for p in plan.pours
+        ]  # fmt: skip
+    elif change.kind in ("agitation", "time"):
+        new.steep = _steep(plan)
+        new.actions = [ActionDocument(at_s=a.at_s, do=a.do) for a in plan.actions]
+    elif change.kind == "filter" and change.modelled:
+        new.filter = plan.filter_name
+    elif change.kind == "mesh":
+        b = plan.brewer
+        new.shape = FlatDocument(
+            shape="flat", diameter_mm=b.bottom_mm, bypass=b.bypass, open_share=b.open_share, mesh=True
+        )
+        new.brewer_name = f"{b.label} with a mesh"
+    elif change.kind == "bypass-water":
+        new.after_g = recipe.after_g + change.added_g
+    elif change.kind == "preheat":
+        new.heat = new.heat.model_copy(update={"preheated": True})
+    elif change.kind == "brewer":
+        new.brewer, new.shape, new.brewer_name, new.filter = plan.brewer.name, None, None, None
+    return new
+
+
+def changed_setting(change: Candidate) -> str | None:
+    """The setting of a change that moves the grind, as the dial writes it; ``None`` where it stays."""
+    if change.kind == "grind":
+        return change.end
+    return change.end.rsplit(", ", 1)[0] if change.direction == "coarser-shorter" else None
+
+
+def _steep(plan: Plan) -> SteepDocument | None:
+    s = plan.steep
+    return SteepDocument(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s) if s else None
