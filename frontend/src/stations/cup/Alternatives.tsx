@@ -9,6 +9,8 @@ const SCHOOLS: [School, string][] = [
   ["grind-first", "the grind"], ["technique-first", "technique"], ["grind-last", "the grind last"], ["start-coarse", "from coarse"],
 ];
 
+const SHOWN = 5;
+
 interface Props {
   advice?: Schemas["AdviceDocument"];
   picked: number;
@@ -23,13 +25,14 @@ interface Props {
 /** The other moves, what was ruled out and why, the causes weighed, and what the user steers by. */
 export function Alternatives({ advice, picked, pick, target, setTarget, targets, school, setSchool }: Props) {
   const [why, setWhy] = useState(false);
+  const [all, setAll] = useState(false);
   return (
     <aside className="margin" aria-label="Other moves">
       {advice && advice.moves.length > 1 && (
         <>
           <h2>Or, one of these</h2>
           <ul className="rows" style={{ marginBottom: 16 }}>
-            {advice.moves.map((m, i) => i !== picked && (
+            {advice.moves.slice(0, all ? undefined : SHOWN).map((m, i) => i !== picked && (
               <li key={i} style={{ display: "block" }}>
                 <button className="link" style={{ fontSize: 15 }} onClick={() => pick(i)}>{capital(m.words)}</button>
                 {m.kind !== "repeat" && m.kind !== "none" && (
@@ -40,6 +43,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
               </li>
             ))}
           </ul>
+          {advice.moves.length > SHOWN && <p style={{ margin: "-8px 0 16px" }}><button className="link" aria-expanded={all} onClick={() => setAll(!all)}>{all ? "Fewer" : `${advice.moves.length - SHOWN} more`}</button></p>}
         </>
       )}
       {advice && (
@@ -61,7 +65,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
           {advice.ruled_out.length > 0 && (
             <p style={{ marginTop: 10, fontSize: 13 }}>
               <button className="link" aria-expanded={why} onClick={() => setWhy(!why)}>
-                Not: {advice.ruled_out.slice(0, 3).map((r) => r.direction).join(", ")}. Why?
+                Not: {advice.ruled_out.filter((r) => r.kind !== "brewer").slice(0, 3).map((r) => r.direction).join(", ")}. Why?
               </button>
             </p>
           )}
@@ -79,7 +83,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
         </label>
       </section>
       <p className="quiet" style={{ marginTop: 16 }}>
-        The model moves your own cup by the change it predicts; it is not yet fitted to your brews. Brewing guidance only.
+        The model moves your own cup by the change it predicts; only its drawdown is fitted to your brews. Brewing guidance only.
       </p>
     </aside>
   );

@@ -126,14 +126,15 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
 
   return (
     <div className="station-page">
-      <div className="thing" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.06fr) minmax(330px, 1fr)", gridTemplateRows: "minmax(280px, 1fr) auto" }}>
-        <div style={{ padding: "16px 0 0 16px", minHeight: 0 }}>
+      <div className="thing" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.06fr) minmax(330px, 1fr)", gridTemplateRows: "minmax(max-content, 1fr) auto" }}>
+        <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
           {cup.data && <StrengthChart cup={cup.data} target={target} move={said ? move : undefined} />}
         </div>
-        <div style={{ padding: "22px 26px 10px 26px", minWidth: 0 }}>
+        <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
           {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
           {cup.isPending && <Waiting>Weighing it up</Waiting>}
           {cup.data && !said && <Untold predicted={bench.plan!} />}
+          {cup.data?.since_slip != null && <Since slip={cup.data.since_slip} things={cup.data.things_changed!} />}
           {cup.data && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={cup.data.advice} />}
         </div>
         <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
@@ -146,6 +147,16 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
         targets={cup.data?.targets ?? []} school={school} setSchool={setSchool}
       />
     </div>
+  );
+}
+
+/** What differs from the slip before, found from the two plans; several things at once cannot be told apart. */
+function Since({ slip, things }: { slip: number; things: string[] }) {
+  const several = things.length > 1;
+  return (
+    <p className={several ? "since several" : "since"} data-testid="since">
+      {things.length === 0 ? `Nothing was changed since slip ${slip}.` : several ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.` : `Only this changed since slip ${slip}: ${things[0]}.`}
+    </p>
   );
 }
 

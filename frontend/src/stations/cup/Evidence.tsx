@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
 
@@ -36,6 +36,7 @@ function Row({ title, children }: { title: string; children: ReactNode }) {
 
 /** Taste by taps (again for stronger), then times, strength and the bed. */
 export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
+  const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck));
   const tap = (word: string) => setTold({ ...told, taste: { ...told.taste, [word]: ((told.taste[word] ?? 0) + 1) % 4 } });
   const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
@@ -56,20 +57,16 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
             <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
           ))}
           <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
-          <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>plunger stuck</button>
+          {!ruling && <button className="chip more" onClick={() => setRuling(true)}>more to rule out</button>}
         </Row>
-        <Row title="to rule out">
-          {(["hard", "alkaline", "soft"] as const).map((w) => (
-            <button key={w} className="chip" aria-pressed={told.water === w} onClick={() => setTold({ ...told, water: told.water === w ? null : w })}>{w} water</button>
-          ))}
-          <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>gear not cleaned</button>
-          <button className="chip" aria-pressed={told.ground !== ""} onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}>ground the day before</button>
-        </Row>
-        {cup?.since_slip != null && (
-          <Row title={`since slip ${cup.since_slip}`}>
-            <span className={cup.things_changed!.length > 1 ? "since several" : "since"} data-testid="since">
-              {cup.things_changed!.length === 0 ? "nothing changed" : cup.things_changed!.length === 1 ? `only this changed: ${cup.things_changed![0]}` : `${cup.things_changed!.length} things changed at once: ${cup.things_changed!.join("; ")}. Which of them did it cannot be told.`}
-            </span>
+        {ruling && (
+          <Row title="to rule out">
+            {(["hard", "alkaline", "soft"] as const).map((w) => (
+              <button key={w} className="chip" aria-pressed={told.water === w} onClick={() => setTold({ ...told, water: told.water === w ? null : w })}>{w} water</button>
+            ))}
+            <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>gear not cleaned</button>
+            <button className="chip" aria-pressed={told.ground !== ""} onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}>ground the day before</button>
+            <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>plunger stuck</button>
           </Row>
         )}
       </section>

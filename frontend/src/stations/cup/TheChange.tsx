@@ -14,14 +14,14 @@ export function TheChange({ move: m, grinder, advice }: { move: Schemas["MoveDoc
   return (
     <section aria-label="The one change" data-testid="the-change">
       <p style={{ color: "var(--ink-2)" }}>{still ? "Change nothing" : "Change one thing"}</p>
-      <h1 style={{ fontSize: 36, lineHeight: "41px", letterSpacing: "-0.03em", fontWeight: 600, color: "var(--persimmon-text)", margin: "16px 0 6px" }}>{capital(m.words)}</h1>
+      <h1 style={{ fontSize: 36, lineHeight: "41px", letterSpacing: "-0.03em", fontWeight: 600, color: "var(--persimmon-text)", margin: "6px 0 4px" }}>{capital(m.words)}</h1>
       {!still && (
         <p style={{ fontSize: 19 }}>
           {what} <strong><Setting value={m.from} /></strong>{m.to && <> to <strong><Setting value={m.to} /></strong></>}
         </p>
       )}
       {!still && (
-        <ul className="rows" style={{ margin: "16px 0 12px" }}>
+        <ul className="rows" style={{ margin: "10px 0 8px" }}>
           <Change label="Bare bed" from={clock(m.before.drawdown_s)} to={clock(m.after.drawdown_s)} half={`± ${Math.round(m.half_width95.drawdown_s)} s`} estimated={!advice.measured!.includes("drawdown_s")} />
           <Change label="Strength" from={m.before.tds_percent.toFixed(2)} to={`${m.after.tds_percent.toFixed(2)} %`} half={`± ${m.half_width95.tds_percent.toFixed(2)}`} estimated={!advice.measured!.includes("tds_percent")} />
           <Change label="Extraction" from={m.before.ey_percent.toFixed(1)} to={`${m.after.ey_percent.toFixed(1)} %`} half={`± ${m.half_width95.ey_percent.toFixed(1)}`} estimated={!advice.measured!.includes("ey_percent")} />

@@ -15,8 +15,8 @@ from hakari.core.extraction.run import course, extract
 from hakari.core.flow.course import Flow
 from hakari.core.flow.drawdown import SEARCH_STEP_S
 
-HAND_TIME_S = 8.0
-HAND_EY = 0.35
+HAND_TIME = 0.05  # spread of one brew's time, as a share of it
+HAND_EY = 0.28
 AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
@@ -345,7 +345,7 @@ def _move(weighed: _Weighed, now: State, causes: tuple[WeighedCause, ...]) -> Mo
     cause = _cause_for(candidate, causes)
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
     seen = f" at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %" if candidate.modelled else ""
-    half = _half_width(now, then) if candidate.modelled else _NOISE
+    half = _half_width(now, then) if candidate.modelled else _noise(now)
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         f"{cause.reason} {effect}".strip(),
@@ -379,7 +379,7 @@ def _half_width(now: State, then: State) -> State:
 
     ey = width(HAND_EY, then.ey_percent - now.ey_percent)
     return State(
-        width(HAND_TIME_S, then.drawdown_s - now.drawdown_s),
+        width(HAND_TIME * then.drawdown_s, then.drawdown_s - now.drawdown_s),
         ey * then.tds_percent / max(then.ey_percent, 1e-9), ey,
     )  # fmt: skip
 
@@ -409,13 +409,14 @@ def _quiet(case: Case, signs: Signs, wanted: _Wanted, now: State, good: list[_We
     return (_still("none", "coffee", "it isn't the brew", reason, wrong, now),)
 
 
-# Two brews of one plan differ by about the hand's noise.
-_NOISE = State(HAND_TIME_S * 2.77, 0.06, HAND_EY * 2.77)
+def _noise(now: State) -> State:
+    """How far two brews of one plan differ, 95 %."""
+    return State(HAND_TIME * now.drawdown_s * 2.77, 0.06, HAND_EY * 2.77)
 
 
 def _still(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
     """A move that changes nothing in the plan."""
-    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _NOISE, 99.0)
+    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _noise(now), 99.0)
 
 
 def _ruled_out(candidate: Candidate, then: State, now: State) -> RuledOut:
