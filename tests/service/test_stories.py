@@ -8,7 +8,7 @@ from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, coffees, grinders, plans, samples, slips, translating
+from hakari.service import bench, coffees, grinders, learning, plans, samples, slips, translating
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 
 
@@ -155,3 +155,19 @@ def test_several_changes_at_once_are_flagged(kitchen: Workspace) -> None:
     second = slips.save_slip(kitchen, entry(taste={"sour": 1}))
     assert len(second.things_changed) == 3 and second.changed_words == "3 things at once"
     assert any("coarser" in t for t in second.things_changed) and "91 °C from 95" in second.things_changed
+
+
+def test_a_followed_change_is_scored_and_its_cause_learns(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
+    first = slips.save_slip(kitchen, entry(drawdown_s=330, tds_percent=1.6, drink_g=250, taste={"bitter": 3}))
+    slips.brew_change(kitchen, first.id, 0)
+    better = slips.save_slip(kitchen, entry(drawdown_s=250, tds_percent=1.4, drink_g=250, taste={"sweet": 2}))
+    assert better.followed is not None and better.followed.words == first.advice.moves[0].words
+    assert better.followed.better > 0.5 and better.followed.after == first.advice.moves[0].after
+    told = learning.learning_view(kitchen)
+    assert told.drawdown is not None and told.strength is not None and told.drawdown.count == 1
+    assert [c.cause for c in told.causes] == [better.followed.cause] and told.causes[0].log_odds > 0
+    assert learning.learn_from(kitchen, learning.LearnFrom()).causes == []
+    assert learning.learn_from(kitchen, learning.LearnFrom(learns_after=0)).causes == told.causes
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15, water_c=88))
+    assert slips.save_slip(kitchen, entry(taste={"sour": 2})).followed is None

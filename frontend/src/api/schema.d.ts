@@ -661,6 +661,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How well changes were guessed, and what the causes learned from them. */
+        get: operations["cup_get_learning_learning_get"];
+        put?: never;
+        /** Begin the learning anew, or take that back. */
+        post: operations["cup_learn_from_learning_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measuring": {
         parameters: {
             query?: never;
@@ -2197,6 +2215,7 @@ export interface components {
              *       "drink_g": null,
              *       "last_drip_s": null,
              *       "plunger_stuck": false,
+             *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
              *       "tds_percent": null
@@ -2720,6 +2739,20 @@ export interface components {
             plan_median_um: number;
         };
         /**
+         * FollowedView
+         * @description The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1.
+         */
+        FollowedView: {
+            after: components["schemas"]["StateDocument"];
+            /** Better */
+            better: number;
+            /** Cause */
+            cause: string | null;
+            half_width95: components["schemas"]["StateDocument"];
+            /** Words */
+            words: string;
+        };
+        /**
          * GrindClasses
          * @description A grind as class masses.
          */
@@ -2975,6 +3008,43 @@ export interface components {
             d50_um: number[];
             /** D90 Um */
             d90_um: number[];
+        };
+        /**
+         * LearnFrom
+         * @description From which slip on the causes learn; the present highest number begins anew.
+         */
+        LearnFrom: {
+            /**
+             * Learns After
+             * @default null
+             */
+            learns_after?: number | null;
+        };
+        /**
+         * LearnedCause
+         * @description A cause, how often its remedies were tried, and what was learned: log-odds, above 0 where they helped.
+         */
+        LearnedCause: {
+            /** Cause */
+            cause: string;
+            /** Helped */
+            helped: number;
+            /** Log Odds */
+            log_odds: number;
+            /** Tries */
+            tries: number;
+        };
+        /**
+         * LearningView
+         * @description What came of the changes that were followed.
+         */
+        LearningView: {
+            /** Causes */
+            causes: components["schemas"]["LearnedCause"][];
+            drawdown: components["schemas"]["ScoreView"] | null;
+            /** Learns After */
+            learns_after: number;
+            strength: components["schemas"]["ScoreView"] | null;
         };
         /**
          * LiveReading
@@ -3547,6 +3617,11 @@ export interface components {
              * @default false
              */
             plunger_stuck?: boolean;
+            /**
+             * Spent Dry G
+             * @default null
+             */
+            spent_dry_g?: number | null;
             /**
              * Stalled
              * @default null
@@ -4408,6 +4483,18 @@ export interface components {
             water_c: number;
         };
         /**
+         * ScoreView
+         * @description How one figure has been guessed.
+         */
+        ScoreView: {
+            /** Count */
+            count: number;
+            /** Held Percent */
+            held_percent: number;
+            /** Typical Off */
+            typical_off: number;
+        };
+        /**
          * SeriesDocument
          * @description The course of a brew; equal lengths.
          */
@@ -4527,6 +4614,8 @@ export interface components {
             drawdown_s: number;
             /** Ey Percent */
             ey_percent: number;
+            /** @default null */
+            followed?: components["schemas"]["FollowedView"] | null;
             /** Grinder */
             grinder: string | null;
             /** Id */
@@ -4603,6 +4692,7 @@ export interface components {
              *       "drink_g": null,
              *       "last_drip_s": null,
              *       "plunger_stuck": false,
+             *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
              *       "tds_percent": null
@@ -4669,6 +4759,8 @@ export interface components {
             drawdown_s: number;
             /** Ey Percent */
             ey_percent: number;
+            /** @default null */
+            followed?: components["schemas"]["FollowedView"] | null;
             /** Grinder */
             grinder: string | null;
             /** Id */
@@ -7304,6 +7396,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    cup_get_learning_learning_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearningView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    cup_learn_from_learning_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnFrom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearningView"];
                 };
             };
             /** @description Not Found */

@@ -39,12 +39,14 @@ class OutcomeDocument(Document):
     taste: dict[str, int] = {}
     bed: list[str] = []
     plunger_stuck: bool = False
+    spent_dry_g: Grams | None = None
 
     def core(self) -> Outcome:
         """The core's outcome."""
         return Outcome(
             self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
             {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
+            self.spent_dry_g,
         )  # fmt: skip
 
 

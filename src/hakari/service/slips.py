@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
 from typing import Any, Literal
@@ -17,11 +18,12 @@ from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, StateDocument
 from hakari.service import coffees, plans
 from hakari.service.brews import brew_document
 from hakari.service.changes import things_changed
 from hakari.service.curves import grinder_document
+from hakari.service.learning import followed, learned_now
 from hakari.service.next_plan import changed_recipe, changed_setting
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
@@ -69,6 +71,16 @@ class CupView(Document):
     things_changed: list[str]
 
 
+class FollowedView(Document):
+    """The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1."""
+
+    words: str
+    cause: str | None
+    better: float
+    after: StateDocument
+    half_width95: StateDocument
+
+
 class SlipView(Document):
     """A slip as it lies on the pile; figures are of its own time and never change."""
 
@@ -99,6 +111,7 @@ class SlipView(Document):
     changed: list[str]
     changed_words: str | None
     things_changed: list[str] = []
+    followed: FollowedView | None = None
     next_words: str | None
 
 
@@ -128,7 +141,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     """Judge the brew of the plan on the bench without keeping it."""
     with ws.transaction() as session:
         plan, document = _document(session, entry)
-        advice = AdviceDocument.of(advise(document.case(), _foreseen(document)))
+        advice = _judged(session, document)
         drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
         bench = bench_row(session)
         parent = _before(session, bench)
@@ -150,7 +163,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
     with ws.brewing, ws.transaction() as session:
         bench = bench_row(session)
         plan, document = _document(session, entry)
-        advice = AdviceDocument.of(advise(document.case(), _foreseen(document)))
+        advice = _judged(session, document)
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
@@ -237,6 +250,12 @@ def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
     wanted = (moves[move_index]["kind"], moves[move_index]["direction"], moves[move_index]["to"])
     case = SlipDocument.model_validate(row.document).case()
     return next((c for c in candidates(case) if (c.kind, c.direction, c.end) == wanted), None)
+
+
+def _judged(session: Session, document: SlipDocument) -> AdviceDocument:
+    """The advice on a slip, with what the causes have learned."""
+    case = replace(document.case(), learned=learned_now(session))
+    return AdviceDocument.of(advise(case, _foreseen(document)))
 
 
 def _foreseen(document: SlipDocument) -> Foreseen:
@@ -346,6 +365,8 @@ def _snapshot(
     }  # fmt: skip
     view["changed"], view["things_changed"] = _changed(session, view, plan, parent)
     view["changed_words"] = _in_words(view["things_changed"]) if parent is not None else None
+    before = _plan_of(session, parent)
+    view["followed"] = followed(parent, before, plan, view) if parent is not None and before is not None else None
     return view
 
 

@@ -259,7 +259,7 @@ class Slip(Kept, Base):
 
 
 class Bench(Kept, Base):
-    """What is being worked on, one row: the chain strip."""
+    """What is being worked on, one row: the chain strip. The causes learn from slips with numbers above ``learns_after``."""
 
     __tablename__ = "bench"
     coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
@@ -272,3 +272,4 @@ class Bench(Kept, Base):
     target: Mapped[str] = mapped_column(String(20), default="classical")
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
     scale: Mapped[str] = mapped_column(String(20), default="none")
+    learns_after: Mapped[int] = mapped_column(default=0)

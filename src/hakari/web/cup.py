@@ -1,7 +1,8 @@
-"""Station 5, Cup: evidence in, one change out."""
+"""Station 5, Cup: evidence in, one change out; what came of the changes."""
 
 from __future__ import annotations
 
+from hakari.service import learning
 from hakari.service import slips as service
 from hakari.web.shared import blueprint, workspace
 
@@ -12,3 +13,15 @@ api = blueprint("cup", "/api")
 def preview_cup(body: service.CupEntry) -> service.CupView:
     """Judge the brew on the bench without keeping it."""
     return service.preview_cup(workspace(), body)
+
+
+@api.get("/learning", responses={200: learning.LearningView})
+def get_learning() -> learning.LearningView:
+    """How well changes were guessed, and what the causes learned from them."""
+    return learning.learning_view(workspace())
+
+
+@api.post("/learning", responses={200: learning.LearningView})
+def learn_from(body: learning.LearnFrom) -> learning.LearningView:
+    """Begin the learning anew, or take that back."""
+    return learning.learn_from(workspace(), body)

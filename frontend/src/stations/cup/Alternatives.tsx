@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { settingText } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
+import { Guessing } from "./Guessing";
 
 type School = NonNullable<Schemas["CupEntry"]["school"]>;
 const SCHOOLS: [School, string][] = [
@@ -82,6 +83,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
           <Select style={{ width: "100%" }} value={school} onChange={setSchool} options={SCHOOLS.map(([value, label]) => ({ value, label }))} />
         </label>
       </section>
+      <Guessing />
       <p className="quiet" style={{ marginTop: 16 }}>
         The model moves your own cup by the change it predicts; only its drawdown is fitted to your brews. Brewing guidance only.
       </p>

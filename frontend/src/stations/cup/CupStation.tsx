@@ -12,7 +12,7 @@ import { Alternatives } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
 
-const NOTHING: Told = { bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "" };
+const NOTHING: Told = { bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "", spent: "" };
 const SETTLE_MS = 250;
 
 function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school"]): Schemas["CupEntry"] {
@@ -20,7 +20,7 @@ function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school
   return {
     outcome: {
       drawdown_s: number(told.bare), last_drip_s: number(told.drip), stalled: told.stalled || null,
-      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, bed: told.bed, plunger_stuck: told.stuck,
+      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, bed: told.bed, plunger_stuck: told.stuck, spent_dry_g: number(told.spent),
     },
     target, school, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
   };
@@ -29,7 +29,7 @@ function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school
 function toldOf(document: Schemas["SlipDocument"]): Told {
   const outcome = document.outcome!;
   return {
-    stuck: Boolean(outcome.plunger_stuck), water: document.water ?? null, dirty: document.gear_clean === false, ground: document.coffee?.ground_age_h?.toString() ?? "",
+    stuck: Boolean(outcome.plunger_stuck), water: document.water ?? null, dirty: document.gear_clean === false, ground: document.coffee?.ground_age_h?.toString() ?? "", spent: outcome.spent_dry_g?.toString() ?? "",
     bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "", drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
     stalled: Boolean(outcome.stalled), tds: outcome.tds_percent?.toString() ?? "", drink: outcome.drink_g?.toString() ?? "",
     taste: outcome.taste ?? {}, bed: outcome.bed ?? [],
@@ -89,7 +89,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   const navigate = useNavigate();
   const { tell } = useActions();
   const [error, setError] = useState<unknown>(null);
-  const said = told.bare || told.tds || told.bed.length || Object.values(told.taste).some(Boolean) || told.stalled || told.stuck;
+  const said = told.bare || told.tds || told.bed.length || Object.values(told.taste).some(Boolean) || told.stalled || told.stuck || told.spent;
   const moves = cup.data?.advice.moves ?? [];
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);

@@ -14,6 +14,8 @@ export interface Told {
   stuck: boolean;
   water: Schemas["CupEntry"]["water"];
   dirty: boolean;
+  /** Spent grounds, dried, as typed. */
+  spent: string;
   /** Hours since it was ground, as typed. */
   ground: string;
 }
@@ -36,7 +38,7 @@ function Row({ title, children }: { title: string; children: ReactNode }) {
 
 /** Taste by taps (again for stronger), then times, strength and the bed. */
 export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
-  const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck));
+  const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck || told.spent));
   const tap = (word: string) => setTold({ ...told, taste: { ...told.taste, [word]: ((told.taste[word] ?? 0) + 1) % 4 } });
   const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
@@ -57,7 +59,7 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
             <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
           ))}
           <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
-          {!ruling && <button className="chip more" onClick={() => setRuling(true)}>more to rule out</button>}
+          {!ruling && <button className="chip more" onClick={() => setRuling(true)}>more to tell</button>}
         </Row>
         {ruling && (
           <Row title="to rule out">
@@ -75,6 +77,7 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
         <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />
         <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} />
         <Typed small label="In the cup" placeholder={cup ? Math.round(cup.drink_g).toString() : ""} unit="g" value={told.drink} onChange={(drink) => setTold({ ...told, drink })} trouble={troubleWith(trouble, "drink_g")} />
+        {ruling && <Typed small label="Spent grounds, dried" unit="g" value={told.spent} onChange={(spent) => setTold({ ...told, spent })} trouble={troubleWith(trouble, "spent_dry_g")} />}
       </section>
     </div>
   );

@@ -141,7 +141,7 @@ def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
     InputError
         When the outcome, the plan or the setting cannot be used.
     """
-    check_outcome(case.outcome)
+    check_outcome(case.outcome, case.plan.dose_g)
     runs = foreseen or foresee(case)
     flow, cup = runs.now
     now, measured = _now(case, flow, cup)
@@ -227,6 +227,10 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
         measured += ["tds_percent", "ey_percent"]
         ey = o.tds_percent * drink / case.plan.dose_g
         return State(time, o.tds_percent, ey, 100 * cup.evenness), tuple(measured)
+    if o.spent_dry_g is not None:
+        measured.append("ey_percent")
+        ey = 100 * (1 - o.spent_dry_g / case.plan.dose_g)
+        return State(time, ey * case.plan.dose_g / drink, ey, 100 * cup.evenness), tuple(measured)
     # Contact time and surface move together: about 0.2 % of extraction for 1 % of time.
     ey = cup.ey_percent * (time / flow.bare_bed_s) ** 0.2
     return State(time, ey * case.plan.dose_g / drink, ey, 100 * cup.evenness), tuple(measured)
@@ -258,7 +262,7 @@ class _Wanted:
     @classmethod
     def from_signs(cls, case: Case, signs: Signs, now: State, due_s: float) -> _Wanted:
         target = case.target
-        measured = case.outcome.tds_percent is not None
+        measured = case.outcome.tds_percent is not None or case.outcome.spent_dry_g is not None
         mid_ey, mid_tds = sum(target.ey_percent) / 2, sum(target.tds_percent) / 2
         # A model's level is not to be trusted as its changes are: unmeasured, the cup is where the tongue puts it.
         shift = (0.0, 0.0) if measured else (mid_ey - now.ey_percent, mid_tds - now.tds_percent)

@@ -18,6 +18,7 @@ TASTE_WORDS = (
     "sour", "sharp", "thin", "hollow", "bitter", "drying", "harsh", "heavy", "muddled", "salty", "papery", "silty",
     "weak", "strong", "sweet", "balanced",
 )  # fmt: skip
+BAD_WORDS = tuple(w for w in TASTE_WORDS if w not in ("strong", "sweet", "balanced"))
 BED_SIGNS = ("flat", "mounded", "cratered", "holes", "stranded", "mud", "shiny", "cone")
 # How far each word speaks for over- or under-extraction, per strength (0 none … 3 strong).
 _OVER = {"bitter": 1.0, "drying": 1.0, "harsh": 0.9, "heavy": 0.6, "muddled": 0.6}
@@ -46,7 +47,10 @@ TARGETS = {
 
 @dataclass(frozen=True)
 class Outcome:
-    """What happened; everything may be missing. Times from the first pour."""
+    """What happened; everything may be missing. Times from the first pour.
+
+    ``spent_dry_g`` are the spent grounds, dried: what is missing of the dose was dissolved.
+    """
 
     drawdown_s: float | None = None
     last_drip_s: float | None = None
@@ -56,6 +60,7 @@ class Outcome:
     taste: dict[str, int] = field(default_factory=dict)
     bed: tuple[str, ...] = ()
     plunger_stuck: bool = False
+    spent_dry_g: float | None = None
 
 
 @dataclass(frozen=True)
@@ -82,7 +87,7 @@ class Case:
     factors: FlowFactors = field(default_factory=FlowFactors)
 
 
-def check_outcome(outcome: Outcome) -> None:
+def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
     """Refuse impossible readings.
 
     Raises
@@ -112,6 +117,7 @@ def check_outcome(outcome: Outcome) -> None:
         "last_drip_s": (1, 7200),
         "tds_percent": (0.05, 25),
         "drink_g": (1, 5000),
+        "spent_dry_g": (0.5, 400),
     }
     for name, (low, high) in limits.items():
         value = getattr(outcome, name)
@@ -120,6 +126,12 @@ def check_outcome(outcome: Outcome) -> None:
                 "reading-impossible", f"{value:g} is not a possible {name.rsplit('_', 1)[0].replace('_', ' ')}.",
                 f"Type a value from {low:g} to {high:g}, or leave it empty.", field=f"outcome.{name}",
             )  # fmt: skip
+    if outcome.spent_dry_g is not None and dose_g is not None and not 0.6 * dose_g <= outcome.spent_dry_g < dose_g:
+        raise InputError(
+            "reading-impossible", f"{outcome.spent_dry_g:g} g of dried grounds cannot come from {dose_g:g} g of coffee.",
+            "Dry them until they lose no more, and weigh them all; about four fifths of the dose are left.",
+            field="outcome.spent_dry_g",
+        )  # fmt: skip
     bare, drip = outcome.drawdown_s, outcome.last_drip_s
     if bare is not None and drip is not None and drip < bare:
         raise InputError(

@@ -29,6 +29,7 @@ def upgrade() -> None:
         brew.add_column(sa.Column("bed_photo", sa.String(length=64), nullable=True))
     with op.batch_alter_table("bench") as bench:
         bench.add_column(sa.Column("scale", sa.String(length=20), nullable=False, server_default="none"))
+        bench.add_column(sa.Column("learns_after", sa.Integer(), nullable=False, server_default="0"))
     op.create_table(
         "log_part",
         sa.Column("brew_id", sa.Integer(), nullable=False),
@@ -49,6 +50,7 @@ def downgrade() -> None:
     op.drop_table("log_part")
     with op.batch_alter_table("bench") as bench:
         bench.drop_column("scale")
+        bench.drop_column("learns_after")
     with op.batch_alter_table("brew") as brew:
         for name in (
             "closed_at", "speed", "dose_g", "weighed_after", "marks", "notes", "scale", "found", "bare_bed_by", "in_fit",
