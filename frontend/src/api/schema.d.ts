@@ -1347,6 +1347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/slips/{id}/paper/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A slip to print (PDF), to send (PNG) or to read elsewhere (JSON). */
+        get: operations["slips_get_slip_file_slips__int_id__paper__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/slips/{id}/restore": {
         parameters: {
             query?: never;
@@ -9685,6 +9702,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NextPlan"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    slips_get_slip_file_slips__int_id__paper__string_form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                form: "pdf" | "png" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description Not Found */

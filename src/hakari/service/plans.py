@@ -85,7 +85,9 @@ def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     )  # fmt: skip
     session.add(row)
     session.flush()
-    bench.plan_id, bench.brew_id, bench.slip_id = row.id, None, None
+    # A slip that the next brew starts from stays; one that was made of a brew here goes with it.
+    bench.slip_id = bench.slip_id if bench.brew_id is None else None
+    bench.plan_id, bench.brew_id = row.id, None
     return view.model_copy(update={"id": row.id})
 
 

@@ -311,16 +311,18 @@ def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
 
 def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
     """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
-    chosen = lookup(session, models.Slip, bench.slip_id)
-    if chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id:
-        return chosen
     plan = lookup(session, models.Plan, bench.plan_id)
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
+    name = coffee.name if coffee else ""
+    chosen = lookup(session, models.Slip, bench.slip_id)
+    started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
+    if chosen is not None and started_from and chosen.view.get("coffee") == name:
+        return chosen
     brewer = Recipe.model_validate(plan.recipe).core_brewer().label if plan else ""
     rows = session.scalars(
         select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number.desc())
     )
-    return next((r for r in rows if _same_thread(r, coffee.name if coffee else "", brewer)), None)
+    return next((r for r in rows if _same_thread(r, name, brewer)), None)
 
 
 def _before(session: Session, bench: models.Bench) -> models.Slip | None:

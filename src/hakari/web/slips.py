@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from flask import Response
 from pydantic import BaseModel, Field
 
 from hakari.service import slips as service
-from hakari.web.shared import ById, blueprint, workspace
+from hakari.service.slip_files import SlipForm, slip_file
+from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("slips", "/api")
 
@@ -32,6 +34,24 @@ def save_slip(body: service.CupEntry) -> service.SlipDetail:
 def get_slip(path: ById) -> service.SlipDetail:
     """One slip."""
     return service.slip_detail(workspace(), path.id)
+
+
+SLIP_TYPES = {"pdf": "application/pdf", "png": "image/png", "json": "application/octet-stream"}
+
+
+class SlipFileOf(BaseModel):
+    """A slip in one of its forms."""
+
+    id: int = Field(ge=1, le=2**53)
+    form: SlipForm
+
+
+@api.get("/slips/<int:id>/paper/<string:form>", responses=file_response("application/octet-stream"))
+def get_slip_file(path: SlipFileOf) -> Response:
+    """A slip to print (PDF), to send (PNG) or to read elsewhere (JSON)."""
+    data = slip_file(workspace(), path.id, path.form)
+    name = f'attachment; filename="slip-{path.id}.{path.form}"'
+    return Response(data, mimetype=SLIP_TYPES[path.form], headers={"Content-Disposition": name})
 
 
 @api.delete("/slips/<int:id>", responses={200: service.SlipView})

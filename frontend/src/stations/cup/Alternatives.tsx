@@ -11,6 +11,7 @@ const SCHOOLS: [School, string][] = [
 ];
 
 const SHOWN = 5;
+const NOUNS: Record<string, string> = { grind: "grind", temperature: "water", ratio: "ratio", dose: "coffee", agitation: "stirring", pours: "pours", time: "steep" };
 
 interface Props {
   advice?: Schemas["AdviceDocument"];
@@ -66,7 +67,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
           {advice.ruled_out.length > 0 && (
             <p style={{ marginTop: 10, fontSize: 13 }}>
               <button className="link" aria-expanded={why} onClick={() => setWhy(!why)}>
-                Not: {advice.ruled_out.filter((r) => r.kind !== "brewer").slice(0, 3).map((r) => r.direction).join(", ")}. Why?
+                Not: {[...new Set(advice.ruled_out.flatMap((r) => (NOUNS[r.kind] ? [`${r.direction} ${NOUNS[r.kind]}`] : [])))].slice(0, 3).join(", ")}. Why?
               </button>
             </p>
           )}

@@ -6,8 +6,18 @@ import { clock, when } from "../../ui/words";
 const TORN = "M0.5 0" + Array.from({ length: 16 }, (_, i) => `L${0.5 + (i + 0.5) * 13.94} 8L${0.5 + (i + 1) * 13.94} 1`).join("");
 const STRENGTHS = ["", "a little ", "", "very "];
 
+interface Props {
+  slip: Schemas["SlipView"];
+  first: boolean;
+  chosen: boolean;
+  choose: () => void;
+  best: boolean;
+  beside: boolean;
+  putBeside: () => void;
+}
+
 /** One pass on one weighing slip; what changed since the slip before stands beside it and is lit on it. */
-export function SlipPaper({ slip: s, first, chosen, choose }: { slip: Schemas["SlipView"]; first: boolean; chosen: boolean; choose: () => void }) {
+export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBeside }: Props) {
   const lit = (field: string) => (s.changed.includes(field) && !first ? "figure changed" : "figure");
   const taste = Object.entries(s.taste).sort((a, b) => b[1] - a[1]).map(([w, n]) => `${STRENGTHS[n] ?? ""}${w}`).join(", ");
   const off = Math.round(Math.abs(s.drawdown_s - s.predicted_drawdown_s));
@@ -19,9 +29,10 @@ export function SlipPaper({ slip: s, first, chosen, choose }: { slip: Schemas["S
           <svg width="46" height="14" viewBox="0 0 46 14" fill="none" stroke="currentColor" strokeWidth="2" strokeLinecap="round" aria-hidden="true"><path d="M1 7h42M37 1.5 44 7l-7 5.5" /></svg>
         </div>
       )}
+      <div className="slip-and-links">
       <button className="slip" aria-pressed={chosen} onClick={choose} data-testid={`slip-${s.number}`}>
         <header>
-          <strong>Slip {s.number}</strong>
+          <strong>Slip {s.number}{best && <span className="best"> best so far</span>}</strong>
           <span className="quiet">{when(s.created_at)}</span>
         </header>
         <ul className="rows">
@@ -41,6 +52,13 @@ export function SlipPaper({ slip: s, first, chosen, choose }: { slip: Schemas["S
         </div>
         <svg className="torn" viewBox="0 0 224 9" preserveAspectRatio="none" aria-hidden="true"><path d={TORN} /></svg>
       </button>
+      <div className="slip-links">
+        <label><input type="checkbox" checked={beside} onChange={putBeside} aria-label={`Compare slip ${s.number}`} /> compare</label>
+        <a className="link" href={`/api/slips/${s.id}/paper/pdf`} download>print</a>
+        <a className="link" href={`/api/slips/${s.id}/paper/png`} download>picture</a>
+        <a className="link" href={`/api/slips/${s.id}/paper/json`} download>file</a>
+      </div>
+      </div>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useChangeBench, useRefresh, useSlips } from "../../api/hooks";
 import { Waits } from "../../ui/parts";
+import { Compare, MOST_COMPARED } from "./Compare";
 import { SlipPaper } from "./SlipPaper";
 import "./slips.css";
 
@@ -18,6 +19,8 @@ export default function SlipsStation() {
   const refresh = useRefresh();
   const change = useChangeBench();
   const { tell } = useActions();
+  const [side, setSide] = useState<number[]>([]);
+  const [comparing, setComparing] = useState(false);
   const threads = useMemo(() => threadsOf((slips.data ?? []).filter((s) => matches(s, search))), [slips.data, search]);
   const newest = slips.data?.at(-1);
   const slip = slips.data?.find((s) => s.id === chosen) ?? newest;
@@ -43,6 +46,7 @@ export default function SlipsStation() {
   useStationActions(slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} kept` : "", slip
     ? [
         { key: "O", label: "Open in the cup", run: () => void open(slip) },
+        { key: "C", label: side.length > 1 ? `Compare ${side.length}` : "Compare", run: () => setComparing(true), disabled: side.length < 2 },
         { key: "D", label: `Put slip ${slip.number} away`, run: () => void remove(slip) },
         { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
       ]
@@ -67,11 +71,12 @@ export default function SlipsStation() {
               </div>
               <div className="thread">
                 {t.slips.map((s, i) => (
-                  <SlipPaper key={s.id} slip={s} first={i === 0} chosen={s.id === slip?.id} choose={() => setChosen(s.id)} />
+                  <SlipPaper key={s.id} slip={s} first={i === 0} chosen={s.id === slip?.id} choose={() => setChosen(s.id)} best={s.id === best(t.slips)} beside={side.includes(s.id)} putBeside={() => setSide(side.includes(s.id) ? side.filter((k) => k !== s.id) : [...side, s.id].slice(-MOST_COMPARED))} />
                 ))}
               </div>
             </section>
           ))}
+          <Compare slips={comparing ? (slips.data ?? []).filter((s) => side.includes(s.id)) : []} close={() => setComparing(false)} />
           <p className="quiet">What changed since the slip before is shown in persimmon. Earlier passes are to the left.</p>
         </div>
       )}
@@ -91,6 +96,13 @@ function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
 function matches(s: Slip, search: string): boolean {
   const text = [s.coffee, s.brewer, s.grinder, s.setting, ...Object.keys(s.taste), ...s.bed, `slip ${s.number}`].join(" ").toLowerCase();
   return search.toLowerCase().split(/\s+/).every((word) => text.includes(word));
+}
+
+/** The best pass of a thread: in the target, then fewest complaints and most praise. */
+function best(slips: Slip[]): number | undefined {
+  const praise = (s: Slip) => (s.in_target ? 10 : 0) + (s.taste.sweet ?? 0) + (s.taste.balanced ?? 0) - Object.entries(s.taste).reduce((sum, [w, n]) => sum + (w === "sweet" || w === "balanced" ? 0 : n), 0);
+  const told = slips.filter((s) => Object.keys(s.taste).length > 0);
+  return told.length > 1 ? told.reduce((a, b) => (praise(b) >= praise(a) ? b : a)).id : undefined;
 }
 
 function summary(slips: Slip[]): string {

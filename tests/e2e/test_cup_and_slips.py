@@ -1,0 +1,105 @@
+"""Cup and slips, driven: from a stall to a good cup by one change at a time, its thread, compare, print, what changed."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+CHANGE = "the-change"
+
+
+def tell(page: Page, bare: str, strength: str | None, taste: dict[str, int], stalled: bool = False) -> None:
+    """Tap and type what came of a brew."""
+    for word, strength_of_it in taste.items():
+        for _ in range(strength_of_it):
+            page.get_by_role("button", name=re.compile(f"^{word}(,|$)")).click()
+    if stalled:
+        page.get_by_role("button", name="it stalled").click()
+    page.get_by_label("Bare bed at").fill(bare)
+    if strength:
+        page.get_by_label("Strength, if read").fill(strength)
+        page.get_by_label("In the cup").fill("250")
+
+
+def brew_the_change(page: Page, base: str) -> str:
+    """Brew what is offered and record it; the setting that it went to."""
+    to = page.get_by_test_id(CHANGE).locator("strong").last.inner_text()
+    page.get_by_role("button", name="Brew this change").click()
+    expect(page).to_have_url(f"{base}/plan")
+    expect(page.get_by_role("heading", name=re.compile(f"With your Brackwell at {re.escape(to)}$"))).to_be_visible()
+    page.get_by_role("button", name="Record a brew of it").click()
+    expect(page).to_have_url(f"{base}/cup")
+    return to
+
+
+def test_from_a_stall_to_a_good_cup_one_change_at_a_time(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/slips")
+    page.get_by_test_id("slip-1").click()
+    page.get_by_role("button", name="Brew slip 1 again").click()
+    expect(page).to_have_url(f"{demo_url}/plan")
+    page.get_by_role("button", name="Record a brew of it").click()
+    tell(page, "6:40", None, {"bitter": 3, "drying": 1}, stalled=True)
+    change = page.get_by_test_id(CHANGE)
+    expect(change).to_contain_text("coarser", timeout=15_000)
+    expect(change).to_contain_text("6:40")
+    before = page.get_by_test_id(CHANGE).locator("strong").first.inner_text()
+    first = brew_the_change(page, demo_url)
+    assert first != before
+    expect(page.get_by_test_id("since")).to_contain_text(re.compile(r"Only this changed since slip \d+: .*coarser"))
+
+    tell(page, "4:20", "1,52", {"bitter": 2})
+    expect(change).to_contain_text("coarser", timeout=15_000)
+    expect(page.get_by_text("How well it has been guessing")).to_be_visible()
+    brew_the_change(page, demo_url)
+
+    tell(page, "3:30", "1,36", {"sweet": 3, "balanced": 2})
+    expect(change).to_contain_text("Leave it as it is", timeout=15_000)
+    page.get_by_role("button", name="Keep the slip").click()
+    kept = page.get_by_text(re.compile(r"Slip \d+ kept"))
+    expect(kept).to_be_visible()
+    number = re.sub(r"\D", "", kept.inner_text())
+
+    page.keyboard.press("6")
+    last = page.get_by_test_id(f"slip-{number}")
+    expect(last).to_contain_text("in target")
+    expect(last).to_contain_text("best so far")
+    assert page.locator(".slip-step", has_text="coarser").count() >= 4
+
+
+def test_several_things_changed_at_once_are_flagged(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/slips")
+    page.get_by_test_id("slip-3").click()
+    page.get_by_role("button", name="Brew slip 3 again").click()
+    expect(page).to_have_url(f"{demo_url}/plan")
+    page.get_by_label("Water at").fill("89")
+    page.get_by_label("to water, 1 :").fill("15")
+    page.get_by_role("button", name="Record a brew of it").click()
+    since = page.get_by_test_id("since")
+    expect(since).to_contain_text("2 things changed at once")
+    expect(since).to_contain_text("89 °C from 95")
+    expect(since).to_contain_text("cannot be told")
+
+
+def test_slips_are_compared_and_printed(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/slips")
+    for number in (1, 2):
+        page.get_by_label(f"Compare slip {number}").check()
+    page.get_by_role("button", name="Compare 2").click()
+    box = page.get_by_role("dialog", name="Side by side")
+    expect(box.locator("tr.differs", has_text="Grind")).to_contain_text("2½")
+    expect(box.locator("tr", has_text="Dose")).to_be_visible()
+    assert "differs" not in (box.locator("tr", has_text="Dose").get_attribute("class") or "")
+    page.keyboard.press("Escape")
+    expect(box).to_be_hidden()
+    read: dict[str, bytes] = {}
+    links = page.locator(".slip-and-links", has=page.get_by_test_id("slip-2"))
+    for name in ("print", "picture", "file"):
+        with page.expect_download() as download:
+            links.get_by_role("link", name=name).click()
+        read[name] = Path(download.value.path()).read_bytes()
+    assert read["print"].startswith(b"%PDF") and read["picture"].startswith(b"\x89PNG")
+    slip = json.loads(read["file"])
+    assert slip["format"] == "hakari.slip/1" and len(slip["brew"]["log"]["t_s"]) > 1000
