@@ -81,7 +81,7 @@ test: versions
 
 bench: setup
 	@$(V)/python -m bench.measuring && $(V)/python -m bench.intervals && $(V)/python -m bench.grinders && $(V)/python -m bench.predicting
-	@$(V)/python -m bench.brewing && $(V)/python -m bench.streaming
+	@$(V)/python -m bench.brewing && $(V)/python -m bench.streaming && $(V)/python -m bench.dialing
 
 screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m bench.screenshots

@@ -7,7 +7,7 @@ import pytest
 
 from hakari.core.advice.advise import advise
 from hakari.core.advice.causes import CAUSES, weigh
-from hakari.core.advice.evidence import TARGETS, Case, Outcome, Signs
+from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Signs
 from hakari.core.advice.moves import Kind, candidates
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
@@ -115,3 +115,27 @@ def test_what_was_learned_of_the_causes_is_weighed_in() -> None:
         return next(c.weight for c in answer.causes if c.cause == "too-fine")
 
     assert weight({"too-fine": -0.8}) < weight({}) < weight({"too-fine": 0.8})
+
+
+@pytest.mark.parametrize(
+    ("lean", "first"),
+    [
+        ("rounder", ("temperature", "hotter")), ("fuller", ("filter", "metal")),
+        ("cleaner", ("pours", "softer")), ("brighter", ("temperature", "cooler")),
+    ],
+)  # fmt: skip
+def test_a_goal_beyond_the_box_changes_brewer_filter_or_heat(lean: Lean, first: tuple[str, str]) -> None:
+    good = Outcome(200, None, None, 1.33, 248, {"sweet": 1})
+    assert advise(replace(BASE, outcome=good)).moves[0].kind == "none"
+    wished = advise(replace(BASE, outcome=good, lean=lean)).moves[0]
+    assert (wished.kind, wished.direction) == first and lean in wished.reason
+    asked = {(m.kind, m.direction) for m in advise(replace(BASE, outcome=good, lean=lean)).moves}
+    assert lean != "rounder" or ("brewer", "flat") in asked
+
+
+def test_a_second_tasting_counts_for_more() -> None:
+    hot_only = Outcome(taste={"sour": 2})
+    both = Outcome(taste={"sour": 1}, taste_cooled={"bitter": 3})
+    assert advise(replace(BASE, outcome=hot_only)).moves[0].direction == "finer"
+    assert advise(replace(BASE, outcome=both)).moves[0].direction in ("coarser", "cooler", "evenly")
+    assert Outcome(taste_cooled={"bitter": 2}).tasted == {"bitter": 2.0}

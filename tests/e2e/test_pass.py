@@ -53,6 +53,7 @@ def test_from_a_photo_to_the_next_click(page: Page, demo_url: str, photo: tuple[
 
     expect(page).to_have_url(f"{demo_url}/plan")
     expect(page.get_by_role("heading", name=f"With your Brackwell at {reading}")).to_be_visible()
+    page.get_by_label("to water, 1 :").fill("16,5")
     page.get_by_label("Coffee", exact=True).fill("22,0")
     expect(page.get_by_text("363", exact=True)).to_be_visible()
     assert re.fullmatch(r"\d:\d\d", page.get_by_test_id("predicted").inner_text())

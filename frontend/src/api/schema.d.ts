@@ -2226,6 +2226,11 @@ export interface components {
              */
             ground_age_h?: number | null;
             /**
+             * Lean
+             * @default null
+             */
+            lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
+            /**
              * @default {
              *       "bed": [],
              *       "drawdown_s": null,
@@ -2235,6 +2240,7 @@ export interface components {
              *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
+             *       "taste_cooled": {},
              *       "tds_percent": null
              *     }
              */
@@ -3652,6 +3658,13 @@ export interface components {
                 [key: string]: number;
             };
             /**
+             * Taste Cooled
+             * @default {}
+             */
+            taste_cooled?: {
+                [key: string]: number;
+            };
+            /**
              * Tds Percent
              * @default null
              */
@@ -4703,6 +4716,11 @@ export interface components {
             /** @default null */
             grinder?: components["schemas"]["GrinderDocument"] | null;
             /**
+             * Lean
+             * @default null
+             */
+            lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
+            /**
              * @default {
              *       "bed": [],
              *       "drawdown_s": null,
@@ -4712,6 +4730,7 @@ export interface components {
              *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
+             *       "taste_cooled": {},
              *       "tds_percent": null
              *     }
              */

@@ -40,13 +40,14 @@ class OutcomeDocument(Document):
     bed: list[str] = []
     plunger_stuck: bool = False
     spent_dry_g: Grams | None = None
+    taste_cooled: dict[str, int] = {}
 
     def core(self) -> Outcome:
         """The core's outcome."""
         return Outcome(
             self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
             {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
-            self.spent_dry_g,
+            self.spent_dry_g, {k: v for k, v in self.taste_cooled.items() if v},
         )  # fmt: skip
 
 
@@ -84,6 +85,7 @@ class SlipDocument(Document):
     school: SchoolName = "grind-first"
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
+    lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
     brew: BrewDocument | None = None
 
     def case(self) -> Case:
@@ -97,6 +99,7 @@ class SlipDocument(Document):
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
+            lean=self.lean,
             factors=self.plan.factors(),
         )  # fmt: skip
 

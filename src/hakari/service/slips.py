@@ -38,6 +38,7 @@ class CupEntry(Document):
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
     ground_age_h: float | None = None
+    lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
 
 
 class TargetBox(Document):
@@ -261,7 +262,7 @@ def _judged(session: Session, document: SlipDocument) -> AdviceDocument:
 def _foreseen(document: SlipDocument) -> Foreseen:
     """What the models say of a brew; held, because it stays while tastes are tapped and schools compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
-    return _foresee(kept.model_dump_json(exclude={"school"}), document.outcome.tds_percent)
+    return _foresee(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
 
 
 @lru_cache(maxsize=16)
@@ -281,7 +282,7 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     document = SlipDocument(
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
         setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
-        water=entry.water, gear_clean=entry.gear_clean, outcome=entry.outcome, target=entry.target,
+        water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
         school=entry.school,
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
@@ -358,7 +359,7 @@ def _snapshot(
         "drawdown_s": now.drawdown_s, "drawdown_measured": outcome.drawdown_s is not None,
         "predicted_drawdown_s": plan.prediction["drawdown_s"],
         "tds_percent": now.tds_percent, "ey_percent": now.ey_percent, "tds_measured": outcome.tds_percent is not None,
-        "taste": {k: v for k, v in outcome.taste.items() if v}, "bed": outcome.bed,
+        "taste": {k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, "bed": outcome.bed,
         "in_target": target.ey_percent[0] <= now.ey_percent <= target.ey_percent[1]
         and target.tds_percent[0] <= now.tds_percent <= target.tds_percent[1],
         "target": target.name,

@@ -5,6 +5,8 @@ import { settingText } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
 
+export type Lean = NonNullable<Schemas["CupEntry"]["lean"]> | null;
+const LEANS = ["brighter", "rounder", "cleaner", "fuller"] as const;
 type School = NonNullable<Schemas["CupEntry"]["school"]>;
 const SCHOOLS: [School, string][] = [
   ["grind-first", "the grind"], ["technique-first", "technique"], ["grind-last", "the grind last"], ["start-coarse", "from coarse"],
@@ -22,10 +24,12 @@ interface Props {
   targets: Schemas["TargetBox"][];
   school: School;
   setSchool: (s: School) => void;
+  lean: Lean;
+  setLean: (l: Lean) => void;
 }
 
 /** The other moves, what was ruled out and why, the causes weighed, and what the user steers by. */
-export function Alternatives({ advice, picked, pick, target, setTarget, targets, school, setSchool }: Props) {
+export function Alternatives({ advice, picked, pick, target, setTarget, targets, school, setSchool, lean, setLean }: Props) {
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
   return (
@@ -82,6 +86,10 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
         <label className="quiet">
           Change first
           <Select style={{ width: "100%" }} value={school} onChange={setSchool} options={SCHOOLS.map(([value, label]) => ({ value, label }))} />
+        </label>
+        <label className="quiet">
+          Beyond the box
+          <Select style={{ width: "100%" }} value={lean ?? ""} onChange={(l) => setLean((l || null) as Lean)} options={[{ value: "", label: "as it is" }, ...LEANS.map((value) => ({ value, label: value }))]} />
         </label>
       </section>
       <Guessing />

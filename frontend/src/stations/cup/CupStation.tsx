@@ -8,21 +8,21 @@ import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, Waits } from "../../ui/parts";
 import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
-import { Alternatives } from "./Alternatives";
+import { Alternatives, type Lean } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
 
-const NOTHING: Told = { bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "", spent: "" };
+const NOTHING: Told = { cooled: {}, bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "", spent: "" };
 const SETTLE_MS = 250;
 
-function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school"]): Schemas["CupEntry"] {
+function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
   const number = (text: string) => (text.trim() ? typed(text) : null);
   return {
     outcome: {
       drawdown_s: number(told.bare), last_drip_s: number(told.drip), stalled: told.stalled || null,
-      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, bed: told.bed, plunger_stuck: told.stuck, spent_dry_g: number(told.spent),
+      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, taste_cooled: told.cooled, bed: told.bed, plunger_stuck: told.stuck, spent_dry_g: number(told.spent),
     },
-    target, school, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
+    target, school, lean, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
   };
 }
 
@@ -32,7 +32,7 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
     stuck: Boolean(outcome.plunger_stuck), water: document.water ?? null, dirty: document.gear_clean === false, ground: document.coffee?.ground_age_h?.toString() ?? "", spent: outcome.spent_dry_g?.toString() ?? "",
     bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "", drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
     stalled: Boolean(outcome.stalled), tds: outcome.tds_percent?.toString() ?? "", drink: outcome.drink_g?.toString() ?? "",
-    taste: outcome.taste ?? {}, bed: outcome.bed ?? [],
+    taste: outcome.taste ?? {}, cooled: outcome.taste_cooled ?? {}, bed: outcome.bed ?? [],
   };
 }
 
@@ -76,8 +76,9 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   });
   const [target, setTarget] = useState(bench.target);
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
+  const [lean, setLean] = useState<Lean>(slip?.document.lean ?? null);
   const [picked, setPicked] = useState(0);
-  const entry = JSON.stringify(entryOf(told, target, school));
+  const entry = JSON.stringify(entryOf(told, target, school, lean));
   const settled = useSettled(entry, SETTLE_MS);
   const cup = useQuery({
     queryKey: ["cup-preview", bench.plan?.id, settled],
@@ -89,7 +90,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   const navigate = useNavigate();
   const { tell } = useActions();
   const [error, setError] = useState<unknown>(null);
-  const said = told.bare || told.tds || told.bed.length || Object.values(told.taste).some(Boolean) || told.stalled || told.stuck || told.spent;
+  const said = told.bare || told.tds || told.bed.length || Object.values({ ...told.taste, ...told.cooled }).some(Boolean) || told.stalled || told.stuck || told.spent;
   const moves = cup.data?.advice.moves ?? [];
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);
@@ -144,7 +145,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
       <Alternatives
         advice={said ? cup.data?.advice : undefined}
         picked={picked} pick={setPicked} target={target} setTarget={setTarget}
-        targets={cup.data?.targets ?? []} school={school} setSchool={setSchool}
+        targets={cup.data?.targets ?? []} school={school} setSchool={setSchool} lean={lean} setLean={setLean}
       />
     </div>
   );

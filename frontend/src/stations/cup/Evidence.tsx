@@ -10,6 +10,8 @@ export interface Told {
   tds: string;
   drink: string;
   taste: Record<string, number>;
+  /** A second tasting, when it has cooled. */
+  cooled: Record<string, number>;
   bed: string[];
   stuck: boolean;
   water: Schemas["CupEntry"]["water"];
@@ -39,7 +41,12 @@ function Row({ title, children }: { title: string; children: ReactNode }) {
 /** Taste by taps (again for stronger), then times, strength and the bed. */
 export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
   const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck || told.spent));
-  const tap = (word: string) => setTold({ ...told, taste: { ...told.taste, [word]: ((told.taste[word] ?? 0) + 1) % 4 } });
+  const [cooling, setCooling] = useState(Object.values(told.cooled).some(Boolean));
+  const tasting = cooling ? told.cooled : told.taste;
+  const tap = (word: string) => setTold({ ...told, [cooling ? "cooled" : "taste"]: { ...tasting, [word]: ((tasting[word] ?? 0) + 1) % 4 } });
+  // What was read of the strength leads the tongue: taste first.
+  const [untasted, setUntasted] = useState(Boolean(told.tds));
+  const ready = untasted || Object.values({ ...told.taste, ...told.cooled }).some(Boolean);
   const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 250px", gap: "4px 26px", borderTop: "1px solid var(--hairline)", paddingTop: 12 }}>
@@ -47,11 +54,16 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
             {g.words.map((w) => (
-              <button key={w} className="chip" aria-pressed={Boolean(told.taste[w])} aria-label={`${w}${told.taste[w] ? `, ${STRENGTHS[told.taste[w]!]}` : ""}`} title="Tap again for stronger" onClick={() => tap(w)}>
+              <button key={w} className="chip" aria-pressed={Boolean(tasting[w])} aria-label={`${w}${tasting[w] ? `, ${STRENGTHS[tasting[w]!]}` : ""}`} title="Tap again for stronger" onClick={() => tap(w)}>
                 {w}
-                {Boolean(told.taste[w]) && <span className="dots" aria-hidden="true">{"●".repeat(told.taste[w]!)}</span>}
+                {Boolean(tasting[w]) && <span className="dots" aria-hidden="true">{"●".repeat(tasting[w]!)}</span>}
               </button>
             ))}
+            {g === GROUPS[0] && <span className="chips when">
+              {(["hot", "cooled"] as const).map((when) => (
+            <button key={when} className="chip" role="radio" aria-checked={cooling === (when === "cooled")} title={when === "cooled" ? "A cup says more as it cools; it counts for more" : undefined} onClick={() => setCooling(when === "cooled")}>{when === "cooled" && Object.values(told.cooled).some(Boolean) ? "cooled ●" : when}</button>
+          ))}
+            </span>}
           </Row>
         ))}
         <Row title="spent bed">
@@ -75,7 +87,12 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
       <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
         <Typed small label="Bare bed at" placeholder="2:45" value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />
         <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />
-        <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} />
+        {ready ? <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} /> : (
+          <div className="typed small">
+            <span className="label">Strength, if read</span>
+            <button className="link" style={{ lineHeight: "34px" }} onClick={() => setUntasted(true)}>taste first, or skip that</button>
+          </div>
+        )}
         <Typed small label="In the cup" placeholder={cup ? Math.round(cup.drink_g).toString() : ""} unit="g" value={told.drink} onChange={(drink) => setTold({ ...told, drink })} trouble={troubleWith(trouble, "drink_g")} />
         {ruling && <Typed small label="Spent grounds, dried" unit="g" value={told.spent} onChange={(spent) => setTold({ ...told, spent })} trouble={troubleWith(trouble, "spent_dry_g")} />}
       </section>

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.advice.causes import REMEDY_SHARE, WeighedCause, speaks_for, weigh
-from hakari.core.advice.evidence import Case, School, Signs, Target, check_outcome, signs_of
+from hakari.core.advice.evidence import Case, Lean, School, Signs, Target, check_outcome, signs_of
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.brew.units import clock
 from hakari.core.extraction.result import Extraction
@@ -53,6 +53,14 @@ ORDER: dict[School, dict[Kind, float]] = {
         "brewer": 0.3,
     },
 }  # fmt: skip
+# Goals beyond the box change brewer, filter or heat rather than the grind, the likeliest first.
+LEANS: dict[Lean, tuple[tuple[str, str], ...]] = {
+    "brighter": (("brewer", "cone"), ("temperature", "cooler")),
+    "rounder": (("brewer", "flat"), ("temperature", "hotter")),
+    "cleaner": (("filter", "paper-under"), ("pours", "softer"), ("agitation", "less")),
+    "fuller": (("filter", "metal"), ("temperature", "hotter"), ("ratio", "shorter")),
+}
+LEAN_WEIGHT = 0.9
 # Who starts coarse comes finer by small steps.
 FINER_STEP_LN = 0.08
 
@@ -158,7 +166,7 @@ def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
     ranked = sorted(best.values(), key=lambda w: -w.score)
     good = [w for w in ranked if w.score > OFFERED]
     quiet = _quiet(case, signs, wanted, now, good)
-    moves = [_move(w, now, causes) for w in good]
+    moves = [_move(case, w, now, causes) for w in good]
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
     ruled = tuple(_ruled_out(w.candidate, w.then, now) for w in ranked if w.score <= OFFERED and w.candidate.modelled)
@@ -179,7 +187,7 @@ def _weighed(
     causes: tuple[WeighedCause, ...],
 ) -> _Weighed:  # fmt: skip
     """What the causes say for a change, and what the models say it would do; in the school's order."""
-    speaks = speaks_for(causes, candidate.kind, candidate.direction)
+    speaks = speaks_for(causes, candidate.kind, candidate.direction) + _leaning(case, candidate)
     order = ORDER[case.school][candidate.kind]
     if not candidate.modelled:
         then = now
@@ -200,6 +208,13 @@ def _weighed(
     if case.school == "start-coarse" and candidate.direction == "finer":
         score -= 0.8 * max(0.0, float(np.log(case.grind.d50_um / candidate.grind.d50_um)) - FINER_STEP_LN)
     return _Weighed(candidate, then, score)
+
+
+def _leaning(case: Case, candidate: Candidate) -> float:
+    """What a goal beyond the box says for a change."""
+    wished = LEANS[case.lean] if case.lean else ()
+    key = (candidate.kind, candidate.direction)
+    return LEAN_WEIGHT * REMEDY_SHARE[wished.index(key)] if key in wished else 0.0
 
 
 def _time_share(case: Case) -> float:
@@ -319,8 +334,9 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("sieve", "fines"): "Without the dust it drains sooner and is less bitter; some coffee is lost.",
     ("bypass-water", "add"): "Water after the brew thins the drink and takes nothing more out.",
     ("preheat", "warm"): "A warmed brewer leaves the heat in the water.",
-    ("brewer", "flat"): "A flat bed is washed more alike from side to side.",
-    ("brewer", "open"): "More of the paper lies open there.",
+    ("brewer", "flat"): "A flat bed is washed more alike from side to side: rounder.",
+    ("brewer", "cone"): "More of the paper lies open there, and the middle gives up more: brighter.",
+    ("filter", "metal"): "Metal lets oils and some fines through: fuller.",
     ("compensated", "coarser-shorter"): "Coarser alone would make it weaker; a little less water keeps the strength.",
     ("compensated", "more-coffee"): "More coffee makes it stronger; the longer stir keeps the extraction up.",
     ("seating", "reseat"): "A seated paper drains the same every time.",
@@ -344,15 +360,21 @@ def _cause_for(candidate: Candidate, causes: tuple[WeighedCause, ...]) -> Weighe
     return max(speaking, key=lambda pair: pair[0])[1] if speaking else causes[0]
 
 
-def _move(weighed: _Weighed, now: State, causes: tuple[WeighedCause, ...]) -> Move:
-    candidate, then = weighed.candidate, weighed.then
-    cause = _cause_for(candidate, causes)
+def _reason(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...]) -> str:
+    """Why: the cause that speaks loudest, or the goal beyond the box; and what the change does."""
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
+    if _leaning(case, candidate) > 0:
+        return f"You asked for {case.lean}. {effect}".strip()
+    return f"{_cause_for(candidate, causes).reason} {effect}".strip()
+
+
+def _move(case: Case, weighed: _Weighed, now: State, causes: tuple[WeighedCause, ...]) -> Move:
+    candidate, then = weighed.candidate, weighed.then
     seen = f" at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %" if candidate.modelled else ""
     half = _half_width(now, then) if candidate.modelled else _noise(now)
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
-        f"{cause.reason} {effect}".strip(),
+        _reason(case, candidate, causes),
         f"If the taste is still the same{seen}, {NAMES[candidate.kind]} was not the cause.",
         _side_effects(candidate, now, then), now, then, half, weighed.score,
     )  # fmt: skip
@@ -395,6 +417,9 @@ def _quiet(case: Case, signs: Signs, wanted: _Wanted, now: State, good: list[_We
     praised = signs["sweet"] + signs["balanced"] > 0
     measured = case.outcome.tds_percent is not None
     inside = wanted.inside(now)
+    leaning = case.lean is not None and bool(good)
+    if leaning and not case.outcome.stalled and spoken <= 1.0 and faults == 0:
+        return ()
     if inside and not case.outcome.stalled and spoken <= 0.5 and faults == 0 and (measured or praised):
         reason = "The cup is in your target and the taste has no complaint."
         if max(signs["slow"], signs["fast"]) > 0.5:

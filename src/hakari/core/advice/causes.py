@@ -85,7 +85,7 @@ CAUSES = (
           (("sieve", "fines"), ("grind", "coarser"), ("pours", "softer")), ("dusty",)),
     Cause("narrow-brewer", "Little of the paper lies open in this brewer, and it chokes.", 0.4,
           {"narrow": 1.0, "slow": 0.45, "stalled": 1.1, "fast": -1.0, "bed-flat": 0.6},
-          (("mesh", "under-paper"), ("brewer", "open"), ("seating", "reseat")), ("narrow",)),
+          (("mesh", "under-paper"), ("brewer", "cone"), ("seating", "reseat")), ("narrow",)),
     Cause("big-dose", "The bed is deep for this brewer, so it drains late.", 0.25,
           {"big-dose": 0.8, "slow": 0.45, "stalled": 0.7, "fast": -1.0},
           (("dose", "less"), ("grind", "coarser")), ("big-dose",)),

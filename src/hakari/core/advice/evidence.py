@@ -14,6 +14,8 @@ from hakari.core.psd.whole import Grind
 School = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
 Water = Literal["soft", "fine", "hard", "alkaline"]
 COLD_C = 45.0
+Lean = Literal["brighter", "rounder", "cleaner", "fuller"]
+COOLED_SHARE = 0.6  # a cup says more as it cools
 TASTE_WORDS = (
     "sour", "sharp", "thin", "hollow", "bitter", "drying", "harsh", "heavy", "muddled", "salty", "papery", "silty",
     "weak", "strong", "sweet", "balanced",
@@ -61,13 +63,24 @@ class Outcome:
     bed: tuple[str, ...] = ()
     plunger_stuck: bool = False
     spent_dry_g: float | None = None
+    taste_cooled: dict[str, int] = field(default_factory=dict)
+
+    @property
+    def tasted(self) -> dict[str, float]:
+        """Words by strength: hot alone, or both tastings, the cooled one counting more."""
+        if not self.taste_cooled:
+            return {k: float(v) for k, v in self.taste.items()}
+        words = self.taste.keys() | self.taste_cooled.keys()
+        hot = 1 - COOLED_SHARE if self.taste else 0.0
+        return {w: hot * self.taste.get(w, 0) + (1 - hot) * self.taste_cooled.get(w, 0) for w in words}
 
 
 @dataclass(frozen=True)
 class Case:
     """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
 
-    ``ground_age_h`` is how long ago the coffee was ground; ``learned`` what earlier slips taught of the causes, as log-odds.
+    ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``learned`` what earlier slips
+    taught of the causes, as log-odds.
     """
 
     plan: Plan
@@ -83,6 +96,7 @@ class Case:
     ground_age_h: float | None = None
     water: Water | None = None
     gear_clean: bool | None = None
+    lean: Lean | None = None
     learned: dict[str, float] = field(default_factory=dict)
     factors: FlowFactors = field(default_factory=FlowFactors)
 
@@ -95,7 +109,7 @@ def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
     InputError
         ``unknown-taste``, ``taste-strength``, ``unknown-bed-sign``, ``reading-impossible``.
     """
-    for word, strength in outcome.taste.items():
+    for word, strength in (*outcome.taste.items(), *outcome.taste_cooled.items()):
         if word not in TASTE_WORDS:
             raise InputError(
                 "unknown-taste", f"“{word}” is not one of the taste words.", f"Use {', '.join(TASTE_WORDS)}.",
@@ -156,7 +170,7 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
     ``expected_s`` is the predicted bare bed, good to about ``time_share`` of itself; ``ey_percent`` what was measured.
     """
     outcome, target = case.outcome, case.target
-    taste = outcome.taste
+    taste = outcome.tasted
     over = sum(w * taste.get(k, 0) for k, w in _OVER.items())
     under = sum(w * taste.get(k, 0) for k, w in _UNDER.items())
     values: dict[str, float] = {

@@ -240,11 +240,15 @@ def _time(case: Case) -> Iterator[Candidate]:
 
 def _filter(case: Case) -> Iterator[Candidate]:
     plan = case.plan
+    choices = []
     if plan.steep is not None and plan.filter_name in ("metal", "none", "cloth"):
+        choices.append(("paper-under", "paper", "paper under the mesh"))
+    if plan.filter_name in ("paper", "thick-paper") and plan.brewer.way in ("drip", "steep"):
+        choices.append(("metal", "metal", "a metal filter instead of the paper"))
+    for direction, name, words in choices:
         yield Candidate(
-            "filter", "paper-under", plan.filter_name, "paper", "paper under the mesh", 1,
-            replace(plan, filter_name="paper"), case.grind,
-        )  # fmt: skip
+            "filter", direction, plan.filter_name, name, words, 1, replace(plan, filter_name=name), case.grind
+        )
 
 
 def _mesh(case: Case) -> Iterator[Candidate]:
@@ -290,7 +294,7 @@ def _brewer(case: Case) -> Iterator[Candidate]:
     if now.way != "drip" or case.plan.steep is not None:
         return
     other = built_in("flat-bottom" if now.is_cone else "ribbed-cone")
-    direction = "open" if not now.is_cone or now.bottom_mm < 12 else "flat"
+    direction = "flat" if now.is_cone else "cone"
     plan = replace(
         case.plan, brewer=replace(other, mesh=True) if not other.is_cone else other, filter_name=other.filter_name
     )
