@@ -316,6 +316,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coffees/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a coffee's bag or its school of resting. */
+        patch: operations["bench_change_coffee_coffees__int_id__patch"];
+        trace?: never;
+    };
     "/api/cup/preview": {
         parameters: {
             query?: never;
@@ -2059,6 +2076,22 @@ export interface components {
             zero?: string | null;
         };
         /**
+         * CoffeeChange
+         * @description What to change of a coffee; what is left out stays.
+         */
+        CoffeeChange: {
+            /**
+             * Bag G
+             * @default null
+             */
+            bag_g?: number | null;
+            /**
+             * Rest School
+             * @default null
+             */
+            rest_school?: ("second-day" | "a-week" | "a-month") | null;
+        };
+        /**
          * CoffeeDocument
          * @description What is known of the coffee.
          */
@@ -2101,7 +2134,7 @@ export interface components {
          */
         CoffeeList: {
             /** Coffees */
-            coffees: components["schemas"]["CoffeeView"][];
+            coffees: components["schemas"]["ShelfCoffee"][];
         };
         /**
          * CoffeeView
@@ -3033,6 +3066,22 @@ export interface components {
             d90_um: number[];
         };
         /**
+         * LastGood
+         * @description The newest pass in its target with a coffee of the same roast: where to start with the next bag.
+         */
+        LastGood: {
+            /** Coffee */
+            coffee: string;
+            /** Grinder */
+            grinder: string;
+            /** Grinder Id */
+            grinder_id: number;
+            /** Setting */
+            setting: string;
+            /** Slip Number */
+            slip_number: number;
+        };
+        /**
          * LearnFrom
          * @description From which slip on the causes learn; the present highest number begins anew.
          */
@@ -3421,6 +3470,11 @@ export interface components {
          */
         NewCoffee: {
             /**
+             * Bag G
+             * @default null
+             */
+            bag_g?: number | null;
+            /**
              * Days Off Roast
              * @default null
              */
@@ -3437,6 +3491,12 @@ export interface components {
              * @default
              */
             process?: string;
+            /**
+             * Rest School
+             * @default second-day
+             * @enum {string}
+             */
+            rest_school?: "second-day" | "a-week" | "a-month";
             /**
              * Roast
              * @default medium
@@ -4573,6 +4633,43 @@ export interface components {
             tds_percent: number;
             /** Verdict */
             verdict: string | null;
+        };
+        /**
+         * ShelfCoffee
+         * @description A coffee on the shelf: what is left of the bag, how it has rested, and where to start.
+         */
+        ShelfCoffee: {
+            /** Bag G */
+            bag_g: number | null;
+            /** Days Off Roast */
+            days_off_roast: number | null;
+            /** Dense */
+            dense: boolean;
+            /** Grams Left */
+            grams_left: number | null;
+            /** Id */
+            id: number;
+            last_good: components["schemas"]["LastGood"] | null;
+            /** Name */
+            name: string;
+            /** Process */
+            process: string;
+            /**
+             * Rest
+             * @enum {string}
+             */
+            rest: "unknown" | "young" | "ready" | "old";
+            /** Rest School */
+            rest_school: string;
+            /** Rest Words */
+            rest_words: string;
+            /**
+             * Roast
+             * @enum {string}
+             */
+            roast: "light" | "medium" | "medium-dark" | "dark";
+            /** Version */
+            version: number;
         };
         /**
          * SieveMasses
@@ -6189,6 +6286,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoffeeView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    bench_change_coffee_coffees__int_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoffeeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfCoffee"];
                 };
             };
             /** @description Not Found */

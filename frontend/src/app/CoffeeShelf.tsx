@@ -2,9 +2,11 @@ import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
 import { useChangeBench, useCoffees, useRefresh } from "../api/hooks";
-import { Trouble } from "../ui/parts";
+import { settingText, Trouble } from "../ui/parts";
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
+
+const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [["second-day", "drink from the second day"], ["a-week", "drink after a week"], ["a-month", "a month at the most"]];
 
 /** Choose the coffee on the bench, or put a new one on the shelf. */
 export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
@@ -12,17 +14,22 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
   const change = useChangeBench();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
-      <ul className="rows" style={{ marginBottom: 18 }}>
+      <ul className="rows shelf" style={{ marginBottom: 18 }}>
         {coffees.data?.map((c) => (
-          <li key={c.id}>
-            <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}>
-              {c.name}
-            </button>
-            <span className="quiet">
-              {c.id === chosen ? "on the bench, " : ""}
-              {c.roast}
-              {c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}
-            </span>
+          <li key={c.id} style={{ display: "block" }}>
+            <div style={{ display: "flex", justifyContent: "space-between", gap: 10 }}>
+              <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}>{c.name}</button>
+              <span className="quiet">{c.id === chosen ? "on the bench, " : ""}{c.roast}{c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}</span>
+            </div>
+            <div className="quiet" style={{ display: "flex", justifyContent: "space-between", gap: 10, marginTop: 2 }}>
+              <span style={{ color: c.rest === "ready" ? "var(--celadon-text)" : c.rest === "unknown" ? undefined : "var(--ochre-text)" }}>{c.rest_words}</span>
+              {c.grams_left != null && <span>{Math.round(c.grams_left)} of {Math.round(c.bag_g ?? 0)} g left</span>}
+            </div>
+            {c.last_good && (
+              <button className="link" onClick={() => change.mutate({ coffee_id: c.id, grinder_id: c.last_good!.grinder_id, setting: c.last_good!.setting }, { onSuccess: close })}>
+                start at {c.last_good.grinder} {settingText(c.last_good.setting)}, good with {c.last_good.coffee || "this roast"} on slip {c.last_good.slip_number}
+              </button>
+            )}
           </li>
         ))}
         {coffees.data?.length === 0 && <li className="quiet">No coffee yet. Name the first one below.</li>}
@@ -33,7 +40,7 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
 }
 
 function NewCoffee({ done }: { done: () => void }) {
-  const [coffee, setCoffee] = useState<Schemas["NewCoffee"]>({ name: "", roast: "medium", process: "", dense: false, days_off_roast: null });
+  const [coffee, setCoffee] = useState<Schemas["NewCoffee"]>({ name: "", roast: "medium", process: "", dense: false, days_off_roast: null, bag_g: null, rest_school: "second-day" });
   const [error, setError] = useState<unknown>(null);
   const refresh = useRefresh();
   async function add() {
@@ -55,6 +62,10 @@ function NewCoffee({ done }: { done: () => void }) {
         <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
           <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense beans
         </label>
+      </div>
+      <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+        <InputNumber aria-label="Grams in the bag" placeholder="grams in the bag" min={1} style={{ width: 150 }} value={coffee.bag_g} onChange={(bag_g) => setCoffee({ ...coffee, bag_g })} />
+        <Select aria-label="Rest" style={{ width: 210 }} value={coffee.rest_school} options={REST.map(([value, label]) => ({ value, label }))} onChange={(rest_school) => setCoffee({ ...coffee, rest_school })} />
       </div>
       {error != null && <Trouble error={error} />}
       <div>

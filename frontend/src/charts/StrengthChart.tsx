@@ -72,6 +72,13 @@ export function StrengthChart({ cup, target, move }: Props) {
               <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" style={{ fill: "var(--ink-2)" }}>slip {p.number}</text>
             </g>
           ))}
+          {move && cup.advice.moves.filter((m) => m !== move && Math.hypot(m.after.ey_percent - now.ey_percent, 10 * (m.after.tds_percent - now.tds_percent)) > 0.3).slice(0, 4).map((m) => (
+            <g key={m.kind + m.direction} opacity="0.75">
+              <title>{m.words}</title>
+              <path d={line([[x(now.ey_percent), y(now.tds_percent)], [x(m.after.ey_percent), y(m.after.tds_percent)]])} stroke="var(--ink-3)" strokeWidth="1.2" />
+              <circle cx={x(m.after.ey_percent)} cy={y(m.after.tds_percent)} r="3.5" fill="var(--sheet)" stroke="var(--ink-3)" strokeWidth="1.5" />
+            </g>
+          ))}
           {!same && move && (
             <>
               <path d={line([[x(now.ey_percent), y(now.tds_percent)], [x(move.after.ey_percent), y(move.after.tds_percent)]])} stroke="var(--persimmon)" strokeWidth="3" />

@@ -64,6 +64,8 @@ class Coffee(Kept, Base):
     process: Mapped[str] = mapped_column(String(80), default="")
     roasted_at: Mapped[datetime | None]
     dense: Mapped[bool] = mapped_column(default=False)
+    bag_g: Mapped[float | None]
+    rest_school: Mapped[str] = mapped_column(String(20), default="second-day")
 
 
 class Grinder(Kept, Base):

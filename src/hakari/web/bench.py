@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from hakari.service import bench as service
 from hakari.service import coffees
-from hakari.web.shared import blueprint, workspace
+from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("bench", "/api")
 
@@ -25,6 +25,12 @@ def change_bench(body: service.BenchChange) -> service.BenchView:
 def list_coffees() -> coffees.CoffeeList:
     """The coffee shelf."""
     return coffees.list_coffees(workspace())
+
+
+@api.patch("/coffees/<int:id>", responses={200: coffees.ShelfCoffee})
+def change_coffee(path: ById, body: coffees.CoffeeChange) -> coffees.ShelfCoffee:
+    """Change a coffee's bag or its school of resting."""
+    return coffees.change_coffee(workspace(), path.id, body)
 
 
 @api.post("/coffees", responses={200: coffees.CoffeeView})

@@ -1,4 +1,4 @@
-"""Brews that are followed: their clock, marks, notes, scale, log and what it told."""
+"""Brews that are followed: their clock, marks, notes, scale, log and what it told; bags and rest of coffees."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -27,6 +27,9 @@ def upgrade() -> None:
         brew.add_column(sa.Column("bare_bed_by", sa.String(length=10), nullable=True))
         brew.add_column(sa.Column("in_fit", sa.Boolean(), nullable=False, server_default=sa.true()))
         brew.add_column(sa.Column("bed_photo", sa.String(length=64), nullable=True))
+    with op.batch_alter_table("coffee") as coffee:
+        coffee.add_column(sa.Column("bag_g", sa.Double(), nullable=True))
+        coffee.add_column(sa.Column("rest_school", sa.String(length=20), nullable=False, server_default="second-day"))
     with op.batch_alter_table("bench") as bench:
         bench.add_column(sa.Column("scale", sa.String(length=20), nullable=False, server_default="none"))
         bench.add_column(sa.Column("learns_after", sa.Integer(), nullable=False, server_default="0"))
@@ -48,6 +51,9 @@ def upgrade() -> None:
 def downgrade() -> None:
     """Take them away again."""
     op.drop_table("log_part")
+    with op.batch_alter_table("coffee") as coffee:
+        coffee.drop_column("bag_g")
+        coffee.drop_column("rest_school")
     with op.batch_alter_table("bench") as bench:
         bench.drop_column("scale")
         bench.drop_column("learns_after")

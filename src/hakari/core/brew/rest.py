@@ -1,0 +1,41 @@
+"""When roasted coffee is at its best: schools differ, so the window is a choice."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+RestState = Literal["unknown", "young", "ready", "old"]
+
+
+@dataclass(frozen=True)
+class RestSchool:
+    """A school of resting: from which day off the roast it drinks, and until when."""
+
+    name: str
+    label: str
+    from_day: int
+    to_day: int
+
+
+REST_SCHOOLS = {
+    s.name: s
+    for s in (
+        RestSchool("second-day", "from the second day", 2, 30),
+        RestSchool("a-week", "after a week", 7, 45),
+        RestSchool("a-month", "a month at the most", 4, 30),
+    )
+}
+
+
+def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
+    """Where a coffee stands in a school's window, and that in words; an unknown school counts as the first."""
+    window = REST_SCHOOLS.get(school, REST_SCHOOLS["second-day"])
+    if days_off_roast is None:
+        return "unknown", "roast day not known"
+    if days_off_roast < window.from_day:
+        wait = window.from_day - days_off_roast
+        return "young", f"young: rest it {wait} more {'day' if wait == 1 else 'days'}"
+    if days_off_roast > window.to_day:
+        return "old", f"past its window by {days_off_roast - window.to_day} days"
+    return "ready", f"in its window for {window.to_day - days_off_roast} more days"

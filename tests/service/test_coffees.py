@@ -1,0 +1,50 @@
+"""The coffee shelf: rest by schools, what is left of the bag, where to start with the next one."""
+
+import pytest
+
+from hakari.core.brew.rest import REST_SCHOOLS, rest_of
+from hakari.core.errors import InputError
+from hakari.formats.grinder import ClickDialDocument
+from hakari.formats.recipe import Recipe
+from hakari.formats.slip import OutcomeDocument
+from hakari.service import bench, coffees, grinders, plans, slips
+from hakari.service.workspace import Workspace
+
+
+def test_rest_goes_from_young_through_ready_to_old_in_every_school() -> None:
+    for name, school in REST_SCHOOLS.items():
+        states = [rest_of(day, name)[0] for day in range(80)]
+        assert states == sorted(states, key=("young", "ready", "old").index)
+        assert rest_of(school.from_day, name)[0] == rest_of(school.to_day, name)[0] == "ready"
+    assert rest_of(5, "second-day")[0] == "ready" and rest_of(5, "a-week") == ("young", "young: rest it 2 more days")
+    assert rest_of(None, "a-week")[0] == "unknown" and rest_of(3, "nobody's")[0] == "ready"
+
+
+def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: Workspace) -> None:
+    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 1", roast="light", days_off_roast=9, bag_g="250 g"))
+    mill = grinders.add_grinder(
+        workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
+    )
+    for setting, size in (("14", 520.0), ("40", 1180.0)):
+        grinders.add_point(workspace, mill.id, grinders.NewPoint(setting=setting, d50_um=size))
+    bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="22"))
+    plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
+    slips.save_slip(
+        workspace, slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2}))
+    )
+    bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="30"))
+    plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
+    slips.save_slip(workspace, slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
+    coffees.add_coffee(
+        workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_school="a-week")
+    )
+    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 3", roast="dark"))
+    first, second, third = coffees.list_coffees(workspace).coffees
+    assert first.grams_left == 250 - 34 and second.grams_left is None
+    assert first.rest == "ready" and second.rest == "young" and third.rest == "unknown"
+    assert second.last_good is not None and (second.last_good.setting, second.last_good.slip_number) == ("22", 1)
+    assert third.last_good is None
+    changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_school="second-day"))
+    assert changed.grams_left == 100 and changed.rest == "ready"
+    with pytest.raises(InputError):
+        coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=-4))
