@@ -4,10 +4,12 @@ import pytest
 
 from hakari.core.brew.rest import REST_SCHOOLS, rest_of
 from hakari.core.errors import InputError
+from hakari.core.photo.pipeline import CardScale
+from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, coffees, grinders, plans, slips
+from hakari.service import bench, coffees, grinders, plans, samples, slips
 from hakari.service.workspace import Workspace
 
 
@@ -20,13 +22,16 @@ def test_rest_goes_from_young_through_ready_to_old_in_every_school() -> None:
     assert rest_of(None, "a-week")[0] == "unknown" and rest_of(3, "nobody's")[0] == "ready"
 
 
-def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: Workspace) -> None:
+def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: Workspace, small_picture: Made) -> None:
     coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 1", roast="light", days_off_roast=9, bag_g="250 g"))
     mill = grinders.add_grinder(
         workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
     )
     for setting, size in (("14", 520.0), ("40", 1180.0)):
         grinders.add_point(workspace, mill.id, grinders.NewPoint(setting=setting, d50_um=size))
+    samples.add_sample(
+        workspace, [("a.jpg", small_picture.jpeg)], CardScale(), coffee_id=1, grinder_id=mill.id, setting="30"
+    )
     bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="22"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
     slips.save_slip(

@@ -65,7 +65,7 @@ function NewCoffee({ done }: { done: () => void }) {
       </div>
       <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
         <InputNumber aria-label="Grams in the bag" placeholder="grams in the bag" min={1} style={{ width: 150 }} value={coffee.bag_g} onChange={(bag_g) => setCoffee({ ...coffee, bag_g })} />
-        <Select aria-label="Rest" style={{ width: 210 }} value={coffee.rest_school} options={REST.map(([value, label]) => ({ value, label }))} onChange={(rest_school) => setCoffee({ ...coffee, rest_school })} />
+        <Select aria-label="Rest" style={{ width: 240 }} value={coffee.rest_school} options={REST.map(([value, label]) => ({ value, label }))} onChange={(rest_school) => setCoffee({ ...coffee, rest_school })} />
       </div>
       {error != null && <Trouble error={error} />}
       <div>

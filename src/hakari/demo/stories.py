@@ -32,10 +32,22 @@ from hakari.service.workspace import Workspace
 Say = Callable[[str], None]
 
 COFFEES = (
-    coffees.NewCoffee(name="Lot 15 Tarn Valley", roast="medium", process="dried in fruit", days_off_roast=16),
-    coffees.NewCoffee(name="Lot 9 Quayside", roast="medium-dark", process="blend", days_off_roast=12),
-    coffees.NewCoffee(name="Lot 17 Cinder Slope", roast="dark", process="decaf", days_off_roast=27),
-    coffees.NewCoffee(name="Lot 12 Hollow Ridge", roast="light", process="washed", dense=True, days_off_roast=9),
+    coffees.NewCoffee(
+        name="Lot 15 Tarn Valley", roast="medium", process="dried in fruit", days_off_roast=16, bag_g=250
+    ),
+    coffees.NewCoffee(name="Lot 9 Quayside", roast="medium-dark", process="blend", days_off_roast=12, bag_g=1000),
+    coffees.NewCoffee(
+        name="Lot 17 Cinder Slope", roast="dark", process="decaf", days_off_roast=27, rest_school="a-month"
+    ),
+    coffees.NewCoffee(
+        name="Lot 12 Hollow Ridge",
+        roast="light",
+        process="washed",
+        dense=True,
+        days_off_roast=9,
+        bag_g=250,
+        rest_school="a-week",
+    ),
 )
 ARLSMOOR_DIAL = ClickDialDocument(kind="clicks", clicks_per_turn=36, minimum=0, maximum=60)
 BRACKWELL_DIAL = NumberDialDocument(kind="numbers", minimum=0, maximum=14, parts=4)

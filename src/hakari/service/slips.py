@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
+from pydantic import Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
@@ -37,7 +38,7 @@ class CupEntry(Document):
     school: SchoolName = "grind-first"
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
-    ground_age_h: float | None = None
+    ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
 
 
