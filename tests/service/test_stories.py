@@ -7,7 +7,7 @@ from hakari.core.photo.pipeline import CardScale
 from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import OutcomeDocument
+from hakari.formats.slip import OutcomeDocument, TargetDocument
 from hakari.service import bench, coffees, grinders, learning, plans, samples, slips, translating
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 
@@ -171,3 +171,15 @@ def test_a_followed_change_is_scored_and_its_cause_learns(kitchen: Workspace) ->
     assert learning.learn_from(kitchen, learning.LearnFrom(learns_after=0)).causes == told.causes
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15, water_c=88))
     assert slips.save_slip(kitchen, entry(taste={"sour": 2})).followed is None
+
+
+def test_a_target_box_of_ones_own_is_steered_to_and_kept(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5))
+    own = TargetDocument(ey_percent=(20.5, 21.5), tds_percent=(1.5, 1.6))
+    cup = slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 1}), target=own)
+    kept = slips.save_slip(kitchen, cup)
+    assert kept.target == "own" and not kept.in_target and kept.advice.moves[0].after.tds_percent > 1.33
+    classical = slips.preview_cup(kitchen, entry(tds_percent=1.33, drink_g=248, taste={"sweet": 1}))
+    assert classical.advice.moves[0].kind == "none" and classical.targets[-1].name == "own"
+    with pytest.raises(ValueError, match="lower to a higher"):
+        TargetDocument(ey_percent=(22, 18), tds_percent=(1.2, 1.4))

@@ -2288,7 +2288,7 @@ export interface components {
              * Target
              * @default classical
              */
-            target?: string;
+            target?: string | components["schemas"]["TargetDocument"];
             /**
              * Water
              * @default null

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from hakari.core.advice.advise import Advice, State
 from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
@@ -56,6 +56,13 @@ class TargetDocument(Document):
 
     ey_percent: Pair
     tds_percent: Pair
+
+    @model_validator(mode="after")
+    def _is_a_box(self) -> TargetDocument:
+        for (low, high), most in ((self.ey_percent, 40.0), (self.tds_percent, 15.0)):
+            if not 0 < low < high <= most:
+                raise ValueError(f"A target goes from a lower to a higher figure, both above 0 and up to {most:g} %.")
+        return self
 
 
 def target_of(document: str | TargetDocument) -> Target:

@@ -8,7 +8,7 @@ from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.evidence import TARGETS
+from hakari.core.advice.evidence import Target
 from hakari.core.advice.moves import candidates
 from hakari.core.advice.score import Guess, Score, Tried, better, cause_behind, learned, score
 from hakari.core.errors import InputError
@@ -53,7 +53,7 @@ class LearnFrom(Document):
 
 
 def followed(
-    parent: models.Slip, before: models.Plan, plan: models.Plan, view: dict[str, Any]
+    parent: models.Slip, before: models.Plan, plan: models.Plan, view: dict[str, Any], target: Target
 ) -> dict[str, Any] | None:
     """Which move of the slip before a plan carries out, with what it said and what came of it; ``None`` for none of them.
 
@@ -75,7 +75,7 @@ def followed(
             weights = [(c["cause"], c["weight"]) for c in parent.advice["causes"]]
             return {
                 "words": move["words"], "cause": cause_behind(weights, move["kind"], move["direction"]),
-                "better": _better(parent, view), "after": move["after"], "half_width95": move["half_width95"],
+                "better": _better(parent, view, target), "after": move["after"], "half_width95": move["half_width95"],
             }  # fmt: skip
     return None
 
@@ -91,10 +91,10 @@ def _alike(a: Recipe, b: Recipe) -> bool:
     return made(a) == made(b)
 
 
-def _better(parent: models.Slip, view: dict[str, Any]) -> float:
+def _better(parent: models.Slip, view: dict[str, Any], target: Target) -> float:
     nearer = None
     if parent.view["tds_measured"] and view["tds_measured"]:
-        middle = sum(TARGETS.get(view["target"], TARGETS["classical"]).ey_percent) / 2
+        middle = sum(target.ey_percent) / 2
         was, now = abs(parent.view["ey_percent"] - middle), abs(view["ey_percent"] - middle)
         nearer = (was - now) / max(was, 0.5)
     return better(parent.view["taste"], view["taste"], nearer)

@@ -19,7 +19,15 @@ from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, StateDocument
+from hakari.formats.slip import (
+    AdviceDocument,
+    OutcomeDocument,
+    SchoolName,
+    SlipDocument,
+    StateDocument,
+    TargetDocument,
+    target_of,
+)
 from hakari.service import coffees, plans
 from hakari.service.brews import brew_document
 from hakari.service.changes import things_changed
@@ -29,12 +37,14 @@ from hakari.service.next_plan import changed_recipe, changed_setting
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
+OWN = "own"  # the name of a target box of one's own
+
 
 class CupEntry(Document):
     """What a person records after a brew."""
 
     outcome: OutcomeDocument = OutcomeDocument()
-    target: str = "classical"
+    target: str | TargetDocument = "classical"
     school: SchoolName = "grind-first"
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
@@ -150,7 +160,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
         before = _plan_of(session, parent)
         return CupView(
             plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
-            targets=[TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()],
+            targets=_boxes(bench, entry.target),
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, bench),
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
@@ -192,7 +202,10 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         row.advice = advice.dump()
         parent = lookup(session, models.Slip, row.parent_id)
         row.view = _snapshot(session, plan, document, advice, parent)
-        bench.brew_id, bench.target, bench.school = brew.id, entry.target, entry.school
+        bench.brew_id, bench.school = brew.id, entry.school
+        bench.target = entry.target if isinstance(entry.target, str) else OWN
+        if isinstance(entry.target, TargetDocument):
+            bench.own_target = entry.target.model_dump(mode="json")
         session.flush()
         bench.slip_id = row.id
         return _detail(row)
@@ -290,6 +303,15 @@ def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocum
     return plan, document
 
 
+def _boxes(bench: models.Bench, chosen: str | TargetDocument) -> list[TargetBox]:
+    """The presets, and the user's own box: the chosen one, else the one kept on the bench."""
+    boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
+    own = chosen if isinstance(chosen, TargetDocument) else None
+    if own is None and bench.own_target:
+        own = TargetDocument.model_validate(bench.own_target)
+    return [*boxes, TargetBox(name=OWN, ey_percent=own.ey_percent, tds_percent=own.tds_percent)] if own else boxes
+
+
 def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
     """What was typed of the brew goes to its record; what was followed and left as it is keeps its source."""
     if outcome.drawdown_s != brew.bare_bed_s:
@@ -351,7 +373,7 @@ def _snapshot(
     recipe = Recipe.model_validate(plan.recipe)
     size_um, density = _grind_curve(document.plan.grind.core())
     now, outcome = advice.now, document.outcome
-    target = TARGETS.get(document.target if isinstance(document.target, str) else "", TARGETS["classical"])
+    target = target_of(document.target)
     water = round(sum(p.water_g for p in document.plan.pours))
     view: dict[str, Any] = {
         "coffee": document.coffee.name or "", "brewer": recipe.core_brewer().label,
@@ -370,7 +392,9 @@ def _snapshot(
     view["changed"], view["things_changed"] = _changed(session, view, plan, parent)
     view["changed_words"] = _in_words(view["things_changed"]) if parent is not None else None
     before = _plan_of(session, parent)
-    view["followed"] = followed(parent, before, plan, view) if parent is not None and before is not None else None
+    view["followed"] = (
+        followed(parent, before, plan, view, target) if parent is not None and before is not None else None
+    )
     return view
 
 

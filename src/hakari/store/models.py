@@ -275,3 +275,4 @@ class Bench(Kept, Base):
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
     scale: Mapped[str] = mapped_column(String(20), default="none")
     learns_after: Mapped[int] = mapped_column(default=0)
+    own_target: Mapped[dict[str, Any] | None]

@@ -1,10 +1,16 @@
 import { Select } from "antd";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { settingText } from "../../ui/parts";
+import { Refusal, type Schemas } from "../../api/client";
+import { settingText, Typed } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
 
+export const OWN = "own";
+/** The chosen target, and a box of one's own as typed: extraction from and to, strength from and to. */
+export interface Aim {
+  name: string;
+  own: string[];
+}
 export type Lean = NonNullable<Schemas["CupEntry"]["lean"]> | null;
 const LEANS = ["brighter", "rounder", "cleaner", "fuller"] as const;
 type School = NonNullable<Schemas["CupEntry"]["school"]>;
@@ -19,8 +25,9 @@ interface Props {
   advice?: Schemas["AdviceDocument"];
   picked: number;
   pick: (index: number) => void;
-  target: string;
-  setTarget: (name: string) => void;
+  target: Aim;
+  setTarget: (aim: Aim) => void;
+  trouble: unknown;
   targets: Schemas["TargetBox"][];
   school: School;
   setSchool: (s: School) => void;
@@ -29,7 +36,7 @@ interface Props {
 }
 
 /** The other moves, what was ruled out and why, the causes weighed, and what the user steers by. */
-export function Alternatives({ advice, picked, pick, target, setTarget, targets, school, setSchool, lean, setLean }: Props) {
+export function Alternatives({ advice, picked, pick, target, setTarget, targets, trouble, school, setSchool, lean, setLean }: Props) {
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
   return (
@@ -81,8 +88,16 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
       <section style={{ display: "grid", gap: 10 }}>
         <label className="quiet">
           Your target
-          <Select style={{ width: "100%" }} value={target} onChange={setTarget} options={targets.map((t) => ({ value: t.name, label: `${t.name}: ${t.ey_percent.join("–")} %, ${t.tds_percent.map((v) => v.toFixed(2)).join("–")} %` }))} />
+          <Select style={{ width: "100%" }} value={target.name} onChange={(name) => setTarget({ ...target, name })} options={[...targets.filter((t) => t.name !== OWN).map((t) => ({ value: t.name, label: `${t.name}: ${t.ey_percent.join("–")} %, ${t.tds_percent.map((v) => v.toFixed(2)).join("–")} %` })), { value: OWN, label: "my own box" }]} />
         </label>
+        {target.name === OWN && (
+          <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "4px 14px" }}>
+            {["Extraction from", "to, %", "Strength from", "to, % "].map((label, i) => (
+              <Typed key={label} small label={label} value={target.own[i]!} onChange={(text) => setTarget({ ...target, own: target.own.map((v, k) => (k === i ? text.replace(",", ".") : v)) })} />
+            ))}
+            {trouble instanceof Refusal && trouble.field?.startsWith("target") && <p className="trouble-line" role="alert" style={{ gridColumn: "1 / -1" }}>{trouble.message}</p>}
+          </div>
+        )}
         <label className="quiet">
           Change first
           <Select style={{ width: "100%" }} value={school} onChange={setSchool} options={SCHOOLS.map(([value, label]) => ({ value, label }))} />

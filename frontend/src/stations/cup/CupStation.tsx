@@ -8,21 +8,21 @@ import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, Waits } from "../../ui/parts";
 import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
-import { Alternatives, type Lean } from "./Alternatives";
+import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
 
 const NOTHING: Told = { cooled: {}, bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "", spent: "" };
 const SETTLE_MS = 250;
 
-function entryOf(told: Told, target: string, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
+function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
   const number = (text: string) => (text.trim() ? typed(text) : null);
   return {
     outcome: {
       drawdown_s: number(told.bare), last_drip_s: number(told.drip), stalled: told.stalled || null,
       tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, taste_cooled: told.cooled, bed: told.bed, plunger_stuck: told.stuck, spent_dry_g: number(told.spent),
     },
-    target, school, lean, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
+    target: target.name === OWN ? { ey_percent: [typed(target.own[0]!), typed(target.own[1]!)], tds_percent: [typed(target.own[2]!), typed(target.own[3]!)] } : target.name, school, lean, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
   };
 }
 
@@ -74,7 +74,11 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
     const b = bench.brew;
     return { ...NOTHING, bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "", drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "", stalled: Boolean(b?.stalled), drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "", bed: b?.bed ?? [] };
   });
-  const [target, setTarget] = useState(bench.target);
+  const [target, setTarget] = useState<Aim>(() => {
+    const kept = slip?.document.target;
+    const box = typeof kept === "object" && kept ? [...kept.ey_percent, ...kept.tds_percent].map(String) : null;
+    return { name: box ? OWN : bench.target === OWN ? "classical" : bench.target, own: box ?? ["18", "22", "1.15", "1.45"] };
+  });
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
   const [lean, setLean] = useState<Lean>(slip?.document.lean ?? null);
   const [picked, setPicked] = useState(0);
@@ -129,7 +133,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
     <div className="station-page">
       <div className="thing" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.06fr) minmax(330px, 1fr)", gridTemplateRows: "minmax(max-content, 1fr) auto" }}>
         <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
-          {cup.data && <StrengthChart cup={cup.data} target={target} move={said ? move : undefined} />}
+          {cup.data && <StrengthChart cup={cup.data} target={target.name} move={said ? move : undefined} />}
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
           {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
@@ -145,7 +149,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
       <Alternatives
         advice={said ? cup.data?.advice : undefined}
         picked={picked} pick={setPicked} target={target} setTarget={setTarget}
-        targets={cup.data?.targets ?? []} school={school} setSchool={setSchool} lean={lean} setLean={setLean}
+        targets={cup.data?.targets ?? []} trouble={cup.error} school={school} setSchool={setSchool} lean={lean} setLean={setLean}
       />
     </div>
   );

@@ -32,6 +32,7 @@ def upgrade() -> None:
         coffee.add_column(sa.Column("rest_school", sa.String(length=20), nullable=False, server_default="second-day"))
     with op.batch_alter_table("bench") as bench:
         bench.add_column(sa.Column("scale", sa.String(length=20), nullable=False, server_default="none"))
+        bench.add_column(sa.Column("own_target", sa.JSON(), nullable=True))
         bench.add_column(sa.Column("learns_after", sa.Integer(), nullable=False, server_default="0"))
     op.create_table(
         "log_part",
@@ -57,6 +58,7 @@ def downgrade() -> None:
     with op.batch_alter_table("bench") as bench:
         bench.drop_column("scale")
         bench.drop_column("learns_after")
+        bench.drop_column("own_target")
     with op.batch_alter_table("brew") as brew:
         for name in (
             "closed_at", "speed", "dose_g", "weighed_after", "marks", "notes", "scale", "found", "bare_bed_by", "in_fit",
