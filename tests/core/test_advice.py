@@ -7,7 +7,7 @@ import pytest
 
 from hakari.core.advice.advise import advise
 from hakari.core.advice.causes import CAUSES, weigh
-from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Signs
+from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Signs, Target
 from hakari.core.advice.moves import Kind, candidates
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
@@ -139,3 +139,9 @@ def test_a_second_tasting_counts_for_more() -> None:
     assert advise(replace(BASE, outcome=hot_only)).moves[0].direction == "finer"
     assert advise(replace(BASE, outcome=both)).moves[0].direction in ("coarser", "cooler", "evenly")
     assert Outcome(taste_cooled={"bitter": 2}).tasted == {"bitter": 2.0}
+
+
+def test_a_cup_measured_outside_ones_own_box_is_not_just_brewed_again() -> None:
+    own = Target("own", (18.0, 22.0), (1.45, 1.60))
+    answer = advise(replace(BASE, outcome=Outcome(200, None, None, 1.33, 248, {"sweet": 2, "balanced": 2}), target=own))
+    assert answer.moves[0].kind in ("ratio", "compensated", "grind") and answer.moves[0].after.tds_percent > 1.33

@@ -25,6 +25,7 @@ FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
 UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being late says much
 GAIN_WEIGHT = 0.6  # what the models say of a change against what the causes say
 LEAST_COST = 1.0
+AGAIN_OUTSIDE = 0.2
 NEAR = 0.35  # distance from the goal inside the box, against leaving the box
 LATE = 2.0  # a bed that stood or drained very late, per e-fold of its time
 OFFERED, HARMFUL, SPOKEN_FOR = 0.08, -0.05, 0.3
@@ -193,8 +194,10 @@ def _weighed(
         then = now
         if candidate.kind == "seating" and candidate.direction == "reseat":
             then = replace(now, drawdown_s=runs[0][0].bare_bed_s)
+        # A cup that was measured outside the box is not brewed again unchanged.
+        outside = wanted.measured and not wanted.inside(now) and candidate.direction == "again"
         # Where no model speaks, a change is taken to mend as much as the causes say.
-        return _Weighed(candidate, then, order * speaks * (1 + GAIN_WEIGHT))
+        return _Weighed(candidate, then, order * speaks * (AGAIN_OUTSIDE if outside else 1 + GAIN_WEIGHT))
     then = _after(case, candidate, now, runs)
     here = max(wanted.cost(now), LEAST_COST)
     gain = float(np.clip((wanted.cost(now) - wanted.cost(then)) / here, -1.0, 1.0))
@@ -290,6 +293,11 @@ class _Wanted:
         ey_goal = float(np.clip(ey_goal, mid_ey - 1.5 * half, mid_ey + 1.5 * half))
         late = case.outcome.stalled or signs["slow"] > 1.5
         return cls(target, ey_goal, tds_goal, signs["concentrate"] > 0, shift, due_s if late else None)
+
+    @property
+    def measured(self) -> bool:
+        """Whether the level was measured."""
+        return self.shift == (0.0, 0.0)
 
     def inside(self, state: State) -> bool:
         """Whether a cup is in the box as far as is known; a concentrate by its extraction alone."""
