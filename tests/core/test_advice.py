@@ -145,3 +145,12 @@ def test_a_cup_measured_outside_ones_own_box_is_not_just_brewed_again() -> None:
     own = Target("own", (18.0, 22.0), (1.45, 1.60))
     answer = advise(replace(BASE, outcome=Outcome(200, None, None, 1.33, 248, {"sweet": 2, "balanced": 2}), target=own))
     assert answer.moves[0].kind in ("ratio", "compensated", "grind") and answer.moves[0].after.tds_percent > 1.33
+
+
+def test_a_school_without_a_scale_changes_dose_and_grind_alone_and_cautions_stand_by_the_act() -> None:
+    kinds = {m.kind for m in advise(replace(BASE, outcome=LATE, only=frozenset({"grind", "dose"}))).moves}
+    assert "grind" in kinds and not kinds & {"ratio", "temperature", "pours", "agitation", "sieve", "compensated"}
+    stuck = replace(LATE, drawdown_s=None, last_drip_s=None, plunger_stuck=True)
+    assert "Never force" in advise(replace(BASE, outcome=stuck)).moves[0].caution
+    dirty = advise(replace(BASE, outcome=Outcome(taste={"harsh": 2}), gear_clean=False)).moves
+    assert any("Unplug" in m.caution for m in dirty)

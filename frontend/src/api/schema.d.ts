@@ -3422,6 +3422,11 @@ export interface components {
         MoveDocument: {
             after: components["schemas"]["StateDocument"];
             before: components["schemas"]["StateDocument"];
+            /**
+             * Caution
+             * @default
+             */
+            caution?: string;
             /** Direction */
             direction: string;
             /** From */

@@ -142,6 +142,7 @@ class MoveDocument(Document):
     before: StateDocument
     after: StateDocument
     half_width95: StateDocument
+    caution: str = ""
     model_config = Document.model_config | {"populate_by_name": True}
 
 
@@ -179,7 +180,7 @@ class AdviceDocument(Document):
                 MoveDocument(
                     kind=m.kind, direction=m.direction, start=m.start, end=m.end, words=m.words, reason=m.reason,
                     wrong_if=m.wrong_if, side_effects=list(m.side_effects), before=StateDocument.of(m.before),
-                    after=StateDocument.of(m.after), half_width95=StateDocument.of(m.half_width),
+                    after=StateDocument.of(m.after), half_width95=StateDocument.of(m.half_width), caution=m.caution,
                 )
                 for m in a.moves
             ],

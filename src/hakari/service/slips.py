@@ -37,6 +37,8 @@ from hakari.service.next_plan import changed_recipe, changed_setting
 from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
+# Without a scale only dose and grind change.
+CHANGED_BY_SCHOOL = {"by-the-mark": frozenset({"grind", "dose"})}
 OWN = "own"  # the name of a target box of one's own
 
 
@@ -153,7 +155,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     """Judge the brew of the plan on the bench without keeping it."""
     with ws.transaction() as session:
         plan, document = _document(session, entry)
-        advice = _judged(session, document)
+        advice = _judged(session, document, Recipe.model_validate(plan.recipe).school)
         drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
         bench = bench_row(session)
         parent = _before(session, bench)
@@ -175,7 +177,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
     with ws.brewing, ws.transaction() as session:
         bench = bench_row(session)
         plan, document = _document(session, entry)
-        advice = _judged(session, document)
+        advice = _judged(session, document, Recipe.model_validate(plan.recipe).school)
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
@@ -267,9 +269,9 @@ def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
     return next((c for c in candidates(case) if (c.kind, c.direction, c.end) == wanted), None)
 
 
-def _judged(session: Session, document: SlipDocument) -> AdviceDocument:
+def _judged(session: Session, document: SlipDocument, school: str) -> AdviceDocument:
     """The advice on a slip, with what the causes have learned."""
-    case = replace(document.case(), learned=learned_now(session))
+    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_SCHOOL.get(school))
     return AdviceDocument.of(advise(case, _foreseen(document)))
 
 

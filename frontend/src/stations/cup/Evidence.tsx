@@ -94,6 +94,7 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
           </div>
         )}
         <Typed small label="In the cup" placeholder={cup ? Math.round(cup.drink_g).toString() : ""} unit="g" value={told.drink} onChange={(drink) => setTold({ ...told, drink })} trouble={troubleWith(trouble, "drink_g")} />
+        {ready && <p className="quiet" style={{ gridColumn: "1 / -1", fontSize: 12 }}>Refractometer zeroed with water; sample filtered, at room temperature, read twice.</p>}
         {ruling && <Typed small label="Spent grounds, dried" unit="g" value={told.spent} onChange={(spent) => setTold({ ...told, spent })} trouble={troubleWith(trouble, "spent_dry_g")} />}
       </section>
     </div>

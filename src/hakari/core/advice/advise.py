@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.advice.causes import REMEDY_SHARE, WeighedCause, speaks_for, weigh
-from hakari.core.advice.evidence import Case, Lean, School, Signs, Target, check_outcome, signs_of
+from hakari.core.advice.evidence import COLD_C, Case, Lean, School, Signs, Target, check_outcome, signs_of
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.brew.units import clock
 from hakari.core.extraction.result import Extraction
@@ -92,6 +92,7 @@ class Move:
     after: State
     half_width: State
     score: float
+    caution: str = ""
 
 
 @dataclass(frozen=True)
@@ -160,6 +161,8 @@ def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
     wanted = _Wanted.from_signs(case, signs, now, flow.bare_bed_s)
     best: dict[tuple[Kind, str], _Weighed] = {}
     for candidate, run in runs.changes:
+        if case.only is not None and candidate.modelled and candidate.kind not in case.only:
+            continue
         weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
         key = (candidate.kind, candidate.direction)
         if key not in best or weighed.score > best[key].score:
@@ -352,6 +355,18 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("filter", "other-lot"): "Papers of one name differ by their lot.",
     ("repeat", "evenly"): "No grind mends that: level the dry bed, wet all of it in the bloom, keep off the paper.",
 }  # fmt: skip
+# What can hurt where the change is made; makers' instructions come first.
+CAUTIONS: dict[tuple[str, str], str] = {
+    ("repeat", "clean"): "Unplug a grinder before reaching in: burrs cut.",
+    ("preheat", "warm"): "Cold glass cracks under boiling water: warm it step by step.",
+    ("temperature", "hotter"): "Hotter water scalds the sooner; mind the steam.",
+    ("sieve", "fines"): "Dust of coffee is no good to breathe: sieve it covered.",
+    ("mesh", "under-paper"): "Take a hot brewer apart only once it has cooled.",
+    ("time", "longer"): "Cold brews are food kept for days: clean vessels, cold storage, when in doubt throw it away.",
+}
+STUCK = "Never force a plunger, nor press on a plugged filter: it can spray. Release, pause, try again."
+
+
 NAMES: dict[Kind, str] = {
     "grind": "the grind", "temperature": "the heat", "ratio": "the ratio", "dose": "the dose", "pours": "the pouring",
     "agitation": "the stirring", "time": "the time", "filter": "the filter", "seating": "the paper", "mesh": "the paper",
@@ -385,7 +400,17 @@ def _move(case: Case, weighed: _Weighed, now: State, causes: tuple[WeighedCause,
         _reason(case, candidate, causes),
         f"If the taste is still the same{seen}, {NAMES[candidate.kind]} was not the cause.",
         _side_effects(candidate, now, then), now, then, half, weighed.score,
+        _caution(case, candidate),
     )  # fmt: skip
+
+
+def _caution(case: Case, candidate: Candidate) -> str:
+    """What to mind while making a change, or after what was seen."""
+    if case.outcome.plunger_stuck or case.outcome.stalled:
+        return STUCK
+    key = (candidate.kind, candidate.direction)
+    cold = case.plan.water_c < COLD_C
+    return "" if key == ("time", "longer") and not cold else CAUTIONS.get(key, "")
 
 
 def _side_effects(candidate: Candidate, now: State, then: State) -> tuple[str, ...]:

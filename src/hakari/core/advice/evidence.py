@@ -79,8 +79,8 @@ class Outcome:
 class Case:
     """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
 
-    ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``learned`` what earlier slips
-    taught of the causes, as log-odds.
+    ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
+    change that its school makes, all where ``None``; ``learned`` what earlier slips taught of the causes, as log-odds.
     """
 
     plan: Plan
@@ -97,6 +97,7 @@ class Case:
     water: Water | None = None
     gear_clean: bool | None = None
     lean: Lean | None = None
+    only: frozenset[str] | None = None
     learned: dict[str, float] = field(default_factory=dict)
     factors: FlowFactors = field(default_factory=FlowFactors)
 
