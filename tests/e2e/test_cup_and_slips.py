@@ -26,7 +26,7 @@ def tell(page: Page, bare: str, strength: str | None, taste: dict[str, int], sta
 
 def brew_the_change(page: Page, base: str) -> str:
     """Brew what is offered and record it; the setting that it went to."""
-    to = page.get_by_test_id(CHANGE).locator("strong").last.inner_text()
+    to = page.get_by_test_id(CHANGE).locator("strong").nth(1).inner_text()
     page.get_by_role("button", name="Brew this change").click()
     expect(page).to_have_url(f"{base}/plan")
     expect(page.get_by_role("heading", name=re.compile(f"With your Brackwell at {re.escape(to)}$"))).to_be_visible()

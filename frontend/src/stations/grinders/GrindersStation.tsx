@@ -71,8 +71,8 @@ export default function GrindersStation() {
     const path = { params: { path: { id: grinder.id } } };
     dataOf(await api.DELETE("/api/grinders/{id}", path));
     setPicked(undefined);
-    await refresh();
     tell(`${grinder.name} put away`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
+    await refresh();
   }
   useEffect(() => {
     function onKey(e: KeyboardEvent) {

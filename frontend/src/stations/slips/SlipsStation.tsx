@@ -33,11 +33,11 @@ export default function SlipsStation() {
   async function remove(s: Slip) {
     const path = { params: { path: { id: s.id } } };
     dataOf(await api.DELETE("/api/slips/{id}", path));
-    await refresh();
     tell(`Slip ${s.number} put away`, async () => {
       dataOf(await api.POST("/api/slips/{id}/restore", path));
       await refresh();
     });
+    await refresh();
   }
   async function open(s: Slip) {
     await change.mutateAsync({ slip_id: s.id });
