@@ -11,8 +11,9 @@ from hakari.device.practice_scale import PRACTICE_KITCHEN, PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, brews, fits, plans, slips
+from hakari.service import bench, brew_logs, brews, fits, plans, slips
 from hakari.service.brew_views import BrewView
+from hakari.service.cup import CupEntry
 from hakari.service.live import BrewDesk, LiveReading
 from hakari.service.workspace import Workspace, find
 from hakari.store import models
@@ -86,7 +87,7 @@ def test_the_weighed_dose_rescales_what_follows(ready: Workspace) -> None:
         brews.weigh_dose(ready, view.id, brews.WeighedDose(dose_g=40))
     go_on(ready, view.id, 190)
     tap(ready, view, "last-drip")
-    slip = slips.save_slip(ready, slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.4, drink_g=245, drawdown_s=200)))
+    slip = slips.save_slip(ready, CupEntry(outcome=OutcomeDocument(tds_percent=1.4, drink_g=245, drawdown_s=200)))
     assert slip.document.plan.dose_g == 17.6 and slip.ey_percent == pytest.approx(1.4 * 245 / 17.6)
 
 
@@ -136,9 +137,9 @@ def test_a_whole_brew_on_the_practice_scale_is_heard_whole_by_all_pages(ready: W
         plan = plans.PlanDocument.model_validate(find(session, models.Plan, end.plan_id, "plan").document)
     truth = PracticeScale(plan.core(), plan.grind.core(), "cup", end.id).truth
     assert end.bare_bed_s == pytest.approx(truth.bare_bed_s, abs=2)
-    log, events = read_log(brews.log_csv(ready, end.id))
+    log, events = read_log(brew_logs.log_csv(ready, end.id))
     assert log.t_s == times and {what for _, what in events} >= {"drain over, by scale", "last-drip over, by scale"}
-    slip = slips.save_slip(ready, slips.CupEntry(outcome=OutcomeDocument(drawdown_s=end.bare_bed_s)))
+    slip = slips.save_slip(ready, CupEntry(outcome=OutcomeDocument(drawdown_s=end.bare_bed_s)))
     assert slip.document.brew is not None and slip.document.brew.log.t_s == times and slip.document.brew.simulated
 
 
@@ -170,11 +171,11 @@ def test_a_log_from_elsewhere_is_read_for_what_happened(ready: Workspace) -> Non
     flow = course(plan.core(), plan.grind.core(), PRACTICE_KITCHEN, 0.1)
     rows = [f"{t:.1f};{p:.2f};{d:.2f}".replace(".", ",") for t, p, d in zip(
         flow.t_s[::5], flow.poured_g[::5], flow.drink_g[::5], strict=True)]  # fmt: skip
-    view = brews.import_log(ready, "time_s;poured_g;drink_g\n" + "\n".join(rows))
+    view = brew_logs.import_log(ready, "time_s;poured_g;drink_g\n" + "\n".join(rows))
     assert view.bare_bed_s == pytest.approx(flow.bare_bed_s, abs=2) and view.found is not None
     assert view.found.pours_from == "scale" and view.accuracy is not None and view.accuracy.typical_over_g < 1
     with pytest.raises(InputError, match="Row 3"):
-        brews.import_log(ready, "time_s,drink_g\n0,0\n1,many\n")
+        brew_logs.import_log(ready, "time_s,drink_g\n0,0\n1,many\n")
     with pytest.raises(InputError):
         brews.start_brew(ready, brews.StartBrew(scale="replay"))
     with pytest.raises(InputError):

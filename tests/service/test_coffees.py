@@ -10,6 +10,7 @@ from hakari.formats.grinder import ClickDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service import bench, coffees, grinders, plans, samples, slips
+from hakari.service.cup import CupEntry
 from hakari.service.workspace import Workspace
 
 
@@ -34,12 +35,10 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     )
     bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="22"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
-    slips.save_slip(
-        workspace, slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2}))
-    )
+    slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2})))
     bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="30"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
-    slips.save_slip(workspace, slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
+    slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
     coffees.add_coffee(
         workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_school="a-week")
     )

@@ -8,6 +8,7 @@ from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.service import bench, grinders, matching, plans, recipes, schools, slips
+from hakari.service.cup import CupEntry
 from hakari.service.workspace import Workspace
 
 
@@ -117,5 +118,5 @@ def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
     recipe = Recipe(dose_g=20, ratio=15, brewer="press-pot", school="long-steep", water_c=94)
     plans.save_plan(with_grinder, recipe)
     outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
-    slip = slips.save_slip(with_grinder, slips.CupEntry(outcome=outcome))
+    slip = slips.save_slip(with_grinder, CupEntry(outcome=outcome))
     assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"

@@ -9,6 +9,7 @@ from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument, TargetDocument
 from hakari.service import bench, coffees, grinders, learning, plans, samples, slips, translating
+from hakari.service.cup import CupEntry, preview_cup
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 
 
@@ -32,8 +33,8 @@ def kitchen(workspace: Workspace, small_picture: Made) -> Workspace:
     return workspace
 
 
-def entry(**outcome) -> slips.CupEntry:
-    return slips.CupEntry(outcome=OutcomeDocument(**outcome))
+def entry(**outcome) -> CupEntry:
+    return CupEntry(outcome=OutcomeDocument(**outcome))
 
 
 def test_the_whole_pass(kitchen: Workspace) -> None:
@@ -136,7 +137,7 @@ def test_every_move_makes_a_plan_with_that_one_thing_changed(kitchen: Workspace)
     assert len(kinds) >= 5
     for index, move in enumerate(first.advice.moves):
         slips.brew_change(kitchen, first.id, index)
-        follow = slips.preview_cup(kitchen, entry(taste={"sweet": 1}))
+        follow = preview_cup(kitchen, entry(taste={"sweet": 1}))
         unseen = {"seating", "sieve", "coffee", "water", "rest", "repeat", "none"}
         pair = move.kind == "compensated"
         assert len(follow.things_changed) == (0 if move.kind in unseen else 2 if pair else 1), (
@@ -176,10 +177,10 @@ def test_a_followed_change_is_scored_and_its_cause_learns(kitchen: Workspace) ->
 def test_a_target_box_of_ones_own_is_steered_to_and_kept(kitchen: Workspace) -> None:
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5))
     own = TargetDocument(ey_percent=(20.5, 21.5), tds_percent=(1.5, 1.6))
-    cup = slips.CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 1}), target=own)
+    cup = CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 1}), target=own)
     kept = slips.save_slip(kitchen, cup)
     assert kept.target == "own" and not kept.in_target and kept.advice.moves[0].after.tds_percent > 1.33
-    classical = slips.preview_cup(kitchen, entry(tds_percent=1.33, drink_g=248, taste={"sweet": 1}))
+    classical = preview_cup(kitchen, entry(tds_percent=1.33, drink_g=248, taste={"sweet": 1}))
     assert classical.advice.moves[0].kind == "none" and classical.targets[-1].name == "own"
     with pytest.raises(ValueError, match="lower to a higher"):
         TargetDocument(ey_percent=(22, 18), tds_percent=(1.2, 1.4))

@@ -25,7 +25,8 @@ from hakari.formats.grinder import (
 )
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, brews, coffees, grinders, plans, samples, slips, translating
+from hakari.service import bench, brew_logs, brews, coffees, grinders, plans, samples, slips, translating
+from hakari.service.cup import CupEntry
 from hakari.service.demo_photos import FOLDER, demo_photo
 from hakari.service.workspace import Workspace
 
@@ -124,11 +125,11 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
         plan = plans.save_plan(ws, recipe)
         position = dial.at(plan.grind.setting or FIRST_SETTING)
         happened = kitchen.brew(plan.document.core(), BRACKWELL, position, rng)
-        seen = brews.import_log(ws, happened.log_csv)
+        seen = brew_logs.import_log(ws, happened.log_csv)
         taste, bed = _tasted(happened)
         slip = slips.save_slip(
             ws,
-            slips.CupEntry(
+            CupEntry(
                 outcome=OutcomeDocument(
                     drawdown_s=seen.bare_bed_s, last_drip_s=seen.last_drip_s, stalled=seen.stalled,
                     tds_percent=happened.tds_percent, drink_g=happened.drink_g, taste=taste, bed=bed,

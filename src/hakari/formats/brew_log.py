@@ -30,6 +30,11 @@ class LogDocument(Document):
     poured_g: list[float | None] = []
     drink_g: list[float | None] = []
 
+    @property
+    def standing(self) -> Literal["brewer", "cup"]:
+        """What the scale stood under; the cup where both were weighed."""
+        return "cup" if any(v is not None for v in self.drink_g) else "brewer"
+
     def core(self) -> BrewLog:
         """The core's log."""
         t = np.array(self.t_s, float)

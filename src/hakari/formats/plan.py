@@ -105,12 +105,25 @@ class PourDocument(Document):
     water_g: Grams
     strength: Literal["soft", "normal", "hard"] = "normal"
 
+    @classmethod
+    def of(cls, p: Pour) -> PourDocument:
+        """Write down a pour, to a tenth of a gram."""
+        return cls(
+            start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
+            strength=p.strength,
+        )  # fmt: skip
+
 
 class ActionDocument(Document):
     """Something done to the bed."""
 
     at_s: Seconds
     do: Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+
+    @classmethod
+    def of(cls, a: Action) -> ActionDocument:
+        """Write down a deed."""
+        return cls(at_s=a.at_s, do=a.do)
 
 
 class HeatDocument(Document):
@@ -127,6 +140,11 @@ class SteepDocument(Document):
     seconds: Seconds
     stir_s: Seconds = 0.0
     press_s: Seconds = 20.0
+
+    @classmethod
+    def of(cls, s: Steep | None) -> SteepDocument | None:
+        """Write down a steep, where there is one."""
+        return cls(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s) if s else None
 
 
 class FitDocument(Document):

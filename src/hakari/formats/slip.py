@@ -6,8 +6,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from hakari.core.advice.advise import Advice, State
+from hakari.core.advice.advise import Advice
 from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
+from hakari.core.advice.goal import State
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
 from hakari.formats.brew_log import BrewDocument

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from datetime import UTC, datetime
+from functools import lru_cache
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -12,7 +13,7 @@ from hakari.core.brew.follow import Standing, follow
 from hakari.core.brew.steps import Step, for_dose
 from hakari.core.errors import InputError
 from hakari.core.flow.accuracy import pour_accuracy
-from hakari.core.flow.fit import FlowsLike, flows_like
+from hakari.core.flow.fit import flows_like
 from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
 from hakari.formats.plan import PlanDocument
@@ -23,8 +24,6 @@ from hakari.service.workspace import find
 from hakari.store import models
 
 LEFT_RUNNING_S = 600.0  # so long after its end by the plan a running brew was probably forgotten
-HELD_LIKES = 200
-_held_likes: dict[tuple[object, ...], FlowsLike] = {}  # reading a drawdown backwards takes a hundred runs of the model
 BrewState = Literal["running", "done"]
 
 
@@ -164,15 +163,19 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
 def _flows_like(row: models.Brew, document: PlanDocument) -> FlowsLikeView | None:
     if row.bare_bed_s is None or document.steep is not None:
         return None
+    return _read_backwards(document.model_dump_json(), json.dumps(row.found), row.dose_g, row.bare_bed_s)
+
+
+@lru_cache(maxsize=200)
+def _read_backwards(plan_json: str, found_json: str, dose_g: float | None, bare_bed_s: float) -> FlowsLikeView | None:
+    """Held, because reading a drawdown backwards takes a hundred runs of the model."""
+    document = PlanDocument.model_validate_json(plan_json)
     grind = document.grind.core()
-    key = (row.bare_bed_s, row.dose_g, json.dumps([row.found and row.found["pours"], document.model_dump(mode="json")]))
     try:
-        like = _held_likes.get(key) or flows_like(poured_plan(row, document), grind, document.factors(), row.bare_bed_s)
+        plan = poured_plan(document, dose_g, json.loads(found_json))
+        like = flows_like(plan, grind, document.factors(), bare_bed_s)
     except InputError:
         return None
-    _held_likes[key] = like
-    if len(_held_likes) > HELD_LIKES:
-        _held_likes.clear()
     return FlowsLikeView(
         permeability_m2=like.permeability_m2, median_um=like.median_um, fines_below_100=like.fines_below_100,
         plan_median_um=grind.quantile_um(0.5, 100.0), plan_fines_below_100=grind.below(100.0),

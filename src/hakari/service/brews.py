@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable
+from datetime import UTC, datetime
 from typing import Annotated, Literal
 
 import numpy as np
@@ -10,20 +11,10 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
-from hakari.core.flow.capture import FoundPour, capture
 from hakari.core.photo.decode import decode
 from hakari.formats.base import Document, Grams
-from hakari.formats.brew_log import (
-    BrewDocument,
-    BrewNote,
-    CapturedDocument,
-    LogDocument,
-    NoteName,
-    StepMark,
-    read_log,
-    write_log,
-)
-from hakari.formats.plan import PlanDocument
+from hakari.formats.brew_log import BrewNote, NoteName, StepMark
+from hakari.service.brew_logs import find_out
 from hakari.service.brew_views import BrewView, brew_view_of, elapsed_s, marks_of, standing_of, steps_of_brew
 from hakari.service.pictures import reduced_jpeg
 from hakari.service.scales import MOST_LOG_CHARS, make_scale
@@ -99,6 +90,15 @@ def set_usual_scale(ws: Workspace, key: Literal["none", "practice-brewer", "prac
         bench_row(session).scale = key
 
 
+def _change(ws: Workspace, brew_id: int, do: Callable[[Session, models.Brew], None]) -> BrewView:
+    """Write to a brew, one writer at a time; the brew as it then stands."""
+    with ws.brewing, ws.transaction() as session:
+        row = find(session, models.Brew, brew_id, "brew")
+        do(session, row)
+        session.flush()
+        return brew_view_of(session, row)
+
+
 def brew_view(ws: Workspace, brew_id: int) -> BrewView:
     """A brew as it stands."""
     with ws.transaction() as session:
@@ -107,24 +107,27 @@ def brew_view(ws: Workspace, brew_id: int) -> BrewView:
 
 def tap_brew(ws: Workspace, brew_id: int, tap: BrewTap) -> BrewView:
     """Note that a step is over, an end or a stall at this moment; ``undo`` takes the last tap back."""
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
+
+    def do(session: Session, row: models.Brew) -> None:
         if tap.what == "undo":
             _take_back(session, row)
         elif tap.what == "stalled":
-            row.stalled = True
             _note(row, "stalled", True)
         else:
             _check_running(row)
-            steps = steps_of_brew(session, row)
-            wanted = {"bare-bed": "drain", "last-drip": "last-drip"}.get(tap.what)
-            step = tap.step
-            if wanted is not None:
-                kinds = [s.kind for s in steps]
-                step = kinds.index(wanted) if wanted in kinds else kinds.index("press")
-            mark(session, row, standing_of(steps, row).now if step is None else step, elapsed_s(row) or 0.0, "tap")
-        session.flush()
-        return brew_view_of(session, row)
+            mark(session, row, _tapped_step(session, row, tap), elapsed_s(row) or 0.0, "tap")
+
+    return _change(ws, brew_id, do)
+
+
+def _tapped_step(session: Session, row: models.Brew, tap: BrewTap) -> int:
+    """Which step a tap is about: an end by its name (a steep ends with its press), the one that was seen, or the present."""
+    steps = steps_of_brew(session, row)
+    wanted = {"bare-bed": "drain", "last-drip": "last-drip"}.get(tap.what)
+    if wanted is not None:
+        kinds = [s.kind for s in steps]
+        return kinds.index(wanted) if wanted in kinds else kinds.index("press")
+    return standing_of(steps, row).now if tap.step is None else tap.step
 
 
 def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal["tap", "scale"]) -> None:
@@ -154,57 +157,46 @@ def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal
 
 def note_brew(ws: Workspace, brew_id: int, change: BrewNoteChange) -> BrewView:
     """Note something seen, or take the note back."""
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
-        _note(row, change.what, change.on)
-        if change.what == "stalled":
-            row.stalled = change.on or None
-        session.flush()
-        return brew_view_of(session, row)
+    return _change(ws, brew_id, lambda _, row: _note(row, change.what, change.on))
 
 
 def weigh_dose(ws: Workspace, brew_id: int, weighed: WeighedDose) -> BrewView:
     """Say what really lies in the brewer: what is still to be poured follows, the ratio stays."""
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
-        plan = find(session, models.Plan, row.plan_id, "plan")
-        dose = _checked(weighed.dose_g, plan)
-        standing = standing_of(steps_of_brew(session, row), row)
-        row.dose_g, row.weighed_after = dose, standing.now
-        session.flush()
-        return brew_view_of(session, row)
+
+    def do(session: Session, row: models.Brew) -> None:
+        dose = _checked(weighed.dose_g, find(session, models.Plan, row.plan_id, "plan"))
+        row.weighed_after = standing_of(steps_of_brew(session, row), row).now
+        row.dose_g = dose
+
+    return _change(ws, brew_id, do)
 
 
 def set_scale(ws: Workspace, brew_id: int, connected: bool) -> BrewView:
     """Unplug the scale, or plug it in again; the brew goes on by taps meanwhile."""
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
+
+    def do(_: Session, row: models.Brew) -> None:
         if row.scale is None:
             raise InputError("no-scale", "This brew is followed by hand.", "Choose a scale before the first pour.")
         row.scale = {**row.scale, "connected": connected}
-        session.flush()
-        return brew_view_of(session, row)
+
+    return _change(ws, brew_id, do)
 
 
 def close_brew(ws: Workspace, brew_id: int) -> BrewView:
     """Close a brew that was left: what was seen of it stays."""
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
+
+    def do(session: Session, row: models.Brew) -> None:
         if row.closed_at is None and row.started_at is not None:
             _close(session, row)
-        session.flush()
-        return brew_view_of(session, row)
+
+    return _change(ws, brew_id, do)
 
 
 def keep_bed_photo(ws: Workspace, brew_id: int, data: bytes) -> BrewView:
     """Keep a photo of the spent bed; ``InputError`` when it is no picture."""
     decode(data)
     kept = ws.files.put(data)
-    with ws.brewing, ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
-        row.bed_photo = kept
-        session.flush()
-        return brew_view_of(session, row)
+    return _change(ws, brew_id, lambda _, row: setattr(row, "bed_photo", kept))
 
 
 def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
@@ -214,98 +206,6 @@ def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
         if row.bed_photo is None:
             raise InputError("no-photo", "There is no photo of this bed.", "Take one after the brew.")
         return reduced_jpeg(ws.files.get(row.bed_photo), PHOTO_PX)
-
-
-def log_csv(ws: Workspace, brew_id: int) -> str:
-    """The log as CSV, with marks and notes as events."""
-    with ws.transaction() as session:
-        row = find(session, models.Brew, brew_id, "brew")
-        steps = steps_of_brew(session, row)
-        events = [(m.at_s, f"{steps[m.step].kind} over, by {m.by}") for m in marks_of(row) if m.step < len(steps)]
-        events += [(n.at_s, n.what) for n in map(BrewNote.model_validate, row.notes) if n.at_s is not None]
-        return write_log(log_of(row), events)
-
-
-def import_log(ws: Workspace, text: str) -> BrewView:
-    """Keep a log from elsewhere as a brew of the plan on the bench, and find out what happened in it."""
-    log, _ = read_log(text)
-    with ws.brewing, ws.transaction() as session:
-        bench = bench_row(session)
-        plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
-        row = models.Brew(plan_id=plan.id, marks=[], notes=[])
-        row.started_at = datetime.now(UTC) - timedelta(seconds=max(log.t_s[-1], 0.0))
-        row.closed_at = datetime.now(UTC)
-        for standing, values in (("brewer", log.poured_g), ("cup", log.drink_g)):
-            readings = [[t, v] for t, v in zip(log.t_s, values, strict=True) if v is not None]
-            if readings:
-                row.parts.append(models.LogPart(standing=standing, readings=readings))
-        session.add(row)
-        session.flush()
-        row.scale = {"key": "file", "label": "a log from a file", "standing": "cup" if any(
-            v is not None for v in log.drink_g) else "brewer", "simulated": False, "connected": False}  # fmt: skip
-        find_out(session, row)
-        session.flush()
-        bench.brew_id, bench.slip_id = row.id, None
-        return brew_view_of(session, row)
-
-
-def log_of(row: models.Brew) -> LogDocument:
-    """All readings of a brew in the order of time, each in the column of what the scale stood under."""
-    read = sorted((t, part.standing, w) for part in row.parts for t, w in part.readings)
-    log = LogDocument()
-    for t, standing, w in read:
-        if log.t_s and log.t_s[-1] == t:
-            (log.poured_g if standing == "brewer" else log.drink_g)[-1] = w
-            continue
-        log.t_s.append(t)
-        log.poured_g.append(w if standing == "brewer" else None)
-        log.drink_g.append(w if standing == "cup" else None)
-    return log
-
-
-def find_out(session: Session, row: models.Brew) -> None:
-    """Find pours, ends and a stall in what was logged and tapped, and keep them with the brew.
-
-    What a scale under the cup shows of the bare bed goes before a tap, which is kept among the marks.
-    """
-    plan_row = find(session, models.Plan, row.plan_id, "plan")
-    document = PlanDocument.model_validate(plan_row.document)
-    log = log_of(row).core()
-    lag = float(row.scale.get("lag_s", 0.0)) if row.scale else 0.0
-    found = capture(document.core(), document.grind.core(), log, _tapped(session, row), lag)
-    row.found = CapturedDocument.of(found).model_dump()
-    if document.steep is not None:
-        return
-    if found.bare_bed_s is not None:
-        row.bare_bed_s, row.bare_bed_by = round(found.bare_bed_s, 1), "scale"
-        drip = found.last_drip_s if found.last_drip_s is not None else row.last_drip_s
-        row.last_drip_s = round(max(drip, found.bare_bed_s), 1) if drip is not None else None
-    if found.stalled_at_s is not None:
-        row.stalled = True
-
-
-def brew_document(session: Session, row: models.Brew) -> BrewDocument:
-    """A brew as it stands on its slip, with its log."""
-    plan = find(session, models.Plan, row.plan_id, "plan")
-    return BrewDocument(
-        dose_g=row.dose_g or plan.document["dose_g"], scale=row.scale["label"] if row.scale else None,
-        simulated=bool(row.scale and row.scale["simulated"]), bare_bed_by=row.bare_bed_by, marks=marks_of(row),
-        notes=[BrewNote.model_validate(n) for n in row.notes],
-        found=CapturedDocument.model_validate(row.found) if row.found else None, log=log_of(row),
-    )  # fmt: skip
-
-
-def _tapped(session: Session, row: models.Brew) -> tuple[FoundPour, ...]:
-    """Pours as the taps tell them: each from its time as things stood until it was reported; nothing without a tap."""
-    steps = steps_of_brew(session, row)
-    if not any(steps[m.step].kind == "pour" for m in marks_of(row) if m.step < len(steps)):
-        return ()
-    pours: list[FoundPour] = []
-    for place in standing_of(steps, row).places:
-        if place.step.kind == "pour":
-            start = max(place.at_s, pours[-1].end_s if pours else 0.0)
-            pours.append(FoundPour(start, max(place.ends_s, start + 1.0), place.step.amount_g))
-    return tuple(pours)
 
 
 def _close(session: Session, row: models.Brew) -> None:
@@ -319,7 +219,6 @@ def _take_back(session: Session, row: models.Brew) -> None:
     last = next((m for m in reversed(marks) if m.by == "tap"), None)
     if last is None:
         if row.stalled:
-            row.stalled = None
             _note(row, "stalled", False)
         return
     steps = steps_of_brew(session, row)
@@ -333,9 +232,12 @@ def _take_back(session: Session, row: models.Brew) -> None:
 
 
 def _note(row: models.Brew, what: NoteName, on: bool) -> None:
+    """Make a note or take it back; a stall is a mark of its own as well."""
     kept = [n for n in row.notes if n["what"] != what]
     at = elapsed_s(row) if row.closed_at is None else None
     row.notes = [*kept, BrewNote(what=what, at_s=round(at, 1) if at is not None else None).model_dump()] if on else kept
+    if what == "stalled":
+        row.stalled = on or None
 
 
 def _check_running(row: models.Brew) -> None:

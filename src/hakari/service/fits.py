@@ -6,11 +6,11 @@ import math
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, replace
-from typing import Annotated
+from typing import Annotated, Any, Generic, TypeVar
 
 import numpy as np
 from pydantic import Field
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import Plan
@@ -32,8 +32,30 @@ SPOILT = {"spilt": "some was spilt", "overflowed": "it overflowed", "channelled"
 HELD_FITS = 64
 USUAL_SLOPES = np.array([-0.5, 0.1, 0.6])  # of a cone or a flat at its usual time
 SCALE_SD_S, TAP_SD_S = 1.0, 3.0
-_held: OrderedDict[tuple[object, ...], Fitted] = OrderedDict()
-_lock = threading.Lock()
+Held = TypeVar("Held")
+
+
+class _Memory(Generic[Held]):
+    """The last few results by what they rest on; safe to share between threads."""
+
+    def __init__(self) -> None:
+        self._held: OrderedDict[tuple[object, ...], Held] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: tuple[object, ...]) -> Held | None:
+        with self._lock:
+            return self._held.get(key)
+
+    def hold(self, key: tuple[object, ...], value: Held) -> Held:
+        with self._lock:
+            self._held[key] = value
+            while len(self._held) > HELD_FITS:
+                self._held.popitem(last=False)
+        return value
+
+
+_fits: _Memory[Fitted] = _Memory()
+_factors: _Memory[FlowFactors] = _Memory()
 
 
 @dataclass(frozen=True)
@@ -105,8 +127,13 @@ class FitUse(Document):
 
 
 def factors_for(session: Session, context: Context) -> FlowFactors:
-    """The factors for a context, as far as earlier brews tell them."""
-    return _fitted(session, context)[1].factors
+    """The factors for a context, as far as earlier brews tell them.
+
+    A plan is predicted at every key that is typed: no brew is read again while none has changed.
+    """
+    stamp = session.execute(select(func.count(), func.sum(models.Brew.version)).select_from(models.Brew)).one()
+    key = (str(session.get_bind()), context, tuple(stamp))
+    return _factors.get(key) or _factors.hold(key, _fitted(session, context)[1].factors)
 
 
 def fit_view(ws: Workspace) -> FitView:
@@ -131,14 +158,14 @@ def context_of_plan(session: Session, plan: models.Plan) -> Context:
     return Context.of(recipe, era.grinder_id if era else None, plan.document.get("roast", "medium"))
 
 
-def poured_plan(brew: models.Brew, document: PlanDocument) -> Plan:
-    """The plan as it was really poured, with the dose that was weighed in."""
+def poured_plan(document: PlanDocument, dose_g: float | None, found: dict[str, Any] | None) -> Plan:
+    """The plan as it was really poured, with the dose that was weighed in and the pours that were found."""
     plan = document.core()
-    plan = replace(plan, dose_g=brew.dose_g) if brew.dose_g else plan
-    found = CapturedDocument.model_validate(brew.found) if brew.found else None
-    if found is None or found.pours_from == "plan" or plan.steep is not None:
+    plan = replace(plan, dose_g=dose_g) if dose_g else plan
+    captured = CapturedDocument.model_validate(found) if found else None
+    if captured is None or captured.pours_from == "plan" or plan.steep is not None:
         return plan
-    return actual_plan(plan, found.found_pours())
+    return actual_plan(plan, captured.found_pours())
 
 
 def _bench_context(session: Session) -> Context:
@@ -150,6 +177,7 @@ def _bench_context(session: Session) -> Context:
 class _Row:
     brew: models.Brew
     plan: models.Plan
+    context: Context
     why_not: str | None
 
 
@@ -167,7 +195,7 @@ def _brews(session: Session, context: Context) -> list[_Row]:
         if (own.brewer, own.filter) != (context.brewer, context.filter) or not _drips(plan):
             continue
         noted = next((SPOILT[n.what] for n in map(BrewNote.model_validate, brew.notes) if n.what in SPOILT), None)
-        found.append(_Row(brew, plan, "left out" if not brew.in_fit else noted))
+        found.append(_Row(brew, plan, own, "left out" if not brew.in_fit else noted))
         if len(found) == MOST_BREWS:
             break
     return found
@@ -183,27 +211,18 @@ def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, lis
     """The brews of a context, their fit, and the identities of those that count."""
     rows = _brews(session, context)
     counted = [r for r in rows if r.why_not is None]
-    identities = [r.brew.id for r in counted]
-    key = (
-        str(session.get_bind()), context, tuple((r.brew.id, r.brew.version) for r in counted),
-    )  # fmt: skip
-    with _lock:
-        held = _held.get(key)
-    if held is None:
-        held = fit([_observed(session, r) for r in counted], context.lot, context.mill)
-        with _lock:
-            _held[key] = held
-            while len(_held) > HELD_FITS:
-                _held.popitem(last=False)
-    return rows, held, identities
+    which = tuple((r.brew.id, r.brew.version) for r in counted)
+    key = (str(session.get_bind()), context, which)
+    held = _fits.get(key) or _fits.hold(key, fit([_observed(r) for r in counted], context.lot, context.mill))
+    return rows, held, [brew_id for brew_id, _ in which]
 
 
-def _observed(session: Session, row: _Row) -> Observed:
+def _observed(row: _Row) -> Observed:
     document = PlanDocument.model_validate(row.plan.document)
-    context = context_of_plan(session, row.plan)
     sd = SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
-    plan, grind = poured_plan(row.brew, document), document.grind.core()
-    return Observed(plan, grind, row.brew.bare_bed_s or 1.0, context.lot, context.mill, sd)
+    plan = poured_plan(document, row.brew.dose_g, row.brew.found)
+    bare_s = row.brew.bare_bed_s or 1.0
+    return Observed(plan, document.grind.core(), bare_s, row.context.lot, row.context.mill, sd)
 
 
 def _view(session: Session, context: Context) -> FitView:

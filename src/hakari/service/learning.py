@@ -5,18 +5,15 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from pydantic import Field
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import Target
-from hakari.core.advice.moves import candidates
 from hakari.core.advice.score import Guess, Score, Tried, better, cause_behind, learned, score
 from hakari.core.errors import InputError
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import SlipDocument
-from hakari.service.next_plan import changed_recipe, changed_setting
-from hakari.service.workspace import Workspace, bench_row
+from hakari.service.next_plan import changed_recipe, changed_setting, changes_of, key_of
+from hakari.service.workspace import Workspace, alive, bench_row
 from hakari.store import models
 
 
@@ -61,13 +58,11 @@ def followed(
     """
     recipe, old = Recipe.model_validate(plan.recipe), Recipe.model_validate(before.recipe)
     try:
-        changes = {
-            (c.kind, c.direction, c.end): c for c in candidates(SlipDocument.model_validate(parent.document).case())
-        }
+        changes = changes_of(parent.document)
     except InputError:
         return None
     for move in parent.advice["moves"]:
-        change = changes.get((move["kind"], move["direction"], move["to"]))
+        change = changes.get(key_of(move))
         if change is None or not change.modelled:
             continue
         setting = changed_setting(change) or before.setting
@@ -102,7 +97,7 @@ def _better(parent: models.Slip, view: dict[str, Any], target: Target) -> float:
 
 def learned_now(session: Session) -> dict[str, float]:
     """What the causes have learned so far, as log-odds."""
-    return learned([t for _, t in _tries(session)])
+    return learned(_tries(session, alive(session, models.Slip)))
 
 
 def learning_view(ws: Workspace) -> LearningView:
@@ -114,28 +109,24 @@ def learning_view(ws: Workspace) -> LearningView:
 def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
     """Begin the learning anew, or take that back."""
     with ws.transaction() as session:
-        highest = max((s.number for s in _slips(session)), default=0)
+        highest = max((s.number for s in alive(session, models.Slip)), default=0)
         bench_row(session).learns_after = highest if choice.learns_after is None else max(0, choice.learns_after)
         session.flush()
         return _view(session)
 
 
-def _slips(session: Session) -> list[models.Slip]:
-    rows = select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number)
-    return list(session.scalars(rows))
-
-
-def _tries(session: Session) -> list[tuple[models.Slip, Tried]]:
+def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
     after = bench_row(session).learns_after
-    rows = [(s, s.view.get("followed")) for s in _slips(session) if s.number > after]
-    return [(s, Tried(f["cause"], f["better"])) for s, f in rows if f and f["cause"]]
+    said = [s.view.get("followed") for s in slips if s.number > after]
+    return [Tried(f["cause"], f["better"]) for f in said if f and f["cause"]]
 
 
 def _view(session: Session) -> LearningView:
-    tries = [t for _, t in _tries(session)]
+    slips = alive(session, models.Slip)
+    tries = _tries(session, slips)
     odds = learned(tries)
     times, strengths = [], []
-    for slip in _slips(session):
+    for slip in slips:
         said = slip.view.get("followed")
         if said and slip.view["drawdown_measured"]:
             times.append(_guess(said, "drawdown_s", slip))

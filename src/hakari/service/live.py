@@ -21,7 +21,7 @@ from hakari.device.source import Reading, WeightSource
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 from hakari.service import brews
-from hakari.service.brew_views import BrewView, brew_view_of, elapsed_s, marks_of, steps_of_brew
+from hakari.service.brew_views import BrewView, elapsed_s, marks_of, steps_of_brew
 from hakari.service.scales import open_scale
 from hakari.service.workspace import NotFoundError, Workspace, find
 from hakari.store import models
@@ -104,8 +104,12 @@ class LiveBrew:
             self._steps: tuple[Step, ...] = steps_of_brew(session, row)
             self._marks = {m.step: m.at_s for m in marks_of(row)}
             self._connected = bool(row.scale and row.scale["connected"])
+        self.over = row.closed_at is not None
+        self._wake()
+
+    def _wake(self) -> None:
+        """Tell the pages that the brew changed."""
         with self.changed:
-            self.over = row.closed_at is not None
             self.version += 1
             self.changed.notify_all()
 
@@ -124,20 +128,18 @@ class LiveBrew:
             self._see(standing, elapsed)
             clock = time.monotonic()
             if clock >= keep_at:
-                self._keep()
+                self.keep()
                 keep_at = clock + KEEP_EVERY_S
             if clock >= drain_at:
                 self._see_drain(standing)
                 drain_at = clock + DRAIN_EVERY_S
             if standing.now != now_step:
                 now_step = standing.now
-                with self.changed:
-                    self.version += 1
-                    self.changed.notify_all()
+                self._wake()
             if elapsed > self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed:
                 break
             time.sleep(TICK_S)
-        self._keep()
+        self.keep()
 
     def _read(self, elapsed: float) -> None:
         """Take what the scale says; while it is unplugged its readings are lost, as they would be."""
@@ -177,14 +179,14 @@ class LiveBrew:
                 self._mark(step, at)
 
     def _mark(self, step: int, at_s: float) -> None:
-        self._keep()
+        self.keep()
         with self._ws.brewing, self._ws.transaction() as session:
             row = find(session, models.Brew, self.id, "brew")
             if row.closed_at is None:
                 brews.mark(session, row, step, max(0.0, at_s), "scale")
         self.look_again()
 
-    def _keep(self) -> None:
+    def keep(self) -> None:
         """Write the readings since the last time down."""
         with self._ws.brewing:
             new = self.readings[self._kept :]
@@ -197,10 +199,6 @@ class LiveBrew:
                     )
                 )
             self._kept += len(new)
-
-    def keep_now(self) -> None:
-        """Write everything read so far down, before somebody looks at the log."""
-        self._keep()
 
     def rate_g_s(self) -> float | None:
         """How fast the scale's weight rises, over the last second or so of the brew."""
@@ -296,7 +294,7 @@ class BrewDesk:
         with self._lock:
             live = self._live.get(brew_id) if brew_id is not None else None
         if live is not None:
-            live.keep_now()
+            live.keep()
 
     def listen(self, brew_id: int, index: int) -> Iterator[Told]:
         """The stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
@@ -308,11 +306,11 @@ class BrewDesk:
         while True:
             before, (version, over) = version, live.wait(version, index)
             if version != before:
-                with self._ws.transaction() as session:
-                    try:
-                        yield Told("brew", brew_view_of(session, find(session, models.Brew, brew_id, "brew")))
-                    except NotFoundError:
-                        return
+                try:
+                    view = brews.brew_view(self._ws, brew_id)
+                except NotFoundError:
+                    return
+                yield Told("brew", view)
             reading = live.reading(index)
             index += len(reading.t_s)
             yield Told("reading", reading)

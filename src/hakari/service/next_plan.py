@@ -2,10 +2,28 @@
 
 from __future__ import annotations
 
-from hakari.core.advice.moves import Candidate
-from hakari.core.brew.schedule import Plan
+from typing import Any
+
+from hakari.core.advice.moves import Candidate, candidates
 from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
 from hakari.formats.recipe import Recipe
+from hakari.formats.slip import SlipDocument
+
+
+def changes_of(document: dict[str, Any]) -> dict[tuple[str, str, str], Candidate]:
+    """All changes to the brew of a kept slip, by kind, direction and what they go to, as its advice names them.
+
+    Raises
+    ------
+    InputError
+        When the slip's plan or setting cannot be used any more.
+    """
+    return {(c.kind, c.direction, c.end): c for c in candidates(SlipDocument.model_validate(document).case())}
+
+
+def key_of(move: dict[str, Any]) -> tuple[str, str, str]:
+    """What a kept move is found by among ``changes_of``."""
+    return move["kind"], move["direction"], move["to"]
 
 
 def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
@@ -19,18 +37,12 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
     elif change.kind in ("ratio", "dose", "compensated"):
         new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, round(plan.water_g), None, None
         new.pours = None  # moved by hand for other amounts
-        new.steep = _steep(plan) if change.direction == "more-coffee" else new.steep
+        new.steep = SteepDocument.of(plan.steep) if change.direction == "more-coffee" else new.steep
     elif change.kind == "pours":
-        new.pours = [
-            PourDocument(
-                start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
-                strength=p.strength,
-            )
-            for p in plan.pours
-        ]  # fmt: skip
+        new.pours = [PourDocument.of(p) for p in plan.pours]
     elif change.kind in ("agitation", "time"):
-        new.steep = _steep(plan)
-        new.actions = [ActionDocument(at_s=a.at_s, do=a.do) for a in plan.actions]
+        new.steep = SteepDocument.of(plan.steep)
+        new.actions = [ActionDocument.of(a) for a in plan.actions]
     elif change.kind == "filter" and change.modelled:
         new.filter = plan.filter_name
     elif change.kind == "mesh":
@@ -53,8 +65,3 @@ def changed_setting(change: Candidate) -> str | None:
     if change.kind == "grind":
         return change.end
     return change.end.rsplit(", ", 1)[0] if change.direction == "coarser-shorter" else None
-
-
-def _steep(plan: Plan) -> SteepDocument | None:
-    s = plan.steep
-    return SteepDocument(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s) if s else None

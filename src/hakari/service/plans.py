@@ -6,7 +6,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import ROOM_C, Roast
-from hakari.core.brew.schools import Draft, draft, school_of
+from hakari.core.brew.schools import draft, school_of
 from hakari.core.brew.steps import Step
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
@@ -132,27 +132,16 @@ def plan_document(
     wanted, brewer = recipe.amounts(), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
     made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
-    pours = recipe.pours or [
-        PourDocument(
-            start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
-            strength=p.strength,
-        )
-        for p in made.pours
-    ]  # fmt: skip
+    pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
     return PlanDocument(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
         dose_g=round(wanted.dose_g, 2),
         water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
         actions=recipe.actions if recipe.actions is not None
-        else [ActionDocument(at_s=a.at_s, do=a.do) for a in made.actions],
-        steep=recipe.steep or _steep(made),
+        else [ActionDocument.of(a) for a in made.actions],
+        steep=recipe.steep or SteepDocument.of(made.steep),
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
-
-
-def _steep(made: Draft) -> SteepDocument | None:
-    steep = made.steep
-    return SteepDocument(seconds=steep.seconds, stir_s=steep.stir_s, press_s=steep.press_s) if steep else None
 
 
 def grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:

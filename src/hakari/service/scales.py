@@ -15,6 +15,8 @@ from hakari.formats.brew_log import read_log
 from hakari.service.workspace import Workspace
 
 MOST_LOG_CHARS = 8_000_000
+# What a brew keeps in place of a scale when its log came from a file.
+LOG_FROM_FILE = {"key": "file", "label": "a log from a file", "simulated": False, "connected": False}
 
 
 class ScaleOption(Document):
@@ -64,10 +66,9 @@ def make_scale(ws: Workspace, key: str, log_csv: str | None, seed: int) -> dict[
         if not log_csv:
             raise InputError("no-log", "There is no log to play.", "Choose a CSV file first.", field="log_csv")
         log, _ = read_log(log_csv)
-        standing = "cup" if any(v is not None for v in log.drink_g) else "brewer"
         kept = ws.files.put(log_csv.encode())
         return {
-            "key": key, "label": "a log played again", "standing": standing, "simulated": False, "connected": True,
+            "key": key, "label": "a log played again", "standing": log.standing, "simulated": False, "connected": True,
             "file": kept, "lag_s": 0.0,
         }  # fmt: skip
     standing = key.removeprefix("practice-")

@@ -2,87 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import datetime
-from functools import lru_cache
-from typing import Annotated, Any, Literal
+from typing import Any
 
 import numpy as np
-from pydantic import Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.advise import Foreseen, advise, foresee
-from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
-from hakari.core.advice.moves import Candidate, candidates
+from hakari.core.advice.moves import Candidate
 from hakari.core.psd.whole import Grind
-from hakari.formats.base import Document, Pair
-from hakari.formats.plan import PlanDocument
+from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import (
-    AdviceDocument,
-    OutcomeDocument,
-    SchoolName,
-    SlipDocument,
-    StateDocument,
-    TargetDocument,
-    target_of,
-)
-from hakari.service import coffees, plans
-from hakari.service.brews import brew_document
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, StateDocument, TargetDocument, target_of
+from hakari.service import plans
 from hakari.service.changes import things_changed
-from hakari.service.curves import grinder_document
-from hakari.service.learning import followed, learned_now
-from hakari.service.next_plan import changed_recipe, changed_setting
-from hakari.service.workspace import Workspace, bench_row, find, lookup, mark_deleted
+from hakari.service.cup import OWN, CupEntry, cup_document, judged
+from hakari.service.learning import followed
+from hakari.service.next_plan import changed_recipe, changed_setting, changes_of, key_of
+from hakari.service.threads import parent_of, plan_of
+from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
 from hakari.store import models
 
-# Without a scale only dose and grind change.
-CHANGED_BY_SCHOOL = {"by-the-mark": frozenset({"grind", "dose"})}
-OWN = "own"  # the name of a target box of one's own
-
-
-class CupEntry(Document):
-    """What a person records after a brew."""
-
-    outcome: OutcomeDocument = OutcomeDocument()
-    target: str | TargetDocument = "classical"
-    school: SchoolName = "grind-first"
-    water: Literal["soft", "fine", "hard", "alkaline"] | None = None
-    gear_clean: bool | None = None
-    ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
-    lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
-
-
-class TargetBox(Document):
-    """A target as drawn."""
-
-    name: str
-    ey_percent: Pair
-    tds_percent: Pair
-
-
-class PathPoint(Document):
-    """An earlier slip of the same thread on the chart."""
-
-    number: int
-    ey_percent: float
-    tds_percent: float
-
-
-class CupView(Document):
-    """Everything the cup's station shows."""
-
-    plan_id: int
-    advice: AdviceDocument
-    drink_g: float
-    ratio_drink: float
-    targets: list[TargetBox]
-    taste_words: list[str]
-    bed_signs: list[str]
-    path: list[PathPoint]
-    since_slip: int | None
-    things_changed: list[str]
+# Figures of a slip that are lit where they differ from the slip before.
+SHOWN_FIELDS = ("grinder", "setting", "dose_g", "water_g", "water_c")
 
 
 class FollowedView(Document):
@@ -151,24 +93,6 @@ class NextPlan(Document):
     setting: str | None
 
 
-def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
-    """Judge the brew of the plan on the bench without keeping it."""
-    with ws.transaction() as session:
-        plan, document = _document(session, entry)
-        advice = _judged(session, document, Recipe.model_validate(plan.recipe).school)
-        drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
-        bench = bench_row(session)
-        parent = _before(session, bench)
-        before = _plan_of(session, parent)
-        return CupView(
-            plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
-            targets=_boxes(bench, entry.target),
-            taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, bench),
-            since_slip=parent.number if parent else None,
-            things_changed=things_changed(session, before, plan) if before else [],
-        )  # fmt: skip
-
-
 def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> SlipDetail:
     """Keep the pass as a slip, made now or ``at`` a time.
 
@@ -176,8 +100,8 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
     """
     with ws.brewing, ws.transaction() as session:
         bench = bench_row(session)
-        plan, document = _document(session, entry)
-        advice = _judged(session, document, Recipe.model_validate(plan.recipe).school)
+        plan, document = cup_document(session, entry)
+        advice = judged(session, document, plan)
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
@@ -187,7 +111,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
         if row is None:
             highest = session.scalar(select(func.max(models.Slip.number))) or 0
-            parent = _parent(session, bench)
+            parent = parent_of(session, bench)
             row = models.Slip(
                 brew_id=brew.id,
                 number=highest + 1,
@@ -216,8 +140,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
 def list_slips(ws: Workspace) -> SlipList:
     """All slips, oldest first."""
     with ws.transaction() as session:
-        rows = session.scalars(select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number))
-        return SlipList(slips=[_slip_view(r) for r in rows])
+        return SlipList(slips=[_slip_view(r) for r in alive(session, models.Slip)])
 
 
 def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
@@ -264,54 +187,7 @@ def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
     moves = row.advice["moves"]
     if not 0 <= move_index < len(moves):
         return None
-    wanted = (moves[move_index]["kind"], moves[move_index]["direction"], moves[move_index]["to"])
-    case = SlipDocument.model_validate(row.document).case()
-    return next((c for c in candidates(case) if (c.kind, c.direction, c.end) == wanted), None)
-
-
-def _judged(session: Session, document: SlipDocument, school: str) -> AdviceDocument:
-    """The advice on a slip, with what the causes have learned."""
-    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_SCHOOL.get(school))
-    return AdviceDocument.of(advise(case, _foreseen(document)))
-
-
-def _foreseen(document: SlipDocument) -> Foreseen:
-    """What the models say of a brew; held, because it stays while tastes are tapped and schools compared."""
-    kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
-    return _foresee(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
-
-
-@lru_cache(maxsize=16)
-def _foresee(document_json: str, tds_percent: float | None) -> Foreseen:
-    document = SlipDocument.model_validate_json(document_json)
-    outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
-    return foresee(document.model_copy(update={"outcome": outcome}).case())
-
-
-def _document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
-    bench = bench_row(session)
-    plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
-    era = lookup(session, models.Era, plan.era_id)
-    coffee = lookup(session, models.Coffee, plan.coffee_id)
-    brew = lookup(session, models.Brew, bench.brew_id)
-    brew = brew if brew is not None and brew.plan_id == plan.id else None
-    document = SlipDocument(
-        plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
-        setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
-        water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
-        school=entry.school,
-        brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
-    )  # fmt: skip
-    return plan, document
-
-
-def _boxes(bench: models.Bench, chosen: str | TargetDocument) -> list[TargetBox]:
-    """The presets, and the user's own box: the chosen one, else the one kept on the bench."""
-    boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
-    own = chosen if isinstance(chosen, TargetDocument) else None
-    if own is None and bench.own_target:
-        own = TargetDocument.model_validate(bench.own_target)
-    return [*boxes, TargetBox(name=OWN, ey_percent=own.ey_percent, tds_percent=own.tds_percent)] if own else boxes
+    return changes_of(row.document).get(key_of(moves[move_index]))
 
 
 def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
@@ -319,53 +195,6 @@ def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
     if outcome.drawdown_s != brew.bare_bed_s:
         brew.bare_bed_s, brew.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
     brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
-
-
-def _as_weighed(document: dict[str, Any], brew: models.Brew | None) -> PlanDocument:
-    """The plan with the dose that lay in the brewer, and the pours that went with it."""
-    plan = PlanDocument.model_validate(document)
-    if brew is None or brew.dose_g is None:
-        return plan
-    share = brew.dose_g / plan.dose_g
-    pours = [p.model_copy(update={"water_g": round(p.water_g * share, 1)}) for p in plan.pours]
-    return plan.model_copy(update={"dose_g": brew.dose_g, "pours": pours})
-
-
-def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
-    return bool(slip.view.get("coffee") == coffee and slip.view.get("brewer") == brewer)
-
-
-def _parent(session: Session, bench: models.Bench) -> models.Slip | None:
-    """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
-    plan = lookup(session, models.Plan, bench.plan_id)
-    coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
-    name = coffee.name if coffee else ""
-    chosen = lookup(session, models.Slip, bench.slip_id)
-    started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
-    if chosen is not None and started_from and chosen.view.get("coffee") == name:
-        return chosen
-    brewer = Recipe.model_validate(plan.recipe).core_brewer().label if plan else ""
-    rows = session.scalars(
-        select(models.Slip).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number.desc())
-    )
-    return next((r for r in rows if _same_thread(r, name, brewer)), None)
-
-
-def _before(session: Session, bench: models.Bench) -> models.Slip | None:
-    """The slip that the present brew follows on."""
-    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
-    return _parent(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
-
-
-def _path(session: Session, bench: models.Bench) -> list[PathPoint]:
-    """The thread so far, oldest first, at most four slips, without the present brew's own."""
-    path: list[PathPoint] = []
-    row = _before(session, bench)
-    while row is not None and len(path) < 4:
-        v = row.view
-        path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
-        row = lookup(session, models.Slip, row.parent_id)
-    return path[::-1]
 
 
 def _snapshot(
@@ -385,19 +214,19 @@ def _snapshot(
         "predicted_drawdown_s": plan.prediction["drawdown_s"],
         "tds_percent": now.tds_percent, "ey_percent": now.ey_percent, "tds_measured": outcome.tds_percent is not None,
         "taste": {k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, "bed": outcome.bed,
-        "in_target": target.ey_percent[0] <= now.ey_percent <= target.ey_percent[1]
-        and target.tds_percent[0] <= now.tds_percent <= target.tds_percent[1],
+        "in_target": target.holds(now.ey_percent, now.tds_percent),
         "target": target.name,
         "curve_size_um": size_um, "curve_density": density,
         "next_words": advice.moves[0].words if advice.moves else None,
     }  # fmt: skip
-    view["changed"], view["things_changed"] = _changed(session, view, plan, parent)
-    view["changed_words"] = _in_words(view["things_changed"]) if parent is not None else None
-    before = _plan_of(session, parent)
-    view["followed"] = (
-        followed(parent, before, plan, view, target) if parent is not None and before is not None else None
-    )
-    return view
+    before = plan_of(session, parent)
+    if parent is None or before is None:
+        return view | {"changed": [], "things_changed": [], "changed_words": None, "followed": None}
+    things = things_changed(session, before, plan)
+    return view | {
+        "changed": [k for k in SHOWN_FIELDS if view[k] != parent.view.get(k)], "things_changed": things,
+        "changed_words": _in_words(things), "followed": followed(parent, before, plan, view, target),
+    }  # fmt: skip
 
 
 def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
@@ -405,22 +234,6 @@ def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
     per_ln = grind.mass_fraction / np.diff(np.log(grind.edges_um))
     smooth = np.convolve(np.pad(per_ln, 1), [0.25, 0.5, 0.25], mode="valid")
     return [round(float(v), 1) for v in grind.centre_um], [round(float(v), 4) for v in smooth]
-
-
-def _changed(
-    session: Session, view: dict[str, Any], plan: models.Plan, parent: models.Slip | None
-) -> tuple[list[str], list[str]]:
-    """What differs from the slip before: the fields of the slip, and the things in words."""
-    before = _plan_of(session, parent)
-    if parent is None or before is None:
-        return [], []
-    fields = ("grinder", "setting", "dose_g", "water_g", "water_c")
-    return [k for k in fields if view[k] != parent.view.get(k)], things_changed(session, before, plan)
-
-
-def _plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:
-    brew = lookup(session, models.Brew, slip.brew_id) if slip else None
-    return lookup(session, models.Plan, brew.plan_id) if brew else None
 
 
 def _in_words(things: list[str]) -> str:

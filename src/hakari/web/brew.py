@@ -9,7 +9,7 @@ from flask import Response, current_app, request
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from hakari.service import brews, fits, scales
+from hakari.service import brew_logs, brews, fits, scales
 from hakari.service.brew_views import BrewView
 from hakari.service.live import BrewDesk, LiveReading, Told
 from hakari.web.shared import ById, Nothing, blueprint, file_response, workspace
@@ -109,7 +109,7 @@ def get_log(path: ById) -> Response:
     desk().keep_log(path.id)
     name = f"attachment; filename=brew-{path.id}.csv"
     return Response(
-        brews.log_csv(workspace(), path.id), mimetype="text/csv", headers={"Content-Disposition": name}
+        brew_logs.log_csv(workspace(), path.id), mimetype="text/csv", headers={"Content-Disposition": name}
     )  # fmt: skip
 
 
@@ -122,7 +122,7 @@ class LogText(BaseModel):
 @api.post("/brews/from-log", responses={200: BrewView})
 def import_log(body: LogText) -> BrewView:
     """Keep a log from elsewhere as a brew of the plan on the bench."""
-    return brews.import_log(workspace(), body.csv)
+    return brew_logs.import_log(workspace(), body.csv)
 
 
 @api.get("/brews/<int:id>/reading", responses={200: LiveReading})

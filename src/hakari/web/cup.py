@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from hakari.service import cup as service
 from hakari.service import learning
-from hakari.service import slips as service
 from hakari.web.shared import blueprint, workspace
 
 api = blueprint("cup", "/api")

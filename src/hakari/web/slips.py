@@ -6,6 +6,7 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from hakari.service import slips as service
+from hakari.service.cup import CupEntry
 from hakari.service.slip_files import SlipForm, slip_file
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
@@ -25,7 +26,7 @@ def list_slips() -> service.SlipList:
 
 
 @api.post("/slips", responses={200: service.SlipDetail})
-def save_slip(body: service.CupEntry) -> service.SlipDetail:
+def save_slip(body: CupEntry) -> service.SlipDetail:
     """Keep the pass as a slip."""
     return service.save_slip(workspace(), body)
 

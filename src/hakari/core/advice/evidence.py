@@ -35,6 +35,11 @@ class Target:
     ey_percent: tuple[float, float]
     tds_percent: tuple[float, float]
 
+    def holds(self, ey_percent: float, tds_percent: float) -> bool:
+        """Whether a cup is in the box."""
+        ey, tds = self.ey_percent, self.tds_percent
+        return ey[0] <= ey_percent <= ey[1] and tds[0] <= tds_percent <= tds[1]
+
 
 TARGETS = {
     t.name: t

@@ -12,20 +12,11 @@ RestState = Literal["unknown", "young", "ready", "old"]
 class RestSchool:
     """A school of resting: from which day off the roast it drinks, and until when."""
 
-    name: str
-    label: str
     from_day: int
     to_day: int
 
 
-REST_SCHOOLS = {
-    s.name: s
-    for s in (
-        RestSchool("second-day", "from the second day", 2, 30),
-        RestSchool("a-week", "after a week", 7, 45),
-        RestSchool("a-month", "a month at the most", 4, 30),
-    )
-}
+REST_SCHOOLS = {"second-day": RestSchool(2, 30), "a-week": RestSchool(7, 45), "a-month": RestSchool(4, 30)}
 
 
 def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
