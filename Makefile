@@ -80,11 +80,11 @@ test: versions
 	@$(V)/python -m pytest
 
 bench: setup
-	@$(V)/python -m bench.measuring && $(V)/python -m bench.intervals && $(V)/python -m bench.grinders && $(V)/python -m bench.predicting
-	@$(V)/python -m bench.brewing && $(V)/python -m bench.streaming && $(V)/python -m bench.dialing
+	@$(V)/python -m benchmarks.measuring && $(V)/python -m benchmarks.intervals && $(V)/python -m benchmarks.grinders && $(V)/python -m benchmarks.predicting
+	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.dialing
 
 screenshots: setup $(STAMPS)/chromium
-	@$(V)/python -m bench.screenshots
+	@$(V)/python -m benchmarks.screenshots
 
 clean:
 	rm -rf .venv frontend/node_modules src/hakari/web/static $(STAMPS)

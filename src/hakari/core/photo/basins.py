@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.flatten import Image32
+from hakari.core.photo.arrays import Image32
 from hakari.core.photo.result import FloatArray
 
 CELL_PX = 2

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.flatten import Image32
+from hakari.core.photo.arrays import Image32
 
 SMALLEST_WANTED_UM = 97.0
 DARK = 0.4
@@ -38,7 +38,7 @@ def _large_components(
     return *found, [int(i) for i in chosen[np.argsort(-areas[chosen], kind="stable")]]
 
 
-def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
+def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sharpness | None:
     """Measure plateau, blur and noise on the larger grounds; ``None`` when there is nothing dark to measure on.
 
     The blur follows from the steepest slope across a step edge: a step under a Gaussian of σ has slope
@@ -77,7 +77,7 @@ def sharpness(dark: Image32, um_per_px: float) -> Sharpness | None:
         edge = own.astype(bool) & (cv2.erode(own, np.ones((3, 3), np.uint8)) == 0)
         if edge.any():
             # In units of the darkness itself, since a blurred core may still be paler than the coffee.
-            sigmas.append(plateau / (np.sqrt(2 * np.pi) * float(np.median(ridge[edge]))))
+            sigmas.append(plateau / (np.sqrt(2 * np.pi) * float(np.quantile(ridge[edge], edge_quantile))))
             depths.append((piece, np.asarray(depth, np.float32)))
     if not plateaus or not sigmas:
         return None

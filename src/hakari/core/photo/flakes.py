@@ -6,37 +6,28 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.decode import LINEAR
 from hakari.core.photo.result import LEFT_OUT, Particles, no_grounds
 from hakari.core.photo.view import View
 
 SMALLEST_FLAKE_UM = 300.0
-YELLOW_TINT = 0.9  # blue over red against the paper; a soft shadow is as neutral as the paper is
 
 
-def flakes(veil: npt.NDArray[np.uint8], rgb: npt.NDArray[np.uint8], view: View) -> Particles:
-    """What of a veil (1 where coverage is middling over a wide area) has the colour of chaff; left out as pale.
-
-    ``veil`` and ``rgb`` are of the measured box.
-    """
+def flakes(chaff: npt.NDArray[np.uint8], view: View) -> Particles:
+    """List the flakes of a mask (1 where chaff lies, in pixels of the measured box) as left out for being pale."""
     least_px = np.pi / 4 * (SMALLEST_FLAKE_UM / view.scale.um_per_px) ** 2
-    contours, _ = cv2.findContours(veil, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    contours, _ = cv2.findContours(chaff, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     found = [c for c in contours if len(c) >= 5 and cv2.contourArea(c) >= least_px]
     if not found:
         return no_grounds()
-    white = np.maximum(np.median(LINEAR[rgb[::16, ::16]].reshape(-1, 3), axis=0), 1e-3)
-    kept = [c for c in found if _tint(c, rgb, white) < YELLOW_TINT]
-    if not kept:
-        return no_grounds()
-    n = len(kept)
-    area_px = np.array([cv2.contourArea(c) for c in kept])
-    centres = np.array([c[:, 0, :].mean(axis=0) for c in kept]) + [view.x0, view.y0]
+    n = len(found)
+    area_px = np.array([cv2.contourArea(c) for c in found])
+    centres = np.array([c[:, 0, :].mean(axis=0) for c in found]) + [view.x0, view.y0]
     um_per_px = np.sqrt(view.plane.mm2_per_px(centres)) * 1000
-    sides = np.sort([cv2.minAreaRect(c)[1] for c in kept], axis=1) + 1.0
-    length = np.array([cv2.arcLength(c, True) for c in kept])
-    hull = np.array([cv2.contourArea(cv2.convexHull(c)) for c in kept])
+    sides = np.sort([cv2.minAreaRect(c)[1] for c in found], axis=1) + 1.0
+    length = np.array([cv2.arcLength(c, True) for c in found])
+    hull = np.array([cv2.contourArea(cv2.convexHull(c)) for c in found])
     mm = view.plane.to_mm(centres)
-    outlines = [cv2.approxPolyDP(c, 0.7, True)[:, 0, :] for c in kept]
+    outlines = [cv2.approxPolyDP(c, 0.7, True)[:, 0, :] for c in found]
     return Particles(
         photo=np.zeros(n, np.int32), x_mm=mm[:, 0], y_mm=mm[:, 1], x_px=centres[:, 0], y_px=centres[:, 1],
         area_um2=area_px * um_per_px**2, diameter_um=np.sqrt(4 * area_px / np.pi) * um_per_px,
@@ -48,12 +39,3 @@ def flakes(veil: npt.NDArray[np.uint8], rgb: npt.NDArray[np.uint8], view: View) 
         outline_start=np.concatenate([[0], np.cumsum([len(o) for o in outlines])]).astype(np.int64),
         outline_px=(np.concatenate(outlines) + [view.x0, view.y0]).astype(np.float32),
     )  # fmt: skip
-
-
-def _tint(contour: cv2.typing.MatLike, rgb: npt.NDArray[np.uint8], white: npt.NDArray[np.float64]) -> float:
-    """Blue over red inside an outline, in linear light against the paper."""
-    x, y, w, h = cv2.boundingRect(contour)
-    mask = np.zeros((h, w), np.uint8)
-    cv2.drawContours(mask, [contour - (x, y)], 0, 1, cv2.FILLED)
-    mean = LINEAR[rgb[y : y + h, x : x + w][mask > 0]].mean(axis=0) / white
-    return float(mean[2] / max(float(mean[0]), 1e-6))

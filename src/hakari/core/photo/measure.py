@@ -10,10 +10,11 @@ import numpy.typing as npt
 
 from hakari.core.photo.basins import Basins, draw_basins
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.flatten import Image32
+from hakari.core.photo.arrays import Image32
 from hakari.core.photo.outline import Owned, outlines
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
+from hakari.core.photo.small_grounds import without_own_shade
 
 # Below GREY_ONLY blur widths across, a ground has no plateau and only its light counts; above EDGE_ONLY its
 # half-height edge is the better measure, because shading inside it does not matter there.
@@ -46,7 +47,9 @@ class Blobs:
     own: Owned
 
 
-def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness, um_per_px: float) -> Blobs:
+def measure_blobs(
+    coverage: Image32, labels: Labels, sharp: Sharpness, um_per_px: float, shade_beside: float = 0.0
+) -> Blobs:
     """Measure every labelled ground.
 
     Area is a blend by size: the sum of coverage over the ground's basin, divided by its own plateau (small ones: blur
@@ -56,6 +59,7 @@ def measure_blobs(coverage: Image32, labels: Labels, sharp: Sharpness, um_per_px
     basins = draw_basins(coverage, labels.image, labels.count, sharp.blur_sigma_px)
     plateau = np.clip(np.nan_to_num(basins.core_cover, nan=1.0), 0.25, 1.6)
     area = _areas(basins, plateau, sharp, coverage.shape, um_per_px)
+    area = without_own_shade(area, sharp.blur_sigma_px, shade_beside)
     ground = np.flatnonzero(basins.labelled)
     own = Owned(basins.at[ground], basins.owner[ground])
     shape = outlines(labels, own, basins.cover[ground] > 0.5 * plateau.astype(np.float32)[own.owner])

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import time
+from dataclasses import dataclass
 from typing import Literal
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
-from hakari.core.photo.contact_shadow import without_contact_shadows
-from hakari.core.photo.decode import Picture, decode, linear_light
+from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.coverage import Levels, coverage_of, find_levels
+from hakari.core.photo.decode import CHANNEL_MIX, Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
 from hakari.core.photo.flakes import flakes
-from hakari.core.photo.flatten import darkness
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
+from hakari.core.photo.paper import PaperLight, find_paper
 from hakari.core.photo.quality import Evidence, limit_um, photo_findings
+from hakari.core.photo.regions import Regions, find_regions, make_cells
 from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
@@ -27,6 +31,7 @@ from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoic
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
 
 Polarity = Literal["dark", "bright"]
+SHARP_PX, SHARPER_EDGES = 1.05, 0.8
 SMALLEST_LEFT_OUT_UM = 150.0  # below this, what was left out is not worth keeping
 
 
@@ -56,27 +61,67 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
         rgb = 255 - rgb
     light = linear_light(rgb)
     um_per_px = view.scale.um_per_px
-    dark = darkness(light, um_per_px, view.inside)
-    if view.inside is not None:
-        np.multiply(dark, view.inside, out=dark)
-    sharp = sharpness(dark, um_per_px)
-    if sharp is None or sharp.plateau < 0.15:
-        raise InputError(
-            "no-grounds",
-            "No ground coffee was found in the photo.",
-            "Spread a pinch of grounds on white paper, inside the card's well, and photograph it from above.",
-        )
-    coverage = np.divide(dark, np.float32(sharp.plateau), out=dark)
-    del dark  # the steps below may make a picture of their own; this one is then let go
-    coverage = without_contact_shadows(coverage, sharp)
+    seen = _see(rgb, light, um_per_px, view.inside, coloured=polarity == "dark")
+    sharp = sharpness(seen.coverage, um_per_px)
+    if sharp is None or sharp.plateau < 0.3:
+        raise no_grounds_found()
+    coverage = np.divide(seen.coverage, np.float32(sharp.plateau), out=seen.coverage)
     as_taken = sharp
     coverage, sharp = sharpened(coverage, sharp, um_per_px)
     labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
-    blobs = measure_blobs(coverage, labels, sharp, um_per_px)
+    blobs = measure_blobs(coverage, labels, sharp, um_per_px, seen.levels.shade_beside)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
     if polarity == "dark":
-        particles = concatenate([particles, flakes(labels.veil, rgb, view)], one_photo=True)
+        particles = concatenate([particles, flakes(seen.chaff, view)], one_photo=True)
     return _result(picture, view, light, as_taken, particles, started, decoded)
+
+
+def no_grounds_found() -> InputError:
+    """The refusal of a picture without coffee."""
+    return InputError(
+        "no-grounds",
+        "No ground coffee was found in the photo.",
+        "Spread a pinch of grounds on white paper, inside the card's well, and photograph it from above.",
+    )
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What was made of the light: coverage by coffee and chaff in pixels of the measured box, and what they rest on."""
+
+    coverage: Image32
+    chaff: Mask
+    paper: PaperLight
+    regions: Regions
+    levels: Levels
+
+
+def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: Mask | None, coloured: bool) -> Seen:
+    """Tell coffee from shadow, chaff and paper."""
+    paper = find_paper(rgb, um_per_px, inside, CHANNEL_MIX)
+    cell_px = _cell_px(light, paper, um_per_px, inside)
+    cells = make_cells(rgb, light, paper, inside, cell_px)
+    regions = find_regions(cells, coloured)
+    levels = find_levels(cells, regions)
+    coverage = coverage_of(rgb, light, paper, cells, regions, levels)
+    if inside is not None:
+        np.multiply(coverage, inside, out=coverage)
+    chaff = cv2.resize(regions.chaff, (rgb.shape[1], rgb.shape[0]), interpolation=cv2.INTER_NEAREST)
+    return Seen(coverage, np.asarray(chaff, np.uint8), paper, regions, levels)
+
+
+def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask | None) -> float:
+    """Width of the cells that local levels are kept on: two pixels, or wider in a soft picture.
+
+    The blur is taken from the sharper parts of edges, because penumbrae are softer than the lens is.
+    """
+    dark = 1 - light / paper.resized(paper.light, (light.shape[0], light.shape[1]))
+    if inside is not None:
+        dark *= inside
+    sharp = sharpness(dark, um_per_px, SHARPER_EDGES)
+    if sharp is None:
+        raise no_grounds_found()
+    return 2.0 * float(np.clip(sharp.blur_sigma_px / SHARP_PX, 1.0, 2.2))
 
 
 def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[npt.NDArray[np.bool_], FloatArray]:

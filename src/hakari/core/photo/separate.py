@@ -12,7 +12,7 @@ import numpy.typing as npt
 from cv2.typing import MatLike
 
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.flatten import Image32
+from hakari.core.photo.arrays import Image32
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.waist import MIN_PART_SHARE, resample, split_outlines
 
@@ -21,7 +21,6 @@ SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a
 MIN_HOLE_PX = 5.0
 OPEN_HOLE_COVERAGE = 0.3
 HALF, LEAST_PART_PX = 0.6, 2
-VEIL_FROM, VEIL_UP_TO = 0.2, 0.55
 
 # How full its hull a blob is that is one ground for certain; blur rounds the waist of small ones.
 # A small ground on a large one hardly makes it less full, so large ones are looked at more closely too.
@@ -31,12 +30,11 @@ Box = tuple[slice, slice]
 
 @dataclass(frozen=True)
 class Labels:
-    """Label image (0 = paper, 1…count = grounds), which grounds came out of a split, and where a veil lies (1)."""
+    """Label image (0 = paper, 1…count = grounds), and which grounds came out of a split."""
 
     image: npt.NDArray[np.int32]
     count: int
     was_split: npt.NDArray[np.bool_]
-    veil: npt.NDArray[np.uint8]
 
 
 def _opened_rings(binary: npt.NDArray[np.uint8], min_hole_px: float) -> Sequence[MatLike]:
@@ -77,21 +75,6 @@ def _fill_closed_holes(
                 continue
         filled.append(contour)
     cv2.drawContours(binary, filled, -1, 1, thickness=cv2.FILLED)
-
-
-def _veil(coverage: Image32, level: float, sharp: Sharpness) -> npt.NDArray[np.uint8]:
-    """Areas of middling coverage wider than a blurred rim: flakes of chaff, deep shadow; 1 there.
-
-    A ground that lies on a flake is then found without it.
-    """
-    reach = int(np.ceil(1.6 * sharp.blur_sigma_px + 0.8))
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
-    middling = np.asarray(cv2.inRange(coverage, min(level, VEIL_FROM), VEIL_UP_TO), np.uint8)
-    core = cv2.erode(middling, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=0)
-    if not core.any():
-        return np.zeros_like(middling)
-    wide = cv2.dilate(core, cv2.dilate(kernel, np.ones((3, 3), np.uint8)))
-    return np.asarray((wide > 0) & (middling > 0), np.uint8)
 
 
 @dataclass(frozen=True)
@@ -137,9 +120,7 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
 
     Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
     """
-    veil = _veil(coverage, level, sharp)
     binary = (coverage > level).astype(np.uint8)
-    binary[veil > 0] = 0
     with ThreadPoolExecutor(1) as beside:
         halves = beside.submit(_components, ((coverage > HALF) & (binary > 0)).view(np.uint8))
         contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
@@ -178,7 +159,7 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
             next_id += 1
     was_split = np.zeros(next_id, np.bool_)
     was_split[split_ids] = True
-    return Labels(labels, next_id - 1, was_split[1:], veil)
+    return Labels(labels, next_id - 1, was_split[1:])
 
 
 def _box(stats: npt.NDArray[np.int32]) -> Box:

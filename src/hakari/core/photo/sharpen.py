@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.photo.detect import Sharpness, sharpness
-from hakari.core.photo.flatten import Image32
+from hakari.core.photo.arrays import Image32
 
 SOFT_PX = 1.7  # sharper photos are left as they are
 WANTED_PX = 1.0

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bench.made_brews import Kitchen, MadeBrew, brew_all
+from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.schools import draft, school_of

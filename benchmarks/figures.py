@@ -1,4 +1,4 @@
-"""Figures of docs/how-it-measures.md, from the program itself: ``python -m bench.figures``."""
+"""Figures of docs/how-it-measures.md, from the program itself: ``python -m benchmarks.figures``."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """Accuracy and speed of measuring, beside a plain pipeline on the same pictures in the same run.
 
-``python -m bench.measuring`` prints tables over pictures made from random scenes (``bench.scenes``), the shipped photos, and
+``python -m benchmarks.measuring`` prints tables over pictures made from random scenes (``benchmarks.scenes``), the shipped photos, and
 the practice photos by another maker when their folder lies beside the project; then speed, runs interleaved, and memory.
 """
 
@@ -19,8 +19,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from bench.plain import measure_plain
-from bench.scenes import UNSEEN_SEEDS, random_scene
+from benchmarks.plain import measure_plain
+from benchmarks.scenes import UNSEEN_SEEDS, random_scene
 from hakari.core.errors import InputError
 from hakari.core.photo.card import find_card
 from hakari.core.photo.decode import decode, linear_light

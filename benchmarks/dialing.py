@@ -15,8 +15,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from bench.brewing import BREWERS, SCHOOLS, draw_plan
-from bench.made_brews import Kitchen, MadeBrew, brew_all
+from benchmarks.brewing import BREWERS, SCHOOLS, draw_plan
+from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
 from hakari.core.advice.advise import Move, advise, foresee
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.advice.moves import Candidate

@@ -1,4 +1,4 @@
-"""Pictures of the main views from the demo data, into docs/screenshots: ``python -m bench.screenshots``."""
+"""Pictures of the main views from the demo data, into docs/screenshots: ``python -m benchmarks.screenshots``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""How many open pages one running brew holds without dropping a reading: ``python -m bench.streaming``.
+"""How many open pages one running brew holds without dropping a reading: ``python -m benchmarks.streaming``.
 
 A served application, one brew on the practice scale at ten times the speed (a hundred readings a second), twenty pages
 listening over HTTP; a single listener beside them is the plain baseline.

@@ -1,0 +1,76 @@
+"""Which pictures measuring was tuned on, which it is judged on, and which check its intervals.
+
+The tuned-on pictures use meshes of the family ``cut``, the others ``crumbled``; no seed is in two sets. Running this module
+makes all pictures of the named sets: ``python -m benchmarks.pictures3d.sets tuning judged``.
+"""
+
+from __future__ import annotations
+
+import sys
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+
+from benchmarks.pictures3d.make import cached
+from benchmarks.pictures3d.scene import LIGHTS, ROASTS, Scene3D, random_scene
+
+CROWDED = {"coverage": 0.18, "touching_share": 0.4}
+
+
+def tuning_scenes() -> list[Scene3D]:
+    """One picture of each light, and the hard ones: crowded, half chaff, tilted, a disc."""
+    scenes = [random_scene(100 + k, "cut", light, roast=ROASTS[k % 4]) for k, light in enumerate(LIGHTS)]
+    scenes += [
+        random_scene(110, "cut", "window", roast="medium", tilt_deg=4.0, **CROWDED),
+        random_scene(111, "cut", "lamp", roast="dark", tilt_deg=3.0, **CROWDED),
+        random_scene(112, "cut", "window", roast="light", chaff_share=0.5),
+        random_scene(113, "cut", "lamp", roast="medium", tilt_deg=22.0, aperture_mm=0.06),
+        random_scene(114, "cut", "lamp", roast="medium", scale="disc", tilt_deg=1.0),
+        random_scene(115, "cut", "window", roast="dark", scale="disc", tilt_deg=1.0),
+        random_scene(116, "cut", "two-lamps", roast="light", chaff_share=0.4),
+        random_scene(117, "cut", "sky", roast="medium", median_um=950.0),
+    ]
+    return scenes
+
+
+def judged_scenes() -> list[Scene3D]:
+    """Sixteen pictures: every light twice, every roast four times, fine to coarse, two of them crowded, one half chaff."""
+    scenes = []
+    for k in range(16):
+        changes: dict[str, object] = {"roast": ROASTS[(k + k // 4) % 4]}
+        if k in (4, 11):
+            changes |= CROWDED
+        if k == 8:
+            changes |= {"chaff_share": 0.5}
+        scenes.append(random_scene(7000 + k, "crumbled", LIGHTS[k % 8], **changes))
+    return scenes
+
+
+def disc_scenes() -> list[Scene3D]:
+    """Two pictures that are scaled by a metal disc."""
+    return [
+        random_scene(7100, "crumbled", "window", scale="disc", tilt_deg=1.0, radial=0.0),
+        random_scene(7101, "crumbled", "lamp", scale="disc", tilt_deg=1.0, radial=0.0),
+    ]
+
+
+def interval_scenes() -> list[Scene3D]:
+    """Further pictures, smaller ones, on which intervals are checked together with the judged ones."""
+    return [
+        random_scene(7200 + k, "crumbled", LIGHTS[k % 8], width_px=3200, height_px=2400, distance_mm=104.0)
+        for k in range(28)
+    ]
+
+
+SETS = {"tuning": tuning_scenes, "judged": judged_scenes, "disc": disc_scenes, "intervals": interval_scenes}
+
+
+def main() -> None:
+    """Make all pictures of the named sets."""
+    scenes = [scene for name in sys.argv[1:] or SETS for scene in SETS[name]()]
+    with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
+        for scene, picture in zip(scenes, pool.map(cached, scenes), strict=True):
+            print(scene.seed, scene.light, scene.roast, f"{len(picture.jpeg) / 2**20:.1f} MB", flush=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,197 @@
+"""How much coffee covers each pixel, with shadow taken for what it is: darkened paper.
+
+The edge of a ground is where the light is halfway between the ground's own level and what lies beside it *there*: bright
+paper on one side, shadow on the other. Both levels are local means on the cell grid. Where a shadow is nearly as dark as the
+ground, colour decides; beside large grounds nothing counts as coffee that has the colour of shadowed paper.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.decode import BAND_ROWS
+from hakari.core.photo.paper import PaperLight
+from hakari.core.photo.regions import Cells, Regions
+
+CONTACT_GAIN, CONTACT_FLOOR = 1.5, 0.35
+LEAST_CONTRAST, LEAST_TINT = 0.05, 0.02
+BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
+TINT_GAIN, TINT_ALLOWED = 3.0, 0.15
+DEEP_WINDOW = 9
+
+
+@dataclass(frozen=True)
+class Levels:
+    """Local levels on the cell grid.
+
+    ``paper`` is the light of what lies beside a ground and ``ground`` that of coffee, ``paper_tint`` and ``ground_tint`` the
+    same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
+    ``uneven`` is the spread of the light beside a ground; ``near`` marks cells that a ground may reach. ``shade_beside`` is by
+    what share paper beside large grounds is darker than away from them.
+    """
+
+    paper: Image32
+    ground: Image32
+    paper_tint: Image32
+    ground_tint: Image32
+    deepest: Image32
+    large: Image32
+    uneven: Image32
+    near: Mask
+    shade_beside: float
+
+
+def _ellipse(width: int) -> Mask:
+    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (width, width)), np.uint8)
+
+
+def _blur(image: Image32, sigma: float) -> Image32:
+    return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma), np.float32)
+
+
+def _coarse_blur(image: Image32, sigma: float) -> Image32:
+    """A wide Gaussian mean, made on a grid four times coarser."""
+    size = (max(1, image.shape[1] // 4), max(1, image.shape[0] // 4))
+    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / 4)
+    return np.asarray(cv2.resize(small, image.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
+
+
+def _ratio(total: Image32, weight: Image32, least: float, fallback: Image32 | float) -> Image32:
+    return np.where(weight > least, total / np.maximum(weight, 1e-6), fallback).astype(np.float32)
+
+
+def find_levels(cells: Cells, regions: Regions) -> Levels:
+    """Estimate the light and the tint of coffee and of what lies beside it, cell by cell.
+
+    Parameters
+    ----------
+    cells : Cells
+        The picture on the cell grid.
+    regions : Regions
+        Grounds, specks and chaff on it.
+    """
+    core, chaff = regions.core, regions.chaff
+    taken = cv2.dilate(core, _ellipse(5)) | cv2.dilate(regions.speck, _ellipse(3)) | cv2.dilate(chaff, _ellipse(3))
+    free = (cells.inside & (taken == 0)).astype(np.uint8)
+    first, second = cv2.dilate(taken, _ellipse(3)), cv2.dilate(taken, _ellipse(7))
+    beside = (free & first).astype(np.float32)
+    further = (free & second & (1 - first)).astype(np.float32)
+    anywhere = free.astype(np.float32)
+    away = anywhere * (1 - first)
+
+    small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
+    large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
+    light, tint = cells.light, cells.tint
+    w_beside, w_further, w_far = _blur(beside, BESIDE), _blur(further, 1.3 * BESIDE), _coarse_blur(anywhere, FAR_SIGMA)
+    far = _ratio(_coarse_blur(light * anywhere, FAR_SIGMA), w_far, 0.005, 1.0)
+    far_tint = _ratio(_coarse_blur(tint * anywhere, FAR_SIGMA), w_far, 0.005, 0.0)
+    near_light = _ratio(_blur(light * beside, BESIDE), w_beside, 0.02, far)
+    next_light = _ratio(_blur(light * further, 1.3 * BESIDE), w_further, 0.02, near_light)
+    squares = _ratio(_blur(light * light * beside, BESIDE), w_beside, 0.02, near_light * near_light)
+    uneven = np.sqrt(np.maximum(squares - near_light * near_light, 0)) + np.abs(next_light - near_light)
+
+    ground, ground_tint = _ground_levels(cells, core)
+    # A shadow goes on getting deeper towards the contact.
+    contact = near_light - CONTACT_GAIN * np.maximum(next_light - near_light, 0)
+    contact = np.maximum(contact, np.maximum(CONTACT_FLOOR * near_light, ground + LEAST_CONTRAST))
+    # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
+    open_light = _ratio(_blur(light * away, SMALL_SIGMA), _blur(away, SMALL_SIGMA), 0.03, far)
+    paper = large * contact + (1 - large) * np.maximum(open_light, ground + LEAST_CONTRAST)
+    paper_tint = _ratio(_blur(tint * beside, BESIDE), w_beside, 0.02, far_tint)
+
+    shaded = np.where(free > 0, np.minimum(light, 1), 1).astype(np.float32)
+    deepest = np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
+    deepest = np.minimum(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
+    beside_large = (beside > 0) & (large > 0.3)
+    shade = 1 - light[beside_large] / far[beside_large]
+    deepest = np.maximum(deepest, ground + 0.8 * LEAST_CONTRAST).astype(np.float32)
+    near = cv2.dilate(taken, _ellipse(5))
+    near[(cv2.dilate(chaff, _ellipse(3)) > 0) & (cv2.dilate(core, _ellipse(5)) == 0)] = 0
+    near[chaff > 0] = 0
+    return Levels(
+        paper.astype(np.float32), ground, paper_tint, ground_tint, deepest, large, uneven.astype(np.float32), near,
+        float(shade.mean()) if shade.size else 0.0,
+    )  # fmt: skip
+
+
+def _ground_levels(cells: Cells, core: Mask) -> tuple[Image32, Image32]:
+    """Local mean light and tint inside grounds; the picture's usual ones where no ground is near."""
+    inner = cv2.erode(core, _ellipse(3))
+    known = inner if inner.any() else core
+    weight = _blur(inner.astype(np.float32), GROUND_SIGMA)
+    trust = np.clip(weight / 0.05, 0, 1)
+    found = []
+    for values in (cells.light, cells.tint):
+        usual = float(np.median(values[known > 0])) if known.any() else float(values.min())
+        mean = _blur(values * inner, GROUND_SIGMA) / np.maximum(weight, 1e-6)
+        found.append((trust * mean + (1 - trust) * usual).astype(np.float32))
+    return found[0], found[1]
+
+
+def coverage_of(
+    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, cells: Cells, regions: Regions, levels: Levels
+) -> Image32:
+    """Share of each pixel that coffee covers, (height, width); not clipped, so that noise keeps a mean of zero.
+
+    Light and tint are each read as a share of the way from paper to coffee, and weighted by the inverse of their variance.
+    """
+    contrast = np.maximum(levels.paper - levels.ground, LEAST_CONTRAST)
+    tint_contrast = np.maximum(levels.ground_tint - levels.paper_tint, LEAST_TINT)
+    by_tint = np.zeros_like(contrast)
+    if regions.coffee.coloured:
+        spread = (0.2 * levels.uneven) ** 2 + (0.02 * levels.paper) ** 2 + (0.1 * levels.ground) ** 2 + cells.noise**2
+        tint_spread = cells.tint_noise**2 + (0.3 * regions.coffee.tint) ** 2
+        light_variance, tint_variance = spread / contrast**2, tint_spread / tint_contrast**2
+        by_tint = levels.large * light_variance / (light_variance + tint_variance)
+    offset = (1 - by_tint) * levels.paper / contrast - by_tint * levels.paper_tint / tint_contrast
+    fields = [offset, (1 - by_tint) / contrast, by_tint / tint_contrast]
+    reach = levels.deepest - levels.ground
+    if regions.coffee.coloured:
+        allowed = TINT_ALLOWED - TINT_GAIN * levels.paper_tint / tint_contrast + 3 * (1 - levels.large)
+        fields += [allowed, TINT_GAIN / tint_contrast, levels.deepest / reach, 1 / reach]
+    return _at_pixels(rgb, light, paper, fields, levels.near)
+
+
+def _at_pixels(
+    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fields: list[Image32], near: Mask
+) -> Image32:
+    """Put the fields of the cell grid together with the pixels' own light and tint, a band of rows at a time."""
+    shape = rgb.shape[0], rgb.shape[1]
+    result = np.empty(shape, np.float32)
+    paper_light, red8, blue8 = paper.light, 1 / paper.red, 1 / paper.blue
+    for top in range(0, shape[0], BAND_ROWS):
+        rows = slice(top, min(top + BAND_ROWS, shape[0]))
+
+        def part(field: Image32, rows: slice = rows, interpolation: int = cv2.INTER_LINEAR) -> Image32:
+            return _band(field, rows, shape, interpolation)
+
+        bright = light[rows] / part(paper_light)
+        tint = rgb[rows, :, 0] * part(red8) - rgb[rows, :, 2] * part(blue8)
+        cover = part(fields[0]) - part(fields[1]) * bright
+        if len(fields) > 3:
+            cover += part(fields[2]) * tint
+            allowed = part(fields[3]) + part(fields[4]) * tint
+            surely = part(fields[5]) - part(fields[6]) * bright
+            np.minimum(cover, np.maximum(np.maximum(allowed, surely), 0), out=cover)
+        result[rows] = cover * part(near.astype(np.float32), interpolation=cv2.INTER_NEAREST)
+    return result
+
+
+def _band(field: Image32, rows: slice, shape: tuple[int, int], interpolation: int) -> Image32:
+    """Some rows of a field brought to the picture's size."""
+    step_y, step_x = field.shape[0] / shape[0], field.shape[1] / shape[1]
+    y = ((np.arange(rows.start, rows.stop) + 0.5) * step_y - 0.5).astype(np.float32)
+    if interpolation == cv2.INTER_NEAREST:
+        columns = np.minimum(((np.arange(shape[1]) + 0.5) * step_x).astype(np.int64), field.shape[1] - 1)
+        lines = np.minimum(((np.arange(rows.start, rows.stop) + 0.5) * step_y).astype(np.int64), field.shape[0] - 1)
+        return np.asarray(field[lines][:, columns], np.float32)
+    low = np.clip(np.floor(y).astype(np.int64), 0, field.shape[0] - 1)
+    high = np.minimum(low + 1, field.shape[0] - 1)
+    share = np.clip(y - low, 0, 1)[:, None].astype(np.float32)
+    lines = field[low] * (1 - share) + field[high] * share
+    return np.asarray(cv2.resize(lines, (shape[1], len(y)), interpolation=cv2.INTER_LINEAR), np.float32)

@@ -1,0 +1,107 @@
+"""The light that bare paper would show at every pixel, per colour channel, without the shadows of grounds.
+
+The paper is followed over about a millimetre: closely enough for falling light and the shadow of a hand, too coarsely for
+the shadow of a ground.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.arrays import Image32
+from hakari.core.photo.decode import LINEAR
+
+COARSE = 8  # the fields are kept at this fraction of the picture's size
+WINDOW_MM, SMOOTH_MM = 2.0, 0.9
+DARKEST_PAPER, BRIGHTEST_PAPER = 0.88, 1.25
+
+
+@dataclass(frozen=True)
+class PaperLight:
+    """Paper's light on a grid of ``COARSE`` pixels: linear brightness, and red, green and blue in 8-bit sRGB values."""
+
+    light: Image32
+    red: Image32
+    green: Image32
+    blue: Image32
+
+    def resized(self, field: Image32, shape: tuple[int, int]) -> Image32:
+        """One of the fields at another resolution, (height, width)."""
+        return np.asarray(cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
+
+    @property
+    def red_over_blue(self) -> float:
+        """Red over blue of the paper in linear light, the median over the picture: 1 where white is balanced."""
+        red, blue = (float(np.median(np.interp(f, np.arange(256), LINEAR))) for f in (self.red, self.blue))
+        return red / max(blue, 1e-4)
+
+
+def find_paper(
+    rgb: npt.NDArray[np.uint8], um_per_px: float, inside: npt.NDArray[np.uint8] | None, channel_mix: tuple[float, ...]
+) -> PaperLight:
+    """Estimate the light on bare paper.
+
+    The brightest of each neighbourhood, median-filtered over ``WINDOW_MM``, tells which pixels are paper; their masked
+    Gaussian mean is its light.
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8, shape (height, width, 3)
+        The measured box of the picture.
+    um_per_px : float
+        Scale, sets the widths of the windows.
+    inside : ndarray of uint8, shape (height, width), or None
+        1 where paper is expected; elsewhere (print, table) it is not looked at.
+    channel_mix : tuple of float
+        Share of red, green and blue in the brightness.
+
+    Returns
+    -------
+    PaperLight
+    """
+    height, width = rgb.shape[:2]
+    quarter = cv2.resize(rgb, (max(1, width // 4), max(1, height // 4)), interpolation=cv2.INTER_AREA)
+    shape = quarter.shape[:2]
+    usable = np.ones(shape, np.float32)
+    if inside is not None:
+        part = cv2.resize(inside, (shape[1], shape[0]), interpolation=cv2.INTER_AREA)
+        usable = (part == 1).astype(np.float32)
+    green = quarter[:, :, 1]
+    likely = cv2.resize(_likely_paper(green, usable, um_per_px), (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
+    linear = cv2.LUT(quarter, LINEAR)
+    keep = usable * (linear[:, :, 1] > DARKEST_PAPER * likely) * (linear[:, :, 1] < BRIGHTEST_PAPER * likely)
+    light = linear @ np.array(channel_mix, np.float32)
+    size = (max(1, -(-shape[1] // 2)), max(1, -(-shape[0] // 2)))
+    stack = np.dstack([light, quarter.astype(np.float32)]) * keep[:, :, None]
+    values = cv2.resize(stack, size, interpolation=cv2.INTER_AREA)
+    weight = cv2.resize(keep, size, interpolation=cv2.INTER_AREA)
+    near = max(2.0, SMOOTH_MM * 1000 / (um_per_px * COARSE))
+    wide_mean, _ = _masked_mean(values, weight, 4 * near)
+    mean, seen = _masked_mean(values, weight, near)
+    trust = np.clip(seen / 0.15, 0, 1)[:, :, None]
+    fields = np.maximum(trust * mean + (1 - trust) * wide_mean, 1e-4).astype(np.float32)
+    return PaperLight(*(np.ascontiguousarray(fields[:, :, k]) for k in range(4)))
+
+
+def _likely_paper(green: npt.NDArray[np.uint8], usable: Image32, um_per_px: float) -> Image32:
+    """Linear green of what is paper for certain, on the coarse grid."""
+    bright = cv2.dilate(green, np.ones((3, 3), np.uint8))[::2, ::2]
+    known = np.ascontiguousarray(usable[::2, ::2])
+    if known.min() == 0 and known.any():
+        filled, _ = _masked_mean((bright * known)[:, :, None], known, 8.0)
+        bright = np.where(known > 0, bright, filled[:, :, 0]).astype(np.uint8)
+    window = int(np.clip(2 * round(WINDOW_MM * 500 / (um_per_px * COARSE)) + 1, 5, 31))
+    return np.asarray(cv2.LUT(cv2.medianBlur(bright, window), LINEAR), np.float32)
+
+
+def _masked_mean(values: Image32, weight: Image32, sigma_px: float) -> tuple[Image32, Image32]:
+    """Gaussian mean of values that were already multiplied by their weights, and how much weight was near."""
+    size = (0, 0)
+    total = cv2.GaussianBlur(values.astype(np.float32), size, sigma_px, borderType=cv2.BORDER_REPLICATE)
+    seen = cv2.GaussianBlur(weight, size, sigma_px, borderType=cv2.BORDER_REPLICATE)
+    total = total[:, :, None] if total.ndim == 2 else total
+    return np.asarray(total / np.maximum(seen, 1e-4)[:, :, None], np.float32), np.asarray(seen, np.float32)

@@ -1,0 +1,250 @@
+"""Ground, shadow, chaff and paper told apart by colour as well as darkness, on a grid of cells two pixels wide or wider.
+
+Paper in shadow keeps the paper's colour in whatever light is left; ground coffee is brown however it is lit. Brownness is
+measured as ln(red / blue) against the paper, and as the difference of red and blue in sRGB values, where phones and JPEG
+smooth colour, so that its half level stays on the true edge.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
+from hakari.core.photo.paper import PaperLight
+
+FLOOR = np.float32(0.012)  # stray light: keeps the ratio of two dark channels finite
+LEAST_COLOUR = 0.25  # below this brownness the picture has no usable colour
+CORE_COLOUR = 0.5  # share of the picture's brownness that a ground's pixel has at least
+DEEPEST_CORE = 0.45
+NO_SHADOW_DARK = 0.10
+SPECK_WINDOW = 7
+LEAST_SPECK = 0.08
+CHAFF_COLOUR, CHAFF_RED = 0.2, 0.12
+LEAST_SHADOW_SHARE = 1e-3
+
+
+@dataclass(frozen=True)
+class Cells:
+    """The picture on the cell grid, against the paper's light.
+
+    ``light`` is linear brightness, ``calm_light``, ``red`` and ``blue`` the same after a 3×3 median per colour, ``brown`` is
+    ln(red/blue) and ``tint`` the difference of red and blue in sRGB values, each as a share of the paper's.
+    """
+
+    size_px: float
+    light: Image32
+    calm_light: Image32
+    red: Image32
+    blue: Image32
+    brown: Image32
+    tint: Image32
+    inside: npt.NDArray[np.bool_]
+    noise: float
+    tint_noise: float
+
+
+@dataclass(frozen=True)
+class Coffee:
+    """What ground coffee looks like in this picture: brightness, brownness, tint, red and blue, as shares of paper's."""
+
+    light: float
+    brown: float
+    tint: float
+    red: float
+    blue: float
+
+    @property
+    def coloured(self) -> bool:
+        """Whether colour can tell coffee from shadow in this picture."""
+        return self.brown >= LEAST_COLOUR
+
+
+@dataclass(frozen=True)
+class ShadowLight:
+    """What paper in shadow looks like: its light in the deeper shadows (0: no shadow), its colour by depth, and its share."""
+
+    light: float
+    depths: list[float]
+    brown: list[float]
+    tint: list[float]
+    share: float
+
+    def brown_at(self, light: Image32) -> Image32:
+        """Brownness of shadowed paper of this brightness."""
+        return np.interp(light, self.depths, self.brown).astype(np.float32)
+
+    def tint_at(self, light: Image32) -> Image32:
+        """Tint of shadowed paper of this brightness."""
+        return np.interp(light, self.depths, self.tint).astype(np.float32)
+
+
+@dataclass(frozen=True)
+class Regions:
+    """Masks on the cell grid: ``core`` inside grounds, ``speck`` small grounds, ``chaff``; and what they were found by."""
+
+    core: Mask
+    speck: Mask
+    chaff: Mask
+    coffee: Coffee
+    shadow: ShadowLight
+
+
+def make_cells(
+    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, inside: Mask | None, size_px: float
+) -> Cells:
+    """Reduce the picture to cells of ``size_px`` pixels.
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8, shape (height, width, 3)
+        The measured box of the picture.
+    light : ndarray of float32, shape (height, width)
+        Its linear brightness.
+    paper : PaperLight
+        The light on bare paper.
+    inside : ndarray of uint8, shape (height, width), or None
+        1 where paper is expected.
+    size_px : float
+        Width of a cell; wider for a soft picture, whose edges reach further.
+    """
+    shape = (int(rgb.shape[0] / size_px), int(rgb.shape[1] / size_px))
+    size = (shape[1], shape[0])
+    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
+    calm = cv2.medianBlur(small, 3)
+    paper_light, red8, blue8 = (paper.resized(f, shape) for f in (paper.light, paper.red, paper.blue))
+    linear = cv2.LUT(calm, LINEAR)
+    red = linear[:, :, 0] / _linear(red8)
+    blue = linear[:, :, 2] / _linear(blue8)
+    calm_light = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32)) / paper_light
+    within = np.ones(shape, np.bool_)
+    if inside is not None:
+        within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
+    brightness = cv2.resize(light, size, interpolation=cv2.INTER_AREA) / paper_light
+    tint = small[:, :, 0] / red8 - small[:, :, 2] / blue8
+    quiet = within & (calm_light > 0.9)
+    return Cells(
+        size_px, brightness, calm_light, red, blue, np.log((red + FLOOR) / (blue + FLOOR)), tint, within,
+        _spread(brightness[quiet]), _spread(tint[quiet]),
+    )  # fmt: skip
+
+
+def _linear(values8: Image32) -> Image32:
+    return np.asarray(np.interp(values8, np.arange(256), LINEAR), np.float32)
+
+
+def _spread(values: Image32) -> float:
+    some = values[:: max(1, len(values) // 200_000)]
+    return 1.4826 * float(np.median(np.abs(some - np.median(some)))) if len(some) else 0.01
+
+
+def find_regions(cells: Cells, coloured: bool = True) -> Regions:
+    """Tell grounds, shadows and chaff apart.
+
+    Parameters
+    ----------
+    cells : Cells
+        The picture on the cell grid.
+    coloured : bool
+        Whether colour may be used; without it only darkness tells.
+    """
+    coffee = _find_coffee(cells, coloured)
+    if not coffee.coloured:
+        dark = cells.inside & (cells.calm_light < coffee.light + 0.5 * (1 - coffee.light) * 0.5)
+        none = np.zeros(dark.shape, np.uint8)
+        core = cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+        shadow = ShadowLight(0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
+        return Regions(np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, coffee, shadow)
+    shadow = _find_shadow(cells, coffee)
+    chaff, darkest_chaff = _find_chaff(cells, coffee)
+    light = cells.calm_light
+    brown_enough = cells.brown > np.minimum(shadow.brown_at(light), 0) + CORE_COLOUR * coffee.brown
+    # Nothing but coffee is far darker than the picture's shadows, whatever light falls on it.
+    dark = min(0.4 * shadow.light, 1.3 * coffee.light) if shadow.light > 0 else 1.3 * coffee.light + NO_SHADOW_DARK
+    found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < dark))
+    core = cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+    core = np.asarray(core, np.uint8)
+    return Regions(core, _specks(cells, core, chaff, coffee, shadow), chaff, coffee, shadow)
+
+
+def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
+    """Median look of what is dark and brown; brownness 0 where too little of what is dark is brown."""
+    dark = cells.inside & (cells.calm_light < 0.3)
+    brown = dark & (cells.brown > 0.7 * LEAST_COLOUR)
+    if coloured and brown.sum() > max(200, 0.1 * dark.sum()):
+        middle = float(np.median(cells.brown[brown]))
+        brown &= cells.brown > 0.6 * middle
+        values = (cells.calm_light, cells.brown, cells.tint, cells.red, cells.blue)
+        found = Coffee(*(float(np.median(v[brown])) for v in values))
+        if found.coloured:
+            return found
+    level = float(np.median(cells.calm_light[dark])) if dark.any() else 0.1
+    return Coffee(level, 0.0, 0.0, level, level)
+
+
+def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
+    """Look of wide areas that are darker than paper but not brown, by their depth."""
+    plain = cells.inside & (cells.calm_light < 0.85) & (cells.brown < 0.3 * coffee.brown)
+    wide = cv2.erode(plain.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    light, brown, tint = (v[wide] for v in (cells.calm_light, cells.brown, cells.tint))
+    depths, browns, tints = [1.0], [0.0], [0.0]
+    least = 2e-4 * cells.inside.size
+    for depth in np.arange(0.8, 0.0, -0.1):
+        here = (light >= depth - 0.05) & (light < depth + 0.05)
+        if np.count_nonzero(here) > least:
+            depths.append(float(depth))
+            browns.append(float(np.median(brown[here])))
+            tints.append(float(np.median(tint[here])))
+    share = len(light) / max(int(cells.inside.sum()), 1)
+    deep = float(np.quantile(light, 0.25)) if share > LEAST_SHADOW_SHARE else 0.0
+    if deep < max(1.4 * coffee.light, coffee.light + 0.035):
+        deep = 0.0  # grey parts of grounds, not shadows
+    return ShadowLight(deep, depths[::-1], browns[::-1], tints[::-1], share if deep > 0 else 0.0)
+
+
+def _find_chaff(cells: Cells, coffee: Coffee) -> tuple[Mask, float]:
+    """Wide areas that are brown, but lighter and redder than coffee; and the brightness where chaff begins.
+
+    A blurred edge of a ground is as light, but no browner than the mixture of coffee and paper.
+    """
+    light = cells.calm_light
+    brown = cells.inside & (cells.brown > 0.45 * coffee.brown) & (light < 0.8)
+    interior = cv2.erode(brown.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    counts, edges = np.histogram(light[interior], np.arange(0, 0.82, 0.02))
+    counts = np.convolve(counts, [0.25, 0.5, 0.25], "same")
+    low, high = int((1.5 * coffee.light + 0.03) / 0.02), int((coffee.light + 0.27) / 0.02)
+    valley = low + int(np.argmin(counts[low:high])) if high > low else low
+    begins = float(np.clip(edges[valley] + 0.01, 1.5 * coffee.light + 0.04, coffee.light + 0.22))
+    if counts[low:high].size == 0 or counts[low:high].min() > 0.5 * counts[valley:].max():
+        begins = coffee.light + 0.17
+    share = np.clip((1 - light) / (1 - coffee.light), 0, 1)
+    mixed = np.log((share * (coffee.red - 1) + 1 + FLOOR) / (share * (coffee.blue - 1) + 1 + FLOOR))
+    pale = cells.inside & (light > begins) & (light < 0.85) & (cells.brown > mixed + CHAFF_COLOUR)
+    pale &= cells.red > coffee.red + CHAFF_RED
+    opened = cv2.morphologyEx(pale.view(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    return np.asarray(opened, np.uint8), begins
+
+
+def _specks(cells: Cells, core: Mask, chaff: Mask, coffee: Coffee, shadow: ShadowLight) -> Mask:
+    """Small dark spots too small to show a colour: grounds, unless they hang on a ground or on chaff without being brown."""
+    window = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SPECK_WINDOW, SPECK_WINDOW))
+    around = cv2.morphologyEx(cells.light, cv2.MORPH_CLOSE, window)
+    depth = around - cells.light
+    dark = (depth > max(LEAST_SPECK, 4 * cells.noise) * around) & cells.inside
+    joined = cv2.dilate(((cells.light < 0.8) & cells.inside | dark).astype(np.uint8), np.ones((2, 2), np.uint8))
+    count, labels = cv2.connectedComponents(joined, connectivity=4, ltype=cv2.CV_32S)
+    hangs = np.zeros(count, np.bool_)
+    hangs[labels[core > 0]] = True
+    near_chaff = cv2.dilate(chaff, np.ones((3, 3), np.uint8))
+    hangs[labels[cv2.dilate(near_chaff, np.ones((3, 3), np.uint8)) > 0]] = True
+    hangs[0] = False
+    alone = ~hangs[labels]
+    if coffee.coloured:
+        tint = cv2.GaussianBlur(cells.tint, (0, 0), 0.8)
+        wanted = 0.5 * coffee.tint * np.minimum(depth / np.maximum(around, 0.1), 1)
+        alone |= tint - shadow.tint_at(cells.calm_light) > wanted
+    return np.asarray(dark & alone & (core == 0) & (near_chaff == 0), np.uint8)
