@@ -9,16 +9,21 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
+from hakari.core.photo.arrays import Mask
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.scale import PlaneMap, middle_of
 
 SEARCH_LONG_SIDE_PX = 1000
 RAYS = 720
+# Closing and opening of what differs from paper, as shares of the picture's longer side, tried in order.
+DISC_WINDOWS = ((0.012, 0.012), (0.004, 0.03), (0.004, 0.05), (0.012, 0.06))
 # A coin is about this thick against its diameter; its upper rim stands nearer to the camera and looks larger.
 USUAL_THICKNESS_SHARE = 0.07
 # Focal length against the picture's longer side, of a phone held close with its main lens zoomed a little.
 USUAL_FOCAL_SHARE = 1.5
 MAX_TILT_DEG = 35.0
+SEARCH_OUT, SEARCH_IN = 0.1, 0.25
+CONSENSUS_TRIES, RIM_TOLERANCE_PX, CIRCLE_SHARE = 700, 3.0, 0.75
 # A rim that is seen from the side lengthens the outline by a percent or two: rounder than this counts as level.
 LEVEL_RATIO = 0.975
 
@@ -111,10 +116,33 @@ def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
     paper = cv2.dilate(cv2.medianBlur(lit, 5), np.ones((wide // 4 | 1, wide // 4 | 1), np.uint8))
     paper = cv2.resize(cv2.blur(paper, (wide // 4 | 1, wide // 4 | 1)), size)
     other = (np.abs(small / np.maximum(paper, 1e-3) - 1) > 0.14).astype(np.uint8)
-    reach = max(3, int(0.012 * max(size))) | 1
-    closed = cv2.morphologyEx(other, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
-    opened = cv2.morphologyEx(closed, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
-    contours, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    found: list[tuple[float, Ellipse]] = []
+    # Glints are closed over and grounds opened away; the more is closed, the more grounds weld into one sheet.
+    for closing, opening in DISC_WINDOWS:
+        found += _round_things(other, closing, opening)
+        if found:
+            break
+    if not found:
+        raise InputError(
+            "disc-not-found", "No round object was found in the photo.",
+            "Lay it whole inside the picture, on white paper, away from the grounds; or use two points.",
+        )  # fmt: skip
+    e = max(found, key=lambda f: f[0])[1]
+    return Ellipse(
+        (e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle
+    )
+
+
+def _round_things(other: Mask, closing: float, opening: float) -> list[tuple[float, Ellipse]]:
+    """Well-filled ellipses in a mask after closing and opening it by shares of its longer side, with their areas."""
+    size = other.shape[::-1]
+    mask = other
+    for share, operation in ((closing, cv2.MORPH_CLOSE), (opening, cv2.MORPH_OPEN)):
+        width = max(3, int(share * max(size))) | 1
+        mask = np.asarray(
+            cv2.morphologyEx(mask, operation, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (width, width))), np.uint8
+        )
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     found: list[tuple[float, Ellipse]] = []
     for contour in contours:
         hull = cv2.convexHull(contour)
@@ -126,15 +154,7 @@ def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
         inside = 0 < ellipse.x < size[0] and 0 < ellipse.y < size[1]
         if inside and abs(area / drawn - 1) < 0.05 and ellipse.short_px > 0.75 * ellipse.long_px:
             found.append((area, ellipse))
-    if not found:
-        raise InputError(
-            "disc-not-found", "No round object was found in the photo.",
-            "Lay it whole inside the picture, on white paper, away from the grounds; or use two points.",
-        )  # fmt: skip
-    e = max(found, key=lambda f: f[0])[1]
-    return Ellipse(
-        (e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle
-    )
+    return found
 
 
 def _ellipse(points: FloatArray) -> Ellipse:
@@ -148,9 +168,9 @@ def _ellipse(points: FloatArray) -> Ellipse:
 def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
     """Ellipse through the steepest points of the rim along rays, to a fraction of a pixel."""
     image = cv2.GaussianBlur(light, (0, 0), 0.7)
-    ellipse = rough
+    ellipse = _rim_among_edges(image, rough)
     spread = np.inf
-    for reach in (0.10, 0.05, 0.03):
+    for reach in (0.05, 0.03):
         share = np.linspace(1 + reach, 1 - reach, 241)
         rings = np.stack([ellipse.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
         values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
@@ -178,15 +198,79 @@ def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
     return ellipse
 
 
+def _rim_among_edges(image: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
+    """The ellipse that most sharp edges near a rough outline lie on.
+
+    The shadow of the object's height is part of the rough outline; its own edge is softer than the rim and lies on another
+    ellipse. Random sample consensus (Fischler and Bolles 1981), with fixed random numbers.
+    """
+    share = np.linspace(1 + SEARCH_OUT, 1 - SEARCH_IN, 400)
+    rings = np.stack([rough.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
+    values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    slope = np.abs(values[:, :-2] - values[:, 2:])
+    least = 0.35 * float(np.quantile(slope.max(axis=1), 0.8))
+    peak = (slope[:, 1:-1] >= slope[:, :-2]) & (slope[:, 1:-1] > slope[:, 2:]) & (slope[:, 1:-1] > least)
+    ray, at = np.nonzero(peak)
+    points, strength = rings[ray, at + 2].astype(np.float64), slope[ray, at + 1]
+    if len(points) < 60:
+        return rough
+    rng = np.random.default_rng(0)
+    weight = np.minimum(strength, 4 * least)
+
+    def votes(ellipse: Ellipse) -> float:
+        """Each ray votes once, with its sharpest edge on the ellipse."""
+        near = np.abs(_outside(points, ellipse)) < RIM_TOLERANCE_PX
+        of_ray = np.zeros(RAYS)
+        np.maximum.at(of_ray, ray[near], weight[near])
+        return float(of_ray.sum())
+
+    best: dict[int, tuple[float, Ellipse]] = {3: (0.0, rough), 6: (0.0, rough)}
+    for count in best:
+        for _ in range(CONSENSUS_TRIES):
+            few = rng.choice(len(points), count, replace=False)
+            if len(np.unique(ray[few] * 6 // RAYS)) < 3:
+                continue
+            ellipse = _circle(points[few]) if count == 3 else _ellipse(points[few])
+            if _likely(ellipse, rough):
+                best[count] = max(best[count], (votes(ellipse), ellipse), key=lambda found: found[0])
+    # A shadow beside a level disc makes an ellipse of both: a circle that does nearly as well is the disc.
+    return best[3][1] if best[3][0] > CIRCLE_SHARE * best[6][0] else best[6][1]
+
+
+def _likely(ellipse: Ellipse, rough: Ellipse) -> bool:
+    """Whether an ellipse through a few edges may be the rim that was found roughly."""
+    if not np.isfinite(ellipse.long_px) or ellipse.short_px < 0.75 * ellipse.long_px:
+        return False
+    return (1 - SEARCH_IN) * rough.short_px < ellipse.long_px < (1 + SEARCH_OUT) * rough.long_px
+
+
+def _circle(points: FloatArray) -> Ellipse:
+    """The circle through three points."""
+    (ax, ay), (bx, by), (cx, cy) = points
+    area = 2 * (ax * (by - cy) + bx * (cy - ay) + cx * (ay - by))
+    if abs(area) < 1e-6:
+        return Ellipse(0.0, 0.0, np.inf, np.inf, 0.0)
+    squares = (points**2).sum(axis=1)
+    x = float(squares @ [by - cy, cy - ay, ay - by]) / area
+    y = float(squares @ [cx - bx, ax - cx, bx - ax]) / area
+    radius = float(np.hypot(ax - x, ay - y))
+    return Ellipse(x, y, radius, radius, 0.0)
+
+
+def _outside(points: FloatArray, ellipse: Ellipse) -> FloatArray:
+    """How far points lie outside an ellipse, px, by its long half axis."""
+    c, s = np.cos(ellipse.angle), np.sin(ellipse.angle)
+    d = points - (ellipse.x, ellipse.y)
+    u, v = (d[:, 0] * c + d[:, 1] * s) / ellipse.long_px, (-d[:, 0] * s + d[:, 1] * c) / ellipse.short_px
+    return np.asarray((np.hypot(u, v) - 1) * ellipse.long_px)
+
+
 def _robust_ellipse(points: FloatArray) -> tuple[Ellipse, float]:
     """Fit, leave out what lies far off, fit again."""
     ellipse = _ellipse(points)
     spread = np.inf
     for _ in range(4):
-        c, s = np.cos(ellipse.angle), np.sin(ellipse.angle)
-        d = points - (ellipse.x, ellipse.y)
-        u, v = (d[:, 0] * c + d[:, 1] * s) / ellipse.long_px, (-d[:, 0] * s + d[:, 1] * c) / ellipse.short_px
-        off = (np.hypot(u, v) - 1) * ellipse.long_px
+        off = _outside(points, ellipse)
         spread = 1.4826 * float(np.median(np.abs(off - np.median(off))))
         near = np.abs(off - np.median(off)) < max(3 * spread, 0.5)
         ellipse = _ellipse(points[near])
