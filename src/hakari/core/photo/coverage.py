@@ -7,6 +7,7 @@ ground, colour decides; beside large grounds nothing counts as coffee that has t
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -31,7 +32,7 @@ class Levels:
 
     ``paper`` is the light of what lies beside a ground and ``ground`` that of coffee, ``paper_tint`` and ``ground_tint`` the
     same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
-    ``uneven`` is the spread of the light beside a ground; ``near`` marks cells that a ground may reach. ``shade_beside`` is by
+    ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may reach. ``shade_beside`` is by
     what share paper beside large grounds is darker than away from them.
     """
 
@@ -54,15 +55,17 @@ def _blur(image: Image32, sigma: float) -> Image32:
     return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma), np.float32)
 
 
-def _coarse_blur(image: Image32, sigma: float) -> Image32:
-    """A wide Gaussian mean, made on a grid four times coarser."""
-    size = (max(1, image.shape[1] // 4), max(1, image.shape[0] // 4))
-    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / 4)
+def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
+    """A wide Gaussian mean, made on a grid that is coarser by a factor."""
+    size = (max(1, image.shape[1] // factor), max(1, image.shape[0] // factor))
+    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / factor)
     return np.asarray(cv2.resize(small, image.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def _ratio(total: Image32, weight: Image32, least: float, fallback: Image32 | float) -> Image32:
-    return np.where(weight > least, total / np.maximum(weight, 1e-6), fallback).astype(np.float32)
+    mean = cv2.divide(total, cv2.max(weight, 1e-6))
+    np.copyto(mean, np.float32(fallback), where=weight <= least)
+    return np.asarray(mean, np.float32)
 
 
 def find_levels(cells: Cells, regions: Regions) -> Levels:
@@ -92,23 +95,22 @@ def find_levels(cells: Cells, regions: Regions) -> Levels:
     far_tint = _ratio(_coarse_blur(tint * anywhere, FAR_SIGMA), w_far, 0.005, 0.0)
     near_light = _ratio(_blur(light * beside, BESIDE), w_beside, 0.02, far)
     next_light = _ratio(_blur(light * further, 1.3 * BESIDE), w_further, 0.02, near_light)
-    squares = _ratio(_blur(light * light * beside, BESIDE), w_beside, 0.02, near_light * near_light)
-    uneven = np.sqrt(np.maximum(squares - near_light * near_light, 0)) + np.abs(next_light - near_light)
+    uneven = np.abs(next_light - near_light)
 
     ground, ground_tint = _ground_levels(cells, core)
     # A shadow goes on getting deeper towards the contact.
     contact = near_light - CONTACT_GAIN * np.maximum(next_light - near_light, 0)
     contact = np.maximum(contact, np.maximum(CONTACT_FLOOR * near_light, ground + LEAST_CONTRAST))
     # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
-    open_light = _ratio(_blur(light * away, SMALL_SIGMA), _blur(away, SMALL_SIGMA), 0.03, far)
+    open_light = _ratio(_coarse_blur(light * away, SMALL_SIGMA, 2), _coarse_blur(away, SMALL_SIGMA, 2), 0.03, far)
     paper = large * contact + (1 - large) * np.maximum(open_light, ground + LEAST_CONTRAST)
     paper_tint = _ratio(_blur(tint * beside, BESIDE), w_beside, 0.02, far_tint)
 
-    shaded = np.where(free > 0, np.minimum(light, 1), 1).astype(np.float32)
+    shaded = cv2.max(cv2.min(light, 1.0), 1 - anywhere)
     deepest = np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
     deepest = np.minimum(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
-    beside_large = (beside > 0) & (large > 0.3)
-    shade = 1 - light[beside_large] / far[beside_large]
+    beside_large = (beside[::2, ::2] > 0) & (large[::2, ::2] > 0.3)
+    shade = 1 - light[::2, ::2][beside_large] / far[::2, ::2][beside_large]
     deepest = np.maximum(deepest, ground + 0.8 * LEAST_CONTRAST).astype(np.float32)
     near = cv2.dilate(taken, _ellipse(5))
     near[(cv2.dilate(chaff, _ellipse(3)) > 0) & (cv2.dilate(core, _ellipse(5)) == 0)] = 0
@@ -150,48 +152,54 @@ def coverage_of(
         by_tint = levels.large * light_variance / (light_variance + tint_variance)
     offset = (1 - by_tint) * levels.paper / contrast - by_tint * levels.paper_tint / tint_contrast
     fields = [offset, (1 - by_tint) / contrast, by_tint / tint_contrast]
-    reach = levels.deepest - levels.ground
+    fields = [*fields, levels.near.astype(np.float32)]
     if regions.coffee.coloured:
         allowed = TINT_ALLOWED - TINT_GAIN * levels.paper_tint / tint_contrast + 3 * (1 - levels.large)
+        reach = levels.deepest - levels.ground
         fields += [allowed, TINT_GAIN / tint_contrast, levels.deepest / reach, 1 / reach]
-    return _at_pixels(rgb, light, paper, fields, levels.near)
+    return _at_pixels(rgb, light, paper, fields)
 
 
-def _at_pixels(
-    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fields: list[Image32], near: Mask
-) -> Image32:
-    """Put the fields of the cell grid together with the pixels' own light and tint, a band of rows at a time."""
+def _at_pixels(rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fields: list[Image32]) -> Image32:
+    """Put the fields of the cell grid together with the pixels' own light and tint, bands of rows on two threads."""
     shape = rgb.shape[0], rgb.shape[1]
     result = np.empty(shape, np.float32)
-    paper_light, red8, blue8 = paper.light, 1 / paper.red, 1 / paper.blue
-    for top in range(0, shape[0], BAND_ROWS):
+    papers = cv2.merge([1 / paper.light, 1 / paper.red8, 1 / paper.blue8])
+    packs = [cv2.merge([np.asarray(f, np.float32) for f in fields[k : k + 4]]) for k in range(0, len(fields), 4)]
+
+    def band(top: int) -> None:
         rows = slice(top, min(top + BAND_ROWS, shape[0]))
+        per_light, per_red, per_blue = cv2.split(_enlarged(papers, rows, shape))
+        red, _, blue = cv2.split(rgb[rows])
+        bright = cv2.multiply(light[rows], per_light)
+        tint = cv2.subtract(
+            cv2.multiply(red, per_red, dtype=cv2.CV_32F), cv2.multiply(blue, per_blue, dtype=cv2.CV_32F)
+        )
+        offset, slope, tint_slope, near = cv2.split(_enlarged(packs[0], rows, shape))
+        cover = cv2.add(cv2.subtract(offset, cv2.multiply(slope, bright)), cv2.multiply(tint_slope, tint))
+        if len(packs) > 1:
+            allowed, gain, surely, drop = cv2.split(_enlarged(packs[1], rows, shape))
+            most = cv2.max(
+                cv2.add(allowed, cv2.multiply(gain, tint)), cv2.subtract(surely, cv2.multiply(drop, bright))
+            )
+            cover = cv2.min(cover, cv2.max(most, 0.0))
+        _, mask = cv2.threshold(near, 0.5, 1.0, cv2.THRESH_BINARY)
+        cv2.multiply(cover, mask, result[rows])
 
-        def part(field: Image32, rows: slice = rows, interpolation: int = cv2.INTER_LINEAR) -> Image32:
-            return _band(field, rows, shape, interpolation)
-
-        bright = light[rows] / part(paper_light)
-        tint = rgb[rows, :, 0] * part(red8) - rgb[rows, :, 2] * part(blue8)
-        cover = part(fields[0]) - part(fields[1]) * bright
-        if len(fields) > 3:
-            cover += part(fields[2]) * tint
-            allowed = part(fields[3]) + part(fields[4]) * tint
-            surely = part(fields[5]) - part(fields[6]) * bright
-            np.minimum(cover, np.maximum(np.maximum(allowed, surely), 0), out=cover)
-        result[rows] = cover * part(near.astype(np.float32), interpolation=cv2.INTER_NEAREST)
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(band, range(0, shape[0], BAND_ROWS)))
     return result
 
 
-def _band(field: Image32, rows: slice, shape: tuple[int, int], interpolation: int) -> Image32:
-    """Some rows of a field brought to the picture's size."""
-    step_y, step_x = field.shape[0] / shape[0], field.shape[1] / shape[1]
-    y = ((np.arange(rows.start, rows.stop) + 0.5) * step_y - 0.5).astype(np.float32)
-    if interpolation == cv2.INTER_NEAREST:
-        columns = np.minimum(((np.arange(shape[1]) + 0.5) * step_x).astype(np.int64), field.shape[1] - 1)
-        lines = np.minimum(((np.arange(rows.start, rows.stop) + 0.5) * step_y).astype(np.int64), field.shape[0] - 1)
-        return np.asarray(field[lines][:, columns], np.float32)
-    low = np.clip(np.floor(y).astype(np.int64), 0, field.shape[0] - 1)
-    high = np.minimum(low + 1, field.shape[0] - 1)
-    share = np.clip(y - low, 0, 1)[:, None].astype(np.float32)
-    lines = field[low] * (1 - share) + field[high] * share
-    return np.asarray(cv2.resize(lines, (shape[1], len(y)), interpolation=cv2.INTER_LINEAR), np.float32)
+def _enlarged(fields: Image32, rows: slice, shape: tuple[int, int]) -> Image32:
+    """Some rows of fields (h, w, channels) brought to a picture of this shape by linear interpolation."""
+    step_y, step_x = fields.shape[0] / shape[0], fields.shape[1] / shape[1]
+    first = max(0, int((rows.start + 0.5) * step_y - 0.5) - 1)
+    last = min(fields.shape[0], int((rows.stop + 0.5) * step_y + 0.5) + 2)
+    to_field = np.array(
+        [[step_x, 0, 0.5 * step_x - 0.5], [0, step_y, (rows.start + 0.5) * step_y - 0.5 - first]], np.float64
+    )
+    size = (shape[1], rows.stop - rows.start)
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    warped = cv2.warpAffine(fields[first:last], to_field, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(warped, np.float32)

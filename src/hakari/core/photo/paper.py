@@ -22,11 +22,15 @@ DARKEST_PAPER, BRIGHTEST_PAPER = 0.88, 1.25
 
 @dataclass(frozen=True)
 class PaperLight:
-    """Paper's light on a grid of ``COARSE`` pixels: linear brightness, and red, green and blue in 8-bit sRGB values."""
+    """Paper's light on a grid of ``COARSE`` pixels.
+
+    ``light``, ``red`` and ``blue`` are linear, ``red8`` and ``blue8`` in 8-bit sRGB values.
+    """
 
     light: Image32
+    red8: Image32
+    blue8: Image32
     red: Image32
-    green: Image32
     blue: Image32
 
     def resized(self, field: Image32, shape: tuple[int, int]) -> Image32:
@@ -36,8 +40,7 @@ class PaperLight:
     @property
     def red_over_blue(self) -> float:
         """Red over blue of the paper in linear light, the median over the picture: 1 where white is balanced."""
-        red, blue = (float(np.median(np.interp(f, np.arange(256), LINEAR))) for f in (self.red, self.blue))
-        return red / max(blue, 1e-4)
+        return float(np.median(self.red)) / max(float(np.median(self.blue)), 1e-4)
 
 
 def find_paper(
@@ -73,10 +76,11 @@ def find_paper(
     green = quarter[:, :, 1]
     likely = cv2.resize(_likely_paper(green, usable, um_per_px), (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
     linear = cv2.LUT(quarter, LINEAR)
-    keep = usable * (linear[:, :, 1] > DARKEST_PAPER * likely) * (linear[:, :, 1] < BRIGHTEST_PAPER * likely)
-    light = linear @ np.array(channel_mix, np.float32)
+    green = np.ascontiguousarray(linear[:, :, 1])
+    keep = usable * (green > DARKEST_PAPER * likely) * (green < BRIGHTEST_PAPER * likely)
+    light = cv2.transform(linear, np.array([channel_mix], np.float32))
     size = (max(1, -(-shape[1] // 2)), max(1, -(-shape[0] // 2)))
-    stack = np.dstack([light, quarter.astype(np.float32)]) * keep[:, :, None]
+    stack = cv2.merge([light * keep, *(quarter[:, :, k] * keep for k in (0, 2))])
     values = cv2.resize(stack, size, interpolation=cv2.INTER_AREA)
     weight = cv2.resize(keep, size, interpolation=cv2.INTER_AREA)
     near = max(2.0, SMOOTH_MM * 1000 / (um_per_px * COARSE))
@@ -84,7 +88,9 @@ def find_paper(
     mean, seen = _masked_mean(values, weight, near)
     trust = np.clip(seen / 0.15, 0, 1)[:, :, None]
     fields = np.maximum(trust * mean + (1 - trust) * wide_mean, 1e-4).astype(np.float32)
-    return PaperLight(*(np.ascontiguousarray(fields[:, :, k]) for k in range(4)))
+    bright, red8, blue8 = (np.ascontiguousarray(fields[:, :, k]) for k in range(3))
+    red, blue = (np.interp(f, np.arange(256), LINEAR).astype(np.float32) for f in (red8, blue8))
+    return PaperLight(bright, red8, blue8, np.maximum(red, 1e-4), np.maximum(blue, 1e-4))
 
 
 def _likely_paper(green: npt.NDArray[np.uint8], usable: Image32, um_per_px: float) -> Image32:

@@ -31,7 +31,7 @@ from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoic
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
 
 Polarity = Literal["dark", "bright"]
-SHARP_PX, SHARPER_EDGES = 1.05, 0.8
+SHARP_PX, SHARPER_EDGES, SAMPLE_PX = 1.05, 0.8, 1500
 SMALLEST_LEFT_OUT_UM = 150.0  # below this, what was left out is not worth keeping
 
 
@@ -68,7 +68,7 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     coverage = np.divide(seen.coverage, np.float32(sharp.plateau), out=seen.coverage)
     as_taken = sharp
     coverage, sharp = sharpened(coverage, sharp, um_per_px)
-    labels = separate(coverage, find_level(sharp, um_per_px), sharp, um_per_px)
+    labels = separate(coverage, light, find_level(sharp, um_per_px), sharp, um_per_px)
     blobs = measure_blobs(coverage, labels, sharp, um_per_px, seen.levels.shade_beside)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
     if polarity == "dark":
@@ -115,12 +115,16 @@ def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask |
 
     The blur is taken from the sharper parts of edges, because penumbrae are softer than the lens is.
     """
-    dark = 1 - light / paper.resized(paper.light, (light.shape[0], light.shape[1]))
+    height, width = light.shape
+    # A part of the picture is enough to tell its blur.
+    top, left = max(0, (height - SAMPLE_PX) // 2), max(0, (width - SAMPLE_PX) // 2)
+    box = np.s_[top : top + SAMPLE_PX, left : left + SAMPLE_PX]
+    dark = 1 - light[box] / paper.resized(paper.light, (height, width))[box]
     if inside is not None:
-        dark *= inside
+        dark *= inside[box]
     sharp = sharpness(dark, um_per_px, SHARPER_EDGES)
     if sharp is None:
-        raise no_grounds_found()
+        return 2.0
     return 2.0 * float(np.clip(sharp.blur_sigma_px / SHARP_PX, 1.0, 2.2))
 
 

@@ -76,11 +76,17 @@ class ShadowLight:
 
     def brown_at(self, light: Image32) -> Image32:
         """Brownness of shadowed paper of this brightness."""
-        return np.interp(light, self.depths, self.brown).astype(np.float32)
+        return _by_light(light, self.depths, self.brown)
 
     def tint_at(self, light: Image32) -> Image32:
         """Tint of shadowed paper of this brightness."""
-        return np.interp(light, self.depths, self.tint).astype(np.float32)
+        return _by_light(light, self.depths, self.tint)
+
+
+def _by_light(light: Image32, depths: list[float], values: list[float]) -> Image32:
+    """Piecewise linear function of light between 0 and 1, by a table of 256 entries."""
+    table = np.interp(np.arange(256) / 255, depths, values).astype(np.float32)
+    return np.asarray(cv2.LUT(cv2.convertScaleAbs(light, alpha=255), table), np.float32)
 
 
 @dataclass(frozen=True)
@@ -116,30 +122,28 @@ def make_cells(
     size = (shape[1], shape[0])
     small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
     calm = cv2.medianBlur(small, 3)
-    paper_light, red8, blue8 = (paper.resized(f, shape) for f in (paper.light, paper.red, paper.blue))
+    fields = (paper.light, paper.red8, paper.blue8, paper.red, paper.blue)
+    paper_light, red8, blue8, paper_red, paper_blue = (paper.resized(f, shape) for f in fields)
     linear = cv2.LUT(calm, LINEAR)
-    red = linear[:, :, 0] / _linear(red8)
-    blue = linear[:, :, 2] / _linear(blue8)
-    calm_light = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32)) / paper_light
+    red, _, blue = cv2.split(linear)
+    red, blue = cv2.divide(red, paper_red), cv2.divide(blue, paper_blue)
+    calm_light = cv2.divide(cv2.transform(linear, np.array([CHANNEL_MIX], np.float32)), paper_light)
     within = np.ones(shape, np.bool_)
     if inside is not None:
         within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
-    brightness = cv2.resize(light, size, interpolation=cv2.INTER_AREA) / paper_light
-    tint = small[:, :, 0] / red8 - small[:, :, 2] / blue8
-    quiet = within & (calm_light > 0.9)
+    brightness = cv2.divide(cv2.resize(light, size, interpolation=cv2.INTER_AREA), paper_light)
+    red_small, _, blue_small = cv2.split(small.astype(np.float32))
+    tint = cv2.divide(red_small, red8) - cv2.divide(blue_small, blue8)
+    some = np.s_[::3, ::3]
+    quiet = within[some] & (calm_light[some] > 0.9)
     return Cells(
-        size_px, brightness, calm_light, red, blue, np.log((red + FLOOR) / (blue + FLOOR)), tint, within,
-        _spread(brightness[quiet]), _spread(tint[quiet]),
+        size_px, brightness, calm_light, red, blue, cv2.log((red + FLOOR) / (blue + FLOOR)), tint, within,
+        _spread(brightness[some][quiet]), _spread(tint[some][quiet]),
     )  # fmt: skip
 
 
-def _linear(values8: Image32) -> Image32:
-    return np.asarray(np.interp(values8, np.arange(256), LINEAR), np.float32)
-
-
 def _spread(values: Image32) -> float:
-    some = values[:: max(1, len(values) // 200_000)]
-    return 1.4826 * float(np.median(np.abs(some - np.median(some)))) if len(some) else 0.01
+    return 1.4826 * float(np.median(np.abs(values - np.median(values)))) if len(values) else 0.01
 
 
 def find_regions(cells: Cells, coloured: bool = True) -> Regions:

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 from cv2.typing import MatLike
 
+from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.arrays import Image32
 from hakari.core.photo.result import FloatArray
@@ -115,8 +116,8 @@ def _split_level(size_sigmas: float) -> float:
     return float(np.interp(size_sigmas, [6.0, 14.0, 30.0], [0.88, 0.8, 0.5]))
 
 
-def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float) -> Labels:
-    """Label grounds above ``level`` and cut touching ones apart.
+def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, um_per_px: float) -> Labels:
+    """Label grounds above ``level`` and cut touching ones apart: at their waists, then along dark crevices.
 
     Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
     """
@@ -156,7 +157,12 @@ def separate(coverage: Image32, level: float, sharp: Sharpness, um_per_px: float
         for part in present[1:]:
             view[drawn == part] = next_id
             split_ids.append(next_id)
+            boxes[next_id] = blob.box
             next_id += 1
+    wide = {i: box for i, box in boxes.items() if np.count_nonzero(labels[box] == i) <= most_px}
+    parted = part_at_crevices(labels, light, wide, next_id)
+    split_ids += parted
+    next_id = max([next_id - 1, *parted]) + 1
     was_split = np.zeros(next_id, np.bool_)
     was_split[split_ids] = True
     return Labels(labels, next_id - 1, was_split[1:])
