@@ -19,11 +19,12 @@ from hakari.core.photo.decode import BAND_ROWS
 from hakari.core.photo.paper import PaperLight
 from hakari.core.photo.regions import Cells, Regions
 
-CONTACT_GAIN, CONTACT_FLOOR = 1.5, 0.35
+CONTACT_GAIN, CONTACT_FLOOR = 2.2, 0.35
 LEAST_CONTRAST, LEAST_TINT = 0.05, 0.02
 BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
 TINT_GAIN, TINT_ALLOWED = 3.0, 0.15
 DEEP_WINDOW = 9
+SOFT_SHADE = 0.05  # what the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells
 
 
 @dataclass(frozen=True)
@@ -117,7 +118,7 @@ def find_levels(cells: Cells, regions: Regions) -> Levels:
     near[chaff > 0] = 0
     return Levels(
         paper.astype(np.float32), ground, paper_tint, ground_tint, deepest, large, uneven.astype(np.float32), near,
-        float(shade.mean()) if shade.size else 0.0,
+        max(0.0, float(shade.mean()) - SOFT_SHADE * (cells.size_px / 2 - 1)) if shade.size else 0.0,
     )  # fmt: skip
 
 
