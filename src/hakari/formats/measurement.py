@@ -140,6 +140,7 @@ class MeasurementDocument(Document):
     blur_fwhm_um: float
     cut_um: float
     coverage: float
+    light_error: float = 0.0
     findings: list[FindingDocument]
     verdict: VerdictDocument
     enough: EnoughDocument
@@ -152,6 +153,7 @@ class MeasurementDocument(Document):
         first = photos[0].scale
         return cls(
             photos=len(photos), blur_fwhm_um=max(p.blur_fwhm_um for p in photos), coverage=max(p.coverage for p in photos),
+            light_error=max(p.light_error for p in photos),
             scale=ScaleDocument(method=first.method, um_per_px=first.um_per_px, tilt_deg=first.tilt_deg),
             seconds={k: round(sum(p.seconds[k] for p in photos), 3) for k in photos[0].seconds},
             **_judged([f for i, p in enumerate(photos) for f in of_photo(p.findings, i)], summary), **_figures(summary),
@@ -165,6 +167,7 @@ class MeasurementDocument(Document):
             "photos": self.photos + len(more),
             "blur_fwhm_um": max(self.blur_fwhm_um, *(p.blur_fwhm_um for p in more)),
             "coverage": max(self.coverage, *(p.coverage for p in more)),
+            "light_error": max(self.light_error, *(p.light_error for p in more)),
             "seconds": {k: round(v + sum(p.seconds[k] for p in more), 3) for k, v in self.seconds.items()},
         }
         return self.model_copy(update={**together, **_judged(of_photos, summary), **_figures(summary)})

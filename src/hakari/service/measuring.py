@@ -96,13 +96,16 @@ def measure_files(files: list[bytes], scale: ScaleChoice, polarity: Polarity = "
 def as_sample(results: list[PhotoResult]) -> MeasuredSample:
     """Put measured photos of one grind together."""
     particles = concatenate([r.particles for r in results])
-    summary = summarise_grounds(particles, max(r.resolution_limit_um for r in results))
+    summary = summarise_grounds(
+        particles, max(r.resolution_limit_um for r in results), max(r.light_error for r in results)
+    )
     return MeasuredSample(results, particles, summary, MeasurementDocument.of(summary, results))
 
 
-def summarise_grounds(particles: Particles, limit_um: float) -> Summary:
+def summarise_grounds(particles: Particles, limit_um: float, light_error: float) -> Summary:
     """Summarise grounds; the same grounds always give the same figures."""
-    return summarise(particles, limit_um, np.random.default_rng(zlib.crc32(particles.diameter_um.tobytes())))
+    rng = np.random.default_rng(zlib.crc32(particles.diameter_um.tobytes()))
+    return summarise(particles, limit_um, rng, light_error)
 
 
 def drawn_outlines(rgb: npt.NDArray[np.uint8], particles: Particles) -> npt.NDArray[np.uint8]:

@@ -134,19 +134,19 @@ def add_photos(
         limit = max(old.resolution_limit_um, *(r.resolution_limit_um for r in results))
         row.grounds_hash = ws.files.put(pack(together))
         row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
-        summary = _summary(row, together, limit)
+        summary = _summary(row, together, limit, max(old.light_error, *(r.light_error for r in results)))
         _rewrite(session, row, summary, old.extended(summary, results))
         return sample_detail_view(ws, session, row)
 
 
-def _summary(row: models.Sample, machine: Particles, limit_um: float) -> Summary:
-    return summarise_grounds(review(machine, standing_edits(row)).particles, limit_um)
+def _summary(row: models.Sample, machine: Particles, limit_um: float, light_error: float) -> Summary:
+    return summarise_grounds(review(machine, standing_edits(row)).particles, limit_um, light_error)
 
 
 def recompute(ws: Workspace, session: Session, row: models.Sample) -> None:
     """Bring a sample's figures up to date with the corrections that stand."""
     document = MeasurementDocument.model_validate(row.measurement)
-    summary = _summary(row, ws.grounds(row.grounds_hash), document.resolution_limit_um)
+    summary = _summary(row, ws.grounds(row.grounds_hash), document.resolution_limit_um, document.light_error)
     _rewrite(session, row, summary, document.revised(summary))
 
 

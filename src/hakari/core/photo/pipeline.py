@@ -6,7 +6,6 @@ import time
 from dataclasses import dataclass
 from typing import Literal
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -15,11 +14,11 @@ from hakari.core.photo.arrays import Image32, Mask
 from hakari.core.photo.coverage import Levels, coverage_of, find_levels
 from hakari.core.photo.decode import CHANNEL_MIX, Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
-from hakari.core.photo.flakes import flakes
+from hakari.core.photo.areas import areas_left_out
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
-from hakari.core.photo.quality import Evidence, limit_um, photo_findings
+from hakari.core.photo.quality import Evidence, light_error, limit_um, photo_findings
 from hakari.core.photo.regions import Regions, find_regions, make_cells
 from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
@@ -72,8 +71,9 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     blobs = measure_blobs(coverage, labels, sharp, um_per_px, seen.levels.shade_beside)
     particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
     if polarity == "dark":
-        particles = concatenate([particles, flakes(seen.chaff, view)], one_photo=True)
-    return _result(picture, view, light, as_taken, particles, started, decoded)
+        areas = [areas_left_out(mask, seen.cell_px, name, view) for mask, name in seen.left_out]
+        particles = concatenate([particles, *areas], one_photo=True)
+    return _result(picture, view, light, as_taken, particles, seen, (started, decoded))
 
 
 def no_grounds_found() -> InputError:
@@ -87,13 +87,18 @@ def no_grounds_found() -> InputError:
 
 @dataclass(frozen=True)
 class Seen:
-    """What was made of the light: coverage by coffee and chaff in pixels of the measured box, and what they rest on."""
+    """What was made of the light: coverage by coffee in pixels of the measured box, and what it rests on."""
 
     coverage: Image32
-    chaff: Mask
+    cell_px: float
     paper: PaperLight
     regions: Regions
     levels: Levels
+
+    @property
+    def left_out(self) -> tuple[tuple[Mask, str], ...]:
+        """Areas on the cell grid that are not coffee, with the reason."""
+        return (self.regions.chaff, "chaff"), (self.regions.shade, "shadow")
 
 
 def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: Mask | None, coloured: bool) -> Seen:
@@ -106,8 +111,7 @@ def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: M
     coverage = coverage_of(rgb, light, paper, cells, regions, levels)
     if inside is not None:
         np.multiply(coverage, inside, out=coverage)
-    chaff = cv2.resize(regions.chaff, (rgb.shape[1], rgb.shape[0]), interpolation=cv2.INTER_NEAREST)
-    return Seen(coverage, np.asarray(chaff, np.uint8), paper, regions, levels)
+    return Seen(coverage, cell_px, paper, regions, levels)
 
 
 def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask | None) -> float:
@@ -189,8 +193,8 @@ def _result(
     light: npt.NDArray[np.float32],
     sharp: Sharpness,
     particles: Particles,
-    started: float,
-    decoded: float,
+    seen: Seen,
+    times: tuple[float, float],
 ) -> PhotoResult:
     um_per_px = view.scale.um_per_px
     fwhm_um = sharp.fwhm_px * um_per_px
@@ -198,12 +202,16 @@ def _result(
     counted = particles.counted
     coverage = float((counted.area_um2 * counted.weight).sum() / 1e6 / max(area_mm2, 1e-6))
     evidence = Evidence(
-        view=view, light=light, particles=particles, fwhm_um=fwhm_um, coverage=coverage, jpeg_step=picture.jpeg_step
-    )
+        view=view, light=light, particles=particles, fwhm_um=fwhm_um, coverage=coverage, jpeg_step=picture.jpeg_step,
+        shadow_light=seen.regions.shadow.light, shadow_share=seen.regions.shadow.share,
+        red_over_blue=seen.paper.red_over_blue, coloured=seen.regions.coffee.coloured,
+        shade_beside=seen.levels.shade_beside,
+    )  # fmt: skip
+    started, decoded = times
     return PhotoResult(
         particles=particles, scale=view.scale, width_px=picture.width_px, height_px=picture.height_px,
         blur_fwhm_um=fwhm_um, resolution_limit_um=limit_um(fwhm_um, um_per_px), coverage=coverage,
         findings=photo_findings(evidence),
         seconds={"decode": decoded - started, "total": time.perf_counter() - started},
-        region_px=view.corners_px, scale_mark_px=view.mark_px, ten_mm_px=view.ten_mm_px,
+        region_px=view.corners_px, scale_mark_px=view.mark_px, ten_mm_px=view.ten_mm_px, light_error=light_error(evidence),
     )  # fmt: skip

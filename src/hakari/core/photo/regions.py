@@ -26,6 +26,7 @@ SPECK_WINDOW = 7
 LEAST_SPECK = 0.08
 CHAFF_COLOUR, CHAFF_RED = 0.2, 0.12
 LEAST_SHADOW_SHARE = 1e-3
+SHADE_BELOW = 0.8
 
 
 @dataclass(frozen=True)
@@ -91,11 +92,13 @@ def _by_light(light: Image32, depths: list[float], values: list[float]) -> Image
 
 @dataclass(frozen=True)
 class Regions:
-    """Masks on the cell grid: ``core`` inside grounds, ``speck`` small grounds, ``chaff``; and what they were found by."""
+    """Masks on the cell grid: ``core`` inside grounds, ``speck`` small grounds, ``chaff``, ``shade`` shadowed
+    paper; and what they were found by."""
 
     core: Mask
     speck: Mask
     chaff: Mask
+    shade: Mask
     coffee: Coffee
     shadow: ShadowLight
 
@@ -162,7 +165,7 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         none = np.zeros(dark.shape, np.uint8)
         core = cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
         shadow = ShadowLight(0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        return Regions(np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, coffee, shadow)
+        return Regions(np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow)
     shadow = _find_shadow(cells, coffee)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
     light = cells.calm_light
@@ -172,7 +175,8 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
     found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < dark))
     core = cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
     core = np.asarray(core, np.uint8)
-    return Regions(core, _specks(cells, core, chaff, coffee, shadow), chaff, coffee, shadow)
+    specks = _specks(cells, core, chaff, coffee, shadow)
+    return Regions(core, specks, chaff, _shade(cells, core | specks | chaff), coffee, shadow)
 
 
 def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
@@ -231,6 +235,13 @@ def _find_chaff(cells: Cells, coffee: Coffee) -> tuple[Mask, float]:
     pale &= cells.red > coffee.red + CHAFF_RED
     opened = cv2.morphologyEx(pale.view(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
     return np.asarray(opened, np.uint8), begins
+
+
+def _shade(cells: Cells, taken: Mask) -> Mask:
+    """Paper that is clearly in shadow, beyond the blurred rims of what lies on it."""
+    window = np.ones((3, 3), np.uint8)
+    dark = (cells.inside & (cells.calm_light < SHADE_BELOW) & (cv2.dilate(taken, window) == 0)).view(np.uint8)
+    return np.asarray(cv2.morphologyEx(dark, cv2.MORPH_OPEN, window), np.uint8)
 
 
 def _specks(cells: Cells, core: Mask, chaff: Mask, coffee: Coffee, shadow: ShadowLight) -> Mask:

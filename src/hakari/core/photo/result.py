@@ -11,7 +11,7 @@ import numpy.typing as npt
 FloatArray = npt.NDArray[np.float64]
 Severity = Literal["note", "warning", "problem"]
 # Why something dark is not counted; the place in this list is what ``Particles.left_out`` holds.
-LEFT_OUT = ("", "pale", "grey", "faint", "too large", "cut by the edge", "by hand")
+LEFT_OUT = ("", "pale", "grey", "faint", "too large", "cut by the edge", "by hand", "chaff", "shadow")
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,8 @@ class PhotoResult:
     """One measured photo: its grounds (left out ones too), scale, sharpness and findings.
 
     ``region_px`` outlines what was measured, ``scale_mark_px`` what the scale was taken from, ``ten_mm_px`` is a line of
-    10 mm on the paper for a person to check the scale by.
+    10 mm on the paper for a person to check the scale by. ``light_error`` is the standard error of sizes because of the
+    picture's light, as a share.
     """
 
     particles: Particles
@@ -116,6 +117,7 @@ class PhotoResult:
     region_px: npt.NDArray[np.float64] | None = None
     scale_mark_px: npt.NDArray[np.float64] | None = None
     ten_mm_px: npt.NDArray[np.float64] | None = None
+    light_error: float = 0.0
 
 
 def no_grounds() -> Particles:
