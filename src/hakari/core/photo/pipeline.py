@@ -19,7 +19,7 @@ from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
 from hakari.core.photo.quality import Evidence, light_error, limit_um, photo_findings
-from hakari.core.photo.regions import Regions, find_regions, make_cells
+from hakari.core.photo.regions import Cells, Regions, find_regions, make_cells
 from hakari.core.photo.reject import colours, not_coffee
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
@@ -69,9 +69,9 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     coverage, sharp = sharpened(coverage, sharp, um_per_px)
     labels = separate(coverage, light, find_level(sharp, um_per_px), sharp, um_per_px)
     blobs = measure_blobs(coverage, labels, sharp, um_per_px, seen.levels.shade_beside)
-    particles = _particles(blobs, labels, rgb, view, sharp, coloured=polarity == "dark")
+    particles = _particles(blobs, labels, rgb, view, sharp, seen if polarity == "dark" else None)
     if polarity == "dark":
-        areas = [areas_left_out(mask, seen.cell_px, name, view) for mask, name in seen.left_out]
+        areas = [areas_left_out(mask, seen.cells.size_px, name, view) for mask, name in seen.left_out]
         particles = concatenate([particles, *areas], one_photo=True)
     return _result(picture, view, light, as_taken, particles, seen, (started, decoded))
 
@@ -90,7 +90,7 @@ class Seen:
     """What was made of the light: coverage by coffee in pixels of the measured box, and what it rests on."""
 
     coverage: Image32
-    cell_px: float
+    cells: Cells
     paper: PaperLight
     regions: Regions
     levels: Levels
@@ -111,7 +111,7 @@ def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: M
     coverage = coverage_of(rgb, light, paper, cells, regions, levels)
     if inside is not None:
         np.multiply(coverage, inside, out=coverage)
-    return Seen(coverage, cell_px, paper, regions, levels)
+    return Seen(coverage, cells, paper, regions, levels)
 
 
 def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask | None) -> float:
@@ -147,7 +147,7 @@ def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[npt.ND
 
 
 def _particles(
-    blobs: Blobs, labels: Labels, rgb: npt.NDArray[np.uint8], view: View, sharp: Sharpness, coloured: bool
+    blobs: Blobs, labels: Labels, rgb: npt.NDArray[np.uint8], view: View, sharp: Sharpness, seen: Seen | None
 ) -> Particles:
     """Pixels to micrometres, membership, weights, and why something is left out."""
     centres = np.column_stack([blobs.x_px + view.x0, blobs.y_px + view.y0])
@@ -155,9 +155,11 @@ def _particles(
     diameter_px = np.sqrt(4 * blobs.area_px / np.pi)
     mm = view.plane.to_mm(centres)
     left_out = np.zeros(len(diameter_px), np.int8)
-    if coloured:
-        tint, red = colours(rgb, labels.image, blobs, sharp.plateau)
-        left_out = not_coffee(blobs, diameter_px * um_per_px, diameter_px, tint, red)
+    if seen is not None:
+        brown, red = colours(rgb, labels.image, blobs, sharp.plateau, seen.cells, seen.regions)
+        coloured = seen.regions.coffee.coloured
+        size_cells = diameter_px / seen.cells.size_px
+        left_out = not_coffee(blobs, diameter_px * um_per_px, size_cells, brown, red, coloured)
     boxes = blobs.box_px
     height, width = rgb.shape[:2]
     cut = (boxes[:, 0] <= 1) | (boxes[:, 1] <= 1) | (boxes[:, 2] >= width - 1) | (boxes[:, 3] >= height - 1)
