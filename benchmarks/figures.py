@@ -8,10 +8,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
 from hakari.core.photo.decode import decode
 from hakari.core.photo.pipeline import CardScale, measure_photo
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import make_picture
 
 FOLDER = Path(__file__).parents[1] / "docs" / "figures"
 CROP_PX, ENLARGED = 190, 4

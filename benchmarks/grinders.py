@@ -1,7 +1,7 @@
 """Translation between made grinders with known curves, beside an oracle that knows which family each curve is of.
 
-``python -m benchmarks.grinders`` prints the true size error of the chosen setting, whether intervals and chances hold, and how
-often the truly nearest setting was found. Half the grinders' true curves are straight in the dial, half are bent.
+``python -m benchmarks.grinders`` prints the true size error of the chosen setting, whether intervals and chances hold, and
+how often the truly nearest setting was found. Half the grinders' true curves are straight in the dial, half are bent.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Do the 95 % intervals hold the grind? Particle lists drawn from grinds that are known in closed form.
 
-``python -m benchmarks.intervals`` draws lists of differing count and width, and prints how many of the intervals of D50 and D90
-hold the grind's own figure and how wide they are beside the ideal: the interval that the true spread of the figure over
+``python -m benchmarks.intervals`` draws lists of differing count and width, and prints how many of the intervals of D50 and
+D90 hold the grind's own figure and how wide they are beside the ideal: the interval that the true spread of the figure over
 many pinches of the same size would give. Seeds from 900000 on were not used when the intervals' factors were found.
 """
 

@@ -1,7 +1,8 @@
 """Accuracy and speed of measuring, beside a plain pipeline on the same pictures in the same run.
 
-``python -m benchmarks.measuring`` prints tables over pictures made from random scenes (``benchmarks.scenes``), the shipped photos, and
-the practice photos by another maker when their folder lies beside the project; then speed, runs interleaved, and memory.
+``python -m benchmarks.measuring`` prints tables over path-traced pictures (``benchmarks.pictures3d``), flat pictures of
+random scenes (``benchmarks.pictures``), the shipped photos, and practice photos by other makers when their folders lie
+beside the project; then how often intervals hold, speed with runs interleaved, and memory.
 """
 
 from __future__ import annotations
@@ -19,8 +20,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
+from benchmarks.pictures.flat_scenes import UNSEEN_SEEDS, random_scene
 from benchmarks.plain import measure_plain
-from benchmarks.scenes import UNSEEN_SEEDS, random_scene
 from hakari.core.errors import InputError
 from hakari.core.photo.card import find_card
 from hakari.core.photo.decode import decode, linear_light
@@ -28,8 +31,6 @@ from hakari.core.photo.disc import find_disc
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import make_picture
 from hakari.service.demo_photos import FOLDER as SHIPPED
 
 ROOT = Path(__file__).parents[1]

@@ -1,7 +1,7 @@
 """Speed of predicting a drip brew, beside the same equations given to ``scipy.integrate.solve_ivp``, runs taking turns.
 
-``python -m benchmarks.predicting`` prints times and how far the two differ, the time of a search over 200 candidates, and, with
-``--table``, each school's default plan for docs/how-it-predicts.md.
+``python -m benchmarks.predicting`` prints times and how far the two differ, the time of a search over 200 candidates, and,
+with ``--table``, each school's default plan for docs/how-it-predicts.md.
 """
 
 from __future__ import annotations

@@ -7,10 +7,10 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from benchmarks.pictures.flat import Made, make_picture
+from benchmarks.pictures.flat_camera import Scene
 from hypothesis import settings
 
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import Made, make_picture
 from hakari.service.workspace import Workspace
 
 # The same examples on every machine, however slow it is.

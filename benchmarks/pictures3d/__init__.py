@@ -1,1 +1,1 @@
-"""Path-traced pictures of three-dimensional grounds with known truth, for benchmarks, crops in tests and the demo's photos."""
+"""Path-traced pictures of three-dimensional grounds with known truth, for benchmarks, tests and the demo."""

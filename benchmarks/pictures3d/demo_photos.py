@@ -47,7 +47,7 @@ SHIPPED: dict[str, tuple[str, str, Scene3D]] = {
 
 
 def _truth(made: MadePicture, title: str, name: str, setting: str) -> dict[str, object]:
-    """The truth file: what the camera sees from 100 µm up, the same from above and by volume, and the whole with its fines."""
+    """The truth file: what the camera sees from 100 µm up, the same from above and by volume, and the whole."""
     coffee = made.rows["is_coffee"] > 0
     every, seen = made.rows["diameter_um"][coffee], made.seen_um
     big = seen[seen >= CUT_UM]

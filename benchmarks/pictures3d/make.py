@@ -93,8 +93,11 @@ def cached(scene: Scene3D) -> MadePicture:
         table = np.column_stack([getattr(truth, name).astype(float) for name in COLUMNS])
         lines = [",".join(COLUMNS), *(",".join(f"{v:.5g}" for v in row) for row in table)]
         paths[2].write_bytes(gzip.compress(("\n".join(lines) + "\n").encode(), mtime=0))
-    table = np.loadtxt(gzip.open(paths[2], "rt"), delimiter=",", skiprows=1)
-    return MadePicture(paths[0].read_bytes(), json.loads(paths[1].read_text()), dict(zip(COLUMNS, table.T, strict=True)))
+    with gzip.open(paths[2], "rt") as file:
+        table = np.loadtxt(file, delimiter=",", skiprows=1)
+    return MadePicture(
+        paths[0].read_bytes(), json.loads(paths[1].read_text()), dict(zip(COLUMNS, table.T, strict=True))
+    )
 
 
 def main() -> None:

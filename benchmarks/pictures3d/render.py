@@ -129,7 +129,11 @@ def _sheet(mi: Any, scene: Scene3D, card: Card) -> dict[str, Any]:
     t = mi.ScalarTransform4f
     paper = {"type": "diffuse", "reflectance": {"type": "rgb", "value": list(PAPER)}}
     parts: dict[str, Any] = {
-        "table": {"type": "rectangle", "bsdf": paper, "to_world": t().translate([0, 0, -0.3]) @ t().scale([400, 400, 1])}
+        "table": {
+            "type": "rectangle",
+            "bsdf": paper,
+            "to_world": t().translate([0, 0, -0.3]) @ t().scale([400, 400, 1]),
+        }
     }
     if scene.scale == "card":
         ink = raster(card, PRINT_PX_PER_MM).astype(np.float32)[:, :, None] / 255
@@ -160,8 +164,10 @@ def disc_place(card: Card) -> Array:
     return np.array([well.x + 0.78 * well.width, well.y + 0.62 * well.height, DISC_MM / 2 + 0.4])
 
 
-def trace(scene: Scene3D, grounds: list[Ground], library: dict[Kind, list[Shape]], card: Card) -> tuple[npt.NDArray[np.float32], Array]:
-    """Radiance (height, width, 3) in linear sRGB, where paper in full light is about its own colour; and the light's colour."""
+def trace(
+    scene: Scene3D, grounds: list[Ground], library: dict[Kind, list[Shape]], card: Card
+) -> tuple[npt.NDArray[np.float32], Array]:
+    """Radiance (height, width, 3) in linear sRGB, in which lit paper has about its own colour; and the light's colour."""
     mi = mitsuba()
     at, axes = camera_frame(scene)
     lights, colour = emitters(mi, scene)

@@ -9,6 +9,11 @@ import numpy as np
 from benchmarks.pictures3d.meshes import Family
 
 LIGHTS = ("window", "window-dark-room", "lamp", "lamp-dark-room", "two-lamps", "ceiling-and-window", "sky", "hand")
+# Least and greatest share of the light that comes from all round.
+ROOM = {
+    "window": (0.35, 0.65), "window-dark-room": (0.12, 0.3), "lamp": (0.3, 0.5), "lamp-dark-room": (0.1, 0.22),
+    "two-lamps": (0.2, 0.45), "ceiling-and-window": (0.2, 0.5), "sky": (1.0, 1.0), "hand": (0.25, 0.45),
+}  # fmt: skip
 ROASTS = ("light", "medium", "dark", "glossy-dark")
 
 
@@ -59,8 +64,7 @@ def random_scene(seed: int, family: Family, light: str | None = None, **changes:
     """Draw a photo as people take them; ``light`` and other fields can be set."""
     rng = np.random.default_rng(seed)
     light = light or str(rng.choice(LIGHTS))
-    room = {"window": (0.35, 0.65), "window-dark-room": (0.12, 0.3), "lamp": (0.3, 0.5), "lamp-dark-room": (0.1, 0.22),
-            "two-lamps": (0.2, 0.45), "ceiling-and-window": (0.2, 0.5), "sky": (1.0, 1.0), "hand": (0.25, 0.45)}[light]  # fmt: skip
+    room = ROOM[light]
     tilt = float(rng.uniform(0, 8)) if rng.random() < 0.75 else float(rng.uniform(8, 25))
     values: dict[str, object] = {
         "median_um": float(np.exp(rng.uniform(np.log(420), np.log(1050)))), "sigma_ln": float(rng.uniform(0.27, 0.42)),

@@ -78,7 +78,9 @@ def find_truth(scene: Scene3D, grounds: list[Ground], library: dict[Kind, list[S
         shape = library[ground.kind][ground.shape]
         placed = placed_vertices(ground, shape)
         # The picture's y runs down as the card's does, so triangles keep their winding.
-        area_px[k], outline = silhouette(project_px(world(placed, card), scene), shape.faces, 140 if ground.diameter_um > 90 else 48)
+        area_px[k], outline = silhouette(
+            project_px(world(placed, card), scene), shape.faces, 140 if ground.diameter_um > 90 else 48
+        )
         seen[k] = 1000 * np.sqrt(4 * area_px[k] * _per_px_mm2(px[k], scene) / np.pi)
         volume[k] = shape.poses[ground.pose].volume * (ground.diameter_um / 1000) ** 3
         top[k] = placed[:, 2].max()

@@ -4,10 +4,10 @@ import json
 from pathlib import Path
 
 import pytest
+from benchmarks.pictures.flat import Made
 
 from hakari.cli.main import main
 from hakari.core.photo.card import CARDS
-from hakari.demo.picture_maker import Made
 
 GRINDERS = {
     "A.json": {"format": "hakari.grinder/1", "name": "A", "burrs": "conical",

@@ -4,12 +4,12 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene, place_px
 
 from hakari.core.errors import InputError
 from hakari.core.photo.card import CARDS, find_card
 from hakari.core.photo.decode import decode
-from hakari.demo.camera import Scene, place_px
-from hakari.demo.picture_maker import make_picture
 
 EMPTY = Scene(coverage=0.0005, fines_share=0.0, width_px=1600, height_px=1200, um_per_px=54.0, touching_share=0)
 

@@ -5,6 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from benchmarks.pictures.flat import Made, make_picture, mass_of
+from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 
 from hakari.core.errors import InputError
@@ -13,8 +15,6 @@ from hakari.core.photo.pipeline import CardScale, PointsScale, measure_photo
 from hakari.core.photo.waist import split_outlines
 from hakari.core.psd.distribution import CUT_UM, moments
 from hakari.core.psd.summary import gap_between, summarise
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import Made, make_picture, mass_of
 
 RNG = np.random.default_rng(3)
 

@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
 from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
@@ -12,8 +14,6 @@ from hakari.core.photo.pipeline import CardScale, measure_photo
 from hakari.core.photo.quality import verdict_of
 from hakari.core.photo.result import Finding
 from hakari.core.photo.unresolved import share_out
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import make_picture
 
 
 @pytest.mark.parametrize(

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import pytest
 import skimage.data
+from benchmarks.pictures.flat import Made
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -14,7 +15,6 @@ from hakari.core.errors import InputError
 from hakari.core.photo.card import CHECK_BAR_MM
 from hakari.core.photo.disc import find_disc
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, measure_photo
-from hakari.demo.picture_maker import Made
 
 PAPER, COIN = 0.8, 0.3
 

@@ -8,10 +8,9 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
 from playwright.sync_api import Locator, Page, expect
-
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import make_picture
 
 MORNING = Scene(
     width_px=2200, height_px=1650, um_per_px=39, median_um=820, sigma_ln=0.28, fines_share=0.03, coverage=0.035,

@@ -7,11 +7,11 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
 from playwright.sync_api import Page, expect
 
 from hakari.core.photo.decode import decode
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import make_picture
 
 FRESH = Scene(
     width_px=3000, height_px=2250, um_per_px=28.8, median_um=690, sigma_ln=0.3, fines_share=0.05, coverage=0.045,

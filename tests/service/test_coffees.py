@@ -1,11 +1,11 @@
 """The coffee shelf: rest by schools, what is left of the bag, where to start with the next one."""
 
 import pytest
+from benchmarks.pictures.flat import Made
 
 from hakari.core.brew.rest import REST_SCHOOLS, rest_of
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale
-from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument

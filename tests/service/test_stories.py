@@ -1,10 +1,10 @@
 """The pass through the services, from a photo to the next click, and what must not be lost on the way."""
 
 import pytest
+from benchmarks.pictures.flat import Made
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale
-from hakari.demo.picture_maker import Made
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument, TargetDocument

@@ -12,11 +12,11 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.config import Config
 from alembic.migration import MigrationContext
+from benchmarks.pictures.flat import Made
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, StatementError
 
 from hakari.core.photo.pipeline import CardScale
-from hakari.demo.picture_maker import Made
 from hakari.service.grounds import unpack
 from hakari.service.samples import add_sample, sample_detail
 from hakari.service.workspace import StaleError, Workspace

@@ -9,13 +9,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 import schemathesis
+from benchmarks.pictures.flat import Made, make_picture
+from benchmarks.pictures.flat_camera import Scene
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import CheckFunction
 from schemathesis.specs.openapi.checks import negative_data_rejection, positive_data_acceptance, unsupported_method
 
-from hakari.demo.camera import Scene
-from hakari.demo.picture_maker import Made, make_picture
 from hakari.service.workspace import Workspace
 from hakari.web.app import create_app
 from hakari.web.openapi import document_text

@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
 from hakari.core.photo.decode import BAND_ROWS
 from hakari.core.photo.paper import PaperLight
 from hakari.core.photo.regions import Cells, Regions
@@ -24,7 +24,9 @@ LEAST_CONTRAST, LEAST_TINT = 0.05, 0.02
 BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
 TINT_GAIN, TINT_ALLOWED = 3.0, 0.15
 DEEP_WINDOW = 9
-SOFT_SHADE = 0.05  # what the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells
+SOFT_SHADE = (
+    0.05  # what the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells
+)
 
 
 @dataclass(frozen=True)
@@ -33,8 +35,8 @@ class Levels:
 
     ``paper`` is the light of what lies beside a ground and ``ground`` that of coffee, ``paper_tint`` and ``ground_tint`` the
     same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
-    ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may reach. ``shade_beside`` is by
-    what share paper beside large grounds is darker than away from them.
+    ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may reach.
+    ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
     """
 
     paper: Image32
@@ -52,6 +54,10 @@ def _ellipse(width: int) -> Mask:
     return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (width, width)), np.uint8)
 
 
+def _grown(mask: Mask, width: int) -> Mask:
+    return as_mask(cv2.dilate(mask, _ellipse(width)))
+
+
 def _blur(image: Image32, sigma: float) -> Image32:
     return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma), np.float32)
 
@@ -64,7 +70,7 @@ def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
 
 
 def _ratio(total: Image32, weight: Image32, least: float, fallback: Image32 | float) -> Image32:
-    mean = cv2.divide(total, cv2.max(weight, 1e-6))
+    mean = np.divide(total, np.maximum(weight, np.float32(1e-6)))
     np.copyto(mean, np.float32(fallback), where=weight <= least)
     return np.asarray(mean, np.float32)
 
@@ -80,9 +86,9 @@ def find_levels(cells: Cells, regions: Regions) -> Levels:
         Grounds, specks and chaff on it.
     """
     core, chaff = regions.core, regions.chaff
-    taken = cv2.dilate(core, _ellipse(5)) | cv2.dilate(regions.speck, _ellipse(3)) | cv2.dilate(chaff, _ellipse(3))
+    taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(chaff, 3)
     free = (cells.inside & (taken == 0)).astype(np.uint8)
-    first, second = cv2.dilate(taken, _ellipse(3)), cv2.dilate(taken, _ellipse(7))
+    first, second = _grown(taken, 3), _grown(taken, 7)
     beside = (free & first).astype(np.float32)
     further = (free & second & (1 - first)).astype(np.float32)
     anywhere = free.astype(np.float32)
@@ -107,14 +113,14 @@ def find_levels(cells: Cells, regions: Regions) -> Levels:
     paper = large * contact + (1 - large) * np.maximum(open_light, ground + LEAST_CONTRAST)
     paper_tint = _ratio(_blur(tint * beside, BESIDE), w_beside, 0.02, far_tint)
 
-    shaded = cv2.max(cv2.min(light, 1.0), 1 - anywhere)
+    shaded = np.maximum(np.minimum(light, np.float32(1)), 1 - anywhere)
     deepest = np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
     deepest = np.minimum(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
     beside_large = (beside[::2, ::2] > 0) & (large[::2, ::2] > 0.3)
     shade = 1 - light[::2, ::2][beside_large] / far[::2, ::2][beside_large]
     deepest = np.maximum(deepest, ground + 0.8 * LEAST_CONTRAST).astype(np.float32)
-    near = cv2.dilate(taken, _ellipse(5))
-    near[(cv2.dilate(chaff, _ellipse(3)) > 0) & (cv2.dilate(core, _ellipse(5)) == 0)] = 0
+    near = _grown(taken, 5)
+    near[(_grown(chaff, 3) > 0) & (_grown(core, 5) == 0)] = 0
     near[chaff > 0] = 0
     return Levels(
         paper.astype(np.float32), ground, paper_tint, ground_tint, deepest, large, uneven.astype(np.float32), near,
@@ -165,8 +171,8 @@ def _at_pixels(rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fi
     """Put the fields of the cell grid together with the pixels' own light and tint, bands of rows on two threads."""
     shape = rgb.shape[0], rgb.shape[1]
     result = np.empty(shape, np.float32)
-    papers = cv2.merge([1 / paper.light, 1 / paper.red8, 1 / paper.blue8])
-    packs = [cv2.merge([np.asarray(f, np.float32) for f in fields[k : k + 4]]) for k in range(0, len(fields), 4)]
+    papers = as_image(cv2.merge([1 / paper.light, 1 / paper.red8, 1 / paper.blue8]))
+    packs = [as_image(cv2.merge([as_image(f) for f in fields[k : k + 4]])) for k in range(0, len(fields), 4)]
 
     def band(top: int) -> None:
         rows = slice(top, min(top + BAND_ROWS, shape[0]))
@@ -180,10 +186,8 @@ def _at_pixels(rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fi
         cover = cv2.add(cv2.subtract(offset, cv2.multiply(slope, bright)), cv2.multiply(tint_slope, tint))
         if len(packs) > 1:
             allowed, gain, surely, drop = cv2.split(_enlarged(packs[1], rows, shape))
-            most = cv2.max(
-                cv2.add(allowed, cv2.multiply(gain, tint)), cv2.subtract(surely, cv2.multiply(drop, bright))
-            )
-            cover = cv2.min(cover, cv2.max(most, 0.0))
+            most = cv2.max(cv2.add(allowed, cv2.multiply(gain, tint)), cv2.subtract(surely, cv2.multiply(drop, bright)))
+            cover = np.minimum(cover, np.maximum(most, np.float32(0)))
         _, mask = cv2.threshold(near, 0.5, 1.0, cv2.THRESH_BINARY)
         cv2.multiply(cover, mask, result[rows])
 

@@ -1,8 +1,8 @@
 """Grounds that touch along a wide neck or lie on each other, parted along the dark crevice between them.
 
-Where the outline shows no waist, the light does: little of it reaches the crevice between two grounds. Crevices are dark lines
-against the picture's own compact grounds, whose texture is no crevice. What remains of a blob without them is parted by its
-distance map; parts whose saddle is nearly as deep as the smaller one stay together.
+Where the outline shows no waist, the light does: little of it reaches the crevice between two grounds. Crevices are dark
+lines against the picture's own compact grounds, whose texture is no crevice. What remains of a blob without them is parted
+by its distance map; parts whose saddle is nearly as deep as the smaller one stay together.
 """
 
 from __future__ import annotations
@@ -109,13 +109,13 @@ def _seeds(depth: Image32, region: Mask, level: float) -> list[npt.NDArray[np.bo
     """Cores of the parts of a region: where rising through the distance map, it falls apart into parts deep enough."""
     peak = float(depth[region > 0].max(initial=0.0))
     for at in np.arange(level + STEP_PX, JOIN_ABOVE * peak, STEP_PX):
-        count, pieces, stats, _ = cv2.connectedComponentsWithStats(
+        count, pieces = cv2.connectedComponents(
             ((depth > at) & (region > 0)).view(np.uint8), connectivity=4, ltype=cv2.CV_32S
         )
         if count < 3:
             continue
         tops = np.zeros(count)
-        np.maximum.at(tops, pieces.ravel(), depth.ravel())
+        np.maximum.at(tops, np.asarray(pieces, np.int64).ravel(), depth.ravel())
         deep = [k for k in range(1, count) if tops[k] >= max(at / JOIN_ABOVE, LEAST_PEAK_PX)]
         if len(deep) > 1:
             return [seed for k in deep for seed in _seeds(depth, (pieces == k).view(np.uint8), float(at))]

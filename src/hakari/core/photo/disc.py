@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
-from hakari.core.photo.arrays import Mask
+from hakari.core.photo.arrays import Mask, as_image
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.scale import PlaneMap, middle_of
 
@@ -167,7 +167,7 @@ def _ellipse(points: FloatArray) -> Ellipse:
 
 def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
     """Ellipse through the steepest points of the rim along rays, to a fraction of a pixel."""
-    image = cv2.GaussianBlur(light, (0, 0), 0.7)
+    image = as_image(cv2.GaussianBlur(light, (0, 0), 0.7))
     ellipse = _rim_among_edges(image, rough)
     spread = np.inf
     for reach in (0.05, 0.03):

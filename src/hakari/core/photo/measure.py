@@ -8,9 +8,9 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.photo.arrays import Image32
 from hakari.core.photo.basins import Basins, draw_basins
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.arrays import Image32
 from hakari.core.photo.outline import Owned, outlines
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.photo.arrays import Image32, as_image, as_mask
 from hakari.core.photo.decode import LINEAR
 
 COARSE = 8  # the fields are kept at this fraction of the picture's size
@@ -74,15 +74,17 @@ def find_paper(
         part = cv2.resize(inside, (shape[1], shape[0]), interpolation=cv2.INTER_AREA)
         usable = (part == 1).astype(np.float32)
     green = quarter[:, :, 1]
-    likely = cv2.resize(_likely_paper(green, usable, um_per_px), (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR)
+    likely = cv2.resize(
+        _likely_paper(as_mask(green), usable, um_per_px), (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR
+    )
     linear = cv2.LUT(quarter, LINEAR)
     green = np.ascontiguousarray(linear[:, :, 1])
     keep = usable * (green > DARKEST_PAPER * likely) * (green < BRIGHTEST_PAPER * likely)
     light = cv2.transform(linear, np.array([channel_mix], np.float32))
     size = (max(1, -(-shape[1] // 2)), max(1, -(-shape[0] // 2)))
     stack = cv2.merge([light * keep, *(quarter[:, :, k] * keep for k in (0, 2))])
-    values = cv2.resize(stack, size, interpolation=cv2.INTER_AREA)
-    weight = cv2.resize(keep, size, interpolation=cv2.INTER_AREA)
+    values = as_image(cv2.resize(stack, size, interpolation=cv2.INTER_AREA))
+    weight = as_image(cv2.resize(keep, size, interpolation=cv2.INTER_AREA))
     near = max(2.0, SMOOTH_MM * 1000 / (um_per_px * COARSE))
     wide_mean, _ = _masked_mean(values, weight, 4 * near)
     mean, seen = _masked_mean(values, weight, near)

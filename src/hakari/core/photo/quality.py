@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.card import CHECK_BAR_MM
 from hakari.core.photo.areas import SMALLEST_AREA_UM
+from hakari.core.photo.card import CHECK_BAR_MM
 from hakari.core.photo.result import LEFT_OUT, Finding, FloatArray, Particles
 from hakari.core.photo.view import View
 
@@ -33,8 +33,8 @@ class Evidence:
     """What a measured photo is judged by.
 
     ``shadow_light`` is the share of the light that reaches paper in the deeper shadows (0: no shadows), ``shadow_share`` the
-    share of the area they cover, ``red_over_blue`` the tint of the paper, ``coloured`` whether colour tells coffee from shadow
-    and ``shade_beside`` by what share paper beside large grounds is darkened.
+    share of the area they cover, ``red_over_blue`` the tint of the paper, ``coloured`` whether colour tells coffee from
+    shadow and ``shade_beside`` by what share paper beside large grounds is darkened.
     """
 
     view: View
@@ -245,8 +245,8 @@ def _chaff(p: Particles) -> Iterator[Finding]:
     much = share > MUCH_CHAFF
     yield Finding(
         "chaff", "note",
-        f"{len(chaff)} {'flake' if len(chaff) == 1 else 'flakes'} of chaff left out: {100 * share:.0f} % of the pieces over "
-        f"{SMALLEST_AREA_UM:.0f} µm. " + ("Grounds under flakes are not seen." if much else "It does not change the figures."),
+        f"{len(chaff)} {'flake' if len(chaff) == 1 else 'flakes'} of chaff left out: {_percent(share)} of the pieces over "
+        f"{SMALLEST_AREA_UM:.0f} µm. {'Grounds under flakes are not seen.' if much else 'It does not change the figures.'}",
         "Blow the chaff off the pinch before you take the photo." if much else "Nothing to do.",
         _around(p, int(chaff[np.argmax(p.diameter_um[chaff])])),
     )  # fmt: skip
@@ -259,11 +259,11 @@ def _doubt(p: Particles) -> Iterator[Finding]:
     if not len(odd):
         return
     mass = float((p.diameter_um[odd] ** 3).sum())
-    share = mass / (mass + float((p.counted.diameter_um ** 3).sum()))
+    share = mass / (mass + float((p.counted.diameter_um**3).sum()))
     yield Finding(
         "contaminants", "warning" if share > DOUBTED_MASS else "note",
-        f"{len(odd)} {'piece' if len(odd) == 1 else 'pieces'} left out because {'it does' if len(odd) == 1 else 'they do'} not "
-        f"look like this photo's coffee: {_percent(share)} of the mass.",
+        f"{len(odd)} {'piece was' if len(odd) == 1 else 'pieces were'} left out for not looking like this photo's coffee: "
+        f"{_percent(share)} of the mass.",
         "Check them on the photo (T shows what was counted); count what is coffee after all."
         if share > DOUBTED_MASS else "Too little to change the figures.",
         _around(p, int(odd[np.argmax(p.diameter_um[odd])])),

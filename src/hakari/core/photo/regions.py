@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.paper import PaperLight
 
@@ -140,8 +140,9 @@ def make_cells(
     some = np.s_[::3, ::3]
     quiet = within[some] & (calm_light[some] > 0.9)
     return Cells(
-        size_px, brightness, calm_light, red, blue, cv2.log((red + FLOOR) / (blue + FLOOR)), tint, within,
-        _spread(brightness[some][quiet]), _spread(tint[some][quiet]),
+        size_px, as_image(brightness), as_image(calm_light), as_image(red), as_image(blue),
+        as_image(cv2.log((red + FLOOR) / (blue + FLOOR))), as_image(tint), within,
+        _spread(as_image(brightness[some][quiet])), _spread(as_image(tint[some][quiet])),
     )  # fmt: skip
 
 
@@ -163,18 +164,19 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
     if not coffee.coloured:
         dark = cells.inside & (cells.calm_light < coffee.light + 0.5 * (1 - coffee.light) * 0.5)
         none = np.zeros(dark.shape, np.uint8)
-        core = cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
+        core = as_mask(cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
         shadow = ShadowLight(0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        return Regions(np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow)
+        return Regions(
+            np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow
+        )
     shadow = _find_shadow(cells, coffee)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
     light = cells.calm_light
     brown_enough = cells.brown > np.minimum(shadow.brown_at(light), 0) + CORE_COLOUR * coffee.brown
     # Nothing but coffee is far darker than the picture's shadows, whatever light falls on it.
-    dark = min(0.4 * shadow.light, 1.3 * coffee.light) if shadow.light > 0 else 1.3 * coffee.light + NO_SHADOW_DARK
-    found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < dark))
-    core = cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8))
-    core = np.asarray(core, np.uint8)
+    darkest = min(0.4 * shadow.light, 1.3 * coffee.light) if shadow.light > 0 else 1.3 * coffee.light + NO_SHADOW_DARK
+    found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < darkest))
+    core = as_mask(cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
     specks = _specks(cells, core, chaff, coffee, shadow)
     return Regions(core, specks, chaff, _shade(cells, core | specks | chaff), coffee, shadow)
 

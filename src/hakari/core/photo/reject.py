@@ -18,7 +18,12 @@ FAINT = 0.45
 
 
 def colours(
-    rgb: npt.NDArray[np.uint8], labels: npt.NDArray[np.int32], blobs: Blobs, plateau: float, cells: Cells, regions: Regions
+    rgb: npt.NDArray[np.uint8],
+    labels: npt.NDArray[np.int32],
+    blobs: Blobs,
+    plateau: float,
+    cells: Cells,
+    regions: Regions,
 ) -> tuple[FloatArray, FloatArray]:
     """Colour of each blob relative to the paper.
 
@@ -52,7 +57,12 @@ def colours(
 
 
 def not_coffee(
-    blobs: Blobs, diameter_um: FloatArray, diameter_cells: FloatArray, brown: FloatArray, red: FloatArray, coloured: bool
+    blobs: Blobs,
+    diameter_um: FloatArray,
+    diameter_cells: FloatArray,
+    brown: FloatArray,
+    red: FloatArray,
+    coloured: bool,
 ) -> npt.NDArray[np.int8]:
     """Why each blob is not a ground, (n,): an index into ``LEFT_OUT``, 0 for a ground.
 

@@ -11,9 +11,9 @@ import numpy as np
 import numpy.typing as npt
 from cv2.typing import MatLike
 
+from hakari.core.photo.arrays import Image32
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.arrays import Image32
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.waist import MIN_PART_SHARE, resample, split_outlines
 

@@ -10,8 +10,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.detect import Sharpness, sharpness
 from hakari.core.photo.arrays import Image32
+from hakari.core.photo.detect import Sharpness, sharpness
 
 SOFT_PX = 1.7  # sharper photos are left as they are
 WANTED_PX = 1.0

@@ -73,9 +73,7 @@ def enough(intervals: Intervals, photos: int, wanted: float = WANTED_HALF_WIDTH)
     return Enough(half, wanted, photos_needed(half, photos, wanted))
 
 
-def summarise(
-    particles: Particles, limit_um: float, rng: np.random.Generator, light_error: float = 0.0
-) -> Summary:
+def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, light_error: float = 0.0) -> Summary:
     """Summarise the grounds of one sample.
 
     Parameters
@@ -120,7 +118,8 @@ def summarise(
     between = between_photos(particles, photos, cut)
     # The light of one room misleads all photos taken in it alike: more photos do not make this part smaller.
     factors = [
-        float(np.hypot(widening(between, float(e)), light_error / max(float(e), 1e-6))) for e in standard_errors_ln(d, w)
+        float(np.hypot(widening(between, float(e)), light_error / max(float(e), 1e-6)))
+        for e in standard_errors_ln(d, w)
     ]
     intervals = counting_intervals(d, w).widened(
         (factors[0], factors[1], factors[2]), (headline.d10_um, headline.d50_um, headline.d90_um)

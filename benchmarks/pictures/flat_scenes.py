@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.demo.camera import Scene
+from benchmarks.pictures.flat_camera import Scene
 
 # Measuring was tuned on scenes of seeds 1000–1031, 2014, 3004, 3012, 4011 and 4015 (2000–2017, 3000–3013 and 4000–4015
 # had been looked at once); these were first drawn, all of them, for the figures in docs/accuracy.md.

@@ -13,10 +13,10 @@ import numpy as np
 import numpy.typing as npt
 from skimage.draw import polygon as polygon_pixels
 
+from benchmarks.pictures.flat_camera import SUPERSAMPLE, Scene, camera, photograph, project
 from hakari.core.photo.card import CARDS, Card, Rectangle
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, mass_below, moments, volumes
-from hakari.demo.camera import SUPERSAMPLE, Scene, camera, photograph, project
 
 # The pictures' fine mode, lognormal by number.
 FINE_MEDIAN_UM, FINE_SIGMA = 55.0, 0.35

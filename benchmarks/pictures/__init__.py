@@ -1,0 +1,1 @@
+"""Flat pictures of grounds with known truth: drawn outlines without height, quick to make."""
