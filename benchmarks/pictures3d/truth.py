@@ -52,7 +52,7 @@ def d3_quantiles(d: Array, mass: Array, shares: tuple[float, ...] = (0.1, 0.5, 0
     return [float(np.exp(np.interp(s, share, np.log(d[order])))) for s in shares]
 
 
-def _per_px_mm2(at_px: Array, scene: Scene3D) -> float:
+def per_px_mm2(at_px: Array, scene: Scene3D) -> float:
     """mm² of paper in one pixel at a place, from the camera's geometry."""
     origin, axes = camera_frame(scene)
     middle = np.array([scene.width_px, scene.height_px]) / 2 - 0.5
@@ -81,7 +81,7 @@ def find_truth(scene: Scene3D, grounds: list[Ground], library: dict[Kind, list[S
         area_px[k], outline = silhouette(
             project_px(world(placed, card), scene), shape.faces, 140 if ground.diameter_um > 90 else 48
         )
-        seen[k] = 1000 * np.sqrt(4 * area_px[k] * _per_px_mm2(px[k], scene) / np.pi)
+        seen[k] = 1000 * np.sqrt(4 * area_px[k] * per_px_mm2(px[k], scene) / np.pi)
         volume[k] = shape.poses[ground.pose].volume * (ground.diameter_um / 1000) ** 3
         top[k] = placed[:, 2].max()
         outlines.append(outline)

@@ -40,6 +40,7 @@ export function MeasureStation() {
   const change = useChangeBench();
   const samples = useSamples().data;
   const detail = sample.data;
+  const [tinted, setTinted] = useState(false);
   const review = useReview(detail, photo);
   useEffect(() => setPhoto(0), [detail?.id]);
 
@@ -86,6 +87,7 @@ export function MeasureStation() {
           : detail
             ? [
                 ...reviewActions(review),
+                ...(detail.source === "photo" ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }] : []),
                 { key: "O", label: "Other samples", run: () => setPicking(true) },
                 { key: "V", label: "Sieves", run: () => setSieves(true) },
                 { key: "D", label: "Put away", run: () => void remove(detail) },
@@ -118,7 +120,7 @@ export function MeasureStation() {
           <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload} samples={samples ?? []} />
         ) : (
           <Waits query={sample}>
-            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} refused={upload.refused} />}
+            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} tinted={tinted} setTinted={setTinted} refused={upload.refused} />}
           </Waits>
         )}
       </Waits>
@@ -137,11 +139,13 @@ interface MeasuredProps {
   review: Review;
   byHand: () => void;
   addPhotos: () => void;
+  tinted: boolean;
+  setTinted: (on: boolean) => void;
   refused: Schemas["PhotoProgress"][];
 }
 
 /** The photo, the curve over the grain ruler, and the margin of one sample. */
-function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos, refused }: MeasuredProps) {
+function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos, tinted, setTinted, refused }: MeasuredProps) {
   const [held, setHeld] = useState<Band>(null);
   const [place, setPlace] = useState<number[] | null>(null);
   const [look, setLook] = useState<CurveLook>({ cumulative: false, modes: true, choice: {}, over: [] });
@@ -155,7 +159,7 @@ function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhot
         {sample.photos.length > 0 && (
           <div style={{ position: "relative", minHeight: 0 }}>
             <PhotoView
-              sample={sample} index={photo} held={held} picked={pickedNumbers} tool={review.tool} place={place} onDrawn={review.drawn}
+              sample={sample} index={photo} held={held} picked={pickedNumbers} tool={review.tool} place={place} tinted={tinted} setTinted={setTinted} onDrawn={review.drawn}
               onPick={(g, more) => {
                 review.pick(g, more);
                 if (g && !more) setHeld([g.diameterUm * Math.exp(-PICKED_LN), g.diameterUm * Math.exp(PICKED_LN)]);

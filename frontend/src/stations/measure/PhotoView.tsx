@@ -2,8 +2,9 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Band } from "../../charts/GrainRuler";
 import { useSize } from "../../charts/scales";
+import { Key } from "../../ui/parts";
 import { groundAt, useGrounds, type Ground } from "./grounds";
-import { drawGrounds, drawMarks } from "./photoDrawing";
+import { drawGrounds, drawMarks, drawTint, TINTS } from "./photoDrawing";
 import type { Tool } from "./useReview";
 
 interface View {
@@ -29,12 +30,15 @@ interface Props {
   tool?: Tool;
   /** Where a finding shows, px of the photo. */
   place?: number[] | null;
+  /** Whether grounds, chaff, shadows and what was left out are tinted; without a setter there is no switch. */
+  tinted?: boolean;
+  setTinted?: (on: boolean) => void;
   onPick?: (ground: Ground | null, more: boolean) => void;
   onDrawn?: (tool: Tool, points: [number, number][], under: Ground | null) => void;
 }
 
 /** The photo with the outlines of its grounds; drag to move, wheel or + and − to zoom, click a ground to pick it. */
-export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = "move", place = null, onPick, onDrawn }: Props) {
+export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = "move", place = null, tinted = false, setTinted, onPick, onDrawn }: Props) {
   const photo = sample.photos[index]!;
   const grounds = useGrounds(sample, index);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -77,9 +81,10 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
     // The picture may be sent smaller than it is; outlines are in its full pixels, whose centres lie at whole numbers.
     if (picture) ctx.drawImage(picture, -0.5, -0.5, photo.width_px, photo.height_px);
     const marked = { held, picked, drawn, place };
+    if (grounds && tinted) drawTint(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom);
     if (grounds) drawGrounds(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom, marked, (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px);
     drawMarks(ctx, photo, v.zoom, marked, v.zoom > 0.5);
-  }, [picture, grounds, view, size, held, picked, drawn, place, limited, photo]);
+  }, [picture, grounds, view, size, held, picked, drawn, place, tinted, limited, photo]);
 
   function toPhoto(e: { clientX: number; clientY: number }): [number, number] {
     const box = canvas.current!.getBoundingClientRect();
@@ -154,7 +159,7 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
         role="img"
         data-testid="photo"
         data-view={`${shown.zoom},${shown.x},${shown.y}`}
-        aria-label={`Photo ${photo.file_name} with ${grounds?.length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
+        aria-label={`Photo ${photo.file_name} with ${grounds?.filter((g) => g.leftOut !== "shadow").length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
         style={{ width: "100%", height: "100%", display: "block", cursor: tool === "move" ? "grab" : "crosshair", touchAction: "none" }}
         onWheel={onWheel}
         onPointerDown={onDown}
@@ -165,12 +170,31 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
       />
       {size.width > 0 && <ScaleBar pxPerMm={(1000 / photo.um_per_px) * shown.zoom} />}
       <div style={{ position: "absolute", right: 12, bottom: 12, display: "flex", gap: 4, background: "var(--slip)", borderRadius: 6, padding: "0 4px" }}>
+        {setTinted && (
+          <button className="icon-act" aria-pressed={tinted} onClick={() => setTinted(!tinted)} style={{ fontSize: 13, gap: 5, paddingRight: 8, fontWeight: tinted ? 600 : 400 }}>
+            What was counted <Key>T</Key>
+          </button>
+        )}
         <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>−</button>
         <button className="icon-act" aria-label="Show all" onClick={() => setView(limited({ ...view, zoom: 0 }))} style={{ fontSize: 13 }}>all</button>
         <button className="icon-act" aria-label="Zoom in" onClick={() => zoomAt(1.4)}>+</button>
       </div>
+      {tinted && <TintLegend />}
       {!picture && <div style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center" }} className="quiet">Fetching the photo</div>}
     </div>
+  );
+}
+
+function TintLegend() {
+  return (
+    <ul aria-label="What was counted" style={{ position: "absolute", right: 12, top: 12, margin: 0, padding: "6px 10px", listStyle: "none", display: "flex", gap: 14, background: "var(--slip)", borderRadius: 6, fontSize: 13 }}>
+      {TINTS.map(({ kind, label, fill }) => (
+        <li key={kind} style={{ display: "flex", gap: 6, alignItems: "center" }}>
+          <span aria-hidden="true" style={{ width: 13, height: 13, borderRadius: 3, border: "1px solid var(--ink-3)", background: kind === "shadow" ? `repeating-linear-gradient(135deg, ${fill} 0 2px, transparent 2px 4.5px)` : fill }} />
+          {label}
+        </li>
+      ))}
+    </ul>
   );
 }
 

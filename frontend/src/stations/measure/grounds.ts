@@ -62,6 +62,7 @@ function groundsOf(o: Outlines): Ground[] {
 export function groundAt(grounds: Ground[], x: number, y: number, reach: number): Ground | null {
   let best: Ground | null = null, bestDistance = Infinity;
   for (const g of grounds) {
+    if (g.leftOut === "shadow") continue;
     const [x0, y0, x1, y1] = g.box;
     if (x < x0 - reach || x > x1 + reach || y < y0 - reach || y > y1 + reach) continue;
     const middle = Math.hypot(x - (x0 + x1) / 2, y - (y0 + y1) / 2);

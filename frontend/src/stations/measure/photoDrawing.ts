@@ -10,21 +10,66 @@ export interface Marked {
   place: number[] | null;
 }
 
+/** What was counted and what was not, and how each is drawn; shadow is hatched, so that it does not rest on colour alone. */
+export const TINTS = [
+  { kind: "counted", label: "counted", fill: "rgba(63, 156, 127, 0.55)" },
+  { kind: "chaff", label: "chaff", fill: "rgba(224, 160, 30, 0.6)" },
+  { kind: "shadow", label: "shadow", fill: "rgba(42, 47, 94, 0.75)" },
+  { kind: "out", label: "left out", fill: "rgba(214, 84, 41, 0.6)" },
+] as const;
+type Tint = (typeof TINTS)[number]["kind"];
+
+const tintOf = (g: Ground): Tint => (g.leftOut === "" ? "counted" : g.leftOut === "chaff" || g.leftOut === "shadow" ? g.leftOut : "out");
+
+/** Fill the grounds that are seen by what became of them. */
+export function drawTint(ctx: CanvasRenderingContext2D, grounds: Ground[], seen: Box, zoom: number) {
+  const paths: Record<Tint, Path2D> = { counted: new Path2D(), chaff: new Path2D(), shadow: new Path2D(), out: new Path2D() };
+  for (const g of grounds) if (isSeen(g, seen) && g.points.length >= 6) trace(paths[tintOf(g)], g);
+  for (const { kind, fill } of TINTS) {
+    ctx.fillStyle = kind === "shadow" ? (hatch(ctx, fill, zoom) ?? fill) : fill;
+    ctx.fill(paths[kind]);
+  }
+}
+
+function hatch(ctx: CanvasRenderingContext2D, stroke: string, zoom: number): CanvasPattern | null {
+  const tile = document.createElement("canvas");
+  tile.width = tile.height = 6;
+  const pen = tile.getContext("2d");
+  if (!pen) return null;
+  pen.strokeStyle = stroke;
+  pen.lineWidth = 1.4;
+  for (const x of [-6, 0, 6]) {
+    pen.moveTo(x, 6);
+    pen.lineTo(x + 6, 0);
+  }
+  pen.stroke();
+  const pattern = ctx.createPattern(tile, "repeat");
+  pattern?.setTransform(new DOMMatrix([1 / zoom, 0, 0, 1 / zoom, 0, 0]));
+  return pattern;
+}
+
+const isSeen = (g: Ground, seen: Box) => g.box[2] >= seen[0] && g.box[0] <= seen[2] && g.box[3] >= seen[1] && g.box[1] <= seen[3];
+
+function trace(path: Path2D, g: Ground) {
+  path.moveTo(g.points[0]!, g.points[1]!);
+  for (let k = 2; k < g.points.length; k += 2) path.lineTo(g.points[k]!, g.points[k + 1]!);
+  path.closePath();
+}
+
 const colour = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name);
 
 /** Outlines of the grounds that are seen; all in a few paths, so that twenty thousand stay smooth. */
 export function drawGrounds(ctx: CanvasRenderingContext2D, grounds: Ground[], seen: Box, zoom: number, marked: Marked, leastUm: number) {
   const plain = new Path2D(), lit = new Path2D(), out = new Path2D(), picked = new Path2D();
   for (const g of grounds) {
-    if (g.box[2] < seen[0] || g.box[0] > seen[2] || g.box[3] < seen[1] || g.box[1] > seen[3]) continue;
+    // Shadows are areas of paper: they show in the tint alone.
+    if (g.leftOut === "shadow" || !isSeen(g, seen)) continue;
     const isPicked = marked.picked.has(g.number);
     const isLit = marked.held !== null && g.leftOut === "" && g.diameterUm >= marked.held[0] && g.diameterUm <= marked.held[1];
     // An outline round a speck would hide it.
     if (g.points.length < 6 || (g.diameterUm < leastUm && !isLit && !isPicked)) continue;
     const path = isPicked ? picked : g.leftOut ? out : isLit ? lit : plain;
-    path.moveTo(g.points[0]!, g.points[1]!);
-    for (let k = 2; k < g.points.length; k += 2) path.lineTo(g.points[k]!, g.points[k + 1]!);
-    path.closePath();
+    trace(path, g);
   }
   ctx.lineJoin = "round";
   const stroke = (path: Path2D, width: number, style: string, dash: number[] = []) => {
