@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from benchmarks.pictures3d.meshes import Array, Kind, Shape
-from benchmarks.pictures3d.pinch import Ground, placed_vertices
+from benchmarks.pictures3d.pinch import FINE_MEDIAN_UM, FINE_SIGMA, Ground, placed_vertices
 from benchmarks.pictures3d.render import camera_frame, focal_px, project_px, world
 from benchmarks.pictures3d.scene import Scene3D
 from benchmarks.pictures3d.silhouettes import silhouette
@@ -17,6 +17,7 @@ from hakari.core.photo.card import Card
 
 HIDDEN_BELOW = 0.5
 CUT_UM = 100.0
+FULL_GRIND_DRAWS = 400_000
 
 
 @dataclass(frozen=True)
@@ -50,6 +51,22 @@ def d3_quantiles(d: Array, mass: Array, shares: tuple[float, ...] = (0.1, 0.5, 0
     order = np.argsort(d)
     share = (np.cumsum(mass[order]) - 0.5 * mass[order]) / mass.sum()
     return [float(np.exp(np.interp(s, share, np.log(d[order])))) for s in shares]
+
+
+def grind_d50_um(scene: Scene3D) -> float:
+    """D50 from 100 µm up of the grind that a scene's pinch was drawn from, by d³, µm.
+
+    The two modes of ``pinch.draw_diameters`` with their shares of the mass, drawn in large numbers.
+    """
+    rng = np.random.default_rng(1)
+    number_median = scene.median_um * np.exp(-3 * scene.sigma_ln**2)
+    coarse = np.clip(rng.lognormal(np.log(number_median), scene.sigma_ln, FULL_GRIND_DRAWS), 90, 2800)
+    fine = np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, FULL_GRIND_DRAWS), 25, 400)
+    fine_share = scene.fines_share / (1 - scene.fines_share) * (coarse**3).sum() / (fine**3).sum()
+    d = np.concatenate([coarse, fine])
+    mass = d**3 * np.concatenate([np.ones(FULL_GRIND_DRAWS), np.full(FULL_GRIND_DRAWS, fine_share)])
+    big = d >= CUT_UM
+    return d3_quantiles(d[big], mass[big])[1]
 
 
 def per_px_mm2(at_px: Array, scene: Scene3D) -> float:

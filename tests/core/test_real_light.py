@@ -143,8 +143,8 @@ def test_a_wide_neck_is_parted_along_its_dark_line_and_texture_is_not() -> None:
         blob = np.zeros(labels.shape, np.uint8)
         cv2.ellipse(blob, at, axes, 0, 0, 360, 1, cv2.FILLED)
         labels[blob > 0] = number
-    grain = cv2.GaussianBlur(rng.standard_normal(light.shape), (0, 0), 2.0)
-    light[labels > 0] = (0.1 * (1 + 0.4 * grain / grain.std() * 0.5)).astype(np.float32)[labels > 0]
+    grain = cv2.GaussianBlur(rng.standard_normal(light.shape), (0, 0), 3.0)
+    light[labels > 0] = (0.1 * (1 + 0.02 * grain / grain.std())).astype(np.float32)[labels > 0]
     light[(labels == 2) & (np.abs(np.arange(200) - 154) < 2)] = 0.03
     boxes = {1: np.s_[0:80, 0:80], 2: np.s_[0:80, 100:200]}
     assert part_at_crevices(labels, light, boxes, 3) == [2, 3]

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 import pytest
 
-from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.arrays import Image32
+from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.sharpen import WANTED_PX, sharpened
 
 SHARP = Sharpness(plateau=1.0, blur_sigma_px=1.2, noise=0.01)

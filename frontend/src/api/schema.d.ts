@@ -3267,6 +3267,11 @@ export interface components {
              * @default hakari.measurement/1
              */
             format?: string;
+            /**
+             * Light Error
+             * @default 0
+             */
+            light_error?: number;
             /** Mass Below Um */
             mass_below_um: {
                 [key: string]: number | null;

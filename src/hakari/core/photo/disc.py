@@ -9,12 +9,13 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
-from hakari.core.photo.arrays import Mask, as_image
+from hakari.core.photo.arrays import Mask, as_image, as_mask
 from hakari.core.photo.result import FloatArray
 from hakari.core.photo.scale import PlaneMap, middle_of
 
 SEARCH_LONG_SIDE_PX = 1000
 RAYS = 720
+CIRCLE_PERFECTION = 0.9
 # Closing and opening of what differs from paper, as shares of the picture's longer side, tried in order.
 DISC_WINDOWS = ((0.012, 0.012), (0.004, 0.03), (0.004, 0.05), (0.012, 0.06))
 # A coin is about this thick against its diameter; its upper rim stands nearer to the camera and looks larger.
@@ -22,8 +23,6 @@ USUAL_THICKNESS_SHARE = 0.07
 # Focal length against the picture's longer side, of a phone held close with its main lens zoomed a little.
 USUAL_FOCAL_SHARE = 1.5
 MAX_TILT_DEG = 35.0
-SEARCH_OUT, SEARCH_IN = 0.1, 0.25
-CONSENSUS_TRIES, RIM_TOLERANCE_PX, CIRCLE_SHARE = 700, 3.0, 0.75
 # A rim that is seen from the side lengthens the outline by a percent or two: rounder than this counts as level.
 LEVEL_RATIO = 0.975
 
@@ -107,21 +106,11 @@ def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: 
 
 
 def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
-    """The largest well-filled ellipse among what differs from the paper, on a reduced picture."""
+    """The largest round thing in the picture, on a reduced copy: a circle of edges, else a well-filled ellipse."""
     factor = max(1.0, max(light.shape) / SEARCH_LONG_SIDE_PX)
     size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
-    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
-    wide = max(9, int(0.3 * min(size))) | 1
-    lit = cv2.resize(small, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
-    paper = cv2.dilate(cv2.medianBlur(lit, 5), np.ones((wide // 4 | 1, wide // 4 | 1), np.uint8))
-    paper = cv2.resize(cv2.blur(paper, (wide // 4 | 1, wide // 4 | 1)), size)
-    other = (np.abs(small / np.maximum(paper, 1e-3) - 1) > 0.14).astype(np.uint8)
-    found: list[tuple[float, Ellipse]] = []
-    # Glints are closed over and grounds opened away; the more is closed, the more grounds weld into one sheet.
-    for closing, opening in DISC_WINDOWS:
-        found += _round_things(other, closing, opening)
-        if found:
-            break
+    small = as_image(cv2.resize(light, size, interpolation=cv2.INTER_AREA))
+    found = _circles(small) or _ellipses(small)
     if not found:
         raise InputError(
             "disc-not-found", "No round object was found in the photo.",
@@ -131,6 +120,41 @@ def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
     return Ellipse(
         (e.x + 0.5) * factor - 0.5, (e.y + 0.5) * factor - 0.5, e.long_px * factor, e.short_px * factor, e.angle
     )
+
+
+def _circles(small: npt.NDArray[np.float32]) -> list[tuple[float, Ellipse]]:
+    """Circles that edges lie on, with their areas: of a metal disc as bright as paper the rim alone shows.
+
+    Hough gradient transform (Yuen et al. 1990); a median filter takes fines away first.
+    """
+    grey = as_mask(np.clip(255 * np.sqrt(small / max(float(np.quantile(small, 0.95)), 1e-4)), 0, 255))
+    side = min(small.shape)
+    for window in (5, 9):
+        circles = cv2.HoughCircles(
+            cv2.medianBlur(grey, window), cv2.HOUGH_GRADIENT_ALT, 1.5, 0.04 * side, param1=100, param2=CIRCLE_PERFECTION,
+            minRadius=int(0.05 * side), maxRadius=int(0.48 * side),
+        )  # fmt: skip
+        if circles is not None:
+            return [
+                (float(np.pi * r * r), Ellipse(float(x), float(y), float(r), float(r), 0.0)) for x, y, r in circles[0]
+            ]
+    return []
+
+
+def _ellipses(small: npt.NDArray[np.float32]) -> list[tuple[float, Ellipse]]:
+    """Well-filled ellipses among what differs from the paper, with their areas."""
+    size = small.shape[::-1]
+    wide = max(9, int(0.3 * min(size))) | 1
+    lit = cv2.resize(small, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    paper = cv2.dilate(cv2.medianBlur(lit, 5), np.ones((wide // 4 | 1, wide // 4 | 1), np.uint8))
+    paper = cv2.resize(cv2.blur(paper, (wide // 4 | 1, wide // 4 | 1)), size)
+    other = (np.abs(small / np.maximum(paper, 1e-3) - 1) > 0.14).astype(np.uint8)
+    # Glints are closed over and grounds opened away; the more is closed, the more grounds weld into one sheet.
+    for closing, opening in DISC_WINDOWS:
+        found = _round_things(other, closing, opening)
+        if found:
+            return found
+    return []
 
 
 def _round_things(other: Mask, closing: float, opening: float) -> list[tuple[float, Ellipse]]:
@@ -168,14 +192,15 @@ def _ellipse(points: FloatArray) -> Ellipse:
 def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
     """Ellipse through the steepest points of the rim along rays, to a fraction of a pixel."""
     image = as_image(cv2.GaussianBlur(light, (0, 0), 0.7))
-    ellipse = _rim_among_edges(image, rough)
+    ellipse = rough
     spread = np.inf
-    for reach in (0.05, 0.03):
+    # A circle of edges is near the rim from the start, and its surroundings hold the edge of its shadow.
+    for reach in (0.03, 0.02) if rough.long_px == rough.short_px else (0.10, 0.05, 0.03):
         share = np.linspace(1 + reach, 1 - reach, 241)
         rings = np.stack([ellipse.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
         values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        # A shadow beside the rim is soft, the rim itself sharp: the outermost steep fall of brightness counts.
-        fall = values[:, :-2] - values[:, 2:]
+        # A shadow beside the rim is soft, the rim itself sharp: the outermost steep change of brightness counts.
+        fall = np.abs(values[:, :-2] - values[:, 2:])
         steep = 0.5 * float(np.quantile(fall.max(axis=1), 0.6))
         peak = (fall[:, 1:-1] >= fall[:, :-2]) & (fall[:, 1:-1] > fall[:, 2:]) & (fall[:, 1:-1] > steep)
         at = np.argmax(peak, axis=1) + 1
@@ -196,65 +221,6 @@ def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
             "Use a coin or a lid with a clean rim, whole inside the picture; or use two points.",
         )  # fmt: skip
     return ellipse
-
-
-def _rim_among_edges(image: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
-    """The ellipse that most sharp edges near a rough outline lie on.
-
-    The shadow of the object's height is part of the rough outline; its own edge is softer than the rim and lies on another
-    ellipse. Random sample consensus (Fischler and Bolles 1981), with fixed random numbers.
-    """
-    share = np.linspace(1 + SEARCH_OUT, 1 - SEARCH_IN, 400)
-    rings = np.stack([rough.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
-    values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    slope = np.abs(values[:, :-2] - values[:, 2:])
-    least = 0.35 * float(np.quantile(slope.max(axis=1), 0.8))
-    peak = (slope[:, 1:-1] >= slope[:, :-2]) & (slope[:, 1:-1] > slope[:, 2:]) & (slope[:, 1:-1] > least)
-    ray, at = np.nonzero(peak)
-    points, strength = rings[ray, at + 2].astype(np.float64), slope[ray, at + 1]
-    if len(points) < 60:
-        return rough
-    rng = np.random.default_rng(0)
-    weight = np.minimum(strength, 4 * least)
-
-    def votes(ellipse: Ellipse) -> float:
-        """Each ray votes once, with its sharpest edge on the ellipse."""
-        near = np.abs(_outside(points, ellipse)) < RIM_TOLERANCE_PX
-        of_ray = np.zeros(RAYS)
-        np.maximum.at(of_ray, ray[near], weight[near])
-        return float(of_ray.sum())
-
-    best: dict[int, tuple[float, Ellipse]] = {3: (0.0, rough), 6: (0.0, rough)}
-    for count in best:
-        for _ in range(CONSENSUS_TRIES):
-            few = rng.choice(len(points), count, replace=False)
-            if len(np.unique(ray[few] * 6 // RAYS)) < 3:
-                continue
-            ellipse = _circle(points[few]) if count == 3 else _ellipse(points[few])
-            if _likely(ellipse, rough):
-                best[count] = max(best[count], (votes(ellipse), ellipse), key=lambda found: found[0])
-    # A shadow beside a level disc makes an ellipse of both: a circle that does nearly as well is the disc.
-    return best[3][1] if best[3][0] > CIRCLE_SHARE * best[6][0] else best[6][1]
-
-
-def _likely(ellipse: Ellipse, rough: Ellipse) -> bool:
-    """Whether an ellipse through a few edges may be the rim that was found roughly."""
-    if not np.isfinite(ellipse.long_px) or ellipse.short_px < 0.75 * ellipse.long_px:
-        return False
-    return (1 - SEARCH_IN) * rough.short_px < ellipse.long_px < (1 + SEARCH_OUT) * rough.long_px
-
-
-def _circle(points: FloatArray) -> Ellipse:
-    """The circle through three points."""
-    (ax, ay), (bx, by), (cx, cy) = points
-    area = 2 * (ax * (by - cy) + bx * (cy - ay) + cx * (ay - by))
-    if abs(area) < 1e-6:
-        return Ellipse(0.0, 0.0, np.inf, np.inf, 0.0)
-    squares = (points**2).sum(axis=1)
-    x = float(squares @ [by - cy, cy - ay, ay - by]) / area
-    y = float(squares @ [cx - bx, ax - cx, bx - ax]) / area
-    radius = float(np.hypot(ax - x, ay - y))
-    return Ellipse(x, y, radius, radius, 0.0)
 
 
 def _outside(points: FloatArray, ellipse: Ellipse) -> FloatArray:
