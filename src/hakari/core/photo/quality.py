@@ -123,8 +123,12 @@ def _spread(e: Evidence) -> Iterator[Finding]:
     split = p.was_split[p.diameter_um > 150]
     split_share = float(split.mean()) if len(split) else 0.0
     if e.coverage > CROWDED_COVERAGE or split_share > CROWDED_SPLITS:
+        why = (
+            f"{100 * e.coverage:.0f} % of the paper is covered." if e.coverage > CROWDED_COVERAGE
+            else f"{100 * split_share:.0f} % of them touch and had to be parted."
+        )  # fmt: skip
         yield Finding(
-            "crowded", "warning", f"The grounds lie close: {100 * e.coverage:.0f} % of the paper is covered.",
+            "crowded", "warning", f"The grounds lie close: {why}",
             "Spread a smaller pinch, so that the grounds do not touch.", _densest(p),
         )  # fmt: skip
     large = int((p.diameter_um >= 200).sum())
