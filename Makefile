@@ -7,7 +7,7 @@ STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev test bench screenshots versions types lint typecheck unit e2e clean
+.PHONY: setup demo dev test bench pictures screenshots versions types lint typecheck unit e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -79,7 +79,14 @@ test: versions
 	@echo "== Tests"
 	@$(V)/python -m pytest
 
-bench: setup
+$(STAMPS)/pictures: requirements-pictures.txt $(STAMPS)/dev
+	@$(V)/python -m pip install -q -r requirements-pictures.txt
+	@touch $@
+
+pictures: $(STAMPS)/pictures
+	@$(V)/python -m benchmarks.pictures3d.sets
+
+bench: setup $(STAMPS)/pictures
 	@$(V)/python -m benchmarks.measuring && $(V)/python -m benchmarks.intervals && $(V)/python -m benchmarks.grinders && $(V)/python -m benchmarks.predicting
 	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.dialing
 

@@ -216,3 +216,21 @@ def test_the_curve_lights_grounds_and_a_ground_lights_the_curve(page: Page, empt
     page.keyboard.press("v")
     page.get_by_label("Aperture").fill("500")
     expect(page.get_by_test_id("what-if")).to_contain_text("of the dose")
+
+
+COUNT_CELADON = """c => { const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data; let n = 0;
+    for (let i = 0; i < d.length; i += 4) if (d[i + 1] > d[i] + 25 && d[i + 1] > d[i + 2] + 5) n++;
+    return n }"""
+
+
+def test_what_was_counted_is_tinted_by_key_and_by_button(page: Page, empty_url: str, folder: Path) -> None:
+    measured(page, empty_url, folder / "first.jpg")
+    photo = page.get_by_test_id("photo")
+    expect(photo).to_have_attribute("aria-label", re.compile(r"with [1-9]\d+ outlined grounds"), timeout=20_000)
+    before = photo.evaluate(COUNT_CELADON)
+    page.keyboard.press("t")
+    legend = page.get_by_role("list", name="What was counted")
+    expect(legend).to_contain_text("shadow")
+    page.wait_for_function(f"({COUNT_CELADON})(document.querySelector('[data-testid=photo]')) > {2 * before + 1000}")
+    page.get_by_role("button", name="What was counted").click()
+    expect(legend).to_be_hidden()

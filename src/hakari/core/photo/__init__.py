@@ -1,1 +1,1 @@
-"""From a photo to measured grounds: decode, scale, flatten, detect, separate, measure, judge."""
+"""From a photo to measured grounds: decode, scale, paper, regions, coverage, separate, measure, judge."""

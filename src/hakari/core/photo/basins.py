@@ -52,7 +52,7 @@ def _pooled(image: Int32s) -> tuple[Int32s, npt.NDArray[np.uint8]]:
 
 
 def _local_shade(cells: Image32, ring: npt.NDArray[np.bool_], reach_px: float) -> Image32:
-    """Coverage of the paper beside grounds (what flattening left of a soft shadow), carried under them from the rings."""
+    """Coverage of the paper beside grounds (what is left of a soft shadow), carried under them from the rings."""
     known = ring.astype(np.float32)
     size, sigma = (0, 0), (0.6 * reach_px + 1.0) / CELL_PX
     weight = cv2.GaussianBlur(known, size, sigma, borderType=cv2.BORDER_CONSTANT)
