@@ -156,4 +156,4 @@ def test_the_darker_the_shadows_the_wider_light_makes_the_interval() -> None:
         light_error(Evidence(None, None, None, 60.0, 0.06, None, shadow, 0.02, 1.0, True, 0.12))  # type: ignore[arg-type]
         for shadow in (0.6, 0.35, 0.9 * DARK_ROOM)
     )
-    assert sky < lamp < dim < 0.05
+    assert sky < lamp < dim < 0.1

@@ -313,8 +313,9 @@ def light_error(e: Evidence) -> float:
     shaded = float(np.clip(e.shade_beside / 0.1, 0, 1))
     deep = float(np.clip((HARD_SHADOW - e.shadow_light) / HARD_SHADOW, 0, 1)) if e.shadow_light > 0 else 0.0
     crowded = float(np.clip((e.coverage - 0.1) / 0.05, 0, 1))
-    blind = 0.0 if e.coloured else 0.05 * shaded
-    return float(np.sqrt(0.004**2 + (0.016 * shaded) ** 2 + (0.012 * deep) ** 2 + (0.015 * crowded) ** 2 + blind**2))
+    blind = 0.0 if e.coloured else 0.1 * shaded
+    parts = (0.004, 0.05 * shaded, 0.04 * deep, 0.04 * crowded, blind)
+    return float(np.sqrt(np.sum(np.square(parts))))
 
 
 def _around(p: Particles, row: int) -> Place:
