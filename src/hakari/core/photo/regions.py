@@ -210,7 +210,9 @@ def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
             browns.append(float(np.median(brown[here])))
             tints.append(float(np.median(tint[here])))
     share = len(light) / max(int(cells.inside.sum()), 1)
-    deep = float(np.quantile(light, 0.25)) if share > LEAST_SHADOW_SHARE else 0.0
+    # The rims of blurred grounds look like shadow too; the softer the picture, the more of them there are.
+    real = share > LEAST_SHADOW_SHARE * (cells.size_px / 2) ** 4
+    deep = float(np.quantile(light, 0.25)) if real else 0.0
     if deep < max(1.4 * coffee.light, coffee.light + 0.035):
         deep = 0.0  # grey parts of grounds, not shadows
     return ShadowLight(deep, depths[::-1], browns[::-1], tints[::-1], share if deep > 0 else 0.0)
