@@ -157,3 +157,9 @@ def test_the_darker_the_shadows_the_wider_light_makes_the_interval() -> None:
         for shadow in (0.6, 0.35, 0.9 * DARK_ROOM)
     )
     assert sky < lamp < dim < 0.1
+
+
+def test_more_photos_in_the_same_light_do_not_promise_what_light_forbids() -> None:
+    p = measured("sky")[0].particles
+    even, hard = (summarise(p, 100.0, np.random.default_rng(1), error).enough for error in (0.0, 0.05))
+    assert hard.half_width > even.half_width and hard.more_photos is None

@@ -248,7 +248,9 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
         reached, words = half, f"D50 is known to ±{100 * half:.1f} %"
     else:
         # Where no reasonable number is enough, three are told of.
-        reached = m.enough.wanted if more is not None else half * (photos / (photos + 3)) ** 0.5
+        light = 1.96 * m.light_error
+        counting = max(half**2 - light**2, 0.0) * photos / (photos + 3)
+        reached = m.enough.wanted if more is not None else (counting + light**2) ** 0.5
         more = more if more is not None else 3
         count = {1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
         words = f"{count} more {'photo' if more == 1 else 'photos'} would bring D50 to ±{100 * reached:.0f} %"

@@ -66,11 +66,14 @@ class Enough:
     more_photos: int | None
 
 
-def enough(intervals: Intervals, photos: int, wanted: float = WANTED_HALF_WIDTH) -> Enough:
-    """How many more photos like these bring D50 to within ``wanted``, as a share."""
+def enough(intervals: Intervals, photos: int, light_error: float = 0.0, wanted: float = WANTED_HALF_WIDTH) -> Enough:
+    """How many more photos like these bring D50 to within ``wanted``, as a share; the light's part stays as it is."""
     low, high = intervals.d50_um
-    half = float(np.sqrt(high / low) - 1)
-    return Enough(half, wanted, photos_needed(half, photos, wanted))
+    half, light = float(np.sqrt(high / low) - 1), 1.96 * light_error
+    if light >= wanted:
+        return Enough(half, wanted, None)
+    counting = float(np.sqrt(max(half**2 - light**2, 0.0)))
+    return Enough(half, wanted, photos_needed(counting, photos, float(np.sqrt(wanted**2 - light**2))))
 
 
 def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, light_error: float = 0.0) -> Summary:
@@ -133,7 +136,7 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
         effective_count=count, intervals=intervals, band=band,
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
-        findings=tuple(findings), between=between, enough=enough(intervals, photos),
+        findings=tuple(findings), between=between, enough=enough(intervals, photos, light_error),
     )  # fmt: skip
 
 
