@@ -195,7 +195,7 @@ def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
     ellipse = rough
     spread = np.inf
     # A circle of edges is near the rim from the start, and its surroundings hold the edge of its shadow.
-    for reach in (0.03, 0.02) if rough.long_px == rough.short_px else (0.10, 0.05, 0.03):
+    for reach in (0.03, 0.03) if rough.long_px == rough.short_px else (0.10, 0.05, 0.03):
         share = np.linspace(1 + reach, 1 - reach, 241)
         rings = np.stack([ellipse.points(RAYS, float(f)) for f in share], axis=1).astype(np.float32)
         values = cv2.remap(image, rings[..., 0], rings[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
