@@ -24,6 +24,7 @@ from benchmarks.pictures.flat import make_picture
 from benchmarks.pictures.flat_camera import Scene
 from benchmarks.pictures.flat_scenes import UNSEEN_SEEDS, random_scene
 from benchmarks.pictures3d.make import MadePicture, cached
+from benchmarks.pictures3d.render import DISC_MM, DISC_THICKNESS_MM
 from benchmarks.pictures3d.scene import Scene3D
 from benchmarks.pictures3d.sets import disc_scenes, interval_scenes, judged_scenes
 from benchmarks.pictures3d.truth import FULL_GRIND_DRAWS, grind_d50_um
@@ -101,7 +102,7 @@ def traced_cases(scenes: list[Scene3D]) -> list[Case]:
     for scene in scenes:
         print(f"picture {scene.seed}", file=sys.stderr, flush=True)
         made: MadePicture = cached(scene)
-        choice = CardScale() if scene.scale == "card" else DiscScale(24.0, 1.8)
+        choice = CardScale() if scene.scale == "card" else DiscScale(DISC_MM, DISC_THICKNESS_MM)
         cases.append(Case(f"{scene.seed} {_light_of(scene)}", made.jpeg, made.seen_um, choice))
     return cases
 

@@ -7,19 +7,17 @@ flat grounds without height, and say so in their truth files.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 from skimage.draw import polygon as polygon_pixels
 
 from benchmarks.pictures.flat_camera import SUPERSAMPLE, Scene, camera, photograph, project
+from benchmarks.pictures.grind import FINE_MEDIAN_UM, FINE_SIGMA, filled, number_median_um
 from hakari.core.photo.card import CARDS, Card, Rectangle
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, mass_below, moments, volumes
-
-# The pictures' fine mode, lognormal by number.
-FINE_MEDIAN_UM, FINE_SIGMA = 55.0, 0.35
 
 
 @dataclass(frozen=True)
@@ -31,7 +29,6 @@ class Made:
     x_mm: FloatArray
     y_mm: FloatArray
     scene: Scene
-    extra: dict[str, float] = field(default_factory=dict)
 
     def truth(self) -> dict[str, object]:
         """The true figures at and above the cut, and the whole, as the truth file beside a picture."""
@@ -70,8 +67,7 @@ def make_picture(scene: Scene) -> Made:
 def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> FloatArray:
     """Diameters until the well is covered as wished; masses share out between a coarse and a fine mode."""
     wanted_mm2 = scene.coverage * card.well.width * card.well.height
-    # Number-weighted median of a lognormal with this volume-weighted one (Hatch and Choate 1929).
-    coarse_number = scene.median_um * np.exp(-3 * scene.sigma_ln**2)
+    coarse_number = number_median_um(scene.median_um, scene.sigma_ln)
     coarse = np.clip(rng.lognormal(np.log(coarse_number), scene.sigma_ln, 60000), 90, 2600)
     if scene.second_share:
         # A second hump: the mean volumes turn its share of the mass into a share of the number.
@@ -79,15 +75,7 @@ def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> Float
         by_number /= by_number + 1 - scene.second_share
         coarse = np.where(rng.random(len(coarse)) < by_number, np.clip(coarse * scene.second_ratio, 90, 2600), coarse)
     fine = np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, 200000), 22, 400)
-    coarse_area = np.cumsum(np.pi / 4 * coarse**2) / 1e6
-    for n in (int(np.searchsorted(coarse_area, wanted_mm2 * f)) for f in np.arange(1.0, 0.01, -0.02)):
-        mass = float((coarse[:n] ** 3).sum())
-        fine_mass = mass * scene.fines_share / (1 - scene.fines_share)
-        k = int(np.searchsorted(np.cumsum(fine**3), fine_mass))
-        area = coarse_area[max(n - 1, 0)] + float((np.pi / 4 * fine[:k] ** 2).sum()) / 1e6
-        if area <= wanted_mm2 and n + k <= scene.grounds_limit:
-            break
-    return np.sort(np.concatenate([coarse[:n], fine[:k]]))[::-1]
+    return filled(coarse, fine, scene.fines_share, wanted_mm2, scene.grounds_limit)
 
 
 def _outline(diameter_mm: float, rng: np.random.Generator) -> npt.NDArray[np.float64]:

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
+from benchmarks.pictures.lens import bend, srgb
 from hakari.core.photo.card import CARDS, Card
 from hakari.formats.card_drawing import raster
 
@@ -118,11 +119,9 @@ def photograph(
             value = cv2.GaussianBlur(value, (0, 0), scene.blur_sigma_px)
         noise = rng.standard_normal(value.shape, np.float32) * scene.noise
         value = value + noise * np.sqrt(np.maximum(value, 0.01))
-        value = np.clip(value, 0, 1)
-        srgb = np.where(value <= 0.0031308, 12.92 * value, 1.055 * value ** (1 / 2.4) - 0.055)
-        out[:, :, channel] = np.rint(255 * srgb)
+        out[:, :, channel] = np.rint(255 * srgb(value))
     if scene.radial:
-        out = _bend(out, scene)
+        out = np.asarray(bend(out, scene.radial), np.uint8)
     file = io.BytesIO()
     Image.fromarray(out).save(file, "JPEG", quality=scene.quality)
     return file.getvalue()
@@ -173,15 +172,3 @@ def _chaff(
         px = (project(to_px, leaf @ turn.T + at) - (SUPERSAMPLE - 1) / 2) / SUPERSAMPLE
         cv2.fillPoly(layer, [np.round(px * 16).astype(np.int32)], int(rng.uniform(150, 230)), cv2.LINE_AA, 4)
     return np.asarray(layer.astype(np.float32) / 255, np.float32)
-
-
-def _bend(rgb: npt.NDArray[np.uint8], scene: Scene) -> npt.NDArray[np.uint8]:
-    """Apply lens distortion: undistorted radius = r (1 + k₁ r²), r in half diagonals."""
-    y, x = np.mgrid[0 : scene.height_px, 0 : scene.width_px].astype(np.float32)
-    cx, cy = (scene.width_px - 1) / 2, (scene.height_px - 1) / 2
-    r2 = ((x - cx) ** 2 + (y - cy) ** 2) / np.float32((scene.width_px**2 + scene.height_px**2) / 4)
-    factor = 1 + np.float32(scene.radial) * r2
-    bent = cv2.remap(
-        rgb, cx + (x - cx) * factor, cy + (y - cy) * factor, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
-    )
-    return np.asarray(bent, np.uint8)

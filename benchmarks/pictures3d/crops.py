@@ -17,7 +17,7 @@ from benchmarks.pictures3d.make import cached
 from benchmarks.pictures3d.render import project_px, world
 from benchmarks.pictures3d.scene import Scene3D
 from benchmarks.pictures3d.sets import tuning_scenes
-from benchmarks.pictures3d.truth import per_px_mm2
+from benchmarks.pictures3d.truth import HIDDEN_BELOW, per_px_mm2
 from hakari.core.photo.card import CARDS
 
 FOLDER = Path(__file__).parents[2] / "tests" / "data" / "light"
@@ -37,7 +37,7 @@ def cut(name: str, scene: Scene3D) -> None:
     mm = np.column_stack([rows["x_mm"], rows["y_mm"], np.zeros(len(rows["x_mm"]))])
     px = project_px(world(mm, CARDS["pocket"]), scene) - [left, top]
     within = (px >= 0).all(axis=1) & (px < [WIDTH_PX, HEIGHT_PX]).all(axis=1)
-    kept = within & (rows["visible"] >= 0.5) & (rows["seen_um"] >= SMALLEST_KEPT_UM)
+    kept = within & (rows["visible"] >= HIDDEN_BELOW) & (rows["seen_um"] >= SMALLEST_KEPT_UM)
     middle = np.array([scene.width_px, scene.height_px]) / 2
     scale = {"um_per_px": 1000 * float(np.sqrt(per_px_mm2(middle, scene))), "light": scene.light, "roast": scene.roast}
     (FOLDER / f"{name}.jpg").write_bytes(file.getvalue())

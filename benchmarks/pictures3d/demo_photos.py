@@ -1,6 +1,6 @@
 """Make the photos that ship with the demo again: ``python -m benchmarks.pictures3d.demo_photos``. Same seeds, same pictures.
 
-Each lies beside its truth: the figures in a JSON file, and every ground in a compressed CSV file.
+Each comes with its truth: the figures in a JSON file, and every ground in a compressed CSV file.
 """
 
 from __future__ import annotations
@@ -14,7 +14,8 @@ import numpy as np
 
 from benchmarks.pictures3d.make import MadePicture, cached
 from benchmarks.pictures3d.scene import Scene3D
-from benchmarks.pictures3d.truth import CUT_UM, d3_quantiles
+from benchmarks.pictures3d.truth import d3_quantiles
+from hakari.core.psd.distribution import CUT_UM
 from hakari.demo.grinders import ARLSMOOR, BRACKWELL, TrueGrinder
 
 FOLDER = Path(__file__).parents[2] / "src" / "hakari" / "demo" / "photos"

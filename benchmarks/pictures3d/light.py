@@ -1,4 +1,4 @@
-"""Lamps, windows, rooms and what stands in their way, as Mitsuba emitters. Lengths in mm, the card's middle at the origin."""
+"""Lamps, windows, rooms and the hand that blocks them, as Mitsuba emitters. Lengths in mm, origin at the card's middle."""
 
 from __future__ import annotations
 

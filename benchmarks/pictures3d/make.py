@@ -21,8 +21,9 @@ from benchmarks.pictures3d.phone import develop
 from benchmarks.pictures3d.pinch import spread
 from benchmarks.pictures3d.render import disc_place, smoothed_paper, trace
 from benchmarks.pictures3d.scene import Scene3D, random_scene
-from benchmarks.pictures3d.truth import CUT_UM, Truth, d3_quantiles, find_truth
+from benchmarks.pictures3d.truth import Truth, d3_quantiles, find_truth, seen_diameters
 from hakari.core.photo.card import CARDS
+from hakari.core.psd.distribution import CUT_UM
 
 MAKER_VERSION = 3
 CACHE = Path(os.environ.get("HAKARI_PICTURES", Path.home() / ".cache" / "hakari" / "pictures"))
@@ -40,8 +41,7 @@ class MadePicture:
     @property
     def seen_um(self) -> Array:
         """Diameters of the grounds by the outline that the camera sees, hidden ones left out, µm."""
-        shown = (self.rows["is_coffee"] > 0) & (self.rows["visible"] >= 0.5)
-        return np.asarray(self.rows["seen_um"][shown] * np.sqrt(self.rows["visible"][shown]))
+        return seen_diameters(self.rows["seen_um"], self.rows["visible"], self.rows["is_coffee"] > 0)
 
 
 def figures(truth: Truth, scene: Scene3D) -> dict[str, object]:
@@ -75,7 +75,6 @@ def make(scene: Scene3D) -> tuple[bytes, Truth]:
     grounds = spread(scene, library, card.well, rng, disc_place(card) if scene.scale == "disc" else None)
     truth = find_truth(scene, grounds, library, card)
     light, colour = trace(scene, grounds, library, card)
-    assert truth.owner is not None
     light = smoothed_paper(light, (truth.owner > 0).astype(np.uint8))
     return develop(light, colour, scene), truth
 

@@ -9,23 +9,8 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
+from benchmarks.pictures.lens import bend, srgb
 from benchmarks.pictures3d.scene import Scene3D
-
-
-def _bent(image: npt.NDArray[np.float32], radial: float) -> npt.NDArray[np.float32]:
-    """Lens distortion: undistorted radius = r (1 + k₁ r²), r in half diagonals."""
-    height, width = image.shape[:2]
-    y, x = np.mgrid[0:height, 0:width].astype(np.float32)
-    cx, cy = (width - 1) / 2, (height - 1) / 2
-    r2 = ((x - cx) ** 2 + (y - cy) ** 2) / np.float32((width**2 + height**2) / 4)
-    factor = 1 + np.float32(radial) * r2
-    at = (cx + (x - cx) * factor, cy + (y - cy) * factor)
-    return np.asarray(cv2.remap(image, *at, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE), np.float32)
-
-
-def _srgb(linear: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
-    v = np.clip(linear, 0, 1)
-    return np.where(v <= 0.0031308, 12.92 * v, 1.055 * v ** (1 / 2.4) - 0.055).astype(np.float32)
 
 
 def develop(light: npt.NDArray[np.float32], light_colour: npt.NDArray[np.float64], scene: Scene3D) -> bytes:
@@ -33,7 +18,7 @@ def develop(light: npt.NDArray[np.float32], light_colour: npt.NDArray[np.float64
     rng = np.random.default_rng([scene.seed, 23])
     image = cv2.GaussianBlur(light, (0, 0), scene.blur_px) if scene.blur_px > 0 else light
     if scene.radial:
-        image = _bent(image, scene.radial)
+        image = np.asarray(bend(image, scene.radial), np.float32)
     # Exposed for the paper, which a bright spot may overrun.
     paper = float(np.quantile(image[::16, ::16, 1], 0.85))
     image = image * np.float32(scene.exposure / paper)
@@ -41,7 +26,7 @@ def develop(light: npt.NDArray[np.float32], light_colour: npt.NDArray[np.float64
     image = image + noise * np.sqrt(np.maximum(image, 0.004))
     balance = light_colour ** -(1 - scene.cast)
     image = image * (balance / balance[1]).astype(np.float32)
-    v = _srgb(image)
+    v = srgb(image)
     # A mild S, sharpening of the brightness, and the noise of the colours smoothed away, as phones do.
     v = v + np.float32(scene.contrast) * v * (1 - v) * (2 * v - 1)
     codes = cv2.cvtColor(np.clip(v, 0, 1), cv2.COLOR_RGB2YCrCb)

@@ -8,13 +8,14 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from benchmarks.pictures.grind import FINE_MEDIAN_UM, FINE_SIGMA, filled, number_median_um
 from benchmarks.pictures3d.meshes import Array, Kind, Shape
 from benchmarks.pictures3d.scene import Scene3D
 from benchmarks.pictures3d.silhouettes import silhouette
 from hakari.core.photo.card import Rectangle
 
 PX_PER_MM = 50.0
-FINE_MEDIAN_UM, FINE_SIGMA = 55.0, 0.35
+COARSE_UM, FINE_UM = (90, 2800), (25, 400)  # least and greatest diameter of either mode
 TRIES = 10
 
 
@@ -34,20 +35,18 @@ class Ground:
     touches: bool = False
 
 
+def draw_modes(scene: Scene3D, coarse: int, fine: int, rng: np.random.Generator) -> tuple[Array, Array]:
+    """Draw diameters of the coarse and the fine mode of a scene's grind, µm."""
+    median = number_median_um(scene.median_um, scene.sigma_ln)
+    return (
+        np.clip(rng.lognormal(np.log(median), scene.sigma_ln, coarse), *COARSE_UM),
+        np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, fine), *FINE_UM),
+    )
+
+
 def draw_diameters(scene: Scene3D, area_mm2: float, rng: np.random.Generator) -> Array:
-    """Diameters in µm, large first, until the area is covered as wanted; masses are shared between two modes."""
-    coarse_number = scene.median_um * np.exp(-3 * scene.sigma_ln**2)
-    coarse = np.clip(rng.lognormal(np.log(coarse_number), scene.sigma_ln, 40_000), 90, 2800)
-    fine = np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, 200_000), 25, 400)
-    fine_mass = np.cumsum(fine**3)
-    covered = np.cumsum(np.pi / 4 * coarse**2) / 1e6
-    for n in (int(np.searchsorted(covered, area_mm2 * share)) for share in np.arange(1.0, 0.02, -0.02)):
-        mass = float((coarse[:n] ** 3).sum()) * scene.fines_share / (1 - scene.fines_share)
-        k = int(np.searchsorted(fine_mass, mass))
-        total = covered[max(n - 1, 0)] + float((np.pi / 4 * fine[:k] ** 2).sum()) / 1e6
-        if total <= area_mm2 and n + k <= scene.grounds_limit:
-            break
-    return np.sort(np.concatenate([coarse[:n], fine[:k]]))[::-1]
+    """Diameters in µm, large first, that cover an area."""
+    return filled(*draw_modes(scene, 40_000, 200_000, rng), scene.fines_share, area_mm2, scene.grounds_limit)
 
 
 def kind_of(diameter_um: float, rng: np.random.Generator) -> Kind:

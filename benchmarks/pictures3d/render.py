@@ -6,7 +6,6 @@ Mitsuba is a development requirement only. The variant ``llvm_ad_rgb`` needs LLV
 
 from __future__ import annotations
 
-import ctypes.util
 import os
 from functools import cache
 from pathlib import Path
@@ -49,7 +48,7 @@ def mitsuba() -> Any:
     libraries = sorted(Path("/usr/lib").glob("*/libLLVM.so.*"), reverse=True)
     if libraries and "DRJIT_LIBLLVM_PATH" not in os.environ:
         os.environ["DRJIT_LIBLLVM_PATH"] = str(libraries[0])
-    mi.set_variant("llvm_ad_rgb" if libraries or ctypes.util.find_library("LLVM") else "scalar_rgb")
+    mi.set_variant("llvm_ad_rgb" if libraries else "scalar_rgb")
     return mi
 
 

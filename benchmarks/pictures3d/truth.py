@@ -9,14 +9,14 @@ import numpy as np
 import numpy.typing as npt
 
 from benchmarks.pictures3d.meshes import Array, Kind, Shape
-from benchmarks.pictures3d.pinch import FINE_MEDIAN_UM, FINE_SIGMA, Ground, placed_vertices
+from benchmarks.pictures3d.pinch import Ground, draw_modes, placed_vertices
 from benchmarks.pictures3d.render import camera_frame, focal_px, project_px, world
 from benchmarks.pictures3d.scene import Scene3D
 from benchmarks.pictures3d.silhouettes import silhouette
 from hakari.core.photo.card import Card
+from hakari.core.psd.distribution import CUT_UM
 
 HIDDEN_BELOW = 0.5
-CUT_UM = 100.0
 FULL_GRIND_DRAWS = 400_000
 
 
@@ -33,7 +33,7 @@ class Truth:
     visible: Array
     on_top: npt.NDArray[np.bool_]
     touches: npt.NDArray[np.bool_]
-    owner: npt.NDArray[np.int32] | None
+    owner: npt.NDArray[np.int32]
 
     @property
     def is_coffee(self) -> npt.NDArray[np.bool_]:
@@ -42,8 +42,13 @@ class Truth:
 
     def seen(self) -> Array:
         """Diameters of the grounds that a camera can see, by the outline it sees, µm."""
-        shown = self.is_coffee & (self.visible >= HIDDEN_BELOW)
-        return np.asarray(self.seen_um[shown] * np.sqrt(self.visible[shown]))
+        return seen_diameters(self.seen_um, self.visible, self.is_coffee)
+
+
+def seen_diameters(seen_um: Array, visible: Array, is_coffee: npt.NDArray[np.bool_]) -> Array:
+    """Diameters of the grounds of which enough is visible, by the part that is, µm."""
+    shown = is_coffee & (visible >= HIDDEN_BELOW)
+    return np.asarray(seen_um[shown] * np.sqrt(visible[shown]))
 
 
 def d3_quantiles(d: Array, mass: Array, shares: tuple[float, ...] = (0.1, 0.5, 0.9)) -> list[float]:
@@ -56,12 +61,10 @@ def d3_quantiles(d: Array, mass: Array, shares: tuple[float, ...] = (0.1, 0.5, 0
 def grind_d50_um(scene: Scene3D) -> float:
     """D50 from 100 µm up of the grind that a scene's pinch was drawn from, by d³, µm.
 
-    The two modes of ``pinch.draw_diameters`` with their shares of the mass, drawn in large numbers.
+    The two modes with their shares of the mass, drawn in large numbers.
     """
     rng = np.random.default_rng(1)
-    number_median = scene.median_um * np.exp(-3 * scene.sigma_ln**2)
-    coarse = np.clip(rng.lognormal(np.log(number_median), scene.sigma_ln, FULL_GRIND_DRAWS), 90, 2800)
-    fine = np.clip(rng.lognormal(np.log(FINE_MEDIAN_UM), FINE_SIGMA, FULL_GRIND_DRAWS), 25, 400)
+    coarse, fine = draw_modes(scene, FULL_GRIND_DRAWS, FULL_GRIND_DRAWS, rng)
     fine_share = scene.fines_share / (1 - scene.fines_share) * (coarse**3).sum() / (fine**3).sum()
     d = np.concatenate([coarse, fine])
     mass = d**3 * np.concatenate([np.ones(FULL_GRIND_DRAWS), np.full(FULL_GRIND_DRAWS, fine_share)])

@@ -15,7 +15,7 @@ from PIL import Image
 from scipy.spatial import cKDTree
 
 from hakari.core.photo.crevices import part_at_crevices
-from hakari.core.photo.decode import CHANNEL_MIX, LINEAR, linear_light
+from hakari.core.photo.decode import LINEAR, linear_light
 from hakari.core.photo.paper import find_paper
 from hakari.core.photo.pipeline import PointsScale, measure_photo
 from hakari.core.photo.quality import DARK_ROOM, Evidence, light_error, verdict_of
@@ -120,7 +120,7 @@ def test_tinted_shadow_is_shadow_and_brown_in_shadow_is_coffee() -> None:
     # Softened at the border of light, as shadows are.
     linear = cv2.GaussianBlur(reflects, (0, 0), 0.8) * cv2.GaussianBlur(light, (0, 0), 6)
     rgb = np.searchsorted(LINEAR, linear).clip(0, 255).astype(np.uint8)
-    paper = find_paper(rgb, 24.0, None, CHANNEL_MIX)
+    paper = find_paper(rgb, 24.0, None)
     regions = find_regions(make_cells(rgb, linear_light(rgb), paper, None, 2.0))
     for x, y in places:
         assert regions.core[y // 2, x // 2] == 1
@@ -147,7 +147,7 @@ def test_a_wide_neck_is_parted_along_its_dark_line_and_texture_is_not() -> None:
     light[labels > 0] = (0.1 * (1 + 0.02 * grain / grain.std())).astype(np.float32)[labels > 0]
     light[(labels == 2) & (np.abs(np.arange(200) - 154) < 2)] = 0.03
     boxes = {1: np.s_[0:80, 0:80], 2: np.s_[0:80, 100:200]}
-    assert part_at_crevices(labels, light, boxes, 3) == [2, 3]
+    assert part_at_crevices(labels, light, boxes, 1e6, 3) == [2, 3]
     assert set(np.unique(labels)) == {0, 1, 2, 3} and labels[40, 130] != labels[40, 166] and labels[40, 40] == 1
 
 

@@ -11,7 +11,7 @@ from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray, PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
-from hakari.core.psd.summary import Summary
+from hakari.core.psd.summary import Summary, half_width_with_more
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.curves import core_of, grinder_document
@@ -248,9 +248,7 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
         reached, words = half, f"D50 is known to ±{100 * half:.1f} %"
     else:
         # Where no reasonable number is enough, three are told of.
-        light = 1.96 * m.light_error
-        counting = max(half**2 - light**2, 0.0) * photos / (photos + 3)
-        reached = m.enough.wanted if more is not None else (counting + light**2) ** 0.5
+        reached = m.enough.wanted if more is not None else half_width_with_more(half, m.light_error, photos, 3)
         more = more if more is not None else 3
         count = {1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
         words = f"{count} more {'photo' if more == 1 else 'photos'} would bring D50 to ±{100 * reached:.0f} %"

@@ -1,7 +1,7 @@
 """How much coffee covers each pixel, with shadow taken for what it is: darkened paper.
 
-The edge of a ground is where the light is halfway between the ground's own level and what lies beside it *there*: bright
-paper on one side, shadow on the other. Both levels are local means on the cell grid. Where a shadow is nearly as dark as the
+The edge of a ground is where the light is halfway between the ground's own level and the local background: bright paper on
+one side, shadow on the other. Both levels are local means on the cell grid. Where a shadow is nearly as dark as the
 ground, colour decides; beside large grounds nothing counts as coffee that has the colour of shadowed paper.
 """
 
@@ -33,8 +33,8 @@ SOFT_SHADE = (
 class Levels:
     """Local levels on the cell grid.
 
-    ``paper`` is the light of what lies beside a ground and ``ground`` that of coffee, ``paper_tint`` and ``ground_tint`` the
-    same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
+    ``paper`` is the light of the background beside a ground and ``ground`` that of coffee, ``paper_tint`` and
+    ``ground_tint`` the same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
     ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may reach.
     ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
     """
@@ -76,7 +76,7 @@ def _ratio(total: Image32, weight: Image32, least: float, fallback: Image32 | fl
 
 
 def find_levels(cells: Cells, regions: Regions) -> Levels:
-    """Estimate the light and the tint of coffee and of what lies beside it, cell by cell.
+    """Estimate the light and the tint of coffee and of its local background, cell by cell.
 
     Parameters
     ----------

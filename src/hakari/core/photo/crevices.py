@@ -10,8 +10,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import numpy.typing as npt
+from cv2.typing import MatLike
 
 from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.waist import fullness
 
 Int32s = npt.NDArray[np.int32]
 Box = tuple[slice, slice]
@@ -26,7 +28,9 @@ LEAST_PEAK_PX = 2.5
 STEP_PX = 0.5
 
 
-def part_at_crevices(labels: Int32s, light: Image32, boxes: dict[int, Box], next_id: int) -> list[int]:
+def part_at_crevices(
+    labels: Int32s, light: Image32, boxes: dict[int, Box], largest_px: float, next_id: int
+) -> list[int]:
     """Part blobs along their crevices, in place.
 
     Parameters
@@ -37,6 +41,8 @@ def part_at_crevices(labels: Int32s, light: Image32, boxes: dict[int, Box], next
         Linear brightness of the picture.
     boxes : dict
         Labels of blobs that may be several grounds, with their boxes.
+    largest_px : float
+        Area of the largest blob that is looked at.
     next_id : int
         First free label.
 
@@ -45,38 +51,35 @@ def part_at_crevices(labels: Int32s, light: Image32, boxes: dict[int, Box], next
     list of int
         Labels that came out of a split, old and new.
     """
-    large = {i: box for i, box in boxes.items() if np.count_nonzero(labels[box] == i) >= LEAST_AREA_PX}
-    fullness = {i: _solidity((labels[box] == i).view(np.uint8)) for i, box in large.items()}
-    compact = [i for i, full in fullness.items() if full > COMPACT][:MOST_REFERENCES]
-    doubtful = [i for i, full in fullness.items() if full < NOT_COMPACT]
+    owns = {i: labels[box] == i for i, box in boxes.items()}
+    owns = {i: own for i, own in owns.items() if LEAST_AREA_PX <= np.count_nonzero(own) <= largest_px}
+    full = {i: fullness(_outer_outline(own)) for i, own in owns.items()}
+    compact = [i for i in owns if full[i] > COMPACT][:MOST_REFERENCES]
+    doubtful = [i for i in owns if full[i] < NOT_COMPACT]
     if not doubtful:
         return []
-    texture = [_lines(light[large[i]], labels[large[i]] == i) for i in compact]
+    texture = [_lines(light[boxes[i]], owns[i]) for i in compact]
     threshold = float(np.quantile(np.concatenate(texture), TEXTURE_QUANTILE)) if texture else 0.3
     changed: list[int] = []
     for i in doubtful:
-        view = labels[large[i]]
-        own = view == i
+        own = owns[i]
         dark = np.zeros(own.shape, np.float32)
-        dark[own] = _lines(light[large[i]], own)
+        dark[own] = _lines(light[boxes[i]], own)
         parts = _parts((own & (dark < max(threshold, 0.05))).view(np.uint8), own)
         count = int(parts.max())
         if count < 2:
             continue
         changed.append(i)
         for part in range(2, count + 1):
-            view[parts == part] = next_id
+            labels[boxes[i]][parts == part] = next_id
             changed.append(next_id)
             next_id += 1
     return changed
 
 
-def _solidity(own: Mask) -> float:
-    """Area over that of the convex hull."""
-    contours, _ = cv2.findContours(own, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    contour = max(contours, key=len)
-    hull = cv2.contourArea(cv2.convexHull(contour)) + 0.5 * len(contour)
-    return (cv2.contourArea(contour) + 0.5 * len(contour)) / max(hull, 1.0)
+def _outer_outline(own: npt.NDArray[np.bool_]) -> MatLike:
+    contours, _ = cv2.findContours(own.view(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    return max(contours, key=len)
 
 
 def _lines(light: Image32, own: npt.NDArray[np.bool_]) -> Image32:

@@ -42,7 +42,8 @@ def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sh
     """Measure plateau, blur and noise on the larger grounds; ``None`` when there is nothing dark to measure on.
 
     The blur follows from the steepest slope across a step edge: a step under a Gaussian of σ has slope
-    1/(σ√(2π)) at half height.
+    1/(σ√(2π)) at half height. ``edge_quantile`` chooses among the slopes along each ground's edge: above a half, its sharper
+    parts count, which penumbrae do not soften.
     """
     # Large grounds are looked up on every second pixel, which is enough to find them, and measured on all.
     mask = np.ascontiguousarray(dark[::2, ::2] > DARK).astype(np.uint8)

@@ -12,8 +12,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, as_image, as_mask
-from hakari.core.photo.decode import LINEAR
+from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 
 COARSE = 8  # the fields are kept at this fraction of the picture's size
 WINDOW_MM, SMOOTH_MM = 2.0, 0.9
@@ -43,9 +43,7 @@ class PaperLight:
         return float(np.median(self.red)) / max(float(np.median(self.blue)), 1e-4)
 
 
-def find_paper(
-    rgb: npt.NDArray[np.uint8], um_per_px: float, inside: npt.NDArray[np.uint8] | None, channel_mix: tuple[float, ...]
-) -> PaperLight:
+def find_paper(rgb: npt.NDArray[np.uint8], um_per_px: float, inside: Mask | None) -> PaperLight:
     """Estimate the light on bare paper.
 
     The brightest of each neighbourhood, median-filtered over ``WINDOW_MM``, tells which pixels are paper; their masked
@@ -59,8 +57,6 @@ def find_paper(
         Scale, sets the widths of the windows.
     inside : ndarray of uint8, shape (height, width), or None
         1 where paper is expected; elsewhere (print, table) it is not looked at.
-    channel_mix : tuple of float
-        Share of red, green and blue in the brightness.
 
     Returns
     -------
@@ -80,7 +76,7 @@ def find_paper(
     linear = cv2.LUT(quarter, LINEAR)
     green = np.ascontiguousarray(linear[:, :, 1])
     keep = usable * (green > DARKEST_PAPER * likely) * (green < BRIGHTEST_PAPER * likely)
-    light = cv2.transform(linear, np.array([channel_mix], np.float32))
+    light = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
     size = (max(1, -(-shape[1] // 2)), max(1, -(-shape[0] // 2)))
     stack = cv2.merge([light * keep, *(quarter[:, :, k] * keep for k in (0, 2))])
     values = as_image(cv2.resize(stack, size, interpolation=cv2.INTER_AREA))

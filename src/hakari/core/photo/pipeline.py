@@ -13,7 +13,7 @@ from hakari.core.errors import InputError
 from hakari.core.photo.areas import areas_left_out
 from hakari.core.photo.arrays import Image32, Mask
 from hakari.core.photo.coverage import Levels, coverage_of, find_levels
-from hakari.core.photo.decode import CHANNEL_MIX, Picture, decode, linear_light
+from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
@@ -103,7 +103,7 @@ class Seen:
 
 def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: Mask | None, coloured: bool) -> Seen:
     """Tell coffee from shadow, chaff and paper."""
-    paper = find_paper(rgb, um_per_px, inside, CHANNEL_MIX)
+    paper = find_paper(rgb, um_per_px, inside)
     cell_px = _cell_px(light, paper, um_per_px, inside)
     cells = make_cells(rgb, light, paper, inside, cell_px)
     regions = find_regions(cells, coloured)

@@ -9,12 +9,11 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.areas import SMALLEST_AREA_UM
 from hakari.core.photo.card import CHECK_BAR_MM
-from hakari.core.photo.result import LEFT_OUT, Finding, FloatArray, Particles
+from hakari.core.photo.left_out import left_out_findings
+from hakari.core.photo.result import Finding, FloatArray, Particles, Place
 from hakari.core.photo.view import View
 
-Place = tuple[float, float, float, float]
 CROWDED_COVERAGE = 0.15
 CROWDED_SPLITS = 0.30
 FEW_LARGE_GROUNDS = 120
@@ -25,7 +24,6 @@ SHADOW_DIP = 0.12
 FAR_TOO_SOFT_UM = 200.0
 HARD_SHADOW, DARK_ROOM, LEAST_HARD_SHARE = 0.5, 0.2, 0.003
 COLOUR_CAST = 1.4
-MUCH_CHAFF, DOUBTED_MASS = 0.2, 0.1
 
 
 @dataclass(frozen=True)
@@ -92,7 +90,7 @@ def photo_findings(evidence: Evidence) -> tuple[Finding, ...]:
         _light(evidence, tiles),
         _shadows_and_colour(evidence),
         _scale(evidence.view),
-        _left_out(evidence),
+        left_out_findings(evidence.particles),
     )
     return tuple(f for part in parts for f in part)
 
@@ -227,57 +225,6 @@ def _card(view: View) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _left_out(e: Evidence) -> Iterator[Finding]:
-    p = e.particles
-    clumps = np.flatnonzero(p.left_out == LEFT_OUT.index("too large"))
-    if len(clumps):
-        yield Finding(
-            "clumps", "warning", f"{len(clumps)} {'clump' if len(clumps) == 1 else 'clumps'} of grounds were left out.",
-            "Break the pinch up with a dry brush, or add a drop of water to the beans before grinding.",
-            _around(p, int(clumps[np.argmax(p.diameter_um[clumps])])),
-        )  # fmt: skip
-    yield from _chaff(p)
-    yield from _doubt(p)
-
-
-def _chaff(p: Particles) -> Iterator[Finding]:
-    chaff = np.flatnonzero((p.left_out == LEFT_OUT.index("chaff")) & (p.diameter_um > SMALLEST_AREA_UM))
-    if not len(chaff):
-        return
-    pieces = len(chaff) + int(((p.left_out == 0) & (p.diameter_um > SMALLEST_AREA_UM)).sum())
-    share = len(chaff) / pieces
-    much = share > MUCH_CHAFF
-    yield Finding(
-        "chaff", "note",
-        f"{len(chaff)} {'flake' if len(chaff) == 1 else 'flakes'} of chaff left out: {_percent(share)} of the pieces over "
-        f"{SMALLEST_AREA_UM:.0f} µm. {'Grounds under flakes are not seen.' if much else 'It does not change the figures.'}",
-        "Blow the chaff off the pinch before you take the photo." if much else "Nothing to do.",
-        _around(p, int(chaff[np.argmax(p.diameter_um[chaff])])),
-    )  # fmt: skip
-
-
-def _doubt(p: Particles) -> Iterator[Finding]:
-    """What was left out without being known for chaff or shadow: with a tenth of the mass, the photo is not good."""
-    unsure = [LEFT_OUT.index(reason) for reason in ("pale", "grey", "faint")]
-    odd = np.flatnonzero(np.isin(p.left_out, unsure) & (p.diameter_um > SMALLEST_AREA_UM))
-    if not len(odd):
-        return
-    mass = float((p.diameter_um[odd] ** 3).sum())
-    share = mass / (mass + float((p.counted.diameter_um**3).sum()))
-    yield Finding(
-        "contaminants", "warning" if share > DOUBTED_MASS else "note",
-        f"{len(odd)} {'piece was' if len(odd) == 1 else 'pieces were'} left out for not looking like this photo's coffee: "
-        f"{_percent(share)} of the mass.",
-        "Check them on the photo (T shows what was counted); count what is coffee after all."
-        if share > DOUBTED_MASS else "Too little to change the figures.",
-        _around(p, int(odd[np.argmax(p.diameter_um[odd])])),
-    )  # fmt: skip
-
-
-def _percent(share: float) -> str:
-    return "under 1 %" if share < 0.01 else f"{100 * share:.0f} %"
-
-
 def _shadows_and_colour(e: Evidence) -> Iterator[Finding]:
     if not e.coloured:
         yield Finding(
@@ -316,16 +263,6 @@ def light_error(e: Evidence) -> float:
     blind = 0.0 if e.coloured else 0.1 * shaded
     parts = (0.004, 0.05 * shaded, 0.04 * deep, 0.04 * crowded, blind)
     return float(np.sqrt(np.sum(np.square(parts))))
-
-
-def _around(p: Particles, row: int) -> Place:
-    """A box round one ground, with some room."""
-    points = p.outline_px[p.outline_start[row] : p.outline_start[row + 1]]
-    if len(points) == 0:
-        points = np.array([[p.x_px[row], p.y_px[row]]], np.float32)
-    (x0, y0), (x1, y1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    room = 0.5 * max(x1 - x0, y1 - y0, 20.0)
-    return x0 - room, y0 - room, x1 + room, y1 + room
 
 
 def _densest(p: Particles) -> Place | None:

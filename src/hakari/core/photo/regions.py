@@ -1,4 +1,4 @@
-"""Ground, shadow, chaff and paper told apart by colour as well as darkness, on a grid of cells two pixels wide or wider.
+"""Classify ground, shadow, chaff and paper by colour and darkness, on a grid of cells two pixels wide or wider.
 
 Paper in shadow keeps the paper's colour in whatever light is left; ground coffee is brown however it is lit. Brownness is
 measured as ln(red / blue) against the paper, and as the difference of red and blue in sRGB values, where phones and JPEG
@@ -22,6 +22,7 @@ LEAST_COLOUR = 0.25  # below this brownness the picture has no usable colour
 CORE_COLOUR = 0.5  # share of the picture's brownness that a ground's pixel has at least
 DEEPEST_CORE = 0.45
 NO_SHADOW_DARK = 0.10
+UNCOLOURED_REACH = 0.25  # without colour, a ground's pixel is this share of the way from coffee to paper at most
 SPECK_WINDOW = 7
 LEAST_SPECK = 0.08
 CHAFF_COLOUR, CHAFF_RED = 0.2, 0.12
@@ -92,8 +93,10 @@ def _by_light(light: Image32, depths: list[float], values: list[float]) -> Image
 
 @dataclass(frozen=True)
 class Regions:
-    """Masks on the cell grid: ``core`` inside grounds, ``speck`` small grounds, ``chaff``, ``shade`` shadowed
-    paper; and what they were found by."""
+    """Masks on the cell grid, and what they were found by.
+
+    ``core`` is 1 inside grounds, ``speck`` at small grounds, ``chaff`` at flakes, ``shade`` at shadowed paper.
+    """
 
     core: Mask
     speck: Mask
@@ -162,13 +165,11 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
     """
     coffee = _find_coffee(cells, coloured)
     if not coffee.coloured:
-        dark = cells.inside & (cells.calm_light < coffee.light + 0.5 * (1 - coffee.light) * 0.5)
+        dark = cells.inside & (cells.calm_light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light))
         none = np.zeros(dark.shape, np.uint8)
         core = as_mask(cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
         shadow = ShadowLight(0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        return Regions(
-            np.asarray(core, np.uint8), _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow
-        )
+        return Regions(core, _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow)
     shadow = _find_shadow(cells, coffee)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
     light = cells.calm_light

@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 FloatArray = npt.NDArray[np.float64]
 Severity = Literal["note", "warning", "problem"]
+Place = tuple[float, float, float, float]  # x0, y0, x1, y1 in px of the picture
 # Why something dark is not counted; the place in this list is what ``Particles.left_out`` holds.
 LEFT_OUT = ("", "pale", "grey", "faint", "too large", "cut by the edge", "by hand", "chaff", "shadow")
 
@@ -25,7 +26,7 @@ class Finding:
     severity: Severity
     message: str
     remedy: str
-    place_px: tuple[float, float, float, float] | None = None
+    place_px: Place | None = None
     photo: int | None = None
 
 

@@ -15,7 +15,7 @@ from hakari.core.photo.arrays import Image32
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.result import FloatArray
-from hakari.core.photo.waist import MIN_PART_SHARE, resample, split_outlines
+from hakari.core.photo.waist import MIN_PART_SHARE, fullness, resample, split_outlines
 
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
@@ -159,8 +159,7 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
             split_ids.append(next_id)
             boxes[next_id] = blob.box
             next_id += 1
-    wide = {i: box for i, box in boxes.items() if np.count_nonzero(labels[box] == i) <= most_px}
-    parted = part_at_crevices(labels, light, wide, next_id)
+    parted = part_at_crevices(labels, light, boxes, most_px, next_id)
     split_ids += parted
     next_id = max([next_id - 1, *parted]) + 1
     was_split = np.zeros(next_id, np.bool_)
@@ -239,10 +238,9 @@ def _waisted(
         area = cv2.contourArea(contour) + 0.5 * len(contour)
         if area < min_area_px:
             continue
-        hull = cv2.convexHull(contour)
         closely = area < (SOFT_SIGMAS * sigma_px) ** 2 or area > LARGE_PX**2
         full = FULL_SOFT if closely else FULL
-        if area < full * (cv2.contourArea(hull) + 0.5 * len(contour)):
+        if fullness(contour) < full:
             # Outlines join what meets at corners, labels do not: the one that owns most of the outline is meant.
             owners = labels[contour[:, 0, 1], contour[:, 0, 0]]
             found.add(int(np.bincount(owners).argmax()))

@@ -27,6 +27,15 @@ DEEPEST = 6
 CHORDS_TRIED = 12
 
 
+def fullness(contour: MatLike) -> float:
+    """Area of a pixel outline over that of its convex hull.
+
+    Outlines run through pixel centres: half a pixel all round belongs to both.
+    """
+    rim = 0.5 * len(contour)
+    return (cv2.contourArea(contour) + rim) / max(cv2.contourArea(cv2.convexHull(contour)) + rim, 1.0)
+
+
 def _cross(a: FloatArray, b: FloatArray) -> FloatArray:
     return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
 

@@ -69,11 +69,23 @@ class Enough:
 def enough(intervals: Intervals, photos: int, light_error: float = 0.0, wanted: float = WANTED_HALF_WIDTH) -> Enough:
     """How many more photos like these bring D50 to within ``wanted``, as a share; the light's part stays as it is."""
     low, high = intervals.d50_um
-    half, light = float(np.sqrt(high / low) - 1), 1.96 * light_error
+    half = float(np.sqrt(high / low) - 1)
+    counting, light = _parts_of(half, light_error)
     if light >= wanted:
         return Enough(half, wanted, None)
-    counting = float(np.sqrt(max(half**2 - light**2, 0.0)))
     return Enough(half, wanted, photos_needed(counting, photos, float(np.sqrt(wanted**2 - light**2))))
+
+
+def half_width_with_more(half_width: float, light_error: float, photos: int, more: int) -> float:
+    """Relative half width of D50's interval after ``more`` photos in the same light; counting alone narrows."""
+    counting, light = _parts_of(half_width, light_error)
+    return float(np.hypot(counting * np.sqrt(photos / (photos + more)), light))
+
+
+def _parts_of(half_width: float, light_error: float) -> tuple[float, float]:
+    """The part of a half width that is from counting, and the one that is from the light."""
+    light = 1.96 * light_error
+    return float(np.sqrt(max(half_width**2 - light**2, 0.0))), light
 
 
 def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, light_error: float = 0.0) -> Summary:
@@ -87,6 +99,8 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
         The coarsest resolution limit among the sample's photos.
     rng:
         Drives the bootstrap of the curve's band.
+    light_error:
+        Standard error of sizes because of the photos' light, as a share.
 
     Raises
     ------
