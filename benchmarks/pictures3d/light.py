@@ -1,4 +1,4 @@
-"""Lamps, windows, rooms and the hand that blocks them, as Mitsuba emitters. Lengths in mm, origin at the card's middle."""
+"""Lamps, windows, rooms and the hand that blocks them, as Mitsuba emitters; mm, origin at the card's middle."""
 
 from __future__ import annotations
 

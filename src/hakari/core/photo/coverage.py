@@ -34,9 +34,9 @@ class Levels:
     """Local levels on the cell grid.
 
     ``paper`` is the light of the background beside a ground and ``ground`` that of coffee, ``paper_tint`` and
-    ``ground_tint`` the same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to show their colour;
-    ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may reach.
-    ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
+    ``ground_tint`` the same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to
+    show their colour; ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may
+    reach. ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
     """
 
     paper: Image32
