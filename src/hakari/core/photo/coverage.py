@@ -1,145 +1,26 @@
 """How much coffee covers each pixel, with shadow taken for what it is: darkened paper.
 
 The edge of a ground is where the light is halfway between the ground's own level and the local background: bright paper on
-one side, shadow on the other. Both levels are local means on the cell grid. Where a shadow is nearly as dark as the
-ground, colour decides; beside large grounds nothing counts as coffee that has the colour of shadowed paper.
+one side, shadow on the other. Where a shadow is nearly as dark as the ground, colour decides; beside large grounds nothing
+counts as coffee that has the colour of shadowed paper.
 """
 
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.photo.arrays import Image32, as_image
 from hakari.core.photo.decode import BAND_ROWS
+from hakari.core.photo.levels import LEAST_CONTRAST, Levels
 from hakari.core.photo.paper import PaperLight
 from hakari.core.photo.regions import Cells, Regions
 
-CONTACT_GAIN, CONTACT_FLOOR = 2.2, 0.35
-LEAST_CONTRAST, LEAST_TINT = 0.05, 0.02
-BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
+LEAST_TINT = 0.02
 TINT_GAIN, TINT_ALLOWED = 3.0, 0.15
-DEEP_WINDOW = 9
-SOFT_SHADE = (
-    0.05  # what the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells
-)
-
-
-@dataclass(frozen=True)
-class Levels:
-    """Local levels on the cell grid.
-
-    ``paper`` is the light of the background beside a ground and ``ground`` that of coffee, ``paper_tint`` and
-    ``ground_tint`` the same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to
-    show their colour; ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may
-    reach. ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
-    """
-
-    paper: Image32
-    ground: Image32
-    paper_tint: Image32
-    ground_tint: Image32
-    deepest: Image32
-    large: Image32
-    uneven: Image32
-    near: Mask
-    shade_beside: float
-
-
-def _ellipse(width: int) -> Mask:
-    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (width, width)), np.uint8)
-
-
-def _grown(mask: Mask, width: int) -> Mask:
-    return as_mask(cv2.dilate(mask, _ellipse(width)))
-
-
-def _blur(image: Image32, sigma: float) -> Image32:
-    return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma), np.float32)
-
-
-def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
-    """A wide Gaussian mean, made on a grid that is coarser by a factor."""
-    size = (max(1, image.shape[1] // factor), max(1, image.shape[0] // factor))
-    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / factor)
-    return np.asarray(cv2.resize(small, image.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
-
-
-def _ratio(total: Image32, weight: Image32, least: float, fallback: Image32 | float) -> Image32:
-    mean = np.divide(total, np.maximum(weight, np.float32(1e-6)))
-    np.copyto(mean, np.float32(fallback), where=weight <= least)
-    return np.asarray(mean, np.float32)
-
-
-def find_levels(cells: Cells, regions: Regions) -> Levels:
-    """Estimate the light and the tint of coffee and of its local background, cell by cell.
-
-    Parameters
-    ----------
-    cells : Cells
-        The picture on the cell grid.
-    regions : Regions
-        Grounds, specks and chaff on it.
-    """
-    core, chaff = regions.core, regions.chaff
-    taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(chaff, 3)
-    free = (cells.inside & (taken == 0)).astype(np.uint8)
-    first, second = _grown(taken, 3), _grown(taken, 7)
-    beside = (free & first).astype(np.float32)
-    further = (free & second & (1 - first)).astype(np.float32)
-    anywhere = free.astype(np.float32)
-    away = anywhere * (1 - first)
-
-    small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
-    large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
-    light, tint = cells.light, cells.tint
-    w_beside, w_further, w_far = _blur(beside, BESIDE), _blur(further, 1.3 * BESIDE), _coarse_blur(anywhere, FAR_SIGMA)
-    far = _ratio(_coarse_blur(light * anywhere, FAR_SIGMA), w_far, 0.005, 1.0)
-    far_tint = _ratio(_coarse_blur(tint * anywhere, FAR_SIGMA), w_far, 0.005, 0.0)
-    near_light = _ratio(_blur(light * beside, BESIDE), w_beside, 0.02, far)
-    next_light = _ratio(_blur(light * further, 1.3 * BESIDE), w_further, 0.02, near_light)
-    uneven = np.abs(next_light - near_light)
-
-    ground, ground_tint = _ground_levels(cells, core)
-    # A shadow goes on getting deeper towards the contact.
-    contact = near_light - CONTACT_GAIN * np.maximum(next_light - near_light, 0)
-    contact = np.maximum(contact, np.maximum(CONTACT_FLOOR * near_light, ground + LEAST_CONTRAST))
-    # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
-    open_light = _ratio(_coarse_blur(light * away, SMALL_SIGMA, 2), _coarse_blur(away, SMALL_SIGMA, 2), 0.03, far)
-    paper = large * contact + (1 - large) * np.maximum(open_light, ground + LEAST_CONTRAST)
-    paper_tint = _ratio(_blur(tint * beside, BESIDE), w_beside, 0.02, far_tint)
-
-    shaded = np.maximum(np.minimum(light, np.float32(1)), 1 - anywhere)
-    deepest = np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
-    deepest = np.minimum(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
-    beside_large = (beside[::2, ::2] > 0) & (large[::2, ::2] > 0.3)
-    shade = 1 - light[::2, ::2][beside_large] / far[::2, ::2][beside_large]
-    deepest = np.maximum(deepest, ground + 0.8 * LEAST_CONTRAST).astype(np.float32)
-    near = _grown(taken, 5)
-    near[(_grown(chaff, 3) > 0) & (_grown(core, 5) == 0)] = 0
-    near[chaff > 0] = 0
-    return Levels(
-        paper.astype(np.float32), ground, paper_tint, ground_tint, deepest, large, uneven.astype(np.float32), near,
-        max(0.0, float(shade.mean()) - SOFT_SHADE * (cells.size_px / 2 - 1)) if shade.size else 0.0,
-    )  # fmt: skip
-
-
-def _ground_levels(cells: Cells, core: Mask) -> tuple[Image32, Image32]:
-    """Local mean light and tint inside grounds; the picture's usual ones where no ground is near."""
-    inner = cv2.erode(core, _ellipse(3))
-    known = inner if inner.any() else core
-    weight = _blur(inner.astype(np.float32), GROUND_SIGMA)
-    trust = np.clip(weight / 0.05, 0, 1)
-    found = []
-    for values in (cells.light, cells.tint):
-        usual = float(np.median(values[known > 0])) if known.any() else float(values.min())
-        mean = _blur(values * inner, GROUND_SIGMA) / np.maximum(weight, 1e-6)
-        found.append((trust * mean + (1 - trust) * usual).astype(np.float32))
-    return found[0], found[1]
 
 
 def coverage_of(

@@ -12,9 +12,10 @@ import numpy.typing as npt
 from hakari.core.errors import InputError
 from hakari.core.photo.areas import areas_left_out
 from hakari.core.photo.arrays import Image32, Mask
-from hakari.core.photo.coverage import Levels, coverage_of, find_levels
+from hakari.core.photo.coverage import coverage_of
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
+from hakari.core.photo.levels import Levels, find_levels
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper

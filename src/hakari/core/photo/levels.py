@@ -1,0 +1,202 @@
+"""Local levels of light and colour: what coffee looks like here, and what the background beside it.
+
+Both are local means on the cell grid. In a picture without shade, as of a print or under a wide even sky, the background is
+bare paper and one level of coffee serves for all; the more the paper beside grounds is shaded, the more local they become.
+"""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+
+from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.photo.regions import Cells, Regions
+
+CONTACT_GAIN, CONTACT_FLOOR = 2.2, 0.35
+LEAST_CONTRAST = 0.05
+BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
+DEEP_WINDOW = 9
+# What the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells.
+SOFT_SHADE = 0.05
+# Shade beside grounds up to which the background is bare paper, and from which it is wholly local.
+PAPER_ONLY, ALL_LOCAL = 0.05, 0.09
+
+
+@dataclass(frozen=True)
+class Levels:
+    """Local levels on the cell grid.
+
+    ``paper`` is the light of the background beside a ground and ``ground`` that of coffee, ``paper_tint`` and
+    ``ground_tint`` the same in tint; ``deepest`` is the darkest shadow near by; ``large`` is 1 at grounds large enough to
+    show their colour; ``uneven`` is by how much the light changes beside a ground; ``near`` marks cells that a ground may
+    reach. ``shade_beside`` is by what share paper beside large grounds is darker than away from them.
+    """
+
+    paper: Image32
+    ground: Image32
+    paper_tint: Image32
+    ground_tint: Image32
+    deepest: Image32
+    large: Image32
+    uneven: Image32
+    near: Mask
+    shade_beside: float
+
+
+def _ellipse(width: int) -> Mask:
+    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (width, width)), np.uint8)
+
+
+def _grown(mask: Mask, width: int) -> Mask:
+    return as_mask(cv2.dilate(mask, _ellipse(width)))
+
+
+def _blur(image: Image32, sigma: float) -> Image32:
+    return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma), np.float32)
+
+
+def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
+    """A wide Gaussian mean, made on a grid that is coarser by a factor."""
+    size = (max(1, image.shape[1] // factor), max(1, image.shape[0] // factor))
+    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / factor)
+    return np.asarray(cv2.resize(small, image.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
+
+
+def _mean(total: Image32, weight: Image32, prior: Image32 | float, strength: float) -> Image32:
+    """Weighted mean, drawn towards ``prior`` where less than ``strength`` of weight is near."""
+    prior_total = cv2.multiply(prior, strength) if isinstance(prior, np.ndarray) else np.float32(prior * strength)
+    return np.asarray(cv2.divide(total + prior_total, weight + np.float32(strength)), np.float32)
+
+
+@dataclass(frozen=True)
+class _Around:
+    """Where the paper lies: free of grounds ``anywhere``, right ``beside`` them, ``further`` off and well ``away``.
+
+    Masks on the cell grid as 0 and 1 in float32; ``large`` is 1 at and round grounds large enough to show a colour, ``far``
+    and ``far_tint`` are light and tint of the paper over a wide neighbourhood.
+    """
+
+    taken: Mask
+    anywhere: Image32
+    beside: Image32
+    further: Image32
+    away: Image32
+    large: Image32
+    far: Image32
+    far_tint: Image32
+
+
+def _look_around(cells: Cells, regions: Regions) -> _Around:
+    core = regions.core
+    taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(regions.chaff, 3)
+    free = (cells.inside & (taken == 0)).view(np.uint8)
+    first, second = _grown(taken, 3), _grown(taken, 7)
+    beside, away = free & first, free & (1 - first)
+    anywhere, *masks = (m.astype(np.float32) for m in (free, beside, free & second & (1 - first), away))
+    small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
+    large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
+    weight = _coarse_blur(anywhere, FAR_SIGMA)
+    far, far_tint = (
+        _mean(_coarse_blur(cv2.multiply(v, anywhere), FAR_SIGMA), weight, prior, 0.001)
+        for v, prior in ((cells.light, 1.0), (cells.tint, 0.0))
+    )
+    return _Around(taken, anywhere, *masks, large, far, far_tint)
+
+
+def _shade_beside(cells: Cells, around: _Around) -> float:
+    """By what share the paper right beside large grounds is darker than paper in general, beyond what blur explains."""
+    some = np.s_[::2, ::2]
+    beside_large = (around.beside[some] > 0) & (around.large[some] > 0.3)
+    if not beside_large.any():
+        return 0.0
+    shade = 1 - cells.light[some][beside_large] / around.far[some][beside_large]
+    return max(0.0, float(shade.mean()) - SOFT_SHADE * (cells.size_px / 2 - 1))
+
+
+def find_levels(cells: Cells, regions: Regions) -> Levels:
+    """Estimate the light and the tint of coffee and of its local background, cell by cell.
+
+    Parameters
+    ----------
+    cells : Cells
+        The picture on the cell grid.
+    regions : Regions
+        Grounds, specks and chaff on it.
+    """
+    around = _look_around(cells, regions)
+    shade = _shade_beside(cells, around)
+    local = float(np.clip((shade - PAPER_ONLY) / (ALL_LOCAL - PAPER_ONLY), 0, 1))
+    if regions.shadow.light > 0:
+        local = 1.0
+    if local == 0:
+        return _bare_levels(cells, regions, around)
+    levels = _local_levels(cells, regions, around, shade)
+    if local == 1:
+        return levels
+    bare = _bare_levels(cells, regions, around)
+    paper, ground = (
+        as_image(cv2.addWeighted(getattr(levels, name), local, getattr(bare, name), 1 - local, 0))
+        for name in ("paper", "ground")
+    )
+    return replace(levels, paper=paper, ground=ground, large=as_image(cv2.multiply(levels.large, local)), near=bare.near)
+
+
+def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> Levels:
+    """Levels of a picture without shade: paper and coffee look the same everywhere."""
+    away = cells.light[around.away > 0]
+    inner = cells.light[cv2.erode(regions.core, _ellipse(3)) > 0]
+    zero = np.zeros_like(cells.light)
+    paper = float(np.median(away[::3])) if away.size else 1.0
+    ground = float(np.median(inner)) if inner.size else regions.coffee.light
+    near = 1 - (_grown(regions.chaff, 3) & (1 - _grown(regions.core, 5)) | regions.chaff)
+    return Levels(
+        zero + np.float32(paper), zero + np.float32(ground), zero, zero, zero, zero, zero, near, shade_beside=0.0
+    )  # fmt: skip
+
+
+def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside: float) -> Levels:
+    with ThreadPoolExecutor(1) as beside_this:
+        coffee = beside_this.submit(_ground_levels, cells, regions.core)
+        w_beside, w_further = _blur(around.beside, BESIDE), _blur(around.further, 1.3 * BESIDE)
+        near_light = _mean(_blur(cv2.multiply(cells.light, around.beside), BESIDE), w_beside, around.far, 0.002)
+        further = _blur(cv2.multiply(cells.light, around.further), 1.3 * BESIDE)
+        next_light = _mean(further, w_further, near_light, 0.002)
+        paper_tint = _mean(_blur(cv2.multiply(cells.tint, around.beside), BESIDE), w_beside, around.far_tint, 0.002)
+        # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
+        away = _coarse_blur(cv2.multiply(cells.light, around.away), SMALL_SIGMA, 2)
+        open_light = _mean(away, _coarse_blur(around.away, SMALL_SIGMA, 2), around.far, 0.003)
+        ground, ground_tint = coffee.result()
+    rise = cv2.subtract(next_light, near_light)
+    # A shadow goes on getting deeper towards the contact.
+    contact = cv2.addWeighted(near_light, 1.0, cv2.max(rise, 0.0), -CONTACT_GAIN, 0.0)
+    above_ground = cv2.add(ground, LEAST_CONTRAST)
+    contact = cv2.max(contact, cv2.max(cv2.multiply(near_light, CONTACT_FLOOR), above_ground))
+    open_light = cv2.max(open_light, above_ground)
+    paper = cv2.add(open_light, cv2.multiply(around.large, cv2.subtract(contact, open_light)))
+
+    shaded = cv2.max(cv2.min(cells.light, 1.0), 1 - around.anywhere)
+    deepest = cv2.min(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
+    deepest = cv2.min(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
+    deepest = cv2.max(deepest, cv2.add(ground, 0.8 * LEAST_CONTRAST))
+    near = _grown(around.taken, 5)
+    near &= 1 - (_grown(regions.chaff, 3) & (1 - _grown(regions.core, 5)) | regions.chaff)
+    return Levels(
+        as_image(paper), ground, paper_tint, ground_tint, as_image(deepest), around.large, as_image(cv2.absdiff(rise, 0.0)),
+        near, shade_beside,
+    )  # fmt: skip
+
+
+def _ground_levels(cells: Cells, core: Mask) -> tuple[Image32, Image32]:
+    """Local mean light and tint inside grounds; the picture's usual ones where no ground is near."""
+    inner = cv2.erode(core, _ellipse(3))
+    known = (inner if inner.any() else core) > 0
+    mask = inner.astype(np.float32)
+    weight = _coarse_blur(mask, GROUND_SIGMA, 2)
+    found = []
+    for values in (cells.light, cells.tint):
+        usual = float(np.median(values[known])) if known.any() else float(values.min())
+        found.append(_mean(_coarse_blur(cv2.multiply(values, mask), GROUND_SIGMA, 2), weight, usual, 0.01))
+    return found[0], found[1]
