@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
-from hakari.core.photo.regions import Cells, Regions
+from hakari.core.photo.regions import Cells, Regions, colourless
 
 CONTACT_GAIN, CONTACT_FLOOR = 2.2, 0.35
 LEAST_CONTRAST = 0.05
@@ -177,7 +177,9 @@ def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside:
     open_light = cv2.max(open_light, above_ground)
     paper = cv2.add(open_light, cv2.multiply(around.large, cv2.subtract(contact, open_light)))
 
-    shaded = cv2.max(cv2.min(cells.light, 1.0), 1 - around.anywhere)
+    # The umbra right at a ground is not among what is free of grounds, but known by its want of colour.
+    seen = cv2.max(around.anywhere, colourless(cells, regions.coffee).astype(np.float32))
+    shaded = cv2.max(cv2.min(cells.light, 1.0), 1 - seen)
     deepest = cv2.min(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
     deepest = cv2.min(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
     deepest = cv2.max(deepest, cv2.add(ground, 0.8 * LEAST_CONTRAST))

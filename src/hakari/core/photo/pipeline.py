@@ -21,7 +21,7 @@ from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
 from hakari.core.photo.quality import Evidence, light_error, limit_um, photo_findings
 from hakari.core.photo.regions import Cells, Regions, find_regions, make_cells
-from hakari.core.photo.reject import colours, not_coffee
+from hakari.core.photo.reject import colours, not_coffee, scraps_of_shadow
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.sharpen import sharpened
@@ -159,8 +159,9 @@ def _particles(
     if seen is not None:
         brown, red = colours(rgb, labels.image, blobs, sharp.plateau, seen.cells, seen.regions)
         coloured = seen.regions.coffee.coloured
+        scraps = scraps_of_shadow(rgb.shape, blobs, seen.cells, seen.regions)
         size_cells = diameter_px / seen.cells.size_px
-        left_out = not_coffee(blobs, diameter_px * um_per_px, size_cells, brown, red, coloured)
+        left_out = not_coffee(blobs, diameter_px * um_per_px, size_cells, brown, red, scraps, coloured)
     boxes = blobs.box_px
     height, width = rgb.shape[:2]
     cut = (boxes[:, 0] <= 1) | (boxes[:, 1] <= 1) | (boxes[:, 2] >= width - 1) | (boxes[:, 3] >= height - 1)

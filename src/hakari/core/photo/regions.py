@@ -28,6 +28,7 @@ LEAST_SPECK = 0.08
 CHAFF_COLOUR, CHAFF_RED = 0.2, 0.12
 LEAST_SHADOW_SHARE = 1e-3
 SHADE_BELOW = 0.8
+UMBRA_QUANTILE = 0.03
 
 
 @dataclass(frozen=True)
@@ -68,9 +69,14 @@ class Coffee:
 
 @dataclass(frozen=True)
 class ShadowLight:
-    """What paper in shadow looks like: its light in the deeper shadows (0: no shadow), its colour by depth, and its share."""
+    """What paper in shadow looks like.
+
+    ``light`` is its light in the deeper shadows (0: no shadow) and ``umbra`` that in the deepest, ``brown`` and ``tint`` its
+    colour by depth, ``share`` that of the picture which it covers.
+    """
 
     light: float
+    umbra: float
     depths: list[float]
     brown: list[float]
     tint: list[float]
@@ -168,14 +174,16 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         dark = cells.inside & (cells.calm_light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light))
         none = np.zeros(dark.shape, np.uint8)
         core = as_mask(cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
-        shadow = ShadowLight(0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
+        shadow = ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
         return Regions(core, _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow)
     shadow = _find_shadow(cells, coffee)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
     light = cells.calm_light
     brown_enough = cells.brown > np.minimum(shadow.brown_at(light), 0) + CORE_COLOUR * coffee.brown
     # Nothing but coffee is far darker than the picture's shadows, whatever light falls on it.
-    darkest = min(0.4 * shadow.light, 1.3 * coffee.light) if shadow.light > 0 else 1.3 * coffee.light + NO_SHADOW_DARK
+    darkest = 1.3 * coffee.light + NO_SHADOW_DARK
+    if shadow.light > 0:
+        darkest = min(0.4 * shadow.light, 1.3 * coffee.light, 0.8 * shadow.umbra)
     found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < darkest))
     core = as_mask(cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
     specks = _specks(cells, core, chaff, coffee, shadow)
@@ -197,10 +205,15 @@ def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
     return Coffee(level, 0.0, 0.0, level, level)
 
 
+def colourless(cells: Cells, coffee: Coffee) -> Mask:
+    """Wide areas that are darker than paper but not brown: shadow, where there is any."""
+    plain = cells.inside & (cells.calm_light < 0.85) & (cells.brown < 0.3 * coffee.brown)
+    return as_mask(cv2.erode(plain.view(np.uint8), np.ones((3, 3), np.uint8)))
+
+
 def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
     """Look of wide areas that are darker than paper but not brown, by their depth."""
-    plain = cells.inside & (cells.calm_light < 0.85) & (cells.brown < 0.3 * coffee.brown)
-    wide = cv2.erode(plain.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    wide = colourless(cells, coffee) > 0
     light, brown, tint = (v[wide] for v in (cells.calm_light, cells.brown, cells.tint))
     depths, browns, tints = [1.0], [0.0], [0.0]
     least = 2e-4 * cells.inside.size
@@ -216,7 +229,8 @@ def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
     deep = float(np.quantile(light, 0.25)) if real else 0.0
     if deep < max(1.4 * coffee.light, coffee.light + 0.035):
         deep = 0.0  # grey parts of grounds, not shadows
-    return ShadowLight(deep, depths[::-1], browns[::-1], tints[::-1], share if deep > 0 else 0.0)
+    umbra = float(np.quantile(light, UMBRA_QUANTILE)) if deep > 0 else 0.0
+    return ShadowLight(deep, umbra, depths[::-1], browns[::-1], tints[::-1], share if deep > 0 else 0.0)
 
 
 def _find_chaff(cells: Cells, coffee: Coffee) -> tuple[Mask, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -15,6 +16,7 @@ JUDGED_FROM_CELLS = 6.0  # smaller grounds have no colour of their own
 LEAST_BROWN = 0.2
 PALE_RED = 0.25
 FAINT = 0.45
+SCRAP_FROM_PX, SCRAP_COLOUR, SCRAP_IN_SHADE = 5.0, 0.5, 0.3
 
 
 def colours(
@@ -47,13 +49,51 @@ def colours(
     mix_white = float(np.dot(CHANNEL_MIX, white))
     thrown_back = np.clip(1.0 - blobs.plateau * plateau, 0.0, 1.0)
     red_share = thrown_back * (red / np.maximum(mix, 1e-6)) / (white[0] / mix_white)
-    y, x = np.divmod(at, rgb.shape[1])
-    rows = np.minimum(y * cells.brown.shape[0] // rgb.shape[0], cells.brown.shape[0] - 1)
-    columns = np.minimum(x * cells.brown.shape[1] // rgb.shape[1], cells.brown.shape[1] - 1)
-    there = cells.brown[rows, columns] - np.minimum(regions.shadow.brown_at(cells.calm_light), 0)[rows, columns]
+    there = _cells_at(at, rgb.shape, cells)
+    brownness = cells.brown.ravel()[there] - np.minimum(regions.shadow.brown_at(cells.calm_light), 0).ravel()[there]
     pixels = np.maximum(np.bincount(owner, minlength=n), 1)
-    brown = np.bincount(owner, weights=there, minlength=n) / pixels / max(regions.coffee.brown, 1e-6)
+    brown = np.bincount(owner, weights=brownness, minlength=n) / pixels / max(regions.coffee.brown, 1e-6)
     return np.asarray(brown), np.asarray(red_share)
+
+
+def _cells_at(at: npt.NDArray[np.int64], picture: tuple[int, ...], cells: Cells) -> npt.NDArray[np.int64]:
+    """Flat index of the cell that each pixel lies in."""
+    height, width = cells.brown.shape
+    y, x = np.divmod(at, picture[1])
+    rows, columns = np.minimum(y * height // picture[0], height - 1), np.minimum(x * width // picture[1], width - 1)
+    return np.asarray(rows * width + columns)
+
+
+def scraps_of_shadow(
+    picture: tuple[int, ...], blobs: Blobs, cells: Cells, regions: Regions
+) -> npt.NDArray[np.bool_]:
+    """Which blobs lie in shade or at chaff and have far less colour than the picture's other blobs of their darkness, (n,).
+
+    Small grounds show little colour and each picture less or more of it, so those that lie in the open are the reference.
+
+    Parameters
+    ----------
+    picture : tuple of int
+        Shape of the measured box, px.
+    """
+    n = len(blobs.area_px)
+    size_px = np.sqrt(4 * blobs.area_px / np.pi)
+    judged = (size_px >= SCRAP_FROM_PX) & (size_px < 1.2 * JUDGED_FROM_CELLS * cells.size_px)
+    if not regions.coffee.coloured or not judged.any():
+        return np.zeros(n, np.bool_)
+    some = np.flatnonzero(judged[blobs.own.owner])
+    owner, there = blobs.own.owner[some], _cells_at(blobs.own.at[some], picture, cells)
+    tint = cells.tint.ravel()[there] - regions.shadow.tint_at(cells.calm_light).ravel()[there]
+    as_coffee = np.maximum(1 - cells.light.ravel()[there], 0) / (1 - regions.coffee.light) * regions.coffee.tint
+    doubtful = cv2.dilate(regions.shade | regions.chaff, np.ones((5, 5), np.uint8)).ravel()[there]
+    tint, as_coffee, doubtful, pixels = (
+        np.bincount(owner, weights=w, minlength=n) for w in (tint, as_coffee, doubtful, np.ones(len(owner)))
+    )
+    share = tint / np.maximum(as_coffee, 1e-6)
+    in_shade = doubtful / np.maximum(pixels, 1)
+    open_ones = judged & (in_shade == 0)
+    usual = float(np.median(share[open_ones])) if open_ones.any() else 1.0
+    return np.asarray(judged & (in_shade > SCRAP_IN_SHADE) & (share < SCRAP_COLOUR * min(usual, 1.0)))
 
 
 def not_coffee(
@@ -62,6 +102,7 @@ def not_coffee(
     diameter_cells: FloatArray,
     brown: FloatArray,
     red: FloatArray,
+    scraps: npt.NDArray[np.bool_],
     coloured: bool,
 ) -> npt.NDArray[np.int8]:
     """Why each blob is not a ground, (n,): an index into ``LEFT_OUT``, 0 for a ground.
@@ -77,5 +118,5 @@ def not_coffee(
     grey = judged & (brown < LEAST_BROWN) & coloured
     faint = blobs.contrast < FAINT
     too_large = diameter_um > LARGEST_GROUND_UM
-    reasons = [LEFT_OUT.index(name) for name in ("too large", "pale", "grey", "faint")]
-    return np.select([too_large, pale, grey, faint], reasons, 0).astype(np.int8)
+    reasons = [LEFT_OUT.index(name) for name in ("too large", "shadow", "pale", "grey", "faint")]
+    return np.select([too_large, scraps, pale, grey, faint], reasons, 0).astype(np.int8)
