@@ -157,11 +157,11 @@ def _particles(
     mm = view.plane.to_mm(centres)
     left_out = np.zeros(len(diameter_px), np.int8)
     if seen is not None:
-        brown, red = colours(rgb, labels.image, blobs, sharp.plateau, seen.cells, seen.regions)
+        colour = colours(rgb, labels.image, blobs, sharp.plateau, seen.cells, seen.regions)
         coloured = seen.regions.coffee.coloured
         scraps = scraps_of_shadow(rgb.shape, blobs, seen.cells, seen.regions)
         size_cells = diameter_px / seen.cells.size_px
-        left_out = not_coffee(blobs, diameter_px * um_per_px, size_cells, brown, red, scraps, coloured)
+        left_out = not_coffee(blobs, diameter_px * um_per_px, size_cells, colour, scraps, coloured)
     boxes = blobs.box_px
     height, width = rgb.shape[:2]
     cut = (boxes[:, 0] <= 1) | (boxes[:, 1] <= 1) | (boxes[:, 2] >= width - 1) | (boxes[:, 3] >= height - 1)

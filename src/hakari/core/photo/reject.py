@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.measure import Blobs
-from hakari.core.photo.regions import Cells, Regions
+from hakari.core.photo.regions import FLOOR, Cells, Regions
 from hakari.core.photo.result import LEFT_OUT, FloatArray
 
 LARGEST_GROUND_UM = 3600.0
@@ -16,7 +18,24 @@ JUDGED_FROM_CELLS = 6.0  # smaller grounds have no colour of their own
 LEAST_BROWN = 0.2
 PALE_RED = 0.25
 FAINT = 0.45
+AT_CHAFF, YELLOW = 0.02, 0.45
 SCRAP_FROM_PX, SCRAP_COLOUR, SCRAP_IN_SHADE = 5.0, 0.5, 0.3
+
+
+@dataclass(frozen=True)
+class Colours:
+    """Colour of each blob relative to the paper, arrays of shape (n,).
+
+    ``brown`` is brownness as a share of the picture's coffee, in the light that falls there: 0 is grey, about 1 is coffee.
+    ``red`` is the share of the red light that the blob throws back: about 0.05 for coffee, far more for pale flakes.
+    ``red_over_green`` is ln(red / green): near 0 for yellow flakes, even in shadow; more for coffee. ``at_chaff`` is the
+    share of the blob that lies at chaff.
+    """
+
+    brown: FloatArray
+    red: FloatArray
+    red_over_green: FloatArray
+    at_chaff: FloatArray
 
 
 def colours(
@@ -26,16 +45,8 @@ def colours(
     plateau: float,
     cells: Cells,
     regions: Regions,
-) -> tuple[FloatArray, FloatArray]:
-    """Colour of each blob relative to the paper.
-
-    Returns
-    -------
-    brown : ndarray, shape (n,)
-        Brownness as a share of the picture's coffee, in the light that falls there: 0 is grey, about 1 is coffee.
-    red : ndarray, shape (n,)
-        Share of the red light that the blob throws back: about 0.05 for coffee, far more for pale flakes.
-    """
+) -> Colours:
+    """Colour of each blob that is large enough to show one."""
     n = len(blobs.area_px)
     # Only grounds that are judged by colour are looked at, on every second pixel.
     some = np.flatnonzero((4 * blobs.area_px / np.pi >= (JUDGED_FROM_CELLS * cells.size_px) ** 2)[blobs.own.owner])[::2]
@@ -53,7 +64,10 @@ def colours(
     brownness = cells.brown.ravel()[there] - np.minimum(regions.shadow.brown_at(cells.calm_light), 0).ravel()[there]
     pixels = np.maximum(np.bincount(owner, minlength=n), 1)
     brown = np.bincount(owner, weights=brownness, minlength=n) / pixels / max(regions.coffee.brown, 1e-6)
-    return np.asarray(brown), np.asarray(red_share)
+    red_over_green = np.log((red / white[0] + FLOOR * pixels) / (green / white[1] + FLOOR * pixels))
+    chaff = cv2.dilate(regions.chaff, np.ones((5, 5), np.uint8)).ravel()[there]
+    at_chaff = np.bincount(owner, weights=chaff, minlength=n) / pixels
+    return Colours(np.asarray(brown), np.asarray(red_share), np.asarray(red_over_green), np.asarray(at_chaff))
 
 
 def _cells_at(at: npt.NDArray[np.int64], picture: tuple[int, ...], cells: Cells) -> npt.NDArray[np.int64]:
@@ -100,8 +114,7 @@ def not_coffee(
     blobs: Blobs,
     diameter_um: FloatArray,
     diameter_cells: FloatArray,
-    brown: FloatArray,
-    red: FloatArray,
+    colour: Colours,
     scraps: npt.NDArray[np.bool_],
     coloured: bool,
 ) -> npt.NDArray[np.int8]:
@@ -113,10 +126,12 @@ def not_coffee(
     judged = diameter_cells >= JUDGED_FROM_CELLS
     dark = judged & (blobs.plateau > 0.7) & (blobs.plateau < 1.3)
     enough = dark.sum() >= 10
-    usual_red = float(np.median(red[dark])) if enough else 0.1
-    pale = judged & ((blobs.plateau < 0.5) | (red > usual_red + PALE_RED))
-    grey = judged & (brown < LEAST_BROWN) & coloured
+    usual_red = float(np.median(colour.red[dark])) if enough else 0.1
+    pale = judged & ((blobs.plateau < 0.5) | (colour.red > usual_red + PALE_RED))
+    grey = judged & (colour.brown < LEAST_BROWN) & coloured
+    usual_hue = float(np.median(colour.red_over_green[dark])) if enough else 0.0
+    yellow = judged & (colour.at_chaff > AT_CHAFF) & (colour.red_over_green < YELLOW * usual_hue) & coloured
     faint = blobs.contrast < FAINT
     too_large = diameter_um > LARGEST_GROUND_UM
-    reasons = [LEFT_OUT.index(name) for name in ("too large", "shadow", "pale", "grey", "faint")]
-    return np.select([too_large, scraps, pale, grey, faint], reasons, 0).astype(np.int8)
+    reasons = [LEFT_OUT.index(name) for name in ("too large", "shadow", "chaff", "pale", "grey", "faint")]
+    return np.select([too_large, scraps, yellow, pale, grey, faint], reasons, 0).astype(np.int8)
