@@ -17,12 +17,15 @@ from cv2.typing import MatLike
 from hakari.core.photo.result import FloatArray
 
 MAX_CHORD_RATIO = 0.78
+# Between two deep notches of a long outline, a wider neck is a contact too: up to this ratio, from and to these depths of
+# the shallower notch below the convex hull, as shares of the smaller part's diameter.
+NOTCHED_CHORD_RATIO, NOTCH_FROM, NOTCH_WHOLE = 0.9, 0.07, 0.18
 # Outlines fuller than this have no waist; long ones show it better than those of a few pixels.
 MIN_SOLIDITY = (0.93, 0.97)
 MIN_PART_SHARE = 0.015
 # Numbers of points that outlines are drawn with, so that those with the same number are judged together.
 POINT_STEPS = np.array([16, 20, 24, 30, 36, 44, 56, 72, 96, 128])
-LONG_OUTLINE = 44
+LONG_OUTLINE, NOTCHED_FROM_POINTS = 44, 72
 DEEPEST = 6
 CHORDS_TRIED = 12
 
@@ -128,12 +131,27 @@ def best_chords(outlines: FloatArray) -> list[tuple[int, int] | None]:
     whole = 0.5 * np.abs(total)
     smaller = np.minimum(part, whole - part)
     squared = ((start - end) ** 2).sum(axis=2) * (np.pi / 4)
-    fits = (smaller > MIN_PART_SHARE * whole) & (squared <= MAX_CHORD_RATIO**2 * smaller)
-    squared = np.where(fits, squared / np.maximum(smaller, 1e-9), np.inf)
+    limit = np.full(squared.shape, MAX_CHORD_RATIO**2)
+    if n >= NOTCHED_FROM_POINTS:
+        depth = np.stack([_depths(o) for o in outlines])
+        notch = np.minimum(depth[:, i], depth[:, j]) / np.sqrt(4 / np.pi * np.maximum(smaller, 1e-9))
+        notched = np.clip((notch - NOTCH_FROM) / (NOTCH_WHOLE - NOTCH_FROM), 0, 1)
+        limit = (MAX_CHORD_RATIO + (NOTCHED_CHORD_RATIO - MAX_CHORD_RATIO) * notched) ** 2
+    fits = (smaller > MIN_PART_SHARE * whole) & (squared <= limit * smaller)
+    squared = np.where(fits, squared / np.maximum(smaller * limit, 1e-9), np.inf)
     return [
         _inner_chord(points, i, j, row) if found else None
         for points, row, found in zip(outlines, squared, fits.any(axis=1), strict=True)
     ]
+
+
+def _depths(points: FloatArray) -> FloatArray:
+    """How far each point of an outline (n, 2) lies inside its convex hull, px."""
+    hull = np.asarray(cv2.convexHull(points.astype(np.float32))[:, 0, :], np.float64)
+    edges = _next(hull) - hull
+    lengths = np.maximum(np.hypot(edges[:, 0], edges[:, 1]), 1e-9)
+    away = np.abs(_cross(edges[None], points[:, None, :] - hull[None])) / lengths
+    return np.asarray(away.min(axis=1))
 
 
 def _inner_chord(
