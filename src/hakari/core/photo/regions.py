@@ -19,7 +19,7 @@ from hakari.core.photo.paper import PaperLight
 
 FLOOR = np.float32(0.012)  # stray light: keeps the ratio of two dark channels finite
 LEAST_COLOUR = 0.25  # below this brownness the picture has no usable colour
-CORE_COLOUR = 0.5  # share of the picture's brownness that a ground's pixel has at least
+CORE_COLOUR = 0.56  # share of the picture's brownness that a ground's pixel has at least
 DEEPEST_CORE = 0.45
 NO_SHADOW_DARK = 0.10
 UNCOLOURED_REACH = 0.25  # without colour, a ground's pixel is this share of the way from coffee to paper at most
