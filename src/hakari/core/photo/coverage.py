@@ -20,7 +20,7 @@ from hakari.core.photo.paper import PaperLight
 from hakari.core.photo.regions import Cells, Regions
 
 LEAST_TINT = 0.02
-TINT_GAIN, TINT_ALLOWED = 3.0, 0.15
+TINT_GAIN, TINT_ALLOWED = 3.0, 0.06
 
 
 def coverage_of(
