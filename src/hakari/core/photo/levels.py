@@ -26,6 +26,16 @@ PAPER_ONLY, ALL_LOCAL = 0.05, 0.09
 
 
 @dataclass(frozen=True)
+class BareLevels:
+    """Levels of a picture without shade: one light of paper and one of coffee; ``near`` marks cells that are not chaff."""
+
+    paper: float
+    ground: float
+    near: Mask
+    shade_beside: float = 0.0
+
+
+@dataclass(frozen=True)
 class Levels:
     """Local levels on the cell grid.
 
@@ -116,7 +126,7 @@ def _shade_beside(cells: Cells, around: _Around) -> float:
     return max(0.0, float(shade.mean()) - SOFT_SHADE * (cells.size_px / 2 - 1))
 
 
-def find_levels(cells: Cells, regions: Regions) -> Levels:
+def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
     """Estimate the light and the tint of coffee and of its local background, cell by cell.
 
     Parameters
@@ -138,23 +148,25 @@ def find_levels(cells: Cells, regions: Regions) -> Levels:
         return levels
     bare = _bare_levels(cells, regions, around)
     paper, ground = (
-        as_image(cv2.addWeighted(getattr(levels, name), local, getattr(bare, name), 1 - local, 0))
-        for name in ("paper", "ground")
+        as_image(cv2.addWeighted(of_cells, local, of_cells, 0.0, (1 - local) * everywhere))
+        for of_cells, everywhere in ((levels.paper, bare.paper), (levels.ground, bare.ground))
     )
     return replace(levels, paper=paper, ground=ground, large=as_image(cv2.multiply(levels.large, local)), near=bare.near)
 
 
-def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> Levels:
-    """Levels of a picture without shade: paper and coffee look the same everywhere."""
+def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> BareLevels:
     away = cells.light[around.away > 0]
     inner = cells.light[cv2.erode(regions.core, _ellipse(3)) > 0]
-    zero = np.zeros_like(cells.light)
-    paper = float(np.median(away[::3])) if away.size else 1.0
-    ground = float(np.median(inner)) if inner.size else regions.coffee.light
-    near = 1 - (_grown(regions.chaff, 3) & (1 - _grown(regions.core, 5)) | regions.chaff)
-    return Levels(
-        zero + np.float32(paper), zero + np.float32(ground), zero, zero, zero, zero, zero, near, shade_beside=0.0
-    )  # fmt: skip
+    return BareLevels(
+        float(np.median(away[::3])) if away.size else 1.0,
+        float(np.median(inner)) if inner.size else regions.coffee.light,
+        1 - _at_chaff(regions),
+    )
+
+
+def _at_chaff(regions: Regions) -> Mask:
+    """Flakes and their rims, where no ground lies."""
+    return _grown(regions.chaff, 3) & (1 - _grown(regions.core, 5)) | regions.chaff
 
 
 def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside: float) -> Levels:
@@ -183,8 +195,7 @@ def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside:
     deepest = cv2.min(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
     deepest = cv2.min(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
     deepest = cv2.max(deepest, cv2.add(ground, 0.8 * LEAST_CONTRAST))
-    near = _grown(around.taken, 5)
-    near &= 1 - (_grown(regions.chaff, 3) & (1 - _grown(regions.core, 5)) | regions.chaff)
+    near = _grown(around.taken, 5) & (1 - _at_chaff(regions))
     return Levels(
         as_image(paper), ground, paper_tint, ground_tint, as_image(deepest), around.large, as_image(cv2.absdiff(rise, 0.0)),
         near, shade_beside,

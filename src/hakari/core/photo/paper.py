@@ -37,6 +37,16 @@ class PaperLight:
         """One of the fields at another resolution, (height, width)."""
         return np.asarray(cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
 
+    def part(self, field: Image32, shape: tuple[int, int], box: tuple[slice, slice]) -> Image32:
+        """One of the fields at the resolution of a picture of this shape, in a box of it only (to within a cell)."""
+        steps = [field.shape[k] / shape[k] for k in (0, 1)]
+        rows, columns = (
+            slice(int(b.start * step), max(int(b.start * step) + 1, int(min(b.stop, n) * step)))
+            for b, step, n in zip(box, steps, shape, strict=True)
+        )
+        size = (min(box[1].stop, shape[1]) - box[1].start, min(box[0].stop, shape[0]) - box[0].start)
+        return np.asarray(cv2.resize(field[rows, columns], size, interpolation=cv2.INTER_LINEAR), np.float32)
+
     @property
     def red_over_blue(self) -> float:
         """Red over blue of the paper in linear light, the median over the picture: 1 where white is balanced."""

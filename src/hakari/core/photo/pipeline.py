@@ -15,7 +15,7 @@ from hakari.core.photo.arrays import Image32, Mask
 from hakari.core.photo.coverage import coverage_of
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
-from hakari.core.photo.levels import Levels, find_levels
+from hakari.core.photo.levels import BareLevels, Levels, find_levels
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
@@ -31,7 +31,7 @@ from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoic
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
 
 Polarity = Literal["dark", "bright"]
-SHARP_PX, SHARPER_EDGES, SAMPLE_PX = 1.05, 0.8, 1500
+SHARP_PX, SHARPER_EDGES, SAMPLE_PX = 1.05, 0.8, 1200
 SMALLEST_LEFT_OUT_UM = 150.0  # below this, what was left out is not worth keeping
 
 
@@ -94,7 +94,7 @@ class Seen:
     cells: Cells
     paper: PaperLight
     regions: Regions
-    levels: Levels
+    levels: Levels | BareLevels
 
     @property
     def left_out(self) -> tuple[tuple[Mask, str], ...]:
@@ -124,7 +124,7 @@ def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask |
     # A part of the picture is enough to tell its blur.
     top, left = max(0, (height - SAMPLE_PX) // 2), max(0, (width - SAMPLE_PX) // 2)
     box = np.s_[top : top + SAMPLE_PX, left : left + SAMPLE_PX]
-    dark = 1 - light[box] / paper.resized(paper.light, (height, width))[box]
+    dark = 1 - light[box] / paper.part(paper.light, (height, width), box)
     if inside is not None:
         dark *= inside[box]
     sharp = sharpness(dark, um_per_px, SHARPER_EDGES)

@@ -7,11 +7,13 @@ smooth colour, so that its half level stays on the true edge.
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
+from cv2.typing import MatLike
 
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
@@ -133,24 +135,33 @@ def make_cells(
     shape = (int(rgb.shape[0] / size_px), int(rgb.shape[1] / size_px))
     size = (shape[1], shape[0])
     small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-    calm = cv2.medianBlur(small, 3)
-    fields = (paper.light, paper.red8, paper.blue8, paper.red, paper.blue)
-    paper_light, red8, blue8, paper_red, paper_blue = (paper.resized(f, shape) for f in fields)
-    linear = cv2.LUT(calm, LINEAR)
-    red, _, blue = cv2.split(linear)
-    red, blue = cv2.divide(red, paper_red), cv2.divide(blue, paper_blue)
-    calm_light = cv2.divide(cv2.transform(linear, np.array([CHANNEL_MIX], np.float32)), paper_light)
-    within = np.ones(shape, np.bool_)
-    if inside is not None:
-        within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
-    brightness = cv2.divide(cv2.resize(light, size, interpolation=cv2.INTER_AREA), paper_light)
-    red_small, _, blue_small = cv2.split(small.astype(np.float32))
-    tint = cv2.divide(red_small, red8) - cv2.divide(blue_small, blue8)
+
+    def calm() -> tuple[MatLike, MatLike, MatLike, MatLike]:
+        linear = cv2.LUT(cv2.medianBlur(small, 3), LINEAR)
+        red, _, blue = cv2.split(linear)
+        bright = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
+        red, blue = cv2.divide(red, paper.resized(paper.red, shape)), cv2.divide(blue, paper.resized(paper.blue, shape))
+        brown = cv2.log(cv2.divide(cv2.add(red, float(FLOOR)), cv2.add(blue, float(FLOOR))))
+        return red, blue, brown, cv2.divide(bright, paper_light)
+
+    paper_light = paper.resized(paper.light, shape)
+    with ThreadPoolExecutor(1) as beside:
+        calmed = beside.submit(calm)
+        within = np.ones(shape, np.bool_)
+        if inside is not None:
+            within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
+        brightness = cv2.divide(cv2.resize(light, size, interpolation=cv2.INTER_AREA), paper_light)
+        red_small, _, blue_small = cv2.split(small)
+        red8, blue8 = paper.resized(paper.red8, shape), paper.resized(paper.blue8, shape)
+        tint = cv2.subtract(
+            cv2.divide(red_small, red8, dtype=cv2.CV_32F), cv2.divide(blue_small, blue8, dtype=cv2.CV_32F)
+        )
+        red, blue, brown, calm_light = calmed.result()
     some = np.s_[::3, ::3]
     quiet = within[some] & (calm_light[some] > 0.9)
     return Cells(
         size_px, as_image(brightness), as_image(calm_light), as_image(red), as_image(blue),
-        as_image(cv2.log((red + FLOOR) / (blue + FLOOR))), as_image(tint), within,
+        as_image(brown), as_image(tint), within,
         _spread(as_image(brightness[some][quiet])), _spread(as_image(tint[some][quiet])),
     )  # fmt: skip
 
