@@ -6,13 +6,14 @@ quick; inside a cell every pixel of a ground keeps its own label.
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.photo.arrays import Image32, as_image
 from hakari.core.photo.result import FloatArray
 
 CELL_PX = 2
@@ -55,8 +56,10 @@ def _local_shade(cells: Image32, ring: npt.NDArray[np.bool_], reach_px: float) -
     """Coverage of the paper beside grounds (what is left of a soft shadow), carried under them from the rings."""
     known = ring.astype(np.float32)
     size, sigma = (0, 0), (0.6 * reach_px + 1.0) / CELL_PX
-    weight = cv2.GaussianBlur(known, size, sigma, borderType=cv2.BORDER_CONSTANT)
-    total = cv2.GaussianBlur(known * cells, size, sigma, borderType=cv2.BORDER_CONSTANT)
+    with ThreadPoolExecutor(1) as beside:
+        near = beside.submit(cv2.GaussianBlur, known, size, sigma, borderType=cv2.BORDER_CONSTANT)
+        total = cv2.GaussianBlur(cv2.multiply(known, cells), size, sigma, borderType=cv2.BORDER_CONSTANT)
+        weight = near.result()
     # Where little of a ring is near (a crowded ground), it says little: shrink towards none.
     return np.asarray(np.clip(total / (weight + 0.03), 0.0, LARGEST_SHADE), np.float32)
 
@@ -69,17 +72,19 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     width = coverage.shape[1]
     reach = int(np.ceil(2.6 * blur_sigma_px + 0.7)) + 1.0
     pooled, full = _pooled(labels)
-    distance, nearest = cv2.distanceTransformWithLabels(
-        (pooled == 0).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
+    with ThreadPoolExecutor(1) as beside:
+        cores = beside.submit(_core_cover, coverage, pooled, full, count, blur_sigma_px)
+        distance, nearest = cv2.distanceTransformWithLabels(
+            (pooled == 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+        )
+        cells, core_cover = cores.result()
     table = np.zeros(int(nearest.max()) + 1, np.int32)
     own = np.flatnonzero(pooled.ravel() > 0)
     table[nearest.ravel()[own]] = pooled.ravel()[own]
     flat_distance = distance.ravel()
     near = np.flatnonzero(flat_distance <= reach / CELL_PX)
     in_ring = (distance > reach / CELL_PX) & (distance <= (reach + RING_PX) / CELL_PX)
-    cells = cv2.resize(coverage, (pooled.shape[1], pooled.shape[0]), interpolation=cv2.INTER_AREA)
-    shade = _local_shade(np.asarray(cells, np.float32), in_ring, reach - 1.0)
+    shade = _local_shade(cells, in_ring, reach - 1.0)
 
     row, column = np.divmod(near, pooled.shape[1])
     at = (row * (CELL_PX * width) + CELL_PX * column)[:, None] + np.array([0, 1, width, width + 1])
@@ -92,17 +97,21 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     return Basins(
         at=at, x=x, y=y, owner=owner, labelled=labelled, cover=coverage.ravel()[at],
         shade=np.repeat(shade.ravel()[near], 4),
-        core_cover=_core_cover(np.asarray(cells, np.float32), pooled, full, count, blur_sigma_px), reach_px=reach,
+        core_cover=core_cover, reach_px=reach,
     )  # fmt: skip
 
 
 def _core_cover(
-    cells: Image32, pooled: Int32s, full: npt.NDArray[np.uint8], count: int, blur_sigma_px: float
-) -> FloatArray:
-    """Mean coverage of each ground's core, which blur does not reach; NaN where fewer than two cells lie that deep."""
+    coverage: Image32, pooled: Int32s, full: npt.NDArray[np.uint8], count: int, blur_sigma_px: float
+) -> tuple[Image32, FloatArray]:
+    """Coverage by cell, and its mean in each ground's core, which blur does not reach.
+
+    The mean is NaN where fewer than two cells lie that deep.
+    """
+    cells = as_image(cv2.resize(coverage, (pooled.shape[1], pooled.shape[0]), interpolation=cv2.INTER_AREA))
     depth_px = CELL_PX * cv2.distanceTransform(full, cv2.DIST_L2, 3)
     core = np.flatnonzero(depth_px.ravel() > max(1.5, CLEAR_SIGMAS * blur_sigma_px) + 0.5)
     which = pooled.ravel()[core]
     pixels = np.bincount(which, minlength=count + 1)[1:].astype(np.float64)
     total = np.bincount(which, weights=cells.ravel()[core], minlength=count + 1)[1:]
-    return np.where(pixels >= 2, total / np.maximum(pixels, 1), np.nan)
+    return cells, np.where(pixels >= 2, total / np.maximum(pixels, 1), np.nan)

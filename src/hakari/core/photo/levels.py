@@ -103,17 +103,22 @@ def _look_around(cells: Cells, regions: Regions) -> _Around:
     core = regions.core
     taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(regions.chaff, 3)
     free = (cells.inside & (taken == 0)).view(np.uint8)
-    first, second = _grown(taken, 3), _grown(taken, 7)
-    beside, away = free & first, free & (1 - first)
-    anywhere, *masks = (m.astype(np.float32) for m in (free, beside, free & second & (1 - first), away))
-    small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
-    large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
+    anywhere = free.astype(np.float32)
+    with ThreadPoolExecutor(1) as beside_this:
+        paper = beside_this.submit(_far_paper, cells, anywhere)
+        first, second = _grown(taken, 3), _grown(taken, 7)
+        beside, away = free & first, free & (1 - first)
+        masks = [m.astype(np.float32) for m in (beside, free & second & (1 - first), away)]
+        small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
+        large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
+        return _Around(taken, anywhere, *masks, large, *paper.result())
+
+
+def _far_paper(cells: Cells, anywhere: Image32) -> tuple[Image32, Image32]:
+    """Light and tint of the paper over a wide neighbourhood."""
     weight = _coarse_blur(anywhere, FAR_SIGMA)
-    far, far_tint = (
-        _mean(_coarse_blur(cv2.multiply(v, anywhere), FAR_SIGMA), weight, prior, 0.001)
-        for v, prior in ((cells.light, 1.0), (cells.tint, 0.0))
-    )
-    return _Around(taken, anywhere, *masks, large, far, far_tint)
+    light, tint = (_coarse_blur(cv2.multiply(v, anywhere), FAR_SIGMA) for v in (cells.light, cells.tint))
+    return _mean(light, weight, 1.0, 0.001), _mean(tint, weight, 0.0, 0.001)
 
 
 def _shade_beside(cells: Cells, around: _Around) -> float:
@@ -155,10 +160,11 @@ def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
 
 
 def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> BareLevels:
-    away = cells.light[around.away > 0]
+    some = np.s_[::3, ::3]
+    away = cells.light[some][around.away[some] > 0]
     inner = cells.light[cv2.erode(regions.core, _ellipse(3)) > 0]
     return BareLevels(
-        float(np.median(away[::3])) if away.size else 1.0,
+        float(np.median(away)) if away.size else 1.0,
         float(np.median(inner)) if inner.size else regions.coffee.light,
         1 - _at_chaff(regions),
     )

@@ -92,7 +92,9 @@ def find_paper(rgb: npt.NDArray[np.uint8], um_per_px: float, inside: Mask | None
     values = as_image(cv2.resize(stack, size, interpolation=cv2.INTER_AREA))
     weight = as_image(cv2.resize(keep, size, interpolation=cv2.INTER_AREA))
     near = max(2.0, SMOOTH_MM * 1000 / (um_per_px * COARSE))
-    wide_mean, _ = _masked_mean(values, weight, 4 * near)
+    quarter_size = (max(1, size[0] // 4), max(1, size[1] // 4))
+    wide = [cv2.resize(field, quarter_size, interpolation=cv2.INTER_AREA) for field in (values, weight)]
+    wide_mean = cv2.resize(_masked_mean(as_image(wide[0]), as_image(wide[1]), near)[0], size)
     mean, seen = _masked_mean(values, weight, near)
     trust = np.clip(seen / 0.15, 0, 1)[:, :, None]
     fields = np.maximum(trust * mean + (1 - trust) * wide_mean, 1e-4).astype(np.float32)

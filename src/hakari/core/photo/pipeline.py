@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Literal
 
@@ -59,9 +60,12 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     rgb = picture.rgb[view.y0 : view.y1, view.x0 : view.x1]
     if polarity == "bright":
         rgb = 255 - rgb
-    light = linear_light(rgb)
     um_per_px = view.scale.um_per_px
-    seen = _see(rgb, light, um_per_px, view.inside, coloured=polarity == "dark")
+    with ThreadPoolExecutor(1) as beside:
+        finding_paper = beside.submit(find_paper, rgb, um_per_px, view.inside)
+        light = linear_light(rgb)
+        paper = finding_paper.result()
+    seen = _see(rgb, light, paper, um_per_px, view.inside, coloured=polarity == "dark")
     sharp = sharpness(seen.coverage, um_per_px)
     if sharp is None or sharp.plateau < 0.3:
         raise no_grounds_found()
@@ -102,9 +106,15 @@ class Seen:
         return (self.regions.chaff, "chaff"), (self.regions.shade, "shadow")
 
 
-def _see(rgb: npt.NDArray[np.uint8], light: Image32, um_per_px: float, inside: Mask | None, coloured: bool) -> Seen:
+def _see(
+    rgb: npt.NDArray[np.uint8],
+    light: Image32,
+    paper: PaperLight,
+    um_per_px: float,
+    inside: Mask | None,
+    coloured: bool,
+) -> Seen:
     """Tell coffee from shadow, chaff and paper."""
-    paper = find_paper(rgb, um_per_px, inside)
     cell_px = _cell_px(light, paper, um_per_px, inside)
     cells = make_cells(rgb, light, paper, inside, cell_px)
     regions = find_regions(cells, coloured)

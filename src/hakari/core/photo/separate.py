@@ -189,7 +189,7 @@ def _parted_at_half(
     Returns the new labels with their boxes.
     """
     n = len(part_stats)
-    at = np.flatnonzero(parts)
+    at = np.flatnonzero(parts != 0)
     inside = np.zeros(n, np.int32)
     inside[parts.ravel()[at]] = labels.ravel()[at]
     sizeable = part_stats[:, cv2.CC_STAT_AREA] >= LEAST_PART_PX
