@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -39,21 +40,49 @@ def coverage_of(
     if isinstance(levels, BareLevels):
         return _by_light(light, paper, levels)
     contrast = np.maximum(levels.paper - levels.ground, LEAST_CONTRAST)
-    tint_contrast = np.maximum(levels.ground_tint - levels.paper_tint, LEAST_TINT)
+    per_light = 1 / paper.resized(paper.light, contrast.shape)
     near = levels.near.astype(np.float32)
     if not regions.coffee.coloured:
-        return _at_pixels(rgb, light, paper, [levels.paper / contrast, 1 / contrast, np.zeros_like(contrast), near])
+        by_light = as_image(levels.paper / contrast), as_image(per_light / contrast)
+        return _without_colour(light, *by_light, near)
+    tint_contrast = np.maximum(levels.ground_tint - levels.paper_tint, LEAST_TINT)
     spread = (0.2 * levels.uneven) ** 2 + (0.02 * levels.paper) ** 2 + (0.1 * levels.ground) ** 2 + cells.noise**2
     tint_spread = cells.tint_noise**2 + (0.3 * regions.coffee.tint) ** 2
     light_variance, tint_variance = spread / contrast**2, tint_spread / tint_contrast**2
     by_tint = levels.large * light_variance / (light_variance + tint_variance)
-    offset = (1 - by_tint) * levels.paper / contrast - by_tint * levels.paper_tint / tint_contrast
-    allowed = TINT_ALLOWED - TINT_GAIN * levels.paper_tint / tint_contrast + 3 * (1 - levels.large)
-    reach = levels.deepest - levels.ground
-    fields = [offset, (1 - by_tint) / contrast, by_tint / tint_contrast, near]
-    return _at_pixels(
-        rgb, light, paper, [*fields, allowed, TINT_GAIN / tint_contrast, levels.deepest / reach, 1 / reach]
+    plain_tint, reach = levels.paper_tint / tint_contrast, levels.deepest - levels.ground
+    fields = _Fields(
+        near=near,
+        red=1 / (paper.resized(paper.red8, contrast.shape) * tint_contrast),
+        blue=1 / (paper.resized(paper.blue8, contrast.shape) * tint_contrast),
+        offset=(1 - by_tint) * levels.paper / contrast - by_tint * plain_tint,
+        by_light=(1 - by_tint) * per_light / contrast,
+        by_tint=by_tint,
+        allowed=TINT_ALLOWED - TINT_GAIN * plain_tint + 3 * (1 - levels.large),
+        surely=levels.deepest / reach,
+        drop=per_light / reach,
     )
+    return _with_colour(rgb, light, fields)
+
+
+@dataclass(frozen=True)
+class _Fields:
+    """What coverage is put together from, on the cell grid.
+
+    A pixel's tint, ``red`` and ``blue`` times its values, is in units of the way from paper to coffee. Coverage is
+    ``offset`` − ``by_light`` · light + ``by_tint`` · tint, and at most ``allowed`` + ``TINT_GAIN`` · tint or
+    ``surely`` − ``drop`` · light, whichever is more.
+    """
+
+    near: Image32
+    red: Image32
+    blue: Image32
+    offset: Image32
+    by_light: Image32
+    by_tint: Image32
+    allowed: Image32
+    surely: Image32
+    drop: Image32
 
 
 def _in_bands(height: int, band: Callable[[slice], None]) -> None:
@@ -80,42 +109,54 @@ def _by_light(light: Image32, paper: PaperLight, levels: BareLevels) -> Image32:
     return result
 
 
-def _at_pixels(rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, fields: list[Image32]) -> Image32:
-    """Put the fields of the cell grid together with the pixels' own light and tint."""
-    shape = rgb.shape[0], rgb.shape[1]
-    result = np.empty(shape, np.float32)
-    papers = as_image(cv2.merge([1 / paper.light, 1 / paper.red8, 1 / paper.blue8]))
-    packs = [as_image(cv2.merge([as_image(f) for f in fields[k : k + 4]])) for k in range(0, len(fields), 4)]
+def _without_colour(light: Image32, offset: Image32, by_light: Image32, near: Image32) -> Image32:
+    result = np.empty(light.shape, np.float32)
 
     def band(rows: slice) -> None:
-        per_light, per_red, per_blue = cv2.split(_enlarged(papers, rows, shape))
-        red, _, blue = cv2.split(rgb[rows])
-        bright = cv2.multiply(light[rows], per_light)
-        tint = cv2.subtract(
-            cv2.multiply(red, per_red, dtype=cv2.CV_32F), cv2.multiply(blue, per_blue, dtype=cv2.CV_32F)
-        )
-        offset, slope, tint_slope, near = cv2.split(_enlarged(packs[0], rows, shape))
-        cover = cv2.add(cv2.subtract(offset, cv2.multiply(slope, bright)), cv2.multiply(tint_slope, tint))
-        if len(packs) > 1:
-            allowed, gain, surely, drop = cv2.split(_enlarged(packs[1], rows, shape))
-            most = cv2.max(cv2.add(allowed, cv2.multiply(gain, tint)), cv2.subtract(surely, cv2.multiply(drop, bright)))
-            cover = cv2.min(cover, cv2.max(most, 0.0))
-        _, mask = cv2.threshold(near, 0.5, 1.0, cv2.THRESH_BINARY)
-        cv2.multiply(cover, mask, result[rows])
+        at, slope, mask = (_enlarged(f, rows, light.shape) for f in (offset, by_light, near))
+        cover = cv2.subtract(at, cv2.multiply(slope, light[rows]))
+        cv2.multiply(cover, cv2.threshold(mask, 0.5, 1.0, cv2.THRESH_BINARY)[1], result[rows])
 
-    _in_bands(shape[0], band)
+    _in_bands(light.shape[0], band)
     return result
 
 
-def _enlarged(fields: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
-    """Some rows of fields (h, w, channels) brought to a picture of this shape by linear interpolation."""
-    step_y, step_x = fields.shape[0] / shape[0], fields.shape[1] / shape[1]
+def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) -> Image32:
+    result = np.empty(light.shape, np.float32)
+
+    def band(rows: slice) -> None:
+        def of(field: Image32) -> Image32:
+            return _enlarged(field, rows, light.shape)
+
+        red, _, blue = cv2.split(rgb[rows])
+        tint = cv2.multiply(red, of(fields.red), dtype=cv2.CV_32F)
+        tint = cv2.subtract(tint, cv2.multiply(blue, of(fields.blue), dtype=cv2.CV_32F))
+        cover = cv2.subtract(of(fields.offset), cv2.multiply(of(fields.by_light), light[rows]))
+        cover = cv2.add(cover, cv2.multiply(of(fields.by_tint), tint))
+        by_colour = cv2.scaleAdd(tint, TINT_GAIN, of(fields.allowed))
+        most = cv2.max(by_colour, cv2.subtract(of(fields.surely), cv2.multiply(of(fields.drop), light[rows])))
+        cover = cv2.min(cover, cv2.max(most, 0.0))
+        cv2.multiply(cover, cv2.threshold(of(fields.near), 0.5, 1.0, cv2.THRESH_BINARY)[1], result[rows])
+
+    _in_bands(light.shape[0], band)
+    return result
+
+
+def _enlarged(field: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
+    """Some rows of a field (h, w) brought to a picture of this shape by linear interpolation."""
+    size = (shape[1], rows.stop - rows.start)
+    whole = shape[1] // field.shape[1]
+    if shape == (field.shape[0] * whole, field.shape[1] * whole) and rows.start % whole == 0 == size[1] % whole:
+        # Where whole pixels make a cell, resizing a strip with a margin of one cell does the same, and quicker.
+        first, last = max(0, rows.start // whole - 1), min(field.shape[0], rows.stop // whole + 1)
+        strip = cv2.resize(field[first:last], (shape[1], (last - first) * whole), interpolation=cv2.INTER_LINEAR)
+        skipped = rows.start - first * whole
+        return as_image(strip[skipped : skipped + size[1]])
+    step_y, step_x = field.shape[0] / shape[0], field.shape[1] / shape[1]
     first = max(0, int((rows.start + 0.5) * step_y - 0.5) - 1)
-    last = min(fields.shape[0], int((rows.stop + 0.5) * step_y + 0.5) + 2)
+    last = min(field.shape[0], int((rows.stop + 0.5) * step_y + 0.5) + 2)
     to_field = np.array(
         [[step_x, 0, 0.5 * step_x - 0.5], [0, step_y, (rows.start + 0.5) * step_y - 0.5 - first]], np.float64
     )
-    size = (shape[1], rows.stop - rows.start)
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-    warped = cv2.warpAffine(fields[first:last], to_field, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(warped, np.float32)
+    return as_image(cv2.warpAffine(field[first:last], to_field, size, flags=flags, borderMode=cv2.BORDER_REPLICATE))
