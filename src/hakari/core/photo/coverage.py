@@ -100,7 +100,7 @@ def _by_light(light: Image32, paper: PaperLight, levels: BareLevels) -> Image32:
 
     def band(rows: slice) -> None:
         slopes = _enlarged(slope, rows, light.shape)
-        cv2.add(cv2.multiply(light[rows], slopes), levels.paper * per_contrast, result[rows])
+        np.add(light[rows] * slopes, np.float32(levels.paper * per_contrast), out=result[rows])
         if near is not None:
             _, mask = cv2.threshold(_enlarged(near, rows, light.shape), 0.5, 1.0, cv2.THRESH_BINARY)
             cv2.multiply(result[rows], mask, result[rows])
@@ -135,7 +135,7 @@ def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) ->
         cover = cv2.add(cover, cv2.multiply(of(fields.by_tint), tint))
         by_colour = cv2.scaleAdd(tint, TINT_GAIN, of(fields.allowed))
         most = cv2.max(by_colour, cv2.subtract(of(fields.surely), cv2.multiply(of(fields.drop), light[rows])))
-        cover = cv2.min(cover, cv2.max(most, 0.0))
+        cover = np.minimum(cover, np.maximum(most, np.float32(0)))
         cv2.multiply(cover, cv2.threshold(of(fields.near), 0.5, 1.0, cv2.THRESH_BINARY)[1], result[rows])
 
     _in_bands(light.shape[0], band)

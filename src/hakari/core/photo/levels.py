@@ -77,8 +77,7 @@ def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
 
 def _mean(total: Image32, weight: Image32, prior: Image32 | float, strength: float) -> Image32:
     """Weighted mean, drawn towards ``prior`` where less than ``strength`` of weight is near."""
-    prior_total = cv2.multiply(prior, strength) if isinstance(prior, np.ndarray) else np.float32(prior * strength)
-    return np.asarray(cv2.divide(total + prior_total, weight + np.float32(strength)), np.float32)
+    return as_image((total + prior * np.float32(strength)) / (weight + np.float32(strength)))
 
 
 @dataclass(frozen=True)
@@ -108,16 +107,17 @@ def _look_around(cells: Cells, regions: Regions) -> _Around:
         paper = beside_this.submit(_far_paper, cells, anywhere)
         first, second = _grown(taken, 3), _grown(taken, 7)
         beside, away = free & first, free & (1 - first)
-        masks = [m.astype(np.float32) for m in (beside, free & second & (1 - first), away)]
+        further = free & second & (1 - first)
         small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
         large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
-        return _Around(taken, anywhere, *masks, large, *paper.result())
+        far, far_tint = paper.result()
+    return _Around(taken, anywhere, as_image(beside), as_image(further), as_image(away), large, far, far_tint)
 
 
 def _far_paper(cells: Cells, anywhere: Image32) -> tuple[Image32, Image32]:
     """Light and tint of the paper over a wide neighbourhood."""
     weight = _coarse_blur(anywhere, FAR_SIGMA)
-    light, tint = (_coarse_blur(cv2.multiply(v, anywhere), FAR_SIGMA) for v in (cells.light, cells.tint))
+    light, tint = (_coarse_blur(v * anywhere, FAR_SIGMA) for v in (cells.light, cells.tint))
     return _mean(light, weight, 1.0, 0.001), _mean(tint, weight, 0.0, 0.001)
 
 
@@ -156,7 +156,7 @@ def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
         as_image(cv2.addWeighted(of_cells, local, of_cells, 0.0, (1 - local) * everywhere))
         for of_cells, everywhere in ((levels.paper, bare.paper), (levels.ground, bare.ground))
     )
-    return replace(levels, paper=paper, ground=ground, large=as_image(cv2.multiply(levels.large, local)), near=bare.near)
+    return replace(levels, paper=paper, ground=ground, large=as_image(levels.large * local), near=bare.near)
 
 
 def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> BareLevels:
@@ -179,31 +179,31 @@ def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside:
     with ThreadPoolExecutor(1) as beside_this:
         coffee = beside_this.submit(_ground_levels, cells, regions.core)
         w_beside, w_further = _blur(around.beside, BESIDE), _blur(around.further, 1.3 * BESIDE)
-        near_light = _mean(_blur(cv2.multiply(cells.light, around.beside), BESIDE), w_beside, around.far, 0.002)
-        further = _blur(cv2.multiply(cells.light, around.further), 1.3 * BESIDE)
+        near_light = _mean(_blur(cells.light * around.beside, BESIDE), w_beside, around.far, 0.002)
+        further = _blur(cells.light * around.further, 1.3 * BESIDE)
         next_light = _mean(further, w_further, near_light, 0.002)
-        paper_tint = _mean(_blur(cv2.multiply(cells.tint, around.beside), BESIDE), w_beside, around.far_tint, 0.002)
+        paper_tint = _mean(_blur(cells.tint * around.beside, BESIDE), w_beside, around.far_tint, 0.002)
         # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
-        away = _coarse_blur(cv2.multiply(cells.light, around.away), SMALL_SIGMA, 2)
+        away = _coarse_blur(cells.light * around.away, SMALL_SIGMA, 2)
         open_light = _mean(away, _coarse_blur(around.away, SMALL_SIGMA, 2), around.far, 0.003)
         ground, ground_tint = coffee.result()
-    rise = cv2.subtract(next_light, near_light)
+    rise = next_light - near_light
     # A shadow goes on getting deeper towards the contact.
-    contact = cv2.addWeighted(near_light, 1.0, cv2.max(rise, 0.0), -CONTACT_GAIN, 0.0)
-    above_ground = cv2.add(ground, LEAST_CONTRAST)
-    contact = cv2.max(contact, cv2.max(cv2.multiply(near_light, CONTACT_FLOOR), above_ground))
-    open_light = cv2.max(open_light, above_ground)
-    paper = cv2.add(open_light, cv2.multiply(around.large, cv2.subtract(contact, open_light)))
+    contact = near_light - CONTACT_GAIN * np.maximum(rise, 0)
+    above_ground = ground + LEAST_CONTRAST
+    contact = np.maximum(contact, np.maximum(CONTACT_FLOOR * near_light, above_ground))
+    open_light = np.maximum(open_light, above_ground)
+    paper = open_light + around.large * (contact - open_light)
 
     # The umbra right at a ground is not among what is free of grounds, but known by its want of colour.
-    seen = cv2.max(around.anywhere, colourless(cells, regions.coffee).astype(np.float32))
-    shaded = cv2.max(cv2.min(cells.light, 1.0), 1 - seen)
-    deepest = cv2.min(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper)
-    deepest = cv2.min(deepest, 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0)
-    deepest = cv2.max(deepest, cv2.add(ground, 0.8 * LEAST_CONTRAST))
+    seen = np.maximum(around.anywhere, colourless(cells, regions.coffee))
+    shaded = as_image(np.maximum(np.minimum(cells.light, 1), 1 - seen))
+    most = 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0
+    deepest = np.minimum(np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper), most)
+    deepest = np.maximum(deepest, ground + 0.8 * LEAST_CONTRAST)
     near = _grown(around.taken, 5) & (1 - _at_chaff(regions))
     return Levels(
-        as_image(paper), ground, paper_tint, ground_tint, as_image(deepest), around.large, as_image(cv2.absdiff(rise, 0.0)),
+        as_image(paper), ground, paper_tint, ground_tint, as_image(deepest), around.large, np.abs(rise),
         near, shade_beside,
     )  # fmt: skip
 
@@ -217,5 +217,5 @@ def _ground_levels(cells: Cells, core: Mask) -> tuple[Image32, Image32]:
     found = []
     for values in (cells.light, cells.tint):
         usual = float(np.median(values[known])) if known.any() else float(values.min())
-        found.append(_mean(_coarse_blur(cv2.multiply(values, mask), GROUND_SIGMA, 2), weight, usual, 0.01))
+        found.append(_mean(_coarse_blur(values * mask, GROUND_SIGMA, 2), weight, usual, 0.01))
     return found[0], found[1]

@@ -143,7 +143,7 @@ def make_cells(
         red, _, blue = cv2.split(linear)
         bright = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
         red, blue = cv2.divide(red, paper.resized(paper.red, shape)), cv2.divide(blue, paper.resized(paper.blue, shape))
-        brown = cv2.log(cv2.divide(cv2.add(red, float(FLOOR)), cv2.add(blue, float(FLOOR))))
+        brown = cv2.log(as_image((red + FLOOR) / (blue + FLOOR)))
         return red, blue, brown, cv2.divide(bright, paper_light)
 
     paper_light = paper.resized(paper.light, shape)
@@ -282,7 +282,9 @@ def _specks(cells: Cells, core: Mask, chaff: Mask, coffee: Coffee, shadow: Shado
     """Small dark spots too small to show a colour: grounds, unless they hang on a ground or on chaff without being brown."""
     window = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SPECK_WINDOW, SPECK_WINDOW))
     # Steps of 1/200 are enough here, and bytes are an order quicker.
-    around = cv2.morphologyEx(cv2.convertScaleAbs(cells.light, alpha=200), cv2.MORPH_CLOSE, window) * np.float32(1 / 200)
+    around = cv2.morphologyEx(cv2.convertScaleAbs(cells.light, alpha=200), cv2.MORPH_CLOSE, window) * np.float32(
+        1 / 200
+    )
     depth = cv2.subtract(around, cells.light)
     dark = (depth > max(LEAST_SPECK, 4 * cells.noise) * around) & cells.inside
     joined = cv2.dilate(((cells.light < 0.8) & cells.inside | dark).astype(np.uint8), np.ones((2, 2), np.uint8))

@@ -78,9 +78,7 @@ def _cells_at(at: npt.NDArray[np.int64], picture: tuple[int, ...], cells: Cells)
     return np.asarray(rows * width + columns)
 
 
-def scraps_of_shadow(
-    picture: tuple[int, ...], blobs: Blobs, cells: Cells, regions: Regions
-) -> npt.NDArray[np.bool_]:
+def scraps_of_shadow(picture: tuple[int, ...], blobs: Blobs, cells: Cells, regions: Regions) -> npt.NDArray[np.bool_]:
     """Which blobs lie in shade or at chaff and have far less colour than the picture's other blobs of their darkness, (n,).
 
     Small grounds show little colour and each picture less or more of it, so those that lie in the open are the reference.
@@ -100,11 +98,9 @@ def scraps_of_shadow(
     tint = cells.tint.ravel()[there] - regions.shadow.tint_at(cells.calm_light).ravel()[there]
     as_coffee = np.maximum(1 - cells.light.ravel()[there], 0) / (1 - regions.coffee.light) * regions.coffee.tint
     doubtful = cv2.dilate(regions.shade | regions.chaff, np.ones((5, 5), np.uint8)).ravel()[there]
-    tint, as_coffee, doubtful, pixels = (
-        np.bincount(owner, weights=w, minlength=n) for w in (tint, as_coffee, doubtful, np.ones(len(owner)))
-    )
-    share = tint / np.maximum(as_coffee, 1e-6)
-    in_shade = doubtful / np.maximum(pixels, 1)
+    tints, expected, doubt = (np.bincount(owner, weights=w, minlength=n) for w in (tint, as_coffee, doubtful))
+    share = tints / np.maximum(expected, 1e-6)
+    in_shade = doubt / np.maximum(np.bincount(owner, minlength=n), 1)
     open_ones = judged & (in_shade == 0)
     usual = float(np.median(share[open_ones])) if open_ones.any() else 1.0
     return np.asarray(judged & (in_shade > SCRAP_IN_SHADE) & (share < SCRAP_COLOUR * min(usual, 1.0)))
