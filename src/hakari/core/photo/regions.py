@@ -31,6 +31,7 @@ CHAFF_COLOUR, CHAFF_RED = 0.2, 0.12
 LEAST_SHADOW_SHARE = 1e-3
 SHADE_BELOW = 0.8
 UMBRA_QUANTILE = 0.03
+SURE_COLOUR = 0.1
 
 
 @dataclass(frozen=True)
@@ -240,8 +241,8 @@ def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
     # The rims of blurred grounds look like shadow too; the softer the picture, the more of them there are.
     real = share > LEAST_SHADOW_SHARE * (cells.size_px / 2) ** 4
     deep = float(np.quantile(light, 0.25)) if real else 0.0
-    if deep < max(1.4 * coffee.light, coffee.light + 0.035):
-        deep = 0.0  # grey parts of grounds, not shadows
+    if coffee.light < SURE_COLOUR and deep < max(1.4 * coffee.light, coffee.light + 0.035):
+        deep = 0.0  # grey parts of grounds, not shadows: coffee as dark as this loses its colour here and there
     umbra = float(np.quantile(light, UMBRA_QUANTILE)) if deep > 0 else 0.0
     return ShadowLight(deep, umbra, depths[::-1], browns[::-1], tints[::-1], share if deep > 0 else 0.0)
 
