@@ -15,14 +15,14 @@ import numpy as np
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
 from hakari.core.photo.regions import Cells, Regions, colourless
 
-CONTACT_GAIN, CONTACT_FLOOR = 2.2, 0.35
+CONTACT_GAIN, CONTACT_FLOOR = 2.9, 0.35
 LEAST_CONTRAST = 0.05
 BESIDE, GROUND_SIGMA, SMALL_SIGMA, FAR_SIGMA = 1.5, 3.0, 4.0, 12.0
 DEEP_WINDOW = 9
 # What the blurred rims of a soft picture darken of the paper beside grounds, per doubling of the cells.
-SOFT_SHADE = 0.05
+SOFT_SHADE = 0.08
 # Shade beside grounds up to which the background is bare paper, and from which it is wholly local.
-PAPER_ONLY, ALL_LOCAL = 0.05, 0.09
+PAPER_ONLY, ALL_LOCAL = 0.035, 0.05
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class BareLevels:
     paper: float
     ground: float
     near: Mask
-    shade_beside: float = 0.0
+    shade_beside: float
 
 
 @dataclass(frozen=True)
@@ -147,11 +147,11 @@ def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
     if regions.shadow.light > 0:
         local = 1.0
     if local == 0:
-        return _bare_levels(cells, regions, around)
+        return _bare_levels(cells, regions, around, shade)
     levels = _local_levels(cells, regions, around, shade)
     if local == 1:
         return levels
-    bare = _bare_levels(cells, regions, around)
+    bare = _bare_levels(cells, regions, around, shade)
     paper, ground = (
         as_image(cv2.addWeighted(of_cells, local, of_cells, 0.0, (1 - local) * everywhere))
         for of_cells, everywhere in ((levels.paper, bare.paper), (levels.ground, bare.ground))
@@ -159,7 +159,7 @@ def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
     return replace(levels, paper=paper, ground=ground, large=as_image(levels.large * local), near=bare.near)
 
 
-def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> BareLevels:
+def _bare_levels(cells: Cells, regions: Regions, around: _Around, shade_beside: float) -> BareLevels:
     some = np.s_[::3, ::3]
     away = cells.light[some][around.away[some] > 0]
     inner = cells.light[cv2.erode(regions.core, _ellipse(3)) > 0]
@@ -167,6 +167,7 @@ def _bare_levels(cells: Cells, regions: Regions, around: _Around) -> BareLevels:
         float(np.median(away)) if away.size else 1.0,
         float(np.median(inner)) if inner.size else regions.coffee.light,
         1 - _at_chaff(regions),
+        shade_beside,
     )
 
 

@@ -253,15 +253,17 @@ def _shadows_and_colour(e: Evidence) -> Iterator[Finding]:
 
 
 def light_error(e: Evidence) -> float:
-    """Standard error of sizes because of the light, as a share: from the shade beside grounds and the depth of shadows.
+    """Standard error of sizes because of light and view, as a share.
 
-    Found on path-traced pictures with known grounds (docs/accuracy.md).
+    From the shade beside grounds, the depth of shadows, and how far the camera looks at the grounds from the side, which
+    shows more of them than their outline from above. Found on path-traced pictures with known grounds (docs/accuracy.md).
     """
-    shaded = float(np.clip(e.shade_beside / 0.1, 0, 1))
+    shaded = 1.0 if e.shadow_light > 0 else float(np.clip(e.shade_beside / 0.1, 0, 1))
+    aside = shaded * (0.015 + 0.25 * np.tan(np.radians(e.view.scale.tilt_deg or 0.0)) ** 2)
     deep = float(np.clip((HARD_SHADOW - e.shadow_light) / HARD_SHADOW, 0, 1)) if e.shadow_light > 0 else 0.0
     crowded = float(np.clip((e.coverage - 0.1) / 0.05, 0, 1))
     blind = 0.0 if e.coloured else 0.1 * shaded
-    parts = (0.004, 0.05 * shaded, 0.04 * deep, 0.04 * crowded, blind)
+    parts = (0.004, aside, 0.045 * shaded, 0.04 * deep, 0.04 * crowded, blind)
     return float(np.sqrt(np.sum(np.square(parts))))
 
 

@@ -20,7 +20,7 @@ from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.paper import PaperLight
 
 FLOOR = np.float32(0.012)  # stray light: keeps the ratio of two dark channels finite
-LEAST_COLOUR = 0.25  # below this brownness the picture has no usable colour
+LEAST_COLOUR = 0.2  # below this brownness the picture has no usable colour
 CORE_COLOUR = 0.56  # share of the picture's brownness that a ground's pixel has at least
 DEEPEST_CORE = 0.45
 NO_SHADOW_DARK = 0.10

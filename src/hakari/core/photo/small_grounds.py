@@ -14,7 +14,7 @@ from hakari.core.photo.result import FloatArray
 
 SHADE_SHARE = 0.33
 # Paper beside large grounds is darker by this much where the correction begins, and where it is whole.
-SHADE_FROM, SHADE_WHOLE = 0.05, 0.09
+SHADE_FROM, SHADE_WHOLE = 0.04, 0.09
 # Widths of the blur across, up to which all and from which none of it applies.
 ALL_SIGMAS, NONE_SIGMAS = 8.0, 17.0
 
