@@ -58,7 +58,10 @@ def coverage_of(
         offset=(1 - by_tint) * levels.paper / contrast - by_tint * plain_tint,
         by_light=(1 - by_tint) * per_light / contrast,
         by_tint=by_tint,
-        allowed=TINT_ALLOWED - TINT_GAIN * plain_tint + 3 * (1 - levels.large),
+        allowed=TINT_ALLOWED
+        + 3 * cells.tint_noise / regions.coffee.tint
+        - TINT_GAIN * plain_tint
+        + 3 * (1 - levels.large),
         surely=levels.deepest / reach,
         drop=per_light / reach,
     )

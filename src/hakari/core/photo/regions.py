@@ -32,6 +32,7 @@ LEAST_SHADOW_SHARE = 1e-3
 SHADE_BELOW = 0.8
 UMBRA_QUANTILE = 0.03
 SURE_COLOUR = 0.1
+SURELY_BROWN = 0.4  # less brown coffee shows grey parts by noise: what is to count as shadow must be greyer
 
 
 @dataclass(frozen=True)
@@ -221,7 +222,11 @@ def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
 
 def colourless(cells: Cells, coffee: Coffee) -> Mask:
     """Wide areas that are darker than paper but not brown: shadow, where there is any."""
-    plain = cells.inside & (cells.calm_light < 0.85) & (cells.brown < 0.3 * coffee.brown)
+    plain = (
+        cells.inside
+        & (cells.calm_light < 0.85)
+        & (cells.brown < 0.3 * coffee.brown * min(1.0, coffee.brown / SURELY_BROWN))
+    )
     return as_mask(cv2.erode(plain.view(np.uint8), np.ones((3, 3), np.uint8)))
 
 
