@@ -26,7 +26,7 @@ from benchmarks.pictures.flat_scenes import UNSEEN_SEEDS, random_scene
 from benchmarks.pictures3d.make import MadePicture, cached
 from benchmarks.pictures3d.render import DISC_MM, DISC_THICKNESS_MM
 from benchmarks.pictures3d.scene import Scene3D
-from benchmarks.pictures3d.sets import disc_scenes, interval_scenes, judged_scenes
+from benchmarks.pictures3d.sets import disc_scenes, fresh_scenes, interval_scenes, judged_scenes
 from benchmarks.pictures3d.truth import FULL_GRIND_DRAWS, grind_d50_um
 from benchmarks.plain import measure_plain
 from hakari.core.errors import InputError
@@ -275,6 +275,8 @@ def enlarged(case: Case, megapixels: float) -> Case:
 def main() -> None:
     judged = judged_scenes()
     compare(f"Path-traced pictures, seeds {judged[0].seed}…{judged[-1].seed}", traced_cases(judged))
+    fresh = fresh_scenes()
+    compare(f"Path-traced pictures that nothing was chosen by, seeds {fresh[0].seed}…{fresh[-1].seed}", traced_cases(fresh))
     compare("Path-traced pictures with a metal disc", traced_cases(disc_scenes()))
     if PRACTICE_3D.is_dir():
         compare("Path-traced practice photos by another maker", practice_3d_cases())

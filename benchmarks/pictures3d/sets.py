@@ -32,8 +32,8 @@ def tuning_scenes() -> list[Scene3D]:
     return scenes
 
 
-def judged_scenes() -> list[Scene3D]:
-    """Sixteen pictures: every light twice, every roast four times, fine to coarse, two of them crowded, one half chaff."""
+def _sixteen_scenes(first_seed: int) -> list[Scene3D]:
+    """Every light twice, every roast four times, fine to coarse, two of them crowded, one half chaff."""
     scenes = []
     for k in range(16):
         changes: dict[str, object] = {"roast": ROASTS[(k + k // 4) % 4]}
@@ -41,8 +41,18 @@ def judged_scenes() -> list[Scene3D]:
             changes |= CROWDED
         if k == 8:
             changes |= {"chaff_share": 0.5}
-        scenes.append(random_scene(7000 + k, "crumbled", LIGHTS[k % 8], **changes))
+        scenes.append(random_scene(first_seed + k, "crumbled", LIGHTS[k % 8], **changes))
     return scenes
+
+
+def judged_scenes() -> list[Scene3D]:
+    """Sixteen pictures that measuring is compared on from change to change."""
+    return _sixteen_scenes(7000)
+
+
+def fresh_scenes() -> list[Scene3D]:
+    """Sixteen pictures that no choice was made by: what a user's photo may expect."""
+    return _sixteen_scenes(7300)
 
 
 def disc_scenes() -> list[Scene3D]:
@@ -61,7 +71,7 @@ def interval_scenes() -> list[Scene3D]:
     ]
 
 
-SETS = {"tuning": tuning_scenes, "judged": judged_scenes, "disc": disc_scenes, "intervals": interval_scenes}
+SETS = {"tuning": tuning_scenes, "judged": judged_scenes, "fresh": fresh_scenes, "disc": disc_scenes, "intervals": interval_scenes}
 
 
 def main() -> None:
