@@ -23,7 +23,7 @@ from hakari.core.flow.capture import BrewLog, actual_plan, capture
 from hakari.core.flow.capture import FoundPour as Pour
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import Observed, fit
-from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.psd.grind import Grind, grind_from_figures
 from hakari.device.practice_scale import Hand, poured_by_hand
 
 KITCHENS, BREWS = 300, 11
@@ -84,7 +84,7 @@ def make(count: int, brews: int, seed: int, dust: float = 1.0) -> list[list[Logg
     for i, rows in enumerate(flat):
         logged = []
         for j, (plan, poured, um, span, fines) in enumerate(rows):
-            seen = whole_from_figures(
+            seen = grind_from_figures(
                 um * float(np.exp(rng.normal(0, PHOTO_D50_SD))),
                 span,
                 fines * float(np.exp(rng.normal(0, PHOTO_FINES_SD))),

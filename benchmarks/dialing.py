@@ -17,7 +17,7 @@ import numpy as np
 
 from benchmarks.brewing import BREWERS, SCHOOLS, draw_plan
 from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
-from hakari.core.advice.advise import Move, advise, foresee
+from hakari.core.advice.advise import Move, advise, simulate_moves
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.advice.moves import Candidate
 from hakari.core.brew.schedule import Plan
@@ -27,7 +27,7 @@ from hakari.core.flow.fit import Observed, fit
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial
-from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.psd.grind import Grind, grind_from_figures
 from hakari.device.practice_scale import Hand, poured_by_hand
 
 COFFEES, MOST_BREWS, SEED = 300, 10, 8000
@@ -71,7 +71,7 @@ class Coffee:
 
     def photo_grind(self) -> Grind:
         """The grind as the photo tells it: off by the same share at every setting."""
-        grind = whole_from_figures(self.median_um() * self.photo, self.span, self.fines() * self.photo_fines)
+        grind = grind_from_figures(self.median_um() * self.photo, self.span, self.fines() * self.photo_fines)
         return Grind(grind.edges_um, grind.mass_fraction, 0.2)
 
 
@@ -176,9 +176,9 @@ def judge(job: tuple[Coffee, Outcome]) -> tuple[Move, Candidate | None, FlowFact
         c.plan, c.photo_grind(), outcome, TARGET, "grind-first", c.grinder, c.grinder.dial.write(c.click), "light",
         factors=factors,
     )  # fmt: skip
-    foreseen = foresee(case)
-    move = advise(case, foreseen).moves[0]
-    chosen = (x for x, _ in foreseen.changes if (x.kind, x.direction, x.end) == (move.kind, move.direction, move.end))
+    simulated = simulate_moves(case)
+    move = advise(case, simulated).moves[0]
+    chosen = (x for x, _ in simulated.changes if (x.kind, x.direction, x.end) == (move.kind, move.direction, move.end))
     return move, next(chosen, None), factors
 
 

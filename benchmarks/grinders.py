@@ -18,7 +18,7 @@ from hakari.core.grinder.curve import REPEAT_SD, CurveSample
 from hakari.core.grinder.dial import Dial
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial, NumberDial, SteplessDial
-from hakari.core.translate.nearest import nearest_setting, wanted_setting
+from hakari.core.translate.nearest import nearest_setting, target_setting
 
 PAIRS, SEED = 2000, 7000
 BREWED_UM = (400.0, 1100.0)
@@ -147,7 +147,7 @@ def main(pairs: int = PAIRS) -> None:
         i = int(rng.choice(there))
         source, target = (_grinder(t, s) for t, s in zip((a, b), samples, strict=True))
         try:
-            t = nearest_setting(target, wanted_setting(source, source.dial.write(i)))
+            t = nearest_setting(target, target_setting(source, source.dial.write(i)))
         except InputError:
             refused += 1
             continue

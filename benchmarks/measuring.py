@@ -276,7 +276,9 @@ def main() -> None:
     judged = judged_scenes()
     compare(f"Path-traced pictures, seeds {judged[0].seed}…{judged[-1].seed}", traced_cases(judged))
     fresh = fresh_scenes()
-    compare(f"Path-traced pictures that nothing was chosen by, seeds {fresh[0].seed}…{fresh[-1].seed}", traced_cases(fresh))
+    compare(
+        f"Path-traced pictures that nothing was chosen by, seeds {fresh[0].seed}…{fresh[-1].seed}", traced_cases(fresh)
+    )
     compare("Path-traced pictures with a metal disc", traced_cases(disc_scenes()))
     if PRACTICE_3D.is_dir():
         compare("Path-traced practice photos by another maker", practice_3d_cases())

@@ -19,9 +19,11 @@ from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, WATER_J_PER_GK, Slurry
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Heat, Plan
-from hakari.core.brew.schools import SCHOOLS, School, draft
+from hakari.core.brew.schools import SCHOOLS, RecipeStyle, draft
+from hakari.core.extraction.extract import extract
 from hakari.core.extraction.percolation import LAYERS, evenness_of
-from hakari.core.extraction.pools import (
+from hakari.core.extraction.prediction import predict
+from hakari.core.extraction.soluble_fractions import (
     CLASSES,
     DIFFUSION_M2_PER_S,
     FASTEST_PER_S,
@@ -32,12 +34,11 @@ from hakari.core.extraction.pools import (
     heat_factor,
     make_pools,
 )
-from hakari.core.extraction.prediction import predict
-from hakari.core.extraction.run import course, extract
 from hakari.core.flow import fouling
 from hakari.core.flow.bed import RESIDUAL_SATURATION, make_bed, viscosity_pa_s
-from hakari.core.flow.drawdown import BYPASS, COMPACTION_PER_M, RHO_G, SEARCH_STEP_S, UPTAKE_G_PER_G, UPTAKE_S
-from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.flow.percolation import BYPASS, COMPACTION_PER_M, RHO_G, SEARCH_STEP_S, UPTAKE_G_PER_G, UPTAKE_S
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.psd.grind import Grind, grind_from_figures
 
 RUNS, CANDIDATES = 7, 200
 # Methods beside each school's usual brewer.
@@ -51,7 +52,7 @@ Array = npt.NDArray[np.float64]
 def usual() -> tuple[Plan, Grind]:
     """A staged brew of about four minutes, its swirl left out: the reference has smooth deeds only."""
     made = draft(SCHOOLS["staged"], 20.0, 330.0, built_in("ribbed-cone"), {"stages": "4"})
-    return Plan(built_in("ribbed-cone"), 20.0, 93.0, "medium", made.pours), whole_from_figures(700, 1.1, 0.09)
+    return Plan(built_in("ribbed-cone"), 20.0, 93.0, "medium", made.pours), grind_from_figures(700, 1.1, 0.09)
 
 
 class Reference:
@@ -156,7 +157,7 @@ def speed() -> None:
     theirs: list[float] = []
     for run in range(RUNS):
         started = time.perf_counter()
-        flow = course(plan, grind)
+        flow = simulate_flow(plan, grind)
         cup = extract(plan, grind, flow)
         ours.append(time.perf_counter() - started)
         if run < 3:
@@ -174,9 +175,9 @@ def speed() -> None:
     started = time.perf_counter()
     for factor in np.linspace(0.7, 1.4, CANDIDATES):
         g = grind.scaled(float(factor))
-        extract(plan, g, course(plan, g, None, SEARCH_STEP_S))
+        extract(plan, g, simulate_flow(plan, g, None, SEARCH_STEP_S))
     took = time.perf_counter() - started
-    quick = course(plan, grind, None, SEARCH_STEP_S)
+    quick = simulate_flow(plan, grind, None, SEARCH_STEP_S)
     off = 100 * abs(quick.bare_bed_s / bare - 1), 100 * abs(extract(plan, grind, quick).ey_percent / ey - 1)
     print(
         f"{CANDIDATES} candidates of a search: {took:.2f} s, {CANDIDATES * b / took:.0f} times as fast; "
@@ -187,7 +188,7 @@ def speed() -> None:
     print(f"a whole prediction with its intervals: {1000 * (time.perf_counter() - started):.0f} ms")
 
 
-def default_plan(school: School, brewer_name: str) -> tuple[Plan, Grind, float]:
+def default_plan(school: RecipeStyle, brewer_name: str) -> tuple[Plan, Grind, float]:
     """A school's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
     brewer = built_in(brewer_name)
     dose = float(np.clip(17.0, max(school.dose_g[0], brewer.dose_g[0]), min(school.dose_g[1], brewer.dose_g[1])))
@@ -198,12 +199,12 @@ def default_plan(school: School, brewer_name: str) -> tuple[Plan, Grind, float]:
         brewer, dose, school.water_c, "medium", made.pours, made.actions, Heat(brewer.material, school.water_c > 50),
         brewer.filter_name, made.steep, made.room_c if made.room_c is not None else 22.0,
     )  # fmt: skip
-    return plan, whole_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3), made.dilution_g + made.ice_g
+    return plan, grind_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3), made.dilution_g + made.ice_g
 
 
 def table() -> None:
     def figures(plan: Plan, grind: Grind) -> tuple[float, float, float]:
-        flow = course(plan, grind)
+        flow = simulate_flow(plan, grind)
         cup = extract(plan, grind, flow)
         return flow.bare_bed_s, cup.tds_percent, cup.ey_percent
 

@@ -71,7 +71,13 @@ def interval_scenes() -> list[Scene3D]:
     ]
 
 
-SETS = {"tuning": tuning_scenes, "judged": judged_scenes, "fresh": fresh_scenes, "disc": disc_scenes, "intervals": interval_scenes}
+SETS = {
+    "tuning": tuning_scenes,
+    "judged": judged_scenes,
+    "fresh": fresh_scenes,
+    "disc": disc_scenes,
+    "intervals": interval_scenes,
+}
 
 
 def main() -> None:

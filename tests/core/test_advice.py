@@ -13,7 +13,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.psd.grind import grind_from_figures
 from hakari.core.translate.match import default_plan
 
 GRINDER = Grinder(
@@ -21,7 +21,7 @@ GRINDER = Grinder(
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
 )  # fmt: skip
 BASE = Case(
-    replace(default_plan(), roast="light"), whole_from_figures(660, 1.0, 0.09), Outcome(),
+    replace(default_plan(), roast="light"), grind_from_figures(660, 1.0, 0.09), Outcome(),
     TARGETS["classical"], "grind-first", GRINDER, "5", "light",
 )  # fmt: skip
 

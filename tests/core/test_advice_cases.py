@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from hakari.core.advice.advise import Advice, Foreseen, advise, foresee
+from hakari.core.advice.advise import Advice, SimulatedMoves, advise, simulate_moves
 from hakari.core.advice.causes import CAUSES
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.brew.brewers import BUILT_IN
@@ -16,7 +16,7 @@ from hakari.core.brew.schedule import Action, Heat, Plan, Pour, Steep
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.psd.grind import grind_from_figures
 
 SCHOOLS = ("grind-first", "grind-last", "technique-first", "start-coarse")
 GRINDER = Grinder(
@@ -47,7 +47,7 @@ COLD = Plan(
     room_c=20,
 )
 BASE = Case(
-    CONE, whole_from_figures(660, 1.0, 0.085), Outcome(), TARGETS["classical"], "grind-first", GRINDER, "5", "light"
+    CONE, grind_from_figures(660, 1.0, 0.085), Outcome(), TARGETS["classical"], "grind-first", GRINDER, "5", "light"
 )
 
 COARSER, FINER = ("grind", "coarser"), ("grind", "finer")
@@ -88,7 +88,7 @@ def out(
     return Outcome(bare, None, stalled or None, tds, drink, taste, bed, stuck)
 
 
-WIDE, DUSTY = whole_from_figures(660, 1.6, 0.10), whole_from_figures(660, 1.0, 0.16)
+WIDE, DUSTY = grind_from_figures(660, 1.6, 0.10), grind_from_figures(660, 1.0, 0.16)
 MEDIUM, DARK = replace(CONE, roast="medium"), replace(CONE, roast="dark", water_c=97)
 CUPS: dict[str, Cup] = {
     # Over and under, by taste, time and measure
@@ -279,13 +279,13 @@ CUPS: dict[str, Cup] = {
 
 
 @cache
-def foreseen(name: str) -> Foreseen:
-    return foresee(CUPS[name].case("grind-first"))
+def simulated(name: str) -> SimulatedMoves:
+    return simulate_moves(CUPS[name].case("grind-first"))
 
 
 @cache
 def advised(name: str, school: str) -> Advice:
-    return advise(CUPS[name].case(school), foreseen(name))
+    return advise(CUPS[name].case(school), simulated(name))
 
 
 @pytest.mark.parametrize("school", SCHOOLS)

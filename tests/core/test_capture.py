@@ -9,16 +9,16 @@ from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.schools import draft, school_of
 from hakari.core.brew.steps import steps_of
-from hakari.core.extraction.run import course
 from hakari.core.flow.accuracy import pace_words, pour_accuracy
 from hakari.core.flow.capture import BrewLog, actual_plan, capture, find_pours
-from hakari.core.flow.drain import find_drain
+from hakari.core.flow.drawdown_detection import find_drain
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.psd.grind import grind_from_figures
 from hakari.device.practice_scale import Faults, Hand, PracticeScale
 from hakari.device.replay import ReplayedScale
 
-GRIND = whole_from_figures(700, 1.1, 0.08)
+GRIND = grind_from_figures(700, 1.1, 0.08)
 STILL = Hand(0.0, 0.0, 0.0)
 
 
@@ -36,7 +36,7 @@ def log_of(scale: ReplayedScale) -> BrewLog:
 @pytest.mark.parametrize("seed", range(6))
 def test_the_bare_bed_is_found_in_the_cup(seed: int) -> None:
     brewer = ("ribbed-cone", "flat-bottom", "smooth-cone")[seed % 3]
-    p, grind = plan(brewer, dose=15 + seed), whole_from_figures(560 + 50 * seed, 1.1, 0.04 + 0.015 * seed)
+    p, grind = plan(brewer, dose=15 + seed), grind_from_figures(560 + 50 * seed, 1.1, 0.04 + 0.015 * seed)
     scale = PracticeScale(p, grind, "cup", seed)
     found = capture(p, grind, log_of(scale), lag_s=scale.lag_s)
     truth = scale.truth
@@ -72,12 +72,12 @@ def test_the_break_is_found_in_its_own_closed_form() -> None:
 
 def test_a_stall_is_told_from_a_slow_drain() -> None:
     p = plan()
-    choked = whole_from_figures(500, 1.2, 0.30)
+    choked = grind_from_figures(500, 1.2, 0.30)
     stalled = PracticeScale(p, choked, "cup", 1, FlowFactors(0.1, 3.0))
     assert stalled.truth.stalled
     found = capture(p, choked, log_of(stalled))
     assert found.stalled_at_s is not None and found.stalled_at_s > p.pours[-1].start_s
-    slow = whole_from_figures(560, 1.1, 0.11)
+    slow = grind_from_figures(560, 1.1, 0.11)
     drained = PracticeScale(p, slow, "cup", 1)
     assert drained.truth.bare_bed_s > 240 and not drained.truth.stalled
     assert capture(p, slow, log_of(drained)).stalled_at_s is None
@@ -98,7 +98,9 @@ def test_pours_are_found_under_the_brewer_and_replayed(school: str) -> None:
         )
     again = actual_plan(p, found.pours)
     assert [q.strength for q in again.pours] == [q.strength for q in p.pours]
-    assert course(again, GRIND).bare_bed_s == pytest.approx(course(scale.poured_plan, GRIND).bare_bed_s, abs=2.0)
+    assert simulate_flow(again, GRIND).bare_bed_s == pytest.approx(
+        simulate_flow(scale.poured_plan, GRIND).bare_bed_s, abs=2.0
+    )
 
 
 def test_silence_and_drift_make_no_pours() -> None:

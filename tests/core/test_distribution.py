@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from hakari.core.errors import InputError
 from hakari.core.psd.distribution import binned_mass, effective_count, log_grid, mass_below, moments
+from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures, grind_from_photo
 from hakari.core.psd.intervals import counting_intervals
-from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures, whole_from_photo
 
 RNG = np.random.default_rng(11)
 
@@ -54,7 +54,7 @@ def test_interval_of_the_median_holds_the_truth_about_as_often_as_it_says() -> N
 @settings(deadline=None, max_examples=20)
 @given(st.floats(300, 1200), st.floats(0.6, 1.5), st.floats(0.0, 0.15))
 def test_a_grind_from_figures_has_those_figures(median: float, span: float, fines: float) -> None:
-    grind = whole_from_figures(median, span, fines)
+    grind = grind_from_figures(median, span, fines)
     assert grind.mass_fraction.sum() == pytest.approx(1)
     assert grind.d50_um == pytest.approx(median, rel=0.01)
     assert grind.below(100.0) == pytest.approx(fines, abs=0.012)
@@ -62,7 +62,7 @@ def test_a_grind_from_figures_has_those_figures(median: float, span: float, fine
 
 
 def test_moving_the_coarse_mode_leaves_the_fines() -> None:
-    grind = whole_from_figures(600, 1.0, 0.08)
+    grind = grind_from_figures(600, 1.0, 0.08)
     coarser = grind.scaled(1.2)
     assert coarser.below(100.0) == pytest.approx(grind.below(100.0), abs=0.004)
     assert coarser.quantile_um(0.6) == pytest.approx(1.2 * grind.quantile_um(0.6), rel=0.03)
@@ -77,7 +77,7 @@ def test_unseen_fines_are_put_back(limit_um: float) -> None:
     everything = np.concatenate([coarse, fine])
     true = float((fine[fine < 100] ** 3).sum() / (everything**3).sum())
     seen = everything[everything > limit_um]
-    whole, method = whole_from_photo(seen, np.ones(len(seen)), limit_um)
+    whole, method = grind_from_photo(seen, np.ones(len(seen)), limit_um)
     assert method == "fitted fine mode"
     assert whole.below(100.0) == pytest.approx(true, rel=0.25)
 
@@ -85,7 +85,7 @@ def test_unseen_fines_are_put_back(limit_um: float) -> None:
 @pytest.mark.parametrize(("edges", "mass"), [([1, 2], []), ([3, 2, 1], [1, 1]), ([1, 2, 3], [1, -1]), ([1, 2], [0])])
 def test_malformed_classes_are_refused(edges: list[float], mass: list[float]) -> None:
     with pytest.raises(InputError):
-        whole_from_classes(np.array(edges), np.array(mass))
+        grind_from_classes(np.array(edges), np.array(mass))
 
 
 def test_quantiles_of_classes_are_consistent() -> None:

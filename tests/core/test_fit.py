@@ -12,10 +12,10 @@ from hakari.core.brew.schools import draft, school_of
 from hakari.core.errors import InputError
 from hakari.core.experiment.noise import pooled_spread
 from hakari.core.extraction.prediction import predict
-from hakari.core.flow.drawdown import simulate
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import Observed, fit, flows_like
-from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.flow.percolation import simulate_percolation
+from hakari.core.psd.grind import Grind, grind_from_figures
 
 HIDDEN = FlowFactors(bed_factor=0.19, filter_factor=1.3)
 
@@ -27,7 +27,7 @@ def plan(dose: float = 17.0, school: str = "staged") -> Plan:
 
 
 def grind(um: float = 700.0) -> Grind:
-    return whole_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3)
+    return grind_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3)
 
 
 def brewed(n: int, hidden: FlowFactors = HIDDEN, noise: float = 0.0, seed: int = 0, **more: str) -> list[Observed]:
@@ -35,13 +35,15 @@ def brewed(n: int, hidden: FlowFactors = HIDDEN, noise: float = 0.0, seed: int =
     made = []
     for _ in range(n):
         p, g = plan(float(rng.uniform(15, 20))), grind(float(rng.uniform(620, 780)))
-        made.append(Observed(p, g, simulate(p, g, hidden).bare_bed_s * math.exp(rng.normal(0, noise)), **more))
+        made.append(
+            Observed(p, g, simulate_percolation(p, g, hidden).bare_bed_s * math.exp(rng.normal(0, noise)), **more)
+        )
     return made
 
 
 def off(factors: FlowFactors, um: float = 660.0) -> float:
-    true = simulate(plan(18.5), grind(um), HIDDEN).bare_bed_s
-    return abs(simulate(plan(18.5), grind(um), factors).bare_bed_s / true - 1)
+    true = simulate_percolation(plan(18.5), grind(um), HIDDEN).bare_bed_s
+    return abs(simulate_percolation(plan(18.5), grind(um), factors).bare_bed_s / true - 1)
 
 
 def test_hidden_factors_are_learned_and_the_interval_narrows() -> None:
@@ -85,11 +87,11 @@ def test_another_lot_or_mill_counts_for_less() -> None:
 
 def test_a_drawdown_is_read_backwards() -> None:
     p, g = plan(), grind()
-    time = simulate(p, g, HIDDEN).bare_bed_s
+    time = simulate_percolation(p, g, HIDDEN).bare_bed_s
     same = flows_like(p, g, HIDDEN, time)
     assert same.median_um == pytest.approx(g.quantile_um(0.5, 100.0), rel=0.02)
     assert same.fines_below_100 == pytest.approx(g.below(100.0), rel=0.04)
-    finer = simulate(p, g.scaled(0.9), HIDDEN).bare_bed_s
+    finer = simulate_percolation(p, g.scaled(0.9), HIDDEN).bare_bed_s
     found = flows_like(p, g, HIDDEN, finer)
     assert found.median_um == pytest.approx(0.9 * g.quantile_um(0.5, 100.0), rel=0.02)
     assert found.fines_below_100 is not None and found.fines_below_100 > g.below(100.0)

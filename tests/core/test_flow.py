@@ -10,14 +10,14 @@ from hakari.core.brew.schedule import Heat, Plan, Pour, check_plan
 from hakari.core.brew.schools import draft, school_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.percolation import percolate
-from hakari.core.extraction.pools import heat_factor, make_pools
 from hakari.core.extraction.prediction import predict
+from hakari.core.extraction.soluble_fractions import heat_factor, make_pools
 from hakari.core.flow.bed import make_bed, viscosity_pa_s
-from hakari.core.flow.drawdown import SEARCH_STEP_S, simulate
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.flow.percolation import SEARCH_STEP_S, simulate_percolation
+from hakari.core.psd.grind import grind_from_figures
 
-GRIND = whole_from_figures(700, 1.1, 0.08)
+GRIND = grind_from_figures(700, 1.1, 0.08)
 CONE, FLAT = BUILT_IN["ribbed-cone"], BUILT_IN["flat-bottom"]
 
 
@@ -29,7 +29,7 @@ def plan(brewer=CONE, dose=17.0, water=280.0, celsius=93.0, **changes) -> Plan:
 
 @pytest.mark.parametrize("brewer", [CONE, FLAT, BUILT_IN["smooth-cone"], cone(25, 8, "ribs"), flat(55, "none")])
 def test_water_is_conserved_and_levels_come_back(brewer) -> None:
-    f = simulate(plan(brewer), GRIND)
+    f = simulate_percolation(plan(brewer), GRIND)
     assert np.abs(f.poured_g - f.drink_g - f.absorbed_g - f.standing_g).max() < 1e-6
     assert f.finished and (f.level_mm >= 0).all() and f.level_mm[-1] == 0
     assert f.bare_bed_s <= f.last_drip_s
@@ -54,7 +54,9 @@ def test_same_depth_and_head_in_another_width_takes_the_same_time() -> None:
         # All of it at room temperature: walls do not grow with the bed, and heat would tell the two apart.
         pours = (Pour(40 * k, 8, 0.0), Pour(120 * k, 20, 40.0), Pour(120 * k, 20, 90.0))
         cold = Heat("plastic", False, True)
-        return simulate(Plan(flat(diameter_mm, "none"), 17 * k, 60, "light", pours, heat=cold, room_c=60), GRIND)
+        return simulate_percolation(
+            Plan(flat(diameter_mm, "none"), 17 * k, 60, "light", pours, heat=cold, room_c=60), GRIND
+        )
 
     narrow, wide = brewed(60, 1.0), brewed(60 * 1.9, factor)
     assert wide.bed.depth_m == pytest.approx(narrow.bed.depth_m, rel=1e-6)
@@ -71,11 +73,11 @@ def poured(strength) -> Plan:
 
 def test_finer_dustier_cooler_deeper_is_slower() -> None:
     rising = [
-        times([0.03, 0.06, 0.09, 0.12], lambda v: simulate(plan(), whole_from_figures(700, 1.1, v))),
-        times([1000, 800, 650, 500], lambda v: simulate(plan(), whole_from_figures(v, 1.1, 0.08))),
-        times([96, 90, 84, 75], lambda v: simulate(plan(celsius=v), GRIND)),
-        times([14, 17, 20, 24], lambda v: simulate(plan(dose=v, water=16.5 * v), GRIND)),
-        times(["soft", "normal", "hard"], lambda v: simulate(poured(v), GRIND)),
+        times([0.03, 0.06, 0.09, 0.12], lambda v: simulate_percolation(plan(), grind_from_figures(700, 1.1, v))),
+        times([1000, 800, 650, 500], lambda v: simulate_percolation(plan(), grind_from_figures(v, 1.1, 0.08))),
+        times([96, 90, 84, 75], lambda v: simulate_percolation(plan(celsius=v), GRIND)),
+        times([14, 17, 20, 24], lambda v: simulate_percolation(plan(dose=v, water=16.5 * v), GRIND)),
+        times(["soft", "normal", "hard"], lambda v: simulate_percolation(poured(v), GRIND)),
     ]  # fmt: skip
     for series in rising:
         assert all(a < b for a, b in zip(series[:-1], series[1:], strict=True)), series
@@ -86,7 +88,7 @@ def test_the_sanity_values_of_a_usual_cone() -> None:
     usual = plan()
 
     def bare(um=700, fines=0.08, p=usual) -> float:
-        return simulate(p, whole_from_figures(um, 1.1, fines)).bare_bed_s
+        return simulate_percolation(p, grind_from_figures(um, 1.1, fines)).bare_bed_s
 
     for value, wanted in (
         (bare(), 197),
@@ -101,20 +103,20 @@ def test_the_sanity_values_of_a_usual_cone() -> None:
 
 
 def test_known_orders_of_magnitude() -> None:
-    base = simulate(plan(), GRIND)
+    base = simulate_percolation(plan(), GRIND)
     assert 180 <= base.bare_bed_s <= 215
     assert 25 <= base.last_drip_s - base.bare_bed_s <= 50
-    assert 180 <= simulate(plan(FLAT), GRIND).bare_bed_s <= 215
+    assert 180 <= simulate_percolation(plan(FLAT), GRIND).bare_bed_s <= 215
     held = base.poured_g[-1] - base.drink_g[-1]
     assert held / 17 == pytest.approx(2.0, abs=0.3)
 
 
 def test_draining_cylinder_matches_its_closed_form() -> None:
     # No fines, no uptake left, constant heat: dh/dt = −h/τ with τ = μ A (L/(kA) + R/A)/(ρ g), h above the outlet.
-    grind = whole_from_figures(800, 0.8, 0.0)
+    grind = grind_from_figures(800, 0.8, 0.0)
     brewer = flat(80, "none")
     pours = (Pour(60, 5, 0.0), Pour(300, 5, 120.0))
-    f = simulate(Plan(brewer, 20, 60, "light", pours, heat=Heat("plastic", True, True)), grind, step_s=0.05)
+    f = simulate_percolation(Plan(brewer, 20, 60, "light", pours, heat=Heat("plastic", True, True)), grind, step_s=0.05)
     area = np.pi * 0.04**2
     start = int(np.searchsorted(f.t_s, 130))
     end = int(np.searchsorted(f.t_s, f.bare_bed_s)) - 40
@@ -132,17 +134,17 @@ def test_draining_cylinder_matches_its_closed_form() -> None:
 
 
 def test_halving_the_step_changes_little() -> None:
-    coarse, fine = simulate(plan(), GRIND, step_s=0.25), simulate(plan(), GRIND, step_s=0.0625)
+    coarse, fine = simulate_percolation(plan(), GRIND, step_s=0.25), simulate_percolation(plan(), GRIND, step_s=0.0625)
     assert coarse.bare_bed_s == pytest.approx(fine.bare_bed_s, rel=0.005)
-    quick = simulate(plan(), GRIND, step_s=SEARCH_STEP_S)
+    quick = simulate_percolation(plan(), GRIND, step_s=SEARCH_STEP_S)
     assert quick.bare_bed_s == pytest.approx(fine.bare_bed_s, rel=0.008)
     yields = [percolate(plan(), GRIND, f).ey_percent for f in (quick, fine)]
     assert yields[0] == pytest.approx(yields[1], rel=0.005)
 
 
 def test_bypass_only_past_open_walls_and_more_when_it_stands_higher() -> None:
-    assert simulate(plan(BUILT_IN["smooth-cone"]), GRIND).bypass_fraction == 0
-    low, high = (simulate(plan(), whole_from_figures(700, 1.1, f)).bypass_fraction for f in (0.04, 0.12))
+    assert simulate_percolation(plan(BUILT_IN["smooth-cone"]), GRIND).bypass_fraction == 0
+    low, high = (simulate_percolation(plan(), grind_from_figures(700, 1.1, f)).bypass_fraction for f in (0.04, 0.12))
     assert 0 < low < high
 
 
@@ -153,7 +155,7 @@ def test_pours_wait_for_their_events() -> None:
         Pour(100, 15, start_when="level-back"),
         Pour(60, 10, start_when="drained"),
     )
-    f = simulate(Plan(CONE, 17, 93, "light", pours), GRIND)
+    f = simulate_percolation(Plan(CONE, 17, 93, "light", pours), GRIND)
     at = [int(np.searchsorted(f.t_s, t)) for t in f.pour_starts_s]
     assert f.level_mm[at[3]] < 0.2
     assert f.pour_starts_s == tuple(sorted(f.pour_starts_s)) and f.pour_starts_s[2] > 55
@@ -186,7 +188,7 @@ def test_a_single_sphere_in_a_bath_empties_as_its_series_says() -> None:
 
 def test_yield_is_what_the_cup_holds_and_thirds_add_up() -> None:
     p = plan()
-    f = simulate(p, GRIND)
+    f = simulate_percolation(p, GRIND)
     cup = percolate(p, GRIND, f)
     assert cup.ey_percent == pytest.approx(cup.tds_percent * cup.drink_g / p.dose_g)
     assert cup.ey_percent < cup.ey_total_percent < 29
@@ -200,25 +202,25 @@ def test_yield_is_what_the_cup_holds_and_thirds_add_up() -> None:
 def test_extraction_moves_with_grind_heat_and_water() -> None:
     def ey(grind=GRIND, **k) -> float:
         p = plan(**k)
-        return percolate(p, grind, simulate(p, grind)).ey_percent
+        return percolate(p, grind, simulate_percolation(p, grind)).ey_percent
 
-    assert ey(whole_from_figures(560, 1.1, 0.09)) > ey() > ey(whole_from_figures(900, 1.1, 0.06))
+    assert ey(grind_from_figures(560, 1.1, 0.09)) > ey() > ey(grind_from_figures(900, 1.1, 0.06))
     assert ey(celsius=96) > ey(celsius=80)
     assert ey(water=320) > ey(water=240)
     p = plan()
-    f = simulate(p, GRIND)
+    f = simulate_percolation(p, GRIND)
     assert percolate(p, GRIND, f, evenness=1.0).ey_percent > percolate(p, GRIND, f, evenness=0.8).ey_percent
 
 
 def test_worked_values_and_intervals() -> None:
     for median in (620, 700):
-        p = predict(plan(), whole_from_figures(median, 1.1, 0.08))
+        p = predict(plan(), grind_from_figures(median, 1.1, 0.08))
         assert 18 <= p.cup.ey_percent <= 21 and 1.2 <= p.cup.tds_percent <= 1.5
         assert p.drawdown_half_width_s > 10 and any("Not fitted" in a for a in p.assumptions)
 
 
 def test_a_much_tighter_bed_is_slower_in_proportion_at_most() -> None:
-    slow, usual = simulate(plan(), GRIND, FlowFactors(bed_factor=0.15)), simulate(plan(), GRIND)
+    slow, usual = simulate_percolation(plan(), GRIND, FlowFactors(bed_factor=0.15)), simulate_percolation(plan(), GRIND)
     assert usual.bare_bed_s < slow.bare_bed_s < 2.2 * usual.bare_bed_s
     assert make_bed(GRIND, FLAT, 17).permeability_m2 == pytest.approx(1.8e-11, rel=0.2)
 

@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample, fit_curve, sample_from_interval
+from hakari.core.grinder.diagnostics import ODD_SIGMAS, next_to_measure, odd_samples
 from hakari.core.grinder.dial import Dial, step_words
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
-from hakari.core.grinder.telling import ODD_SIGMAS, next_to_measure, odd_samples
-from hakari.core.translate.nearest import nearest_setting, wanted_setting, wanted_size
+from hakari.core.translate.nearest import nearest_setting, target_setting, target_size
 
 MILL, BENCH = ClickDial(maximum=60), NumberDial(maximum=14)
 COLLAR, TURNS = SteplessDial(minimum=1.0, maximum=6.0), TurnDial()
@@ -99,7 +99,7 @@ def test_steps_in_words_count_positions_not_labels() -> None:
 
 def test_where_the_burrs_touch_is_no_setting_to_grind_at() -> None:
     mill = replace(grinder("A", MILL, "straight", (14, 24, 36)), dial=replace(MILL, zero="5"))
-    answer = nearest_setting(mill, wanted_size(200.0, 0.02))
+    answer = nearest_setting(mill, target_size(200.0, 0.02))
     assert answer.setting == "6" and not answer.reachable
 
 
@@ -195,7 +195,7 @@ def test_a_darker_roast_is_offset_and_the_curve_stays_with_the_usual_one() -> No
     assert np.median(curve.at(place, "dark")) / np.median(curve.at(place)) == pytest.approx(0.94, abs=0.02)
     assert np.median(curve.at(place)) == pytest.approx(np.median(plain.at(place)), rel=0.015)
     bench = Grinder("B", "flat", BENCH, (*samples, darker))
-    usual, dark = (nearest_setting(bench, wanted_size(760.0, 0.001), roast=r) for r in (None, "dark"))
+    usual, dark = (nearest_setting(bench, target_size(760.0, 0.001), roast=r) for r in (None, "dark"))
     assert dark.place > usual.place and dark.d50_um == pytest.approx(usual.d50_um, rel=0.03)
 
 
@@ -224,7 +224,7 @@ def test_translation_lands_on_the_true_nearest_or_beside_it(a: str, b: str) -> N
     for seed in range(10):
         source = grinder("A", MILL, a, (14, 24, 36), seed)
         target = grinder("B", BENCH, b, (2, 5, 9), seed + 50)
-        answer = nearest_setting(target, wanted_setting(source, "24"))
+        answer = nearest_setting(target, target_setting(source, "24"))
         true = SHAPES[b](BENCH.positions() / 14)
         nearest = int(np.argmin(np.abs(np.log(true / SHAPES[a](24 / 60)))))
         hits += abs(answer.place - nearest) <= 1
@@ -246,8 +246,8 @@ def test_there_and_back_lands_within_one_step(a: Dial, b: Dial, shape: str, perc
 
     source, target = made(a, seed), made(b, seed + 1)
     start = int(len(a.settings) * percent / 100)
-    there = nearest_setting(target, wanted_setting(source, a.write(start)))
-    back = nearest_setting(source, wanted_setting(target, there.setting))
+    there = nearest_setting(target, target_setting(source, a.write(start)))
+    back = nearest_setting(source, target_setting(target, there.setting))
     if there.reachable and back.reachable:
         # One step of the coarser dial, in steps of the finer one, and one of its own.
         one = np.abs(np.diff(np.log(target.curve().median_um)))[max(there.place - 1, 0)]
@@ -257,9 +257,9 @@ def test_there_and_back_lands_within_one_step(a: Dial, b: Dial, shape: str, perc
 
 def test_a_size_beyond_the_dial_is_said_to_be_so() -> None:
     bench = grinder("B", BENCH, "straight", (2, 5, 9))
-    answer = nearest_setting(bench, wanted_size(3000.0, 0.02))
+    answer = nearest_setting(bench, target_size(3000.0, 0.02))
     assert not answer.reachable and answer.setting == "14"
-    assert nearest_setting(bench, wanted_size(700.0, 0.02)).reachable
+    assert nearest_setting(bench, target_size(700.0, 0.02)).reachable
 
 
 @pytest.mark.parametrize(("d50", "ci"), [(0, None), (-5, None), (600, (650, 700)), (600, (700, 500))])

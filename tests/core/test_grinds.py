@@ -8,14 +8,14 @@ from tests.core.test_review import squares
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import Particles
-from hakari.core.psd.between import between_photos, photos_needed, widening
 from hakari.core.psd.compare import compare
 from hakari.core.psd.distribution import smooth_curve
+from hakari.core.psd.grind import grind_from_figures
 from hakari.core.psd.modes import fit_modes
+from hakari.core.psd.photo_variance import between_photos, photos_needed, widening
 from hakari.core.psd.sieve import Classes, classes_from_sieves, mix, sieve
-from hakari.core.psd.whole import whole_from_figures
 
-GRIND = whole_from_figures(700, 1.1, 0.08)
+GRIND = grind_from_figures(700, 1.1, 0.08)
 
 
 @given(st.floats(150, 1200), st.floats(4, 40))
@@ -36,7 +36,7 @@ def test_a_sharp_sieve_loses_what_lies_below_it() -> None:
 
 @given(st.floats(0, 1), st.floats(200, 1500))
 def test_a_mixture_lies_between_its_parts(share: float, size: float) -> None:
-    other = whole_from_figures(450, 0.9, 0.12)
+    other = grind_from_figures(450, 0.9, 0.12)
     mixed = mix(GRIND, other, share)
     expected = share * GRIND.below(size) + (1 - share) * other.below(size)
     assert mixed.mass_fraction.sum() == pytest.approx(1) and mixed.below(size) == pytest.approx(expected, abs=0.01)

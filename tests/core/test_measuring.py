@@ -10,9 +10,9 @@ from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 
 from hakari.core.errors import InputError
+from hakari.core.photo.concavity_split import split_outlines
 from hakari.core.photo.decode import MAX_MEGAPIXELS, decode
 from hakari.core.photo.pipeline import CardScale, PointsScale, measure_photo
-from hakari.core.photo.waist import split_outlines
 from hakari.core.psd.distribution import CUT_UM, moments
 from hakari.core.psd.summary import gap_between, summarise
 

@@ -14,17 +14,18 @@ from hakari.core.brew.schedule import Heat, Plan, Pour, Steep, check_plan
 from hakari.core.brew.schools import SCHOOLS, draft
 from hakari.core.brew.units import parse_celsius, parse_number
 from hakari.core.errors import InputError
-from hakari.core.extraction.exchange import exchange
+from hakari.core.extraction.extract import extract
+from hakari.core.extraction.immersion import participating_fraction
+from hakari.core.extraction.immersion import steep as steep_extraction
+from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.percolation import percolate
-from hakari.core.extraction.pools import make_pools
 from hakari.core.extraction.prediction import predict
-from hakari.core.extraction.run import course, extract
-from hakari.core.extraction.steeping import reach_of
-from hakari.core.extraction.steeping import steep as steep_extraction
-from hakari.core.flow.drawdown import simulate
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.extraction.soluble_fractions import make_pools
+from hakari.core.flow.percolation import simulate_percolation
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.psd.grind import grind_from_figures
 
-GRIND = whole_from_figures(750, 1.1, 0.08)
+GRIND = grind_from_figures(750, 1.1, 0.08)
 
 
 def planned(school, brewer=None, dose=None, options=None) -> Plan:
@@ -77,11 +78,13 @@ def steeped(seconds: float, stir: float = 0.0, celsius: float = 93.0, ratio: flo
 
 
 def test_a_steep_tends_to_balance_and_never_beyond() -> None:
-    yields = [extract(p, GRIND, course(p, GRIND)).ey_total_percent for p in map(steeped, (60, 240, 900, 3600, 36000))]
+    yields = [
+        extract(p, GRIND, simulate_flow(p, GRIND)).ey_total_percent for p in map(steeped, (60, 240, 900, 3600, 36000))
+    ]
     assert all(a < b for a, b in zip(yields[:-1], yields[1:], strict=True))
     # Balance: of 16 g a gram, one is in the grounds and keeps its part of what dissolved.
     endless = steeped(48 * 3600, 60.0, 90.0)
-    total = steep_extraction(endless, GRIND, course(endless, GRIND), reach=1.0).ey_total_percent
+    total = steep_extraction(endless, GRIND, simulate_flow(endless, GRIND), reach=1.0).ey_total_percent
     assert total == pytest.approx(29.0, rel=0.005) and total <= 29.0 + 1e-6
     # One endless step lands on balance exactly, from either side.
     pools = make_pools(GRIND, "medium")
@@ -93,21 +96,21 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
 
 def test_stirring_heat_and_fineness_speed_a_steep() -> None:
     def ey(plan: Plan, grind=GRIND) -> float:
-        return extract(plan, grind, course(plan, grind)).ey_percent
+        return extract(plan, grind, simulate_flow(plan, grind)).ey_percent
 
     assert ey(steeped(240, 30)) > ey(steeped(240)) > ey(steeped(240, 0, 80))
-    assert ey(steeped(240), whole_from_figures(600, 1.1, 0.1)) > ey(steeped(240), whole_from_figures(1000, 1.1, 0.05))
-    assert reach_of(steeped(240)) < reach_of(steeped(240, 30)) < 1
+    assert ey(steeped(240), grind_from_figures(600, 1.1, 0.1)) > ey(steeped(240), grind_from_figures(1000, 1.1, 0.05))
+    assert participating_fraction(steeped(240)) < participating_fraction(steeped(240, 30)) < 1
 
 
 def test_worked_values_of_steeps() -> None:
-    press = [extract(steeped(240), g, course(steeped(240), g)).ey_percent for g in
-             (whole_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3) for um in (700, 825, 950))]  # fmt: skip
+    press = [extract(steeped(240), g, simulate_flow(steeped(240), g)).ey_percent for g in
+             (grind_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3) for um in (700, 825, 950))]  # fmt: skip
     assert min(press) > 14.3 and max(press) < 17.5
-    coarse = whole_from_figures(1100, 1.1, 0.05)
+    coarse = grind_from_figures(1100, 1.1, 0.05)
     for ratio, low, high in ((8.0, 19.5, 21.8), (12.0, 22.0, 24.5)):
         jar = replace(steeped(14 * 3600, 15, 20.0, ratio), brewer=BUILT_IN["cold-jar"])
-        assert low < extract(jar, coarse, course(jar, coarse)).ey_percent < high
+        assert low < extract(jar, coarse, simulate_flow(jar, coarse)).ey_percent < high
 
 
 def test_percolation_leaves_no_less_in_the_cup_than_a_steep_of_the_same_contact() -> None:
@@ -115,29 +118,32 @@ def test_percolation_leaves_no_less_in_the_cup_than_a_steep_of_the_same_contact(
     pours = (Pour(40, 8, 0.0), Pour(120, 20, 40.0), Pour(120, 20, 85.0))
     heat = Heat("plastic", True, True)
     drip = Plan(cone, 17, 93, "medium", pours, heat=heat)
-    flow = simulate(drip, GRIND)
+    flow = simulate_percolation(drip, GRIND)
     washed = percolate(drip, GRIND, flow, evenness=1.0)
     pot = replace(BUILT_IN["press-pot"], material="plastic", held_g_per_g=float((280 - flow.drink_g[-1]) / 17))
     same = Plan(pot, 17, 93, "medium", (Pour(280, 8, 0.0),), heat=heat, steep=Steep(float(flow.bare_bed_s) - 10, 0, 10))
-    tank = steep_extraction(same, GRIND, course(same, GRIND), reach=1.0)
+    tank = steep_extraction(same, GRIND, simulate_flow(same, GRIND), reach=1.0)
     assert washed.ey_percent >= tank.ey_percent
 
 
 def test_a_closed_valve_steeps_and_an_open_one_is_a_dripper() -> None:
     school = SCHOOLS["steep-and-release"]
     closed = planned(school)
-    f = course(closed, GRIND)
+    f = simulate_flow(closed, GRIND)
     opened = next(a.at_s for a in closed.actions if a.do == "open-valve")
     assert f.drink_g[f.t_s < opened].max() == 0 and f.drink_g[-1] > 0
     assert extract(closed, GRIND, f).ey_percent > 15
     never = replace(closed, actions=())
     as_cone = replace(never, brewer=replace(never.brewer, way="drip"))
-    assert course(never, GRIND).bare_bed_s == course(as_cone, GRIND).bare_bed_s
+    assert simulate_flow(never, GRIND).bare_bed_s == simulate_flow(as_cone, GRIND).bare_bed_s
 
 
 def test_thicker_paper_is_slower_metal_is_quicker() -> None:
     base = planned(SCHOOLS["staged"])
-    times = [course(replace(base, filter_name=f), GRIND).bare_bed_s for f in ("metal", "cloth", "paper", "thick-paper")]
+    times = [
+        simulate_flow(replace(base, filter_name=f), GRIND).bare_bed_s
+        for f in ("metal", "cloth", "paper", "thick-paper")
+    ]
     assert all(a < b for a, b in zip(times[:-1], times[1:], strict=True)), times
 
 

@@ -13,7 +13,7 @@ from hypothesis.extra.numpy import arrays
 from hakari.core.photo.pipeline import CardScale, measure_photo
 from hakari.core.photo.quality import verdict_of
 from hakari.core.photo.result import Finding
-from hakari.core.photo.unresolved import share_out
+from hakari.core.photo.unresolved import split_unresolved
 
 
 @pytest.mark.parametrize(
@@ -52,7 +52,7 @@ def test_the_worst_finding_is_the_verdict_and_its_reason() -> None:
     arrays(float, 60, elements=st.floats(3, 400)), arrays(float, 60, elements=st.floats(0.3, 1.4)), st.floats(0.6, 2.5)
 )
 def test_melted_grounds_share_the_light_of_their_blob(area: np.ndarray, contrast: np.ndarray, sigma: float) -> None:
-    rows, areas = share_out(area, contrast, sigma)
+    rows, areas = split_unresolved(area, contrast, sigma)
     assert np.bincount(rows, weights=areas, minlength=60) == pytest.approx(area, abs=0.3)
     assert (np.diff(rows) >= 0).all() and (areas > 0).all()
     assert (np.bincount(rows, minlength=60)[contrast > 1.3] == 1).all()

@@ -19,7 +19,7 @@ from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.decode import LINEAR, linear_light
 from hakari.core.photo.paper import find_paper
 from hakari.core.photo.pipeline import PointsScale, measure_photo
-from hakari.core.photo.quality import DARK_ROOM, Evidence, light_error, verdict_of
+from hakari.core.photo.quality import DARK_ROOM, PhotoEvidence, light_error, verdict_of
 from hakari.core.photo.regions import find_regions, make_cells
 from hakari.core.photo.result import LEFT_OUT, PhotoResult, Scale
 from hakari.core.photo.small_grounds import without_own_shade
@@ -155,7 +155,7 @@ def test_a_wide_neck_is_parted_along_its_dark_line_and_texture_is_not() -> None:
 def test_the_darker_the_shadows_and_the_more_the_tilt_the_wider_light_makes_the_interval() -> None:
     def error(shadow_light: float, tilt_deg: float = 3.0) -> float:
         view = SimpleNamespace(scale=Scale("card", 22.0, tilt_deg))
-        return light_error(Evidence(view, None, None, 60.0, 0.06, None, shadow_light, 0.02, 1.0, True, 0.12))  # type: ignore[arg-type]
+        return light_error(PhotoEvidence(view, None, None, 60.0, 0.06, None, shadow_light, 0.02, 1.0, True, 0.12))  # type: ignore[arg-type]
 
     assert error(0.6) < error(0.35) < error(0.9 * DARK_ROOM) < 0.1
     assert error(0.6, tilt_deg=3) < error(0.6, tilt_deg=12) < error(0.6, tilt_deg=22) < 0.1

@@ -11,11 +11,11 @@ from hakari.core.advice.causes import CAUSES
 from hakari.core.advice.evidence import BAD_WORDS, TARGETS, Case, Outcome
 from hakari.core.advice.score import BOUND, Guess, Tried, better, cause_behind, complaints, learned, score
 from hakari.core.errors import InputError
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.psd.grind import grind_from_figures
 from hakari.core.translate.match import default_plan
 
 tastes = st.dictionaries(st.sampled_from([*BAD_WORDS, "sweet", "strong"]), st.integers(0, 3), max_size=5)
-CASE = Case(default_plan(), whole_from_figures(660, 1.0, 0.09), Outcome(), TARGETS["classical"])
+CASE = Case(default_plan(), grind_from_figures(660, 1.0, 0.09), Outcome(), TARGETS["classical"])
 
 
 @given(tastes, tastes)

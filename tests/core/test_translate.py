@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 
 from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
-from hakari.core.flow.drawdown import simulate
+from hakari.core.flow.percolation import simulate_percolation
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import SteplessDial
 from hakari.core.translate.answer import translate
 from hakari.core.translate.match import default_plan, grind_of
-from hakari.core.translate.nearest import Wanted, nearest_setting, wanted_size
-from hakari.core.translate.words import understand
+from hakari.core.translate.nearest import TargetSize, nearest_setting, target_size
+from hakari.core.translate.words import parse_grind_query
 
 CONE, THICK = window_for("ribbed-cone", 17.0), window_for("thick-paper-cone", 17.0)
 assert CONE is not None and THICK is not None
@@ -35,21 +35,21 @@ assert CONE is not None and THICK is not None
     ],
 )  # fmt: skip
 def test_words_mean_sizes(words: str, um: float, steps: int) -> None:
-    meant = understand(words)
+    meant = parse_grind_query(words)
     assert meant.um == pytest.approx(um, rel=0.08 if "end" in words else 1e-9) and meant.steps == steps and meant.said
 
 
 @given(st.text(max_size=40))
 def test_any_words_are_understood_or_refused_with_examples(words: str) -> None:
     try:
-        assert understand(words).um > 0
+        assert parse_grind_query(words).um > 0
     except InputError as refusal:
         assert refusal.code == "words-unreadable" and "between" in refusal.remedy
 
 
 def test_every_method_of_the_guide_is_understood_by_its_name() -> None:
     for window in WINDOWS:
-        assert understand(window.label).um == pytest.approx(window.middle_um)
+        assert parse_grind_query(window.label).um == pytest.approx(window.middle_um)
 
 
 def grinder(fines: float, span: float) -> Grinder:
@@ -63,7 +63,7 @@ def grinder(fines: float, span: float) -> Grinder:
     )  # fmt: skip
 
 
-WANTED = Wanted(np.full(2000, 700.0), 0.08, 1.1)
+WANTED = TargetSize(np.full(2000, 700.0), 0.08, 1.1)
 
 
 def test_with_the_same_fines_and_span_every_match_is_the_median() -> None:
@@ -81,7 +81,8 @@ def test_more_fines_want_coarser_for_the_same_flow_and_the_flow_is_then_the_same
     plan = default_plan()
     um = by_flow.translation.d50_um
     times = [
-        simulate(plan, grind_of(size, fines, 1.1)).bare_bed_s for size, fines in ((700, 0.08), (um, dusty.fines_at(um)))
+        simulate_percolation(plan, grind_of(size, fines, 1.1)).bare_bed_s
+        for size, fines in ((700, 0.08), (um, dusty.fines_at(um)))
     ]
     assert times[1] == pytest.approx(times[0], rel=0.03)
     clean = grinder(0.05, 1.1)
@@ -90,18 +91,18 @@ def test_more_fines_want_coarser_for_the_same_flow_and_the_flow_is_then_the_same
 
 def test_what_is_not_measured_is_said_to_be_assumed() -> None:
     bare = replace(grinder(0.1, 1.1), fines_below_100=(), spans=())
-    answer = translate(wanted_size(700, 0.02), bare, "flow")
+    answer = translate(target_size(700, 0.02), bare, "flow")
     assert answer.translation.d50_um == pytest.approx(700, rel=0.02)  # what is not known shifts nothing
     assert len(answer.assumptions) == 4 and answer.longer_s is None
-    assert translate(wanted_size(700, 0.02), bare, "median").assumptions == ()
+    assert translate(target_size(700, 0.02), bare, "median").assumptions == ()
 
 
 def test_steps_beyond_a_size_go_the_way_of_the_dial() -> None:
     target = grinder(0.1, 1.1)
-    start = nearest_setting(target, wanted_size(700, 0.001))
-    finer = nearest_setting(target, wanted_size(700, 0.001), steps=-6)
+    start = nearest_setting(target, target_size(700, 0.001))
+    finer = nearest_setting(target, target_size(700, 0.001), steps=-6)
     assert float(start.setting) - float(finer.setting) == pytest.approx(0.06)
     other_way = replace(target, dial=replace(target.dial, finer="up"), samples=tuple(
         replace(s, position=10 - s.position) for s in target.samples))  # fmt: skip
-    start, finer = (nearest_setting(other_way, wanted_size(700, 0.001), steps=n) for n in (0, -6))
+    start, finer = (nearest_setting(other_way, target_size(700, 0.001), steps=n) for n in (0, -6))
     assert float(finer.setting) - float(start.setting) == pytest.approx(0.06)

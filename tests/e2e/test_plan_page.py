@@ -23,7 +23,7 @@ def planned(page: Page, demo_url: str) -> Page:
     page.goto(f"{demo_url}/plan")
     expect(page.get_by_test_id("predicted")).to_be_visible()
     choose(page, "Brewer", "ribbed cone")
-    choose(page, "School", "staged")
+    choose(page, "Style", "staged")
     page.get_by_label("Coffee", exact=True).fill("17")
     page.get_by_label("to water, 1 :").fill("16.5")
     expect(page.get_by_role("slider", name="Pour 4")).to_have_attribute("aria-valuetext", re.compile("^280 g"))
@@ -34,10 +34,10 @@ def test_three_schools_make_three_plans(planned: Page) -> None:
     page = planned
     sliders = page.get_by_role("slider", name=re.compile("Pour"))
     for school, pours in (("steady", 2), ("twin bloom", 4), ("by the mark", 5)):
-        choose(page, "School", school)
+        choose(page, "Style", school)
         expect(sliders).to_have_count(pours)
         expect(page.get_by_test_id("predicted")).to_have_text(re.compile(r"\d:\d\d"))
-    choose(page, "School", "split")
+    choose(page, "Style", "split")
     page.get_by_role("radio", name="1, lighter").click()
     expect(sliders).to_have_count(3)
     expect(page.get_by_text("taste by arithmetic")).to_be_visible()

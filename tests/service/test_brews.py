@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from hakari.core.errors import InputError
-from hakari.core.extraction.run import course
+from hakari.core.flow.simulate import simulate_flow
 from hakari.device.practice_scale import PRACTICE_KITCHEN, PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.recipe import Recipe
@@ -168,7 +168,7 @@ def test_an_unplugged_scale_leaves_the_brew_to_the_hand_and_a_restart_goes_on(re
 def test_a_log_from_elsewhere_is_read_for_what_happened(ready: Workspace) -> None:
     with ready.transaction() as session:
         plan = plans.PlanDocument.model_validate(find(session, models.Plan, 1, "plan").document)
-    flow = course(plan.core(), plan.grind.core(), PRACTICE_KITCHEN, 0.1)
+    flow = simulate_flow(plan.core(), plan.grind.core(), PRACTICE_KITCHEN, 0.1)
     rows = [f"{t:.1f};{p:.2f};{d:.2f}".replace(".", ",") for t, p, d in zip(
         flow.t_s[::5], flow.poured_g[::5], flow.drink_g[::5], strict=True)]  # fmt: skip
     view = brew_logs.import_log(ready, "time_s;poured_g;drink_g\n" + "\n".join(rows))

@@ -33,10 +33,10 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     samples.add_sample(
         workspace, [("a.jpg", small_picture.jpeg)], CardScale(), coffee_id=1, grinder_id=mill.id, setting="30"
     )
-    bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="22"))
+    bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=mill.id, setting="22"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
     slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2})))
-    bench.change_bench(workspace, bench.BenchChange(grinder_id=mill.id, setting="30"))
+    bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=mill.id, setting="30"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
     slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
     coffees.add_coffee(

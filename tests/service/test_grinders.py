@@ -1,4 +1,4 @@
-"""Grinders kept: equals, eras, switched-off samples, files, the guide and the card."""
+"""Grinders kept: equivalences, eras, switched-off samples, files, the guide and the card."""
 
 import csv
 import io
@@ -70,17 +70,19 @@ def test_a_setting_on_all_dials_at_once_and_who_cannot_say(shelf: Workspace) -> 
 def test_an_equal_gives_a_grinder_its_first_curve_and_can_be_taken_back(shelf: Workspace) -> None:
     here, there = named(shelf, "Corriven"), named(shelf, "Brackwell")
     assert here.no_curve and not here.marks
-    with_equal = grinders.add_equal(
-        shelf, here.id, grinders.NewEqual(setting="1.2.0", other_id=there.id, other_setting="6")
+    with_equivalence = grinders.add_equivalence(
+        shelf, here.id, grinders.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="6")
     )
-    size, width = d50(with_equal, "1.2.0")
+    size, width = d50(with_equivalence, "1.2.0")
     assert size == pytest.approx(d50(there, "6")[0], rel=0.03) and width > d50(there, "6")[1]
-    assert named(shelf, "Brackwell").equals[0].other_setting == "1.2.0"
+    assert named(shelf, "Brackwell").equivalences[0].other_setting == "1.2.0"
     assert d50(named(shelf, "Brackwell"), "6")[0] == pytest.approx(d50(there, "6")[0], rel=1e-6)
-    grinders.set_equal_deleted(shelf, with_equal.equals[0].id, True)
+    grinders.set_equivalence_deleted(shelf, with_equivalence.equivalences[0].id, True)
     assert named(shelf, "Corriven").no_curve
     with pytest.raises(InputError) as refusal:
-        grinders.add_equal(shelf, here.id, grinders.NewEqual(setting="1.2.0", other_id=there.id, other_setting="99"))
+        grinders.add_equivalence(
+            shelf, here.id, grinders.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="99")
+        )
     assert refusal.value.field == "other_setting"
 
 

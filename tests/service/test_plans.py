@@ -20,7 +20,7 @@ def with_grinder(workspace: Workspace) -> Workspace:
     )
     for setting, size in (("3", 500.0), ("6", 760.0), ("9", 1050.0)):
         grinders.add_point(workspace, g.id, grinders.NewPoint(setting=setting, d50_um=size))
-    bench.change_bench(workspace, bench.BenchChange(grinder_id=g.id, setting="5"))
+    bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=g.id, setting="5"))
     return workspace
 
 

@@ -45,7 +45,7 @@ def test_the_whole_pass(kitchen: Workspace) -> None:
     found = translating.translate_ask(kitchen, translating.Ask(to=brackwell.id))
     answer = found.answers[0]
     assert answer.reachable and found.source == "Arlsmoor 30"
-    bench.change_bench(kitchen, bench.BenchChange(grinder_id=brackwell.id, setting=answer.setting))
+    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=brackwell.id, setting=answer.setting))
     plan = plans.save_plan(kitchen, Recipe(dose_g=22, ratio=16.5))
     assert plan.grind.setting == answer.setting and not plan.grind.assumed
     first = slips.save_slip(
@@ -84,7 +84,7 @@ def test_a_brewed_change_changes_that_one_thing_and_hangs_on_its_slip(kitchen: W
 def test_a_photo_of_unknown_setting_takes_the_old_grinder_off_the_bench(
     kitchen: Workspace, small_picture: Made
 ) -> None:
-    bench.change_bench(kitchen, bench.BenchChange(grinder_id=2, setting="4 1/4"))
+    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=2, setting="4 1/4"))
     samples.add_sample(kitchen, [("new.jpg", small_picture.jpeg)], CardScale())
     assert bench.read_bench(kitchen).grinder is None
     assert plans.preview_plan(kitchen, Recipe()).grind.source == "measured on the photo"
@@ -124,7 +124,7 @@ def test_bad_input_changes_nothing(kitchen: Workspace, small_picture: Made) -> N
     with pytest.raises(InputError):
         plans.save_plan(kitchen, Recipe(dose_g=-3))
     with pytest.raises(StaleError):
-        bench.change_bench(kitchen, bench.BenchChange(version=1, coffee_id=1))
+        bench.change_bench(kitchen, bench.WorkbenchChange(version=1, coffee_id=1))
     assert (samples.list_samples(kitchen), grinders.list_grinders(kitchen), bench.read_bench(kitchen)) == before
     assert sorted(kitchen.files.folder.rglob("*")) == files
 
@@ -148,10 +148,10 @@ def test_every_move_makes_a_plan_with_that_one_thing_changed(kitchen: Workspace)
 
 
 def test_several_changes_at_once_are_flagged(kitchen: Workspace) -> None:
-    bench.change_bench(kitchen, bench.BenchChange(grinder_id=1, setting="30"))
+    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=1, setting="30"))
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
     slips.save_slip(kitchen, entry(taste={"bitter": 2}))
-    bench.change_bench(kitchen, bench.BenchChange(grinder_id=1, setting="33"))
+    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=1, setting="33"))
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15.5, water_c=91))
     second = slips.save_slip(kitchen, entry(taste={"sour": 1}))
     assert len(second.things_changed) == 3 and second.changed_words == "3 things at once"

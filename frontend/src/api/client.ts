@@ -4,7 +4,7 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 
 /** What the server says when it refuses something: what is wrong and what to do. */
-export class Refusal extends Error {
+export class ApiError extends Error {
   constructor(
     readonly status: number,
     readonly code: string,
@@ -24,16 +24,16 @@ fetcher.use({
     return response;
   },
   onError() {
-    return new Refusal(0, "no-server", "The server does not answer.", "Check that Hakari is still running, then try again.", null);
+    return new ApiError(0, "no-server", "The server does not answer.", "Check that Hakari is still running, then try again.", null);
   },
 });
 
-async function refusalOf(response: Response): Promise<Refusal> {
+async function refusalOf(response: Response): Promise<ApiError> {
   try {
     const said = (await response.json()) as Schemas["ErrorDocument"];
-    return new Refusal(response.status, said.code, said.message, said.remedy, said.field ?? null);
+    return new ApiError(response.status, said.code, said.message, said.remedy, said.field ?? null);
   } catch {
-    return new Refusal(response.status, "unreadable", "The server's answer could not be read.", "Try again.", null);
+    return new ApiError(response.status, "unreadable", "The server's answer could not be read.", "Try again.", null);
   }
 }
 
@@ -41,7 +41,7 @@ export const api = fetcher;
 
 /** The answer's data; a refusal was thrown before this. */
 export function dataOf<T>(answer: { data?: T }): T {
-  if (answer.data === undefined) throw new Refusal(0, "empty", "The server sent nothing back.", "Try again.", null);
+  if (answer.data === undefined) throw new ApiError(0, "empty", "The server sent nothing back.", "Try again.", null);
   return answer.data;
 }
 
@@ -75,14 +75,14 @@ export function uploadPhotos(
     request.open("POST", "/api/measuring");
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
-      reject(new Refusal(0, "no-server", "The photos did not arrive.", "Check that Hakari is running, then send them again.", null));
+      reject(new ApiError(0, "no-server", "The photos did not arrive.", "Check that Hakari is running, then send them again.", null));
     request.onload = () => {
       try {
         const said = JSON.parse(request.responseText);
         if (request.status < 300) resolve(said as Schemas["MeasuringJob"]);
-        else reject(new Refusal(request.status, said.code, said.message, said.remedy, said.field ?? null));
+        else reject(new ApiError(request.status, said.code, said.message, said.remedy, said.field ?? null));
       } catch {
-        reject(new Refusal(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null));
+        reject(new ApiError(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null));
       }
     };
     request.send(form);

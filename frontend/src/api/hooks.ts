@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { api, dataOf, type Schemas } from "./client";
 import type { paths } from "./schema";
 
-export function useBench() {
+export function useWorkbench() {
   return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/bench")) });
 }
 
@@ -77,10 +77,10 @@ export function useSlips() {
 }
 
 /** Change what is on the bench; everything that shows it looks again. */
-export function useChangeBench() {
+export function useChangeWorkbench() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: async (change: Schemas["BenchChange"]) => dataOf(await api.PATCH("/api/bench", { body: change })),
+    mutationFn: async (change: Schemas["WorkbenchChange"]) => dataOf(await api.PATCH("/api/bench", { body: change })),
     onSuccess: refresh,
   });
 }

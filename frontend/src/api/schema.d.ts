@@ -402,7 +402,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/equals/{id}": {
+    "/api/equivalences/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -412,14 +412,14 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take a pair of equals back. */
-        delete: operations["grinders_delete_equal_equals__int_id__delete"];
+        /** Delete an equivalence. */
+        delete: operations["grinders_delete_equivalence_equivalences__int_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/equals/{id}/restore": {
+    "/api/equivalences/{id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -428,8 +428,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a pair of equals back. */
-        post: operations["grinders_restore_equal_equals__int_id__restore_post"];
+        /** Restore a deleted equivalence. */
+        post: operations["grinders_restore_equivalence_equivalences__int_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -557,7 +557,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/grinders/{id}/equals": {
+    "/api/grinders/{id}/equivalences": {
         parameters: {
             query?: never;
             header?: never;
@@ -566,8 +566,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say that a setting equals one on another grinder. */
-        post: operations["grinders_add_equal_grinders__int_id__equals_post"];
+        /** Record that a setting is equivalent to one on another grinder. */
+        post: operations["grinders_add_equivalence_grinders__int_id__equivalences_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -721,7 +721,7 @@ export interface paths {
             cookie?: never;
         };
         /** How far the measuring of each photo is. */
-        get: operations["measure_look_at_measuring_measuring__int_id__get"];
+        get: operations["measure_get_measurement_job_measuring__int_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1476,236 +1476,10 @@ export interface components {
             photo: string;
         };
         /**
-         * BenchBrew
-         * @description The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
-         */
-        BenchBrew: {
-            /** Bare Bed S */
-            bare_bed_s: number | null;
-            /** Bed */
-            bed: string[];
-            /** Drink G */
-            drink_g: number | null;
-            /** Id */
-            id: number;
-            /** Last Drip S */
-            last_drip_s: number | null;
-            /** Running */
-            running: boolean;
-            /** Stalled */
-            stalled: boolean | null;
-        };
-        /**
-         * BenchChange
-         * @description What to put on the bench; what is left out stays. A setting needs its grinder.
-         */
-        BenchChange: {
-            /**
-             * Coffee Id
-             * @default null
-             */
-            coffee_id?: number | null;
-            /**
-             * Grinder Id
-             * @default null
-             */
-            grinder_id?: number | null;
-            /**
-             * Plan Id
-             * @default null
-             */
-            plan_id?: number | null;
-            /**
-             * Sample Id
-             * @default null
-             */
-            sample_id?: number | null;
-            /**
-             * Setting
-             * @default null
-             */
-            setting?: string | null;
-            /**
-             * Slip Id
-             * @default null
-             */
-            slip_id?: number | null;
-            /**
-             * Version
-             * @default null
-             */
-            version?: number | null;
-        };
-        /**
-         * BenchGrinder
-         * @description The grinder on the bench and its setting.
-         */
-        BenchGrinder: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Setting */
-            setting: string | null;
-        };
-        /**
-         * BenchPlan
-         * @description The plan on the bench.
-         */
-        BenchPlan: {
-            /** Brewer */
-            brewer: string;
-            /** Dose G */
-            dose_g: number;
-            /** Drawdown S */
-            drawdown_s: number;
-            /** Id */
-            id: number;
-            recipe: components["schemas"]["Recipe"];
-            /** School */
-            school: string;
-            /** Tds Percent */
-            tds_percent: number;
-            /** Water G */
-            water_g: number;
-        };
-        /**
-         * BenchSample
-         * @description The measured grind on the bench.
-         */
-        BenchSample: {
-            /** D50 Um */
-            d50_um: number;
-            /** Grinder Name */
-            grinder_name: string | null;
-            /** Half Width Um */
-            half_width_um: number;
-            /** Id */
-            id: number;
-            /** Photos */
-            photos: number;
-            /** Setting */
-            setting: string | null;
-            /** Simulated */
-            simulated: boolean;
-        };
-        /**
-         * BenchSlip
-         * @description The slip on the bench: of the brew there, or the one that the next brew starts from.
-         */
-        BenchSlip: {
-            /** Drawdown S */
-            drawdown_s: number;
-            /** Ey Percent */
-            ey_percent: number;
-            /** Id */
-            id: number;
-            /** Number */
-            number: number;
-            /** Of Brew */
-            of_brew: boolean;
-            /** Tds Measured */
-            tds_measured: boolean;
-            /** Tds Percent */
-            tds_percent: number;
-        };
-        /**
-         * BenchTranslation
-         * @description The grind on one of the user's grinders.
-         */
-        BenchTranslation: {
-            /** Assumptions */
-            assumptions: string[];
-            /** Chance Nearest */
-            chance_nearest: number;
-            /** D50 Um */
-            d50_um: number;
-            /** Differs */
-            differs: string[];
-            /**
-             * Fines Here
-             * @default null
-             */
-            fines_here?: number | null;
-            /**
-             * Fines Target
-             * @default null
-             */
-            fines_target?: number | null;
-            /**
-             * Format
-             * @default hakari.translation/1
-             */
-            format?: string;
-            /** Grinder Id */
-            grinder_id: number;
-            /** Grinder Name */
-            grinder_name: string;
-            /** Interval95 Um */
-            interval95_um: number[];
-            /**
-             * Longer S
-             * @default null
-             */
-            longer_s?: number | null;
-            /**
-             * Match
-             * @default median
-             */
-            match?: string;
-            /** Neighbours */
-            neighbours: components["schemas"]["NeighbourDocument"][];
-            /**
-             * Plan
-             * @default null
-             */
-            plan?: string | null;
-            /** Reachable */
-            reachable: boolean;
-            /** Setting */
-            setting: string;
-            /**
-             * Span Here
-             * @default null
-             */
-            span_here?: number | null;
-            /**
-             * Span Target
-             * @default null
-             */
-            span_target?: number | null;
-            /** Target Interval95 Um */
-            target_interval95_um: number[];
-            /** Target Um */
-            target_um: number;
-        };
-        /**
-         * BenchView
-         * @description The chain.
-         */
-        BenchView: {
-            brew: components["schemas"]["BenchBrew"] | null;
-            coffee: components["schemas"]["CoffeeView"] | null;
-            grinder: components["schemas"]["BenchGrinder"] | null;
-            plan: components["schemas"]["BenchPlan"] | null;
-            sample: components["schemas"]["BenchSample"] | null;
-            /** Scale */
-            scale: string;
-            /** School */
-            school: string;
-            slip: components["schemas"]["BenchSlip"] | null;
-            /** Slips */
-            slips: number;
-            /** Target */
-            target: string;
-            /** Version */
-            version: number;
-        };
-        /**
-         * BetweenDocument
+         * BetweenPhotoVarianceDocument
          * @description The photos of a sample compared: each one's D50, and the spread of ln D50 between them beyond counting.
          */
-        BetweenDocument: {
+        BetweenPhotoVarianceDocument: {
             /** D50 Um */
             d50_um: number[];
             /** Differ */
@@ -2507,33 +2281,10 @@ export interface components {
             words: string;
         };
         /**
-         * EnoughDocument
-         * @description Half width of D50's interval as a share, and how many more photos bring it to ``wanted`` (null: no few do).
+         * EmptyBody
+         * @description A request body with nothing in it.
          */
-        EnoughDocument: {
-            /** Half Width */
-            half_width: number;
-            /** More Photos */
-            more_photos: number | null;
-            /** Wanted */
-            wanted: number;
-        };
-        /**
-         * EqualView
-         * @description A setting that is the equal of one elsewhere.
-         */
-        EqualView: {
-            /** Id */
-            id: number;
-            /** Other Id */
-            other_id: number;
-            /** Other Name */
-            other_name: string;
-            /** Other Setting */
-            other_setting: string;
-            /** Setting */
-            setting: string;
-        };
+        EmptyBody: Record<string, never>;
         /**
          * EraDocument
          * @description An earlier era of a grinder: its samples, and the event that ended it.
@@ -2959,8 +2710,8 @@ export interface components {
             dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
             /** Earlier */
             earlier: components["schemas"]["EraView"][];
-            /** Equals */
-            equals: components["schemas"]["EqualView"][];
+            /** Equivalences */
+            equivalences: components["schemas"]["SettingEquivalenceView"][];
             /** Era */
             era: string;
             /** Era Id */
@@ -3229,7 +2980,7 @@ export interface components {
          * @description The measurement of one sample.
          */
         MeasurementDocument: {
-            between: components["schemas"]["BetweenDocument"] | null;
+            between: components["schemas"]["BetweenPhotoVarianceDocument"] | null;
             /** Blur Fwhm Um */
             blur_fwhm_um: number;
             /** Boulder Share */
@@ -3258,7 +3009,7 @@ export interface components {
             diameter?: string;
             /** Effective Count */
             effective_count: number;
-            enough: components["schemas"]["EnoughDocument"];
+            enough: components["schemas"]["PhotoRequirementDocument"];
             extrapolated: components["schemas"]["ExtrapolatedDocument"];
             /** Findings */
             findings: components["schemas"]["FindingDocument"][];
@@ -3361,7 +3112,7 @@ export interface components {
             /** Own */
             own: components["schemas"]["OwnBrewerView"][];
             /** Schools */
-            schools: components["schemas"]["SchoolView"][];
+            schools: components["schemas"]["RecipeStyleView"][];
         };
         /**
          * MethodMatch
@@ -3515,18 +3266,6 @@ export interface components {
             roast?: "light" | "medium" | "medium-dark" | "dark";
         };
         /**
-         * NewEqual
-         * @description A setting that a recipe names as the equal of one on another grinder.
-         */
-        NewEqual: {
-            /** Other Id */
-            other_id: number;
-            /** Other Setting */
-            other_setting: string;
-            /** Setting */
-            setting: string;
-        };
-        /**
          * NewEra
          * @description What happened to the grinder.
          */
@@ -3592,6 +3331,18 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
         };
         /**
+         * NewSettingEquivalence
+         * @description A setting that is equivalent to one on another grinder.
+         */
+        NewSettingEquivalence: {
+            /** Other Id */
+            other_id: number;
+            /** Other Setting */
+            other_setting: string;
+            /** Setting */
+            setting: string;
+        };
+        /**
          * NextPlan
          * @description The plan for brewing a change, kept and on the bench.
          */
@@ -3632,11 +3383,6 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
-        /**
-         * Nothing
-         * @description A request body with nothing in it.
-         */
-        Nothing: Record<string, never>;
         /**
          * NumberDialDocument
          * @description A dial of numbers with parts.
@@ -3843,6 +3589,18 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "measuring" | "done" | "refused";
+        };
+        /**
+         * PhotoRequirementDocument
+         * @description Half width of D50's interval as a share, and how many more photos bring it to ``wanted`` (null: no few do).
+         */
+        PhotoRequirementDocument: {
+            /** Half Width */
+            half_width: number;
+            /** More Photos */
+            more_photos: number | null;
+            /** Wanted */
+            wanted: number;
         };
         /**
          * PhotoView
@@ -4299,6 +4057,30 @@ export interface components {
             recipes: components["schemas"]["RecipeView"][];
         };
         /**
+         * RecipeStyleView
+         * @description A school, for which brewers and doses.
+         */
+        RecipeStyleView: {
+            /** Brewers */
+            brewers: string[];
+            /** Dose G */
+            dose_g: number[];
+            /** Kettle */
+            kettle: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Options */
+            options: components["schemas"]["OptionView"][];
+            /** Ratio */
+            ratio: number;
+            /** Reason */
+            reason: string;
+            /** Water C */
+            water_c: number;
+        };
+        /**
          * RecipeView
          * @description A kept recipe in a list; ``yours`` is its setting on the grinder on the bench.
          */
@@ -4559,30 +4341,6 @@ export interface components {
             standing: "brewer" | "cup";
         };
         /**
-         * SchoolView
-         * @description A school, for which brewers and doses.
-         */
-        SchoolView: {
-            /** Brewers */
-            brewers: string[];
-            /** Dose G */
-            dose_g: number[];
-            /** Kettle */
-            kettle: string;
-            /** Label */
-            label: string;
-            /** Name */
-            name: string;
-            /** Options */
-            options: components["schemas"]["OptionView"][];
-            /** Ratio */
-            ratio: number;
-            /** Reason */
-            reason: string;
-            /** Water C */
-            water_c: number;
-        };
-        /**
          * ScoreView
          * @description How one figure has been guessed.
          */
@@ -4617,6 +4375,22 @@ export interface components {
             poured_g: number[];
             /** T S */
             t_s: number[];
+        };
+        /**
+         * SettingEquivalenceView
+         * @description A setting that is equivalent to one on another grinder.
+         */
+        SettingEquivalenceView: {
+            /** Id */
+            id: number;
+            /** Other Id */
+            other_id: number;
+            /** Other Name */
+            other_name: string;
+            /** Other Setting */
+            other_setting: string;
+            /** Setting */
+            setting: string;
         };
         /**
          * SettingMatch
@@ -5115,7 +4889,7 @@ export interface components {
          */
         Translations: {
             /** Answers */
-            answers: components["schemas"]["BenchTranslation"][];
+            answers: components["schemas"]["WorkbenchTranslation"][];
             /** Silent */
             silent: components["schemas"]["NotThere"][];
             /** Source */
@@ -5257,6 +5031,232 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /**
+         * WorkbenchBrew
+         * @description The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
+         */
+        WorkbenchBrew: {
+            /** Bare Bed S */
+            bare_bed_s: number | null;
+            /** Bed */
+            bed: string[];
+            /** Drink G */
+            drink_g: number | null;
+            /** Id */
+            id: number;
+            /** Last Drip S */
+            last_drip_s: number | null;
+            /** Running */
+            running: boolean;
+            /** Stalled */
+            stalled: boolean | null;
+        };
+        /**
+         * WorkbenchChange
+         * @description What to put on the bench; what is left out stays. A setting needs its grinder.
+         */
+        WorkbenchChange: {
+            /**
+             * Coffee Id
+             * @default null
+             */
+            coffee_id?: number | null;
+            /**
+             * Grinder Id
+             * @default null
+             */
+            grinder_id?: number | null;
+            /**
+             * Plan Id
+             * @default null
+             */
+            plan_id?: number | null;
+            /**
+             * Sample Id
+             * @default null
+             */
+            sample_id?: number | null;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
+            /**
+             * Slip Id
+             * @default null
+             */
+            slip_id?: number | null;
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+        };
+        /**
+         * WorkbenchGrinder
+         * @description The grinder on the bench and its setting.
+         */
+        WorkbenchGrinder: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: string | null;
+        };
+        /**
+         * WorkbenchPlan
+         * @description The plan on the bench.
+         */
+        WorkbenchPlan: {
+            /** Brewer */
+            brewer: string;
+            /** Dose G */
+            dose_g: number;
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Id */
+            id: number;
+            recipe: components["schemas"]["Recipe"];
+            /** School */
+            school: string;
+            /** Tds Percent */
+            tds_percent: number;
+            /** Water G */
+            water_g: number;
+        };
+        /**
+         * WorkbenchSample
+         * @description The measured grind on the bench.
+         */
+        WorkbenchSample: {
+            /** D50 Um */
+            d50_um: number;
+            /** Grinder Name */
+            grinder_name: string | null;
+            /** Half Width Um */
+            half_width_um: number;
+            /** Id */
+            id: number;
+            /** Photos */
+            photos: number;
+            /** Setting */
+            setting: string | null;
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
+         * WorkbenchSlip
+         * @description The slip on the bench: of the brew there, or the one that the next brew starts from.
+         */
+        WorkbenchSlip: {
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Of Brew */
+            of_brew: boolean;
+            /** Tds Measured */
+            tds_measured: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+        };
+        /**
+         * WorkbenchTranslation
+         * @description The grind on one of the user's grinders.
+         */
+        WorkbenchTranslation: {
+            /** Assumptions */
+            assumptions: string[];
+            /** Chance Nearest */
+            chance_nearest: number;
+            /** D50 Um */
+            d50_um: number;
+            /** Differs */
+            differs: string[];
+            /**
+             * Fines Here
+             * @default null
+             */
+            fines_here?: number | null;
+            /**
+             * Fines Target
+             * @default null
+             */
+            fines_target?: number | null;
+            /**
+             * Format
+             * @default hakari.translation/1
+             */
+            format?: string;
+            /** Grinder Id */
+            grinder_id: number;
+            /** Grinder Name */
+            grinder_name: string;
+            /** Interval95 Um */
+            interval95_um: number[];
+            /**
+             * Longer S
+             * @default null
+             */
+            longer_s?: number | null;
+            /**
+             * Match
+             * @default median
+             */
+            match?: string;
+            /** Neighbours */
+            neighbours: components["schemas"]["NeighbourDocument"][];
+            /**
+             * Plan
+             * @default null
+             */
+            plan?: string | null;
+            /** Reachable */
+            reachable: boolean;
+            /** Setting */
+            setting: string;
+            /**
+             * Span Here
+             * @default null
+             */
+            span_here?: number | null;
+            /**
+             * Span Target
+             * @default null
+             */
+            span_target?: number | null;
+            /** Target Interval95 Um */
+            target_interval95_um: number[];
+            /** Target Um */
+            target_um: number;
+        };
+        /**
+         * WorkbenchView
+         * @description The chain.
+         */
+        WorkbenchView: {
+            brew: components["schemas"]["WorkbenchBrew"] | null;
+            coffee: components["schemas"]["CoffeeView"] | null;
+            grinder: components["schemas"]["WorkbenchGrinder"] | null;
+            plan: components["schemas"]["WorkbenchPlan"] | null;
+            sample: components["schemas"]["WorkbenchSample"] | null;
+            /** Scale */
+            scale: string;
+            /** School */
+            school: string;
+            slip: components["schemas"]["WorkbenchSlip"] | null;
+            /** Slips */
+            slips: number;
+            /** Target */
+            target: string;
+            /** Version */
+            version: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -5281,7 +5281,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchView"];
+                    "application/json": components["schemas"]["WorkbenchView"];
                 };
             };
             /** @description Not Found */
@@ -5322,7 +5322,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BenchChange"];
+                "application/json": components["schemas"]["WorkbenchChange"];
             };
         };
         responses: {
@@ -5332,7 +5332,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchView"];
+                    "application/json": components["schemas"]["WorkbenchView"];
                 };
             };
             /** @description Not Found */
@@ -5777,7 +5777,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Nothing"];
+                "application/json": components["schemas"]["EmptyBody"];
             };
         };
         responses: {
@@ -6631,7 +6631,7 @@ export interface operations {
             };
         };
     };
-    grinders_delete_equal_equals__int_id__delete: {
+    grinders_delete_equivalence_equivalences__int_id__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -6680,7 +6680,7 @@ export interface operations {
             };
         };
     };
-    grinders_restore_equal_equals__int_id__restore_post: {
+    grinders_restore_equivalence_equivalences__int_id__restore_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7170,7 +7170,7 @@ export interface operations {
             };
         };
     };
-    grinders_add_equal_grinders__int_id__equals_post: {
+    grinders_add_equivalence_grinders__int_id__equivalences_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7181,7 +7181,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEqual"];
+                "application/json": components["schemas"]["NewSettingEquivalence"];
             };
         };
         responses: {
@@ -7772,7 +7772,7 @@ export interface operations {
             };
         };
     };
-    measure_look_at_measuring_measuring__int_id__get: {
+    measure_get_measurement_job_measuring__int_id__get: {
         parameters: {
             query?: never;
             header?: never;

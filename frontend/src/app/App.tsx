@@ -5,7 +5,7 @@ import { MeasureStation } from "../stations/measure/MeasureStation";
 import { Waiting } from "../ui/parts";
 import { ActionsProvider } from "./actions";
 import { Shell } from "./Shell";
-import { antdTheme, useBenchTheme } from "./theme";
+import { antdTheme, useTheme } from "./theme";
 
 const GrindersStation = lazy(() => import("../stations/grinders/GrindersStation"));
 const PlanStation = lazy(() => import("../stations/plan/PlanStation"));
@@ -15,11 +15,11 @@ const SlipsStation = lazy(() => import("../stations/slips/SlipsStation"));
 const PracticeStation = lazy(() => import("../stations/practice/PracticeStation"));
 
 export function App() {
-  const [bench, toggle] = useBenchTheme();
+  const [theme, toggle] = useTheme();
   return (
-    <ConfigProvider theme={antdTheme(bench)} button={{ autoInsertSpace: false }}>
+    <ConfigProvider theme={antdTheme(theme)} button={{ autoInsertSpace: false }}>
       <ActionsProvider>
-        <Shell dark={bench === "dark"} toggleTheme={toggle}>
+        <Shell dark={theme === "dark"} toggleTheme={toggle}>
           <Suspense fallback={<div className="empty"><Waiting>Opening</Waiting></div>}>
             <Routes>
               <Route path="/measure" element={<MeasureStation />} />

@@ -1,17 +1,17 @@
 import { useState, type ReactNode } from "react";
 import { Link, useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
-import { useBench } from "../api/hooks";
+import { useWorkbench } from "../api/hooks";
 import { Setting } from "../ui/parts";
 import { clock, grams, whole } from "../ui/words";
 import { CoffeeShelf } from "./CoffeeShelf";
 import { STATIONS } from "./stations";
 
-type Bench = Schemas["BenchView"];
+type Workbench = Schemas["WorkbenchView"];
 
 /** The six cells of the chain with today's values; the open one is unfolded into the page. */
 export function ChainStrip() {
-  const bench = useBench().data;
+  const bench = useWorkbench().data;
   const { pathname } = useLocation();
   const [shelf, setShelf] = useState(false);
   const cells = bench ? valuesOf(bench) : {};
@@ -59,7 +59,7 @@ export function ChainStrip() {
   );
 }
 
-function valuesOf(b: Bench): Record<string, { value: ReactNode; under: string }> {
+function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: string }> {
   const { sample, grinder, plan, brew } = b;
   const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;

@@ -1,7 +1,7 @@
 import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { useChangeBench, useCoffees, useRefresh } from "../api/hooks";
+import { useChangeWorkbench, useCoffees, useRefresh } from "../api/hooks";
 import { settingText, Trouble } from "../ui/parts";
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
@@ -11,7 +11,7 @@ const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [["se
 /** Choose the coffee on the bench, or put a new one on the shelf. */
 export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
   const coffees = useCoffees();
-  const change = useChangeBench();
+  const change = useChangeWorkbench();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
       <ul className="rows shelf" style={{ marginBottom: 18 }}>

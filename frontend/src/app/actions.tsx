@@ -1,5 +1,5 @@
 import { createContext, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
-import { Refusal } from "../api/client";
+import { ApiError } from "../api/client";
 
 /** One thing that can be done here and now, with its key. */
 export interface Action {
@@ -27,7 +27,7 @@ interface Actions {
   /** Do what a key stands for now; false when it stands for nothing. */
   press: (key: string) => boolean;
   told: Undoable | null;
-  tell: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
+  notify: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
   undo: () => void;
   redo: () => void;
 }
@@ -55,7 +55,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     setWhere(w);
     setActions(a);
   }, []);
-  const tell = useCallback((words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
+  const notify = useCallback((words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
     const entry = { words, undo, redo };
     if (undo) {
       done.current.push(entry);
@@ -64,7 +64,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     setTold(entry);
   }, []);
   // One that cannot be taken back any more says so, and the ones before it still can.
-  const refused = useCallback((error: unknown) => setTold({ words: error instanceof Refusal ? `${error.message} ${error.remedy}` : "That could not be done." }), []);
+  const refused = useCallback((error: unknown) => setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : "That could not be done." }), []);
   const undo = useCallback(() => {
     const last = done.current.pop();
     if (!last) return;
@@ -83,7 +83,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(() => ({ where, actions, set, offer, press, told, tell, undo, redo }), [where, actions, set, offer, press, told, tell, undo, redo]);
+  const value = useMemo(() => ({ where, actions, set, offer, press, told, notify, undo, redo }), [where, actions, set, offer, press, told, notify, undo, redo]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -1,32 +1,32 @@
 import { theme as antd, type ThemeConfig } from "antd";
 import { useCallback, useEffect, useState } from "react";
 
-export type Bench = "light" | "dark";
+export type Theme = "light" | "dark";
 const KEPT = "hakari.theme";
 
-/** Light paper or the dark bench; kept per device, else as the device prefers. */
-export function useBenchTheme(): [Bench, () => void] {
-  const [bench, setBench] = useState<Bench>(() => {
+/** Light paper or the dark theme, kept per device, else as the device prefers. */
+export function useTheme(): [Theme, () => void] {
+  const [theme, setTheme] = useState<Theme>(() => {
     const kept = localStorage.getItem(KEPT);
     if (kept === "light" || kept === "dark") return kept;
     return window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
   });
   useEffect(() => {
-    document.documentElement.dataset.theme = bench;
-  }, [bench]);
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
   const toggle = useCallback(() => {
-    setBench((now) => {
+    setTheme((now) => {
       const next = now === "light" ? "dark" : "light";
       localStorage.setItem(KEPT, next);
       return next;
     });
   }, []);
-  return [bench, toggle];
+  return [theme, toggle];
 }
 
 /** Ant Design's tokens in Hakari's paper and ink. */
-export function antdTheme(bench: Bench): ThemeConfig {
-  const dark = bench === "dark";
+export function antdTheme(theme: Theme): ThemeConfig {
+  const dark = theme === "dark";
   return {
     algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {

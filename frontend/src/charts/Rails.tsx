@@ -19,7 +19,7 @@ interface Props {
   /** The size curve of the grind on the bench, drawn on the same axis. */
   curve?: Schemas["CurveView"];
   /** What the server found on each dial, which weighs how sure each curve is; without them the nearest mark is read. */
-  answers: Schemas["BenchTranslation"][];
+  answers: Schemas["WorkbenchTranslation"][];
   /** A setting that the hand turned to. */
   turned: { id: number; setting: string } | null;
 }
@@ -143,7 +143,7 @@ interface RailProps {
   /** Little room to the next rail. */
   tight: boolean;
   /** What the server found here, and where the hand turned this dial to: either goes before the nearest mark. */
-  answer?: Schemas["BenchTranslation"];
+  answer?: Schemas["WorkbenchTranslation"];
   turned?: string;
 }
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { useId } from "react";
-import { Refusal } from "../api/client";
+import { ApiError } from "../api/client";
 
 const FRACTIONS: Record<string, string> = { "1/4": "¼", "1/2": "½", "3/4": "¾", "1/3": "⅓", "2/3": "⅔" };
 
@@ -117,7 +117,7 @@ export function Waiting({ children }: { children: ReactNode }) {
 }
 
 export function Trouble({ error, retry }: { error: unknown; retry?: () => void }) {
-  const said = error instanceof Refusal ? error : null;
+  const said = error instanceof ApiError ? error : null;
   return (
     <div className="trouble-box" role="alert">
       <strong>{said ? said.message : "Something went wrong on this page."}</strong> {said ? said.remedy : "Load it again."}{" "}
@@ -131,7 +131,7 @@ export function Trouble({ error, retry }: { error: unknown; retry?: () => void }
 }
 
 /** Loading and failing, the same on every station. */
-export function Waits({ query, children }: { query: { isPending: boolean; error: unknown; refetch: () => unknown }; children: ReactNode }) {
+export function QueryBoundary({ query, children }: { query: { isPending: boolean; error: unknown; refetch: () => unknown }; children: ReactNode }) {
   if (query.error) return <div className="empty"><Trouble error={query.error} retry={() => void query.refetch()} /></div>;
   if (query.isPending) return <div className="empty"><Waiting>Fetching</Waiting></div>;
   return <>{children}</>;
@@ -139,6 +139,6 @@ export function Waits({ query, children }: { query: { isPending: boolean; error:
 
 /** The trouble with one field of what was sent, with its remedy. */
 export function troubleWith(error: unknown, field: string): string | null {
-  if (!(error instanceof Refusal) || !error.field) return null;
+  if (!(error instanceof ApiError) || !error.field) return null;
   return error.field === field || error.field.endsWith(`.${field}`) ? `${error.message} ${error.remedy}` : null;
 }

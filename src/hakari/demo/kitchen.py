@@ -8,7 +8,7 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.percolation import percolate
-from hakari.core.psd.whole import whole_from_figures
+from hakari.core.psd.grind import grind_from_figures
 from hakari.demo.grinders import TrueGrinder
 from hakari.device.practice_scale import PracticeScale
 from hakari.formats.brew_log import LogDocument, write_log
@@ -28,7 +28,7 @@ class Brewed:
 
 def brew(plan: Plan, grinder: TrueGrinder, position: float, rng: np.random.Generator) -> Brewed:
     """Pour a plan by the practice hand with the true grind of a setting, over the practice scale."""
-    grind = whole_from_figures(grinder.median_um(position), 0.95, grinder.fines_share(position) * 0.75)
+    grind = grind_from_figures(grinder.median_um(position), 0.95, grinder.fines_share(position) * 0.75)
     scale = PracticeScale(plan, grind, "cup", int(rng.integers(2**31)))
     cup = percolate(scale.poured_plan, grind, scale.truth)
     read = scale.until(LONGEST_S)

@@ -82,8 +82,8 @@ def fill(ws: Workspace, say: Say) -> None:
     mill, bench_mill = shelf_of_mills[:2]
     for view, (true, _, _, dial), settings in zip(shelf_of_mills[2:], GRINDERS[2:], SIEVED, strict=True):
         _sieved_elsewhere(ws, view.id, true, dial, settings)
-    grinders.add_equal(
-        ws, shelf_of_mills[-1].id, grinders.NewEqual(setting="4.70", other_id=mill.id, other_setting="30")
+    grinders.add_equivalence(
+        ws, shelf_of_mills[-1].id, grinders.NewSettingEquivalence(setting="4.70", other_id=mill.id, other_setting="30")
     )
     by_name = {"arlsmoor": mill.id, "brackwell": bench_mill.id}
     measured: dict[str, int] = {}
@@ -116,8 +116,8 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
     """Story 2: three slips, each with the one change that the program gave."""
     rng = np.random.default_rng(12)
     dial = BRACKWELL_DIAL.core()
-    bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
-    bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=FIRST_SETTING))
+    bench.change_bench(ws, bench.WorkbenchChange(sample_id=sample_id))
+    bench.change_bench(ws, bench.WorkbenchChange(grinder_id=grinder_id, setting=FIRST_SETTING))
     recipe = Recipe(dose_g=17, ratio=16.5, water_c=95)
     start = datetime.now(UTC).replace(hour=7, minute=10, second=0, microsecond=0) - timedelta(days=3)
     for number in range(3):
@@ -153,6 +153,6 @@ def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
 
 def _move_recipe(ws: Workspace, grinder_id: int, sample_id: int) -> None:
     """Story 1: the hand mill's grind on the bench, read on the other dial."""
-    bench.change_bench(ws, bench.BenchChange(sample_id=sample_id))
+    bench.change_bench(ws, bench.WorkbenchChange(sample_id=sample_id))
     answer = translating.translate_ask(ws, translating.Ask(to=grinder_id)).answers[0]
-    bench.change_bench(ws, bench.BenchChange(grinder_id=grinder_id, setting=answer.setting))
+    bench.change_bench(ws, bench.WorkbenchChange(grinder_id=grinder_id, setting=answer.setting))

@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.brew.schedule import Plan, Pour
-from hakari.core.extraction.run import course
-from hakari.core.flow.course import Flow
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.psd.whole import Grind
+from hakari.core.flow.result import Flow
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.psd.grind import Grind
 from hakari.device.replay import ReplayedScale
-from hakari.device.source import Standing
+from hakari.device.source import ScaleState
 
 # The kitchen that the practice scale stands in: its beds and its paper are not the program's starting points.
 PRACTICE_KITCHEN = FlowFactors(bed_factor=0.24, filter_factor=1.2)
@@ -49,12 +49,12 @@ class PracticeScale(ReplayedScale):
     """A simulated scale. ``truth`` is what really happened, for whoever checks what was made of the readings."""
 
     def __init__(
-        self, plan: Plan, grind: Grind, standing: Standing, seed: int,
+        self, plan: Plan, grind: Grind, standing: ScaleState, seed: int,
         factors: FlowFactors = PRACTICE_KITCHEN, hand: Hand = HAND, faults: Faults = FAULTS,
     ) -> None:  # fmt: skip
         rng = np.random.default_rng(seed)
         self.poured_plan = poured_by_hand(plan, hand, rng)
-        self.truth: Flow = course(self.poured_plan, grind, factors, STEP_S)
+        self.truth: Flow = simulate_flow(self.poured_plan, grind, factors, STEP_S)
         truth = self.truth
         end = min(float(truth.t_s[-1]) + 30.0, LONGEST_S)
         t = np.round(np.arange(0.0, end, 1 / READINGS_PER_S), 3)

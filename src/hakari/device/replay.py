@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from hakari.device.source import Reading, Standing
+from hakari.device.source import Reading, ScaleState
 
 
 class ReplayedScale:
     """Gives out the readings of a log at their times; the same protocol as a scale."""
 
     def __init__(
-        self, t_s: npt.NDArray[np.float64], weight_g: npt.NDArray[np.float64], standing: Standing, label: str
+        self, t_s: npt.NDArray[np.float64], weight_g: npt.NDArray[np.float64], standing: ScaleState, label: str
     ) -> None:
         read = np.isfinite(weight_g)
         self._t, self._weight = t_s[read], weight_g[read]

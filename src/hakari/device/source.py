@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
-Standing = Literal["brewer", "cup"]
+ScaleState = Literal["brewer", "cup"]
 
 
 @dataclass(frozen=True)
@@ -24,7 +24,7 @@ class WeightSource(Protocol):
     """
 
     label: str
-    standing: Standing
+    standing: ScaleState
     simulated: bool
     lag_s: float
 

@@ -74,7 +74,7 @@ class VerdictDocument(Document):
     reason: str
 
 
-class EnoughDocument(Document):
+class PhotoRequirementDocument(Document):
     """Half width of D50's interval as a share, and how many more photos bring it to ``wanted`` (null: no few do)."""
 
     half_width: float
@@ -82,7 +82,7 @@ class EnoughDocument(Document):
     more_photos: int | None
 
 
-class BetweenDocument(Document):
+class BetweenPhotoVarianceDocument(Document):
     """The photos of a sample compared: each one's D50, and the spread of ln D50 between them beyond counting."""
 
     d50_um: list[float]
@@ -143,8 +143,8 @@ class MeasurementDocument(Document):
     light_error: float = 0.0
     findings: list[FindingDocument]
     verdict: VerdictDocument
-    enough: EnoughDocument
-    between: BetweenDocument | None
+    enough: PhotoRequirementDocument
+    between: BetweenPhotoVarianceDocument | None
     seconds: dict[str, float]
 
     @classmethod
@@ -204,8 +204,10 @@ def _figures(summary: Summary) -> dict[str, Any]:
         ),
         "ci95": IntervalsDocument(d10_um=ci.d10_um, d50_um=ci.d50_um, d90_um=ci.d90_um),
         "effective_count": summary.effective_count, "resolution_limit_um": summary.limit_um, "cut_um": summary.cut_um,
-        "enough": EnoughDocument(half_width=enough.half_width, wanted=enough.wanted, more_photos=enough.more_photos),
-        "between": None if between is None else BetweenDocument(
+        "enough": PhotoRequirementDocument(
+            half_width=enough.half_width, wanted=enough.wanted, more_photos=enough.more_photos
+        ),
+        "between": None if between is None else BetweenPhotoVarianceDocument(
             d50_um=list(between.d50_um), tau_ln=between.tau_ln, differ=between.differ
         ),
     }  # fmt: skip

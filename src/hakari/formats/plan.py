@@ -12,7 +12,7 @@ from hakari.core.brew.brewers import Brewer, built_in, cone, flat
 from hakari.core.brew.schedule import ROOM_C, Action, Heat, Plan, Pour, Steep, check_plan
 from hakari.core.extraction.prediction import Prediction
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.psd.whole import Grind, whole_from_classes, whole_from_figures
+from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures
 from hakari.formats.base import Celsius, Document, Grams, Seconds, Triple
 
 MOST_SECONDS = 1500
@@ -27,7 +27,7 @@ class GrindClasses(Document):
 
     def core(self) -> Grind:
         """The core's grind."""
-        grind = whole_from_classes(np.array(self.edges_um), np.array(self.mass_fraction))
+        grind = grind_from_classes(np.array(self.edges_um), np.array(self.mass_fraction))
         return Grind(grind.edges_um, grind.mass_fraction, self.fines_relative_sd)
 
     @classmethod
@@ -49,7 +49,7 @@ class GrindFigures(Document):
 
     def core(self) -> Grind:
         """The core's grind."""
-        return whole_from_figures(self.median_um, self.span, self.fines_below_100)
+        return grind_from_figures(self.median_um, self.span, self.fines_below_100)
 
 
 class _ShapeDocument(Document):

@@ -13,14 +13,14 @@ from hakari.formats.recipe import Recipe
 from hakari.service.coffees import CoffeeView
 from hakari.service.coffees import view as coffee_view
 from hakari.service.plans import check_setting
-from hakari.service.workspace import Row, Workspace, bench_row, check_version, find, lookup
+from hakari.service.workspace import Row, Workspace, check_version, find, lookup, workbench_row
 from hakari.store import models
 
 # Notes of a brew that are signs of its bed.
 BED_SIGN = {"flat": "flat", "mound": "mounded", "mud": "mud", "stranded": "stranded", "channelled": "holes"}
 
 
-class BenchSample(Document):
+class WorkbenchSample(Document):
     """The measured grind on the bench."""
 
     id: int
@@ -32,7 +32,7 @@ class BenchSample(Document):
     simulated: bool
 
 
-class BenchGrinder(Document):
+class WorkbenchGrinder(Document):
     """The grinder on the bench and its setting."""
 
     id: int
@@ -40,7 +40,7 @@ class BenchGrinder(Document):
     setting: str | None
 
 
-class BenchPlan(Document):
+class WorkbenchPlan(Document):
     """The plan on the bench."""
 
     id: int
@@ -53,7 +53,7 @@ class BenchPlan(Document):
     tds_percent: float
 
 
-class BenchBrew(Document):
+class WorkbenchBrew(Document):
     """The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs."""
 
     id: int
@@ -65,7 +65,7 @@ class BenchBrew(Document):
     stalled: bool | None
 
 
-class BenchSlip(Document):
+class WorkbenchSlip(Document):
     """The slip on the bench: of the brew there, or the one that the next brew starts from."""
 
     id: int
@@ -77,23 +77,23 @@ class BenchSlip(Document):
     tds_measured: bool
 
 
-class BenchView(Document):
+class WorkbenchView(Document):
     """The chain."""
 
     version: int
     coffee: CoffeeView | None
-    sample: BenchSample | None
-    grinder: BenchGrinder | None
-    plan: BenchPlan | None
-    brew: BenchBrew | None
-    slip: BenchSlip | None
+    sample: WorkbenchSample | None
+    grinder: WorkbenchGrinder | None
+    plan: WorkbenchPlan | None
+    brew: WorkbenchBrew | None
+    slip: WorkbenchSlip | None
     slips: int
     target: str
     school: str
     scale: str
 
 
-class BenchChange(Document):
+class WorkbenchChange(Document):
     """What to put on the bench; what is left out stays. A setting needs its grinder."""
 
     version: int | None = None
@@ -105,16 +105,16 @@ class BenchChange(Document):
     slip_id: int | None = None
 
 
-def read_bench(ws: Workspace) -> BenchView:
+def read_bench(ws: Workspace) -> WorkbenchView:
     """The bench as it stands."""
     with ws.transaction() as session:
-        return _assemble(session, bench_row(session))
+        return _assemble(session, workbench_row(session))
 
 
-def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
+def change_bench(ws: Workspace, change: WorkbenchChange) -> WorkbenchView:
     """Put things on the bench; refuses a write against an old version with ``StaleError``."""
     with ws.transaction() as session:
-        b = bench_row(session)
+        b = workbench_row(session)
         check_version(b, change.version)
         if change.slip_id is not None:
             _put_slip(session, b, change.slip_id)
@@ -140,22 +140,22 @@ def change_bench(ws: Workspace, change: BenchChange) -> BenchView:
     return read_bench(ws)
 
 
-def _assemble(session: Session, b: models.Bench) -> BenchView:
+def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
     coffee, sample = _alive(session, models.Coffee, b.coffee_id), _alive(session, models.Sample, b.sample_id)
     grinder, plan = _alive(session, models.Grinder, b.grinder_id), _alive(session, models.Plan, b.plan_id)
     brew, slip = _alive(session, models.Brew, b.brew_id), _alive(session, models.Slip, b.slip_id)
     slips = session.query(models.Slip).filter(models.Slip.deleted_at.is_(None)).count()
-    return BenchView(
+    return WorkbenchView(
         version=b.version, coffee=coffee_view(coffee) if coffee else None,
         sample=_sample(session, sample) if sample else None,
-        grinder=BenchGrinder(id=grinder.id, name=grinder.name, setting=b.setting) if grinder else None,
+        grinder=WorkbenchGrinder(id=grinder.id, name=grinder.name, setting=b.setting) if grinder else None,
         plan=_plan(plan) if plan else None,
-        brew=BenchBrew(
+        brew=WorkbenchBrew(
             id=brew.id, running=brew.started_at is not None and brew.closed_at is None, bare_bed_s=brew.bare_bed_s,
             last_drip_s=brew.last_drip_s, stalled=brew.stalled, drink_g=(brew.found or {}).get("drink_g"),
             bed=[BED_SIGN[n["what"]] for n in brew.notes if n["what"] in BED_SIGN],
         ) if brew else None,
-        slip=BenchSlip(
+        slip=WorkbenchSlip(
             id=slip.id, of_brew=slip.brew_id == b.brew_id, number=slip.number,
             drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
             ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
@@ -164,7 +164,7 @@ def _assemble(session: Session, b: models.Bench) -> BenchView:
     )  # fmt: skip
 
 
-def _put_slip(session: Session, b: models.Bench, slip_id: int) -> None:
+def _put_slip(session: Session, b: models.Workbench, slip_id: int) -> None:
     """Put a slip on the bench with all that belongs to it: brew, plan, coffee, grind and setting."""
     slip = find(session, models.Slip, slip_id, "slip")
     brew = find(session, models.Brew, slip.brew_id, "brew")
@@ -180,18 +180,18 @@ def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | Non
     return row if row is not None and row.deleted_at is None else None
 
 
-def _sample(session: Session, row: models.Sample) -> BenchSample:
+def _sample(session: Session, row: models.Sample) -> WorkbenchSample:
     low, high = row.measurement["ci95"]["d50_um"]
     era = lookup(session, models.Era, row.era_id)
-    return BenchSample(
+    return WorkbenchSample(
         id=row.id, d50_um=row.d50_um, half_width_um=(high - low) / 2, photos=len(row.photos),
         grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
     )  # fmt: skip
 
 
-def _plan(row: models.Plan) -> BenchPlan:
+def _plan(row: models.Plan) -> WorkbenchPlan:
     recipe = Recipe.model_validate(row.recipe)
-    return BenchPlan(
+    return WorkbenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document["dose_g"], water_g=sum(p["water_g"] for p in row.document["pours"]),
         brewer=recipe.core_brewer().label, school=school_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
         tds_percent=row.prediction["tds_percent"],

@@ -9,9 +9,9 @@ from sqlalchemy.orm import Session
 from hakari.core.flow.capture import FoundPour, capture
 from hakari.formats.brew_log import BrewDocument, BrewNote, CapturedDocument, LogDocument, read_log, write_log
 from hakari.formats.plan import PlanDocument
-from hakari.service.brew_views import BrewView, brew_view_of, marks_of, standing_of, steps_of_brew
+from hakari.service.brew_views import BrewView, brew_view_of, marks_of, progress_of, steps_of_brew
 from hakari.service.scales import LOG_FROM_FILE
-from hakari.service.workspace import Workspace, bench_row, find
+from hakari.service.workspace import Workspace, find, workbench_row
 from hakari.store import models
 
 
@@ -29,7 +29,7 @@ def import_log(ws: Workspace, text: str) -> BrewView:
     """Keep a log from elsewhere as a brew of the plan on the bench, and find out what happened in it."""
     log, _ = read_log(text)
     with ws.brewing, ws.transaction() as session:
-        bench = bench_row(session)
+        bench = workbench_row(session)
         plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
         row = models.Brew(plan_id=plan.id, marks=[], notes=[])
         row.started_at = datetime.now(UTC) - timedelta(seconds=max(log.t_s[-1], 0.0))
@@ -41,7 +41,7 @@ def import_log(ws: Workspace, text: str) -> BrewView:
         session.add(row)
         session.flush()
         row.scale = {**LOG_FROM_FILE, "standing": log.standing}
-        find_out(session, row)
+        analyse_log(session, row)
         session.flush()
         bench.brew_id, bench.slip_id = row.id, None
         return brew_view_of(session, row)
@@ -61,7 +61,7 @@ def log_of(row: models.Brew) -> LogDocument:
     return log
 
 
-def find_out(session: Session, row: models.Brew) -> None:
+def analyse_log(session: Session, row: models.Brew) -> None:
     """Find pours, ends and a stall in what was logged and tapped, and keep them with the brew.
 
     What a scale under the cup shows of the bare bed goes before a tap, which is kept among the marks.
@@ -99,7 +99,7 @@ def _tapped(session: Session, row: models.Brew) -> tuple[FoundPour, ...]:
     if not any(steps[m.step].kind == "pour" for m in marks_of(row) if m.step < len(steps)):
         return ()
     pours: list[FoundPour] = []
-    for place in standing_of(steps, row).places:
+    for place in progress_of(steps, row).places:
         if place.step.kind == "pour":
             start = max(place.at_s, pours[-1].end_s if pours else 0.0)
             pours.append(FoundPour(start, max(place.ends_s, start + 1.0), place.step.amount_g))

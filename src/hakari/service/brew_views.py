@@ -9,7 +9,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.follow import Standing, follow
+from hakari.core.brew.follow import BrewProgress, follow
 from hakari.core.brew.steps import Step, for_dose
 from hakari.core.errors import InputError
 from hakari.core.flow.accuracy import pour_accuracy
@@ -124,7 +124,7 @@ def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
     return for_dose(steps, plan.document["dose_g"], row.dose_g, done, poured)
 
 
-def standing_of(steps: tuple[Step, ...], row: models.Brew) -> Standing:
+def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
     """Where the brew stands now."""
     return follow(steps, {m.step: m.at_s for m in marks_of(row)}, elapsed_s(row) or 0.0)
 
@@ -133,7 +133,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     """A brew as it stands."""
     plan = find(session, models.Plan, row.plan_id, "plan")
     steps = steps_of_brew(session, row)
-    standing = standing_of(steps, row)
+    standing = progress_of(steps, row)
     by = {m.step: m.by for m in marks_of(row)}
     live = [
         LiveStep(

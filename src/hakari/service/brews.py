@@ -14,11 +14,11 @@ from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
 from hakari.formats.base import Document, Grams
 from hakari.formats.brew_log import BrewNote, NoteName, StepMark
-from hakari.service.brew_logs import find_out
-from hakari.service.brew_views import BrewView, brew_view_of, elapsed_s, marks_of, standing_of, steps_of_brew
+from hakari.service.brew_logs import analyse_log
+from hakari.service.brew_views import BrewView, brew_view_of, elapsed_s, marks_of, progress_of, steps_of_brew
 from hakari.service.pictures import reduced_jpeg
 from hakari.service.scales import MOST_LOG_CHARS, make_scale
-from hakari.service.workspace import Workspace, bench_row, find
+from hakari.service.workspace import Workspace, find, workbench_row
 from hakari.store import models
 
 EARLY_S = 5.0  # a pour may begin this much before its time
@@ -71,7 +71,7 @@ def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
             field="speed",
         )  # fmt: skip
     with ws.brewing, ws.transaction() as session:
-        bench = bench_row(session)
+        bench = workbench_row(session)
         plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
         row = models.Brew(plan_id=plan.id, speed=how.speed, marks=[], notes=[], dose_g=_checked(how.dose_g, plan))
         session.add(row)
@@ -87,7 +87,7 @@ def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
 def set_usual_scale(ws: Workspace, key: Literal["none", "practice-brewer", "practice-cup"]) -> None:
     """What the next brew is followed with unless something else is chosen."""
     with ws.transaction() as session:
-        bench_row(session).scale = key
+        workbench_row(session).scale = key
 
 
 def _change(ws: Workspace, brew_id: int, do: Callable[[Session, models.Brew], None]) -> BrewView:
@@ -127,7 +127,7 @@ def _tapped_step(session: Session, row: models.Brew, tap: BrewTap) -> int:
     if wanted is not None:
         kinds = [s.kind for s in steps]
         return kinds.index(wanted) if wanted in kinds else kinds.index("press")
-    return standing_of(steps, row).now if tap.step is None else tap.step
+    return progress_of(steps, row).now if tap.step is None else tap.step
 
 
 def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal["tap", "scale"]) -> None:
@@ -139,7 +139,7 @@ def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal
     marks = marks_of(row)
     if step >= len(steps) or any(m.step == step for m in marks):
         return
-    standing = standing_of(steps, row)
+    standing = progress_of(steps, row)
     place = standing.places[step]
     if by == "tap" and place.step.kind == "pour" and at_s < place.at_s - EARLY_S:
         return
@@ -165,7 +165,7 @@ def weigh_dose(ws: Workspace, brew_id: int, weighed: WeighedDose) -> BrewView:
 
     def do(session: Session, row: models.Brew) -> None:
         dose = _checked(weighed.dose_g, find(session, models.Plan, row.plan_id, "plan"))
-        row.weighed_after = standing_of(steps_of_brew(session, row), row).now
+        row.weighed_after = progress_of(steps_of_brew(session, row), row).now
         row.dose_g = dose
 
     return _change(ws, brew_id, do)
@@ -210,7 +210,7 @@ def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
 
 def _close(session: Session, row: models.Brew) -> None:
     row.closed_at = datetime.now(UTC)
-    find_out(session, row)
+    analyse_log(session, row)
 
 
 def _take_back(session: Session, row: models.Brew) -> None:

@@ -13,7 +13,7 @@ from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams
 from hakari.formats.slip import CoffeeDocument
-from hakari.service.workspace import Workspace, alive, bench_row, find, lookup
+from hakari.service.workspace import Workspace, find, list_active, lookup, workbench_row
 from hakari.store import models
 
 RestName = Literal["second-day", "a-week", "a-month"]
@@ -99,7 +99,7 @@ def list_coffees(ws: Workspace) -> CoffeeList:
     """All coffees on the shelf."""
     with ws.transaction() as session:
         return CoffeeList(
-            coffees=[_on_shelf(session, c) for c in alive(session, models.Coffee)],
+            coffees=[_on_shelf(session, c) for c in list_active(session, models.Coffee)],
         )
 
 
@@ -177,5 +177,5 @@ def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
         )
         session.add(row)
         session.flush()
-        bench_row(session).coffee_id = row.id
+        workbench_row(session).coffee_id = row.id
         return view(row)

@@ -8,7 +8,7 @@ from hakari.core.extraction.prediction import predict
 from hakari.core.photo.card import card_of
 from hakari.core.translate.answer import PlanInUse, translate
 from hakari.core.translate.match import Match
-from hakari.core.translate.nearest import wanted_setting
+from hakari.core.translate.nearest import target_setting
 from hakari.formats import card_drawing
 from hakari.formats.grinder import GrinderDocument, TranslationDocument
 from hakari.formats.measurement import CardDocument
@@ -36,7 +36,7 @@ def translate_documents(
 ) -> TranslationDocument:
     """A setting on another grinder's dial; by flow or yield in the given plan."""
     in_plan = PlanInUse(plan.core(), "the given plan") if plan else None
-    return TranslationDocument.of(translate(wanted_setting(source.core(), setting), target.core(), match, in_plan))
+    return TranslationDocument.of(translate(target_setting(source.core(), setting), target.core(), match, in_plan))
 
 
 def predict_document(plan: PlanDocument) -> PredictionDocument:

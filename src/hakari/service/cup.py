@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.advise import Foreseen, advise, foresee
+from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
@@ -21,7 +21,7 @@ from hakari.service.changes import things_changed
 from hakari.service.curves import grinder_document
 from hakari.service.learning import learned_now
 from hakari.service.threads import plan_of, slip_before
-from hakari.service.workspace import Workspace, bench_row, find, lookup
+from hakari.service.workspace import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
 # Without a scale only dose and grind change.
@@ -78,7 +78,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
         drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
-        bench = bench_row(session)
+        bench = workbench_row(session)
         parent = slip_before(session, bench)
         before = plan_of(session, parent)
         return CupView(
@@ -94,25 +94,25 @@ def judged(session: Session, document: SlipDocument, plan: models.Plan) -> Advic
     """The advice on a slip, with what the causes have learned."""
     school = Recipe.model_validate(plan.recipe).school
     case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_SCHOOL.get(school))
-    return AdviceDocument.of(advise(case, _foreseen(document)))
+    return AdviceDocument.of(advise(case, _simulated(document)))
 
 
-def _foreseen(document: SlipDocument) -> Foreseen:
+def _simulated(document: SlipDocument) -> SimulatedMoves:
     """What the models say of a brew; held, because it stays while tastes are tapped and schools compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
-    return _foresee(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
+    return _simulate(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
 
 
 @lru_cache(maxsize=16)
-def _foresee(document_json: str, tds_percent: float | None) -> Foreseen:
+def _simulate(document_json: str, tds_percent: float | None) -> SimulatedMoves:
     document = SlipDocument.model_validate_json(document_json)
     outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
-    return foresee(document.model_copy(update={"outcome": outcome}).case())
+    return simulate_moves(document.model_copy(update={"outcome": outcome}).case())
 
 
 def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
     """The plan on the bench, and the slip that its brew and what was recorded would make."""
-    bench = bench_row(session)
+    bench = workbench_row(session)
     plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
     era = lookup(session, models.Era, plan.era_id)
     coffee = lookup(session, models.Coffee, plan.coffee_id)
@@ -128,7 +128,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
     return plan, document
 
 
-def _boxes(bench: models.Bench, chosen: str | TargetDocument) -> list[TargetBox]:
+def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[TargetBox]:
     """The presets, and the user's own box: the chosen one, else the one kept on the bench."""
     boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
     own = chosen if isinstance(chosen, TargetDocument) else None

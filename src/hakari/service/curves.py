@@ -9,15 +9,15 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
+from hakari.core.grinder.diagnostics import odd_samples
 from hakari.core.grinder.dial import step_words
 from hakari.core.grinder.grinder import SOURCE_SEED, Grinder
-from hakari.core.grinder.telling import odd_samples
 from hakari.formats.base import Pair
 from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
 from hakari.store import models
 
 # Two people's "the same" differ by more than two photos of one grind, ln.
-EQUAL_SD = 0.06
+EQUIVALENCE_SD = 0.06
 
 
 def live_points(era: models.Era) -> list[models.CurvePoint]:
@@ -37,7 +37,7 @@ def present_era(grinder: models.Grinder, setting: str) -> tuple[models.Era, str]
 
 
 def bare_document(row: models.Grinder) -> GrinderDocument:
-    """A grinder with the measured settings of its eras, in the open format, without equals."""
+    """A grinder with the measured settings of its eras, in the open format, without equivalences."""
     eras = live_eras(row)
     earlier, present = eras[:-1], eras[-1]
     return GrinderDocument.model_validate(
@@ -53,12 +53,12 @@ def bare_document(row: models.Grinder) -> GrinderDocument:
 
 
 def grinder_document(row: models.Grinder, session: Session | None = None) -> GrinderDocument:
-    """A grinder as its curve sees it: with what its equals on other grinders measure, when a session is given."""
+    """A grinder as its curve sees it: with what its equivalent settings on other grinders measure, when a session is given."""
     document = bare_document(row)
     if session is None:
         return document
     era = live_eras(row)[-1]
-    for equal in equals_of(session, era.id):
+    for equal in equivalences_of(session, era.id):
         here, other, there = (
             (equal.setting_a, equal.era_b, equal.setting_b)
             if equal.era_a_id == era.id
@@ -67,15 +67,17 @@ def grinder_document(row: models.Grinder, session: Session | None = None) -> Gri
         size = _size_there(other.grinder, there)
         if size is not None:
             um, ci = size
-            basis = f"equal of {other.grinder.name} {there}"
+            basis = f"equivalent to {other.grinder.name} {there}"
             document.samples.append(CurveSampleDocument(setting=here, d50_um=um, ci95_um=ci, basis=basis))
     return document
 
 
-def equals_of(session: Session, era_id: int) -> list[models.Equal]:
-    """Equals that name a setting of an era."""
-    either = or_(models.Equal.era_a_id == era_id, models.Equal.era_b_id == era_id)
-    return list(session.scalars(select(models.Equal).where(either, models.Equal.deleted_at.is_(None))))
+def equivalences_of(session: Session, era_id: int) -> list[models.SettingEquivalence]:
+    """Return the equivalences that name a setting of an era."""
+    either = or_(models.SettingEquivalence.era_a_id == era_id, models.SettingEquivalence.era_b_id == era_id)
+    return list(
+        session.scalars(select(models.SettingEquivalence).where(either, models.SettingEquivalence.deleted_at.is_(None)))
+    )
 
 
 def core_of(document: GrinderDocument) -> Grinder:
@@ -112,7 +114,7 @@ def _size_there(row: models.Grinder, setting: str) -> tuple[float, Pair] | None:
     except InputError:
         return None
     um = float(np.median(draws))
-    half = 1.96 * float(np.hypot(np.std(np.log(draws)), EQUAL_SD))
+    half = 1.96 * float(np.hypot(np.std(np.log(draws)), EQUIVALENCE_SD))
     return um, (um * float(np.exp(-half)), um * float(np.exp(half)))
 
 

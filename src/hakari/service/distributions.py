@@ -20,10 +20,10 @@ from hakari.core.psd.distribution import (
     moments,
     smooth_curve,
 )
+from hakari.core.psd.grind import Grind
 from hakari.core.psd.intervals import cumulative_band, density_band, resample
 from hakari.core.psd.modes import density_of, fit_modes
 from hakari.core.psd.sieve import Classes
-from hakari.core.psd.whole import Grind
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses

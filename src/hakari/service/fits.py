@@ -18,12 +18,12 @@ from hakari.core.experiment.noise import pooled_spread
 from hakari.core.flow.capture import actual_plan
 from hakari.core.flow.factors import FlowFactors, brew_variance
 from hakari.core.flow.fit import Fitted, Observed, fit
-from hakari.core.flow.trickle import SLOW_S
+from hakari.core.flow.slow_drip import SLOW_S
 from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.workspace import Workspace, bench_row, find, lookup
+from hakari.service.workspace import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
 MOST_BREWS = 30
@@ -169,7 +169,7 @@ def poured_plan(document: PlanDocument, dose_g: float | None, found: dict[str, A
 
 
 def _bench_context(session: Session) -> Context:
-    plan = find(session, models.Plan, bench_row(session).plan_id, "plan on the bench")
+    plan = find(session, models.Plan, workbench_row(session).plan_id, "plan on the bench")
     return context_of_plan(session, plan)
 
 

@@ -8,12 +8,12 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.methods import window_for
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import Curve
+from hakari.core.grinder.diagnostics import ODD_SIGMAS, next_to_measure
 from hakari.core.grinder.era import ENOUGH_OF_ITS_OWN
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
-from hakari.core.grinder.telling import ODD_SIGMAS, next_to_measure
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import DialDocument
-from hakari.service.curves import core_of, equals_of, grinder_document, live_eras, live_points, oddness
+from hakari.service.curves import core_of, equivalences_of, grinder_document, live_eras, live_points, oddness
 from hakari.store import models
 
 BREWED_UM = (450.0, 1000.0)  # where a curve is wanted while nobody has said what is brewed
@@ -50,8 +50,8 @@ class PointView(Document):
     sample_id: int | None
 
 
-class EqualView(Document):
-    """A setting that is the equal of one elsewhere."""
+class SettingEquivalenceView(Document):
+    """A setting that is equivalent to one on another grinder."""
 
     id: int
     setting: str
@@ -106,7 +106,7 @@ class GrinderView(Document):
     shifted: bool
     earlier: list[EraView]
     points: list[PointView]
-    equals: list[EqualView]
+    equivalences: list[SettingEquivalenceView]
     marks: list[RailMark]
     roasts: list[RoastView]
     no_curve: str | None
@@ -137,7 +137,7 @@ def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
         settings=list(core.dial.settings), step_unit=core.dial.unit, step_travel_um=row.step_travel_um,
         era=eras[-1].label, era_id=eras[-1].id, earlier=earlier,
         shifted=bool(earlier) and len(core.samples) < ENOUGH_OF_ITS_OWN,
-        points=_points(eras[-1], oddness(document)), equals=_equals(session, eras[-1]), marks=marks, roasts=roasts,
+        points=_points(eras[-1], oddness(document)), equivalences=_equivalences(session, eras[-1]), marks=marks, roasts=roasts,
         no_curve=reason, next=following,
     )  # fmt: skip
 
@@ -159,14 +159,16 @@ def _points(era: models.Era, odd: tuple[float | None, ...]) -> list[PointView]:
     return views
 
 
-def _equals(session: Session, era: models.Era) -> list[EqualView]:
+def _equivalences(session: Session, era: models.Era) -> list[SettingEquivalenceView]:
     views = []
-    for equal in equals_of(session, era.id):
+    for equal in equivalences_of(session, era.id):
         ours = equal.era_a_id == era.id
         other = (equal.era_b if ours else equal.era_a).grinder
         here, there = (equal.setting_a, equal.setting_b) if ours else (equal.setting_b, equal.setting_a)
         views.append(
-            EqualView(id=equal.id, setting=here, other_id=other.id, other_name=other.name, other_setting=there)
+            SettingEquivalenceView(
+                id=equal.id, setting=here, other_id=other.id, other_name=other.name, other_setting=there
+            )
         )
     return views
 

@@ -1,4 +1,4 @@
-"""Grinders: adding, changing, measured settings, equals, eras, and files of them."""
+"""Grinders: adding, changing, measured settings, equivalences, eras, and files of them."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument, read_grinders
 from hakari.service.curves import bare_document, live_eras, live_points, present_era
 from hakari.service.grinder_views import GrinderView, grinder_view
-from hakari.service.workspace import Workspace, alive, check_version, find, mark_deleted
+from hakari.service.workspace import Workspace, check_version, find, list_active, mark_deleted
 from hakari.store import models
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
@@ -67,8 +67,8 @@ class PointChange(Document):
     used: bool
 
 
-class NewEqual(Document):
-    """A setting that a recipe names as the equal of one on another grinder."""
+class NewSettingEquivalence(Document):
+    """A setting that is equivalent to one on another grinder."""
 
     setting: Setting
     other_id: int
@@ -84,7 +84,7 @@ class NewEra(Document):
 def list_grinders(ws: Workspace) -> GrinderList:
     """All grinders with their rails."""
     with ws.transaction() as session:
-        return GrinderList(grinders=[grinder_view(session, g) for g in alive(session, models.Grinder)])
+        return GrinderList(grinders=[grinder_view(session, g) for g in list_active(session, models.Grinder)])
 
 
 def preview_dial(dial: DialDocument) -> DialPreview:
@@ -168,14 +168,14 @@ def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderVie
         return grinder_view(session, point.era.grinder)
 
 
-def add_equal(ws: Workspace, grinder_id: int, new: NewEqual) -> GrinderView:
+def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) -> GrinderView:
     """Say that a setting equals one on another grinder."""
     with ws.transaction() as session:
         here = find(session, models.Grinder, grinder_id, "grinder")
         there = find(session, models.Grinder, new.other_id, "grinder")
         if here.id == there.id:
             raise InputError(
-                "equal-of-itself", "A setting is the equal of one on another grinder.", "Choose the other grinder.",
+                "equivalent-to-itself", "An equivalence needs a setting on another grinder.", "Choose the other grinder.",
                 field="other_id",
             )  # fmt: skip
         era_a, setting_a = present_era(here, new.setting)
@@ -183,15 +183,15 @@ def add_equal(ws: Workspace, grinder_id: int, new: NewEqual) -> GrinderView:
             era_b, setting_b = present_era(there, new.other_setting)
         except InputError as error:
             raise InputError(error.code, error.message, error.remedy, field="other_setting") from error
-        session.add(models.Equal(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b))
+        session.add(models.SettingEquivalence(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b))
         session.flush()
         return grinder_view(session, here)
 
 
-def set_equal_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderList:
-    """Take an equal back, or put it back."""
+def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderList:
+    """Delete an equivalence, or restore it."""
     with ws.transaction() as session:
-        mark_deleted(find(session, models.Equal, equal_id, "pair of equals", deleted_too=True), deleted)
+        mark_deleted(find(session, models.SettingEquivalence, equal_id, "equivalence", deleted_too=True), deleted)
     return list_grinders(ws)
 
 
@@ -226,7 +226,7 @@ def export_grinders(ws: Workspace, grinder_id: int | None = None) -> GrinderDocu
     with ws.transaction() as session:
         if grinder_id is not None:
             return bare_document(find(session, models.Grinder, grinder_id, "grinder"))
-        return GrinderCollection(grinders=[bare_document(g) for g in alive(session, models.Grinder)])
+        return GrinderCollection(grinders=[bare_document(g) for g in list_active(session, models.Grinder)])
 
 
 def import_grinders(ws: Workspace, data: Any) -> GrinderList:
@@ -237,7 +237,7 @@ def import_grinders(ws: Workspace, data: Any) -> GrinderList:
     with ws.transaction() as session:
         for document in documents:
             name, number = document.name.strip(), 1
-            taken = {g.name.lower() for g in alive(session, models.Grinder)}
+            taken = {g.name.lower() for g in list_active(session, models.Grinder)}
             while name.lower() in taken:
                 number += 1
                 name = f"{document.name.strip()} {number}"
@@ -283,7 +283,7 @@ def _new_row(session: Session, new: NewGrinder) -> models.Grinder:
 
 
 def _check_name(session: Session, name: str, own_id: int | None) -> None:
-    if any(g.name.lower() == name.strip().lower() and g.id != own_id for g in alive(session, models.Grinder)):
+    if any(g.name.lower() == name.strip().lower() and g.id != own_id for g in list_active(session, models.Grinder)):
         raise InputError(
             "name-taken", f"There is a {name.strip()} already.", "Give this one another name.", field="name"
         )

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.methods import FILTER_EFFECTS, STRONG_QUESTIONS, UNDER_PRESSURE, WINDOWS, Window
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Pair
-from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, lookup
+from hakari.service.workspace import NotFoundError, Workspace, list_active, lookup, workbench_row
 from hakari.store import models
 
 
@@ -51,7 +51,7 @@ class OwnWindowEntry(Document):
 
 def windows_of(session: Session) -> tuple[Window, ...]:
     """The starting windows with the user's own in their place."""
-    own = {w.label: w for w in alive(session, models.OwnWindow)}
+    own = {w.label: w for w in list_active(session, models.OwnWindow)}
     return tuple(
         replace(w, low_um=own[w.label].low_um, high_um=own[w.label].high_um, own=True) if w.label in own else w
         for w in WINDOWS
@@ -101,7 +101,7 @@ def _known(label: str) -> Window:
 
 
 def _view(session: Session, sample_id: int | None) -> GuideView:
-    sample = lookup(session, models.Sample, sample_id or bench_row(session).sample_id)
+    sample = lookup(session, models.Sample, sample_id or workbench_row(session).sample_id)
     size = sample.d50_um if sample is not None and sample.deleted_at is None else None
     rows = [
         WindowRow(

@@ -66,7 +66,7 @@ class Order:
     sample_id: int | None = None
 
 
-class MeasuringDesk:
+class MeasurementQueue:
     """Takes orders and tells how far they are; safe to share between threads."""
 
     def __init__(self, ws: Workspace) -> None:

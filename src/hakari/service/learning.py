@@ -13,7 +13,7 @@ from hakari.core.errors import InputError
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
 from hakari.service.next_plan import changed_recipe, changed_setting, changes_of, key_of
-from hakari.service.workspace import Workspace, alive, bench_row
+from hakari.service.workspace import Workspace, list_active, workbench_row
 from hakari.store import models
 
 
@@ -97,7 +97,7 @@ def _better(parent: models.Slip, view: dict[str, Any], target: Target) -> float:
 
 def learned_now(session: Session) -> dict[str, float]:
     """What the causes have learned so far, as log-odds."""
-    return learned(_tries(session, alive(session, models.Slip)))
+    return learned(_tries(session, list_active(session, models.Slip)))
 
 
 def learning_view(ws: Workspace) -> LearningView:
@@ -109,20 +109,20 @@ def learning_view(ws: Workspace) -> LearningView:
 def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
     """Begin the learning anew, or take that back."""
     with ws.transaction() as session:
-        highest = max((s.number for s in alive(session, models.Slip)), default=0)
-        bench_row(session).learns_after = highest if choice.learns_after is None else max(0, choice.learns_after)
+        highest = max((s.number for s in list_active(session, models.Slip)), default=0)
+        workbench_row(session).learns_after = highest if choice.learns_after is None else max(0, choice.learns_after)
         session.flush()
         return _view(session)
 
 
 def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
-    after = bench_row(session).learns_after
+    after = workbench_row(session).learns_after
     said = [s.view.get("followed") for s in slips if s.number > after]
     return [Tried(f["cause"], f["better"]) for f in said if f and f["cause"]]
 
 
 def _view(session: Session) -> LearningView:
-    slips = alive(session, models.Slip)
+    slips = list_active(session, models.Slip)
     tries = _tries(session, slips)
     odds = learned(tries)
     times, strengths = [], []
@@ -140,7 +140,7 @@ def _view(session: Session) -> LearningView:
             )
             for name, value in sorted(odds.items(), key=lambda pair: -abs(pair[1]))
         ],
-        drawdown=_score(score(times)), strength=_score(score(strengths)), learns_after=bench_row(session).learns_after,
+        drawdown=_score(score(times)), strength=_score(score(strengths)), learns_after=workbench_row(session).learns_after,
     )  # fmt: skip
 
 

@@ -9,14 +9,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.brew.follow import STILL_S, Standing, expected_water_g, follow, pour_reached
+from hakari.core.brew.follow import STILL_S, BrewProgress, expected_water_g, follow, pour_reached
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.steps import Step
 from hakari.core.flow.accuracy import pace_words
 from hakari.core.flow.bed import Bed, make_bed
 from hakari.core.flow.capture import on_grid
-from hakari.core.flow.drain import find_drain
-from hakari.core.flow.drawdown import UPTAKE_G_PER_G, UPTAKE_S
+from hakari.core.flow.drawdown_detection import find_drain
+from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
 from hakari.device.source import Reading, WeightSource
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
@@ -56,7 +56,7 @@ class LiveReading(Document):
 
 
 @dataclass(frozen=True)
-class Told:
+class StreamEvent:
     """One message of the stream: its name, and what it says."""
 
     event: str
@@ -152,7 +152,7 @@ class LiveBrew:
             self.readings.extend(new)
             self.changed.notify_all()
 
-    def _see(self, standing: Standing, elapsed: float) -> None:
+    def _see(self, standing: BrewProgress, elapsed: float) -> None:
         """A pour that the scale shows to be over is marked."""
         if self._source is None or self._source.standing != "brewer" or not self.readings or not self._connected:
             return
@@ -161,7 +161,7 @@ class LiveBrew:
             if step.kind == "pour" and pour_reached(step, self.readings[-1].weight_g, self.rate_g_s() or 0.0):
                 self._mark(standing.now, elapsed - self._source.lag_s - STILL_S)
 
-    def _see_drain(self, standing: Standing) -> None:
+    def _see_drain(self, standing: BrewProgress) -> None:
         """Where the cup is weighed, both ends of the brew are looked for once all is poured."""
         if self._source is None or self._source.standing != "cup" or len(self.readings) < 50:
             return
@@ -296,7 +296,7 @@ class BrewDesk:
         if live is not None:
             live.keep()
 
-    def listen(self, brew_id: int, index: int) -> Iterator[Told]:
+    def listen(self, brew_id: int, index: int) -> Iterator[StreamEvent]:
         """The stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
 
         Ends when the brew is over and all was told.
@@ -310,9 +310,9 @@ class BrewDesk:
                     view = brews.brew_view(self._ws, brew_id)
                 except NotFoundError:
                     return
-                yield Told("brew", view)
+                yield StreamEvent("brew", view)
             reading = live.reading(index)
             index += len(reading.t_s)
-            yield Told("reading", reading)
+            yield StreamEvent("reading", reading)
             if over and len(live.readings) <= index:
                 return

@@ -13,18 +13,19 @@ from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.brew.schools import SCHOOLS, school_of
 from hakari.core.errors import InputError
-from hakari.core.extraction.run import course, extract
-from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import SEARCH_STEP_S
+from hakari.core.extraction.extract import extract
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.result import Flow
+from hakari.core.flow.simulate import simulate_flow
 from hakari.core.grinder.grinder import TARGET_SEED
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.recipe import Recipe
 from hakari.service import coffees, fits
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.plans import grind_on_bench, plan_document
-from hakari.service.workspace import Workspace, bench_row, lookup
+from hakari.service.workspace import Workspace, lookup, workbench_row
 from hakari.store import models
 
 MOST_SETTINGS = 9
@@ -90,7 +91,7 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         When the recipe itself cannot be planned.
     """
     with ws.transaction() as session:
-        bench = bench_row(session)
+        bench = workbench_row(session)
         grind, on_plan = grind_on_bench(session, bench)
         coffee = lookup(session, models.Coffee, bench.coffee_id)
         roast = coffees.document(coffee).roast or "medium"
@@ -110,7 +111,7 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
 
 def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
     plan = document.core()
-    return _tasted(plan, grind, course(plan, grind, document.factors(), SEARCH_STEP_S))
+    return _tasted(plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S))
 
 
 def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
@@ -195,7 +196,7 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
     for brewer, other in [(own, document), *others]:
         try:
             plan = other.core()
-            flow = course(plan, grind, other.factors(), SEARCH_STEP_S)
+            flow = simulate_flow(plan, grind, other.factors(), SEARCH_STEP_S)
             outcome = _tasted(plan, grind, flow)
         except InputError:
             continue

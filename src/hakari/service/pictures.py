@@ -1,4 +1,4 @@
-"""Kept photos as a screen shows them."""
+"""Stored photos as a screen shows them."""
 
 from __future__ import annotations
 

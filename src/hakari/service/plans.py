@@ -11,7 +11,7 @@ from hakari.core.brew.steps import Step
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED
-from hakari.core.psd.whole import Grind, whole_from_figures
+from hakari.core.psd.grind import Grind, grind_from_figures
 from hakari.formats.base import Document
 from hakari.formats.plan import (
     ActionDocument,
@@ -27,7 +27,7 @@ from hakari.service import coffees, fits
 from hakari.service.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plan_notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.plan_steps import CheckView, StepView, checks_of, core_steps, step_view
-from hakari.service.workspace import Workspace, bench_row, find, lookup
+from hakari.service.workspace import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
 
@@ -76,7 +76,7 @@ def save_plan(ws: Workspace, recipe: Recipe) -> PlanView:
 def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     """Keep a plan on the bench's grind; the brew and slip that lay there belong to the plan before."""
     view = _make(session, recipe)
-    bench = bench_row(session)
+    bench = workbench_row(session)
     grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
         coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
@@ -110,12 +110,12 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             document,
             prediction,
             row.id,
-            bench_row(session).target,
+            workbench_row(session).target,
         )
 
 
 def _make(session: Session, recipe: Recipe) -> PlanView:
-    bench = bench_row(session)
+    bench = workbench_row(session)
     grind, on_plan = grind_on_bench(session, bench)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
     roast = coffees.document(coffee).roast or "medium"
@@ -144,13 +144,13 @@ def plan_document(
     )  # fmt: skip
 
 
-def grind_on_bench(session: Session, bench: models.Bench) -> tuple[Grind, GrindOnPlan]:
+def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, GrindOnPlan]:
     """The photo sets the level; a grinder's curve moves it to the setting on the bench."""
     sample = lookup(session, models.Sample, bench.sample_id)
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     name = grinder.name if grinder else None
     if sample is None:
-        grind = whole_from_figures(700.0, 1.1, 0.08)
+        grind = grind_from_figures(700.0, 1.1, 0.08)
         said = "no photo yet: a usual grind for a cone is assumed"
         return grind, _on_plan(grind, said, grinder, None, assumed=True)
     grind = GrindClasses.model_validate(sample.whole).core()

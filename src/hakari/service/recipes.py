@@ -9,12 +9,12 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.schools import school_of
 from hakari.core.errors import InputError
-from hakari.core.translate.nearest import nearest_setting, wanted_size
+from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document, first_wrong
 from hakari.formats.recipe import Recipe
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.plans import grind_on_bench
-from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
+from hakari.service.workspace import Workspace, find, list_active, lookup, mark_deleted, workbench_row
 from hakari.store import models
 
 # Another's photo, another's grinder: a recipe's size is good to so much, ln.
@@ -63,7 +63,7 @@ def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeList:
     """Keep a recipe under a name; one of that name is replaced. ``InputError`` when it cannot be planned."""
     new.recipe.amounts()
     with ws.transaction() as session:
-        bench = bench_row(session)
+        bench = workbench_row(session)
         _, on_plan = grind_on_bench(session, bench)
         document = RecipeDocument(
             name=new.name.strip(), recipe=new.recipe, grinder_name=on_plan.grinder_name, setting=on_plan.setting,
@@ -76,7 +76,7 @@ def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeList:
 def set_recipe_deleted(ws: Workspace, recipe_id: int, deleted: bool) -> RecipeList:
     """Throw a recipe away, or bring it back."""
     with ws.transaction() as session:
-        mark_deleted(find(session, models.KeptRecipe, recipe_id, "recipe", deleted_too=True), deleted)
+        mark_deleted(find(session, models.SavedRecipe, recipe_id, "recipe", deleted_too=True), deleted)
         session.flush()
         return _list(session)
 
@@ -84,7 +84,7 @@ def set_recipe_deleted(ws: Workspace, recipe_id: int, deleted: bool) -> RecipeLi
 def export_recipe(ws: Workspace, recipe_id: int) -> RecipeDocument:
     """A recipe in its open format."""
     with ws.transaction() as session:
-        return _document(find(session, models.KeptRecipe, recipe_id, "recipe"))
+        return _document(find(session, models.SavedRecipe, recipe_id, "recipe"))
 
 
 def import_recipe(ws: Workspace, data: Any) -> RecipeList:
@@ -104,11 +104,11 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeList:
 
 
 def _keep(session: Session, document: RecipeDocument) -> None:
-    for row in alive(session, models.KeptRecipe):
+    for row in list_active(session, models.SavedRecipe):
         if row.name.lower() == document.name.lower():
             mark_deleted(row, True)
     session.add(
-        models.KeptRecipe(
+        models.SavedRecipe(
             name=document.name, recipe=document.recipe.model_dump(mode="json"), grinder_name=document.grinder_name,
             setting=document.setting, median_um=document.median_um,
         )
@@ -116,7 +116,7 @@ def _keep(session: Session, document: RecipeDocument) -> None:
     session.flush()
 
 
-def _document(row: models.KeptRecipe) -> RecipeDocument:
+def _document(row: models.SavedRecipe) -> RecipeDocument:
     return RecipeDocument(
         name=row.name, recipe=Recipe.model_validate(row.recipe), grinder_name=row.grinder_name, setting=row.setting,
         median_um=row.median_um,
@@ -124,8 +124,8 @@ def _document(row: models.KeptRecipe) -> RecipeDocument:
 
 
 def _list(session: Session) -> RecipeList:
-    rows = sorted(alive(session, models.KeptRecipe), key=lambda r: r.name.lower())
-    grinder = lookup(session, models.Grinder, bench_row(session).grinder_id)
+    rows = sorted(list_active(session, models.SavedRecipe), key=lambda r: r.name.lower())
+    grinder = lookup(session, models.Grinder, workbench_row(session).grinder_id)
     views = []
     for row in rows:
         document = _document(row)
@@ -145,7 +145,7 @@ def _yours(session: Session, grinder: models.Grinder | None, median_um: float | 
     if grinder is None or grinder.deleted_at is not None or median_um is None:
         return None
     try:
-        found = nearest_setting(core_of(grinder_document(grinder, session)), wanted_size(median_um, RECIPE_SD))
+        found = nearest_setting(core_of(grinder_document(grinder, session)), target_size(median_um, RECIPE_SD))
     except InputError:
         return None
     return f"{grinder.name} {found.setting}" if found.reachable else f"not reached on the {grinder.name}"

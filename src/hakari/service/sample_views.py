@@ -16,7 +16,7 @@ from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.grounds import Outlines, RulerGround, grain_ruler, outlines_of
-from hakari.service.workspace import Workspace, bench_row, lookup
+from hakari.service.workspace import Workspace, lookup, workbench_row
 from hakari.store import models
 
 
@@ -264,7 +264,7 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
 def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
     """A sample with everything that its station shows."""
     m = MeasurementDocument.model_validate(row.measurement)
-    plan = lookup(session, models.Plan, bench_row(session).plan_id)
+    plan = lookup(session, models.Plan, workbench_row(session).plan_id)
     now = reviewed(ws, row)
     return SampleDetail(
         **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),

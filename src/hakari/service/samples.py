@@ -27,7 +27,7 @@ from hakari.service.sample_views import (
     sample_view,
     standing_edits,
 )
-from hakari.service.workspace import NotFoundError, Workspace, alive, bench_row, find, lookup, mark_deleted
+from hakari.service.workspace import NotFoundError, Workspace, find, list_active, lookup, mark_deleted, workbench_row
 from hakari.store import models
 
 
@@ -99,7 +99,7 @@ def put_on_bench(
     row.coffee_id = coffee.id if coffee else None
     session.add(row)
     session.flush()
-    bench = bench_row(session)
+    bench = workbench_row(session)
     bench.sample_id = row.id
     if coffee:
         bench.coffee_id = coffee.id
@@ -165,7 +165,7 @@ def place_sample(ws: Workspace, sample_id: int, grinder_id: int, setting: str) -
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         _place(session, row, grinder_id, setting)
-        bench = bench_row(session)
+        bench = workbench_row(session)
         bench.sample_id, bench.grinder_id, bench.setting = row.id, grinder_id, row.setting
         return sample_detail_view(ws, session, row)
 
@@ -190,7 +190,7 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
 def list_samples(ws: Workspace) -> SampleList:
     """All samples, newest first."""
     with ws.transaction() as session:
-        return SampleList(samples=[sample_view(session, s) for s in reversed(alive(session, models.Sample))])
+        return SampleList(samples=[sample_view(session, s) for s in reversed(list_active(session, models.Sample))])
 
 
 def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
@@ -206,7 +206,7 @@ def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleVi
         mark_deleted(row, deleted)
         for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
             mark_deleted(point, deleted)
-        bench = bench_row(session)
+        bench = workbench_row(session)
         if deleted and bench.sample_id == row.id:
             bench.sample_id = None
         elif not deleted and bench.sample_id is None:

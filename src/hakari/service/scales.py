@@ -6,7 +6,7 @@ from typing import Any
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 from hakari.device.practice_scale import FAULTS, PracticeScale
 from hakari.device.replay import ReplayedScale
 from hakari.device.source import WeightSource

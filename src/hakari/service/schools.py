@@ -11,7 +11,7 @@ from hakari.core.brew.filters import FILTERS
 from hakari.core.brew.schools import SCHOOLS
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import ShapeDocument, brewer_of
-from hakari.service.workspace import Workspace, alive, find, mark_deleted
+from hakari.service.workspace import Workspace, find, list_active, mark_deleted
 from hakari.store import models
 
 
@@ -30,7 +30,7 @@ class OptionView(Document):
     values: list[ChoiceView]
 
 
-class SchoolView(Document):
+class RecipeStyleView(Document):
     """A school, for which brewers and doses."""
 
     name: str
@@ -80,7 +80,7 @@ class OwnBrewerView(NewBrewer):
 class MethodList(Document):
     """All that a plan can be made of."""
 
-    schools: list[SchoolView]
+    schools: list[RecipeStyleView]
     brewers: list[BrewerView]
     filters: list[FilterView]
     own: list[OwnBrewerView]
@@ -91,12 +91,12 @@ def list_methods(ws: Workspace) -> MethodList:
     with ws.transaction() as session:
         own = [
             OwnBrewerView.model_validate({"id": b.id, "name": b.name, "base": b.base, "shape": b.shape})
-            for b in alive(session, models.OwnBrewer)
+            for b in list_active(session, models.OwnBrewer)
         ]
     return MethodList(
         own=own,
         schools=[
-            SchoolView(
+            RecipeStyleView(
                 name=s.name, label=s.label, reason=s.reason, brewers=list(s.brewers),
                 options=[
                     OptionView(name=o.name, label=o.label, values=[ChoiceView(value=v, words=w) for v, w in o.values])

@@ -10,12 +10,12 @@ from hakari.core.brew.methods import Window
 from hakari.core.errors import InputError
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.core.grinder.kinds import SteplessDial
-from hakari.core.translate.nearest import nearest_setting, wanted_size
+from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document
 from hakari.formats.setting_card import Cell, SettingCard, card_csv, card_pdf, card_png
 from hakari.service.curves import core_of, grinder_document
 from hakari.service.guide import windows_of
-from hakari.service.workspace import Workspace, alive
+from hakari.service.workspace import Workspace, list_active
 from hakari.store import models
 
 USUAL = (
@@ -80,7 +80,7 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
         if not chosen:
             raise InputError("no-methods", "No method of the guide is chosen.", "Choose at least one.", field="methods")
         cores = []
-        for row in alive(session, models.Grinder):
+        for row in list_active(session, models.Grinder):
             core = core_of(grinder_document(row, session))
             try:
                 core.curve(TARGET_SEED)
@@ -104,10 +104,10 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
 
 
 def _cell(core: Grinder, window: Window) -> Cell:
-    middle = nearest_setting(core, wanted_size(window.middle_um, 0.001))
+    middle = nearest_setting(core, target_size(window.middle_um, 0.001))
     if not middle.reachable:
         return Cell(None, None, None, "not reached")
-    ends = [nearest_setting(core, wanted_size(um, 0.001)).setting for um in (window.low_um, window.high_um)]
+    ends = [nearest_setting(core, target_size(um, 0.001)).setting for um in (window.low_um, window.high_um)]
     return Cell(middle.setting, ends[0], ends[1], _sure(core, middle.place, middle.interval95_um))
 
 

@@ -12,16 +12,16 @@ from sqlalchemy.orm import Session
 from hakari.core.errors import InputError
 from hakari.core.photo.result import no_grounds
 from hakari.core.psd.distribution import BOULDER_FACTOR, kernel
+from hakari.core.psd.grind import Grind, grind_from_classes
 from hakari.core.psd.intervals import Intervals
 from hakari.core.psd.sieve import Classes, classes_from_sieves, mix, sieve
-from hakari.core.psd.summary import enough
-from hakari.core.psd.whole import Grind, whole_from_classes
+from hakari.core.psd.summary import required_photos
 from hakari.formats.base import Document
 from hakari.formats.measurement import (
-    EnoughDocument,
     ExtrapolatedDocument,
     IntervalsDocument,
     MeasurementDocument,
+    PhotoRequirementDocument,
     ScaleDocument,
     VerdictDocument,
 )
@@ -127,7 +127,7 @@ def read_distribution_csv(text: str) -> Grind:
     table = np.array(rows)
     if not np.isfinite(table).all() or not np.allclose(table[1:, 0], table[:-1, 1], rtol=1e-3):
         raise _unreadable("Each class must begin where the one before ends.")
-    return whole_from_classes(np.concatenate([table[:, 0], table[-1:, 1]]), table[:, 2])
+    return grind_from_classes(np.concatenate([table[:, 0], table[-1:, 1]]), table[:, 2])
 
 
 def _unreadable(why: str) -> InputError:
@@ -189,7 +189,7 @@ def _class_document(grind: Grind, source: str) -> MeasurementDocument:
     ranges = [classes.range_um(q) for q in (0.1, 0.5, 0.9)]
     share = grind.mass_fraction
     intervals = IntervalsDocument(d10_um=ranges[0], d50_um=ranges[1], d90_um=ranges[2])
-    doubt = enough(Intervals(intervals.d10_um, intervals.d50_um, intervals.d90_um), 1)
+    doubt = required_photos(Intervals(intervals.d10_um, intervals.d50_um, intervals.d90_um), 1)
     below = {str(u): grind.below(float(u)) for u in (100, 200, 300)}
     words = {"sieve": "Weighed on sieves: each figure is known to its class.", "table": "Read from a table of classes."}
     return MeasurementDocument(
@@ -203,6 +203,6 @@ def _class_document(grind: Grind, source: str) -> MeasurementDocument:
         ci95=intervals, effective_count=float(len(share)),
         resolution_limit_um=float(grind.edges_um[0]), blur_fwhm_um=0.0, cut_um=float(grind.edges_um[0]), coverage=0.0,
         findings=[], verdict=VerdictDocument(level="good", reason=words[source]),
-        enough=EnoughDocument(half_width=doubt.half_width, wanted=doubt.wanted, more_photos=None), between=None,
+        enough=PhotoRequirementDocument(half_width=doubt.half_width, wanted=doubt.wanted, more_photos=None), between=None,
         seconds={},
     )  # fmt: skip

@@ -10,7 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.moves import Candidate
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, StateDocument, TargetDocument, target_of
@@ -20,7 +20,7 @@ from hakari.service.cup import OWN, CupEntry, cup_document, judged
 from hakari.service.learning import followed
 from hakari.service.next_plan import changed_recipe, changed_setting, changes_of, key_of
 from hakari.service.threads import parent_of, plan_of
-from hakari.service.workspace import Workspace, alive, bench_row, find, lookup, mark_deleted
+from hakari.service.workspace import Workspace, find, list_active, lookup, mark_deleted, workbench_row
 from hakari.store import models
 
 # Figures of a slip that are lit where they differ from the slip before.
@@ -99,7 +99,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
     A brew that has its slip already gets it replaced, so that one brew is one slip.
     """
     with ws.brewing, ws.transaction() as session:
-        bench = bench_row(session)
+        bench = workbench_row(session)
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
         brew = lookup(session, models.Brew, bench.brew_id)
@@ -140,7 +140,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
 def list_slips(ws: Workspace) -> SlipList:
     """All slips, oldest first."""
     with ws.transaction() as session:
-        return SlipList(slips=[_slip_view(r) for r in alive(session, models.Slip)])
+        return SlipList(slips=[_slip_view(r) for r in list_active(session, models.Slip)])
 
 
 def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
@@ -154,7 +154,7 @@ def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
     with ws.transaction() as session:
         row = find(session, models.Slip, slip_id, "slip", deleted_too=not deleted)
         mark_deleted(row, deleted)
-        bench = bench_row(session)
+        bench = workbench_row(session)
         if deleted and bench.slip_id == row.id:
             bench.slip_id = None
         session.flush()
@@ -173,7 +173,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         if change is not None:
             recipe = changed_recipe(recipe, change)
             setting = changed_setting(change) or setting if plan.era_id else setting
-        bench = bench_row(session)
+        bench = workbench_row(session)
         era = lookup(session, models.Era, plan.era_id)
         bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
         bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id

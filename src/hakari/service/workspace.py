@@ -26,7 +26,7 @@ from hakari.store.database import migrate, open_engine, session_factory
 from hakari.store.files import FileStore
 
 HELD_SAMPLES = 8
-Row = TypeVar("Row", bound=models.Kept)
+Row = TypeVar("Row", bound=models.RecordMixin)
 
 
 class NotFoundError(InputError):
@@ -52,8 +52,8 @@ class Workspace:
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
         with self.transaction() as session:
-            if session.get(models.Bench, 1) is None:
-                session.add(models.Bench(id=1))
+            if session.get(models.Workbench, 1) is None:
+                session.add(models.Workbench(id=1))
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
         # Measuring runs in processes of its own, so that a live brew's clock never waits for a photo.
         self._pool = ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
@@ -114,22 +114,22 @@ def find(session: Session, kind: type[Row], identity: int | None, what: str, del
     return row
 
 
-def alive(session: Session, kind: type[Row]) -> list[Row]:
+def list_active(session: Session, kind: type[Row]) -> list[Row]:
     """All rows that are not deleted, oldest first."""
     return list(session.scalars(select(kind).where(kind.deleted_at.is_(None)).order_by(kind.id)))
 
 
-def check_version(row: models.Kept, version: int | None) -> None:
+def check_version(row: models.RecordMixin, version: int | None) -> None:
     """Refuse a write against an old version."""
     if version is not None and version != row.version:
         raise _stale()
 
 
-def mark_deleted(row: models.Kept, deleted: bool) -> None:
+def mark_deleted(row: models.RecordMixin, deleted: bool) -> None:
     """Delete or bring back; purging comes later."""
     row.deleted_at = datetime.now(UTC) if deleted else None
 
 
-def bench_row(session: Session) -> models.Bench:
+def workbench_row(session: Session) -> models.Workbench:
     """The one bench."""
-    return session.get_one(models.Bench, 1)
+    return session.get_one(models.Workbench, 1)

@@ -42,7 +42,7 @@ class Base(DeclarativeBase):
     type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: UtcDateTime}
 
 
-class Kept:
+class RecordMixin:
     """What every row has: an identity, a version against stale writes, and when it was made and deleted."""
 
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -55,7 +55,7 @@ class Kept:
         return {"version_id_col": self.version}
 
 
-class Coffee(Kept, Base):
+class Coffee(RecordMixin, Base):
     """A coffee on the shelf."""
 
     __tablename__ = "coffee"
@@ -68,7 +68,7 @@ class Coffee(Kept, Base):
     rest_school: Mapped[str] = mapped_column(String(20), default="second-day")
 
 
-class Grinder(Kept, Base):
+class Grinder(RecordMixin, Base):
     """A grinder and its dial, as in ``hakari.grinder/1``."""
 
     __tablename__ = "grinder"
@@ -80,7 +80,7 @@ class Grinder(Kept, Base):
     eras: Mapped[list[Era]] = relationship(back_populates="grinder", order_by="Era.id", lazy="selectin")
 
 
-class Era(Kept, Base):
+class Era(RecordMixin, Base):
     """A time in which a grinder's curve held; the last one is the present. ``reason`` is what began it, "" for the first."""
 
     __tablename__ = "era"
@@ -91,7 +91,7 @@ class Era(Kept, Base):
     points: Mapped[list[CurvePoint]] = relationship(back_populates="era", order_by="CurvePoint.id", lazy="selectin")
 
 
-class CurvePoint(Kept, Base):
+class CurvePoint(RecordMixin, Base):
     """A measured setting of one era, by a ``photo``, ``sieve`` or ``table``, or ``typed``; an unused one is off the curve."""
 
     __tablename__ = "curve_point"
@@ -109,8 +109,8 @@ class CurvePoint(Kept, Base):
     era: Mapped[Era] = relationship(back_populates="points")
 
 
-class Equal(Kept, Base):
-    """Two settings that a recipe or a person names as equals."""
+class SettingEquivalence(RecordMixin, Base):
+    """Two settings on different grinders that a recipe or a person names as equivalent."""
 
     __tablename__ = "equal"
     era_a_id: Mapped[int] = mapped_column(ForeignKey("era.id"), index=True)
@@ -121,7 +121,7 @@ class Equal(Kept, Base):
     era_b: Mapped[Era] = relationship(foreign_keys=[era_b_id])
 
 
-class OwnWindow(Kept, Base):
+class OwnWindow(RecordMixin, Base):
     """A user's own window of size for a method, in place of the starting one; known by its label."""
 
     __tablename__ = "own_window"
@@ -130,7 +130,7 @@ class OwnWindow(Kept, Base):
     high_um: Mapped[float]
 
 
-class Sample(Kept, Base):
+class Sample(RecordMixin, Base):
     """One measured grind: its figures as ``hakari.measurement/1``, its curve, and where its grounds are kept.
 
     ``source`` is ``photo``, or ``sieve`` or ``table`` for classes that were typed in or read from a file; those have no
@@ -152,7 +152,7 @@ class Sample(Kept, Base):
     edits: Mapped[list[Edit]] = relationship(order_by="Edit.id", lazy="selectin")
 
 
-class Photo(Kept, Base):
+class Photo(RecordMixin, Base):
     """A photo of a sample; the picture itself is a file named by its content."""
 
     __tablename__ = "photo"
@@ -166,7 +166,7 @@ class Photo(Kept, Base):
     sample: Mapped[Sample] = relationship(back_populates="photos")
 
 
-class Edit(Kept, Base):
+class Edit(RecordMixin, Base):
     """A person's correction of a sample's grounds, in the order of ids; one that was taken back is marked deleted."""
 
     __tablename__ = "edit"
@@ -177,7 +177,7 @@ class Edit(Kept, Base):
     drawn_px: Mapped[list[Any]]
 
 
-class OwnBrewer(Kept, Base):
+class OwnBrewer(RecordMixin, Base):
     """A brewer of one's own: a shape, used like a built-in one."""
 
     __tablename__ = "own_brewer"
@@ -186,7 +186,7 @@ class OwnBrewer(Kept, Base):
     shape: Mapped[dict[str, Any]]
 
 
-class KeptRecipe(Kept, Base):
+class SavedRecipe(RecordMixin, Base):
     """A recipe under a name, with the grinder, setting and size that it was written for."""
 
     __tablename__ = "recipe"
@@ -197,7 +197,7 @@ class KeptRecipe(Kept, Base):
     median_um: Mapped[float | None]
 
 
-class Plan(Kept, Base):
+class Plan(RecordMixin, Base):
     """A plan as it was made; never changed afterwards."""
 
     __tablename__ = "plan"
@@ -210,7 +210,7 @@ class Plan(Kept, Base):
     prediction: Mapped[dict[str, Any]]
 
 
-class Brew(Kept, Base):
+class Brew(RecordMixin, Base):
     """A plan being brewed or brewed; times in seconds of the brew since its first pour.
 
     ``speed`` is how many seconds of the brew pass in one of the clock's: 1, or more where the practice scale plays fast.
@@ -239,7 +239,7 @@ class Brew(Kept, Base):
     parts: Mapped[list[LogPart]] = relationship(order_by="LogPart.id")
 
 
-class LogPart(Kept, Base):
+class LogPart(RecordMixin, Base):
     """A second or so of readings of a brew, as ``[time_s, weight_g]``, and what the scale stood under."""
 
     __tablename__ = "log_part"
@@ -248,7 +248,7 @@ class LogPart(Kept, Base):
     readings: Mapped[list[Any]]
 
 
-class Slip(Kept, Base):
+class Slip(RecordMixin, Base):
     """One pass with everything on it; a snapshot that later changes do not touch."""
 
     __tablename__ = "slip"
@@ -260,7 +260,7 @@ class Slip(Kept, Base):
     view: Mapped[dict[str, Any]]
 
 
-class Bench(Kept, Base):
+class Workbench(RecordMixin, Base):
     """What is being worked on, one row: the chain strip. The causes learn from slips with numbers above ``learns_after``."""
 
     __tablename__ = "bench"

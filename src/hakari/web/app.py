@@ -14,7 +14,7 @@ from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
-from hakari.service.jobs import MeasuringDesk
+from hakari.service.jobs import MeasurementQueue
 from hakari.service.live import BrewDesk
 from hakari.service.workspace import NotFoundError, StaleError, Workspace
 from hakari.web import bench, brew, cup, grinders, measure, plan, slips, system
@@ -63,7 +63,7 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1024 * 1024
     app.extensions["workspace"] = workspace
-    app.extensions["measuring_desk"] = MeasuringDesk(workspace)
+    app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
     for station in (system, bench, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)

@@ -9,14 +9,14 @@ from hakari.web.shared import ById, blueprint, workspace
 api = blueprint("bench", "/api")
 
 
-@api.get("/bench", responses={200: service.BenchView})
-def get_bench() -> service.BenchView:
+@api.get("/bench", responses={200: service.WorkbenchView})
+def get_bench() -> service.WorkbenchView:
     """What is on the bench."""
     return service.read_bench(workspace())
 
 
-@api.patch("/bench", responses={200: service.BenchView})
-def change_bench(body: service.BenchChange) -> service.BenchView:
+@api.patch("/bench", responses={200: service.WorkbenchView})
+def change_bench(body: service.WorkbenchChange) -> service.WorkbenchView:
     """Put things on the bench."""
     return service.change_bench(workspace(), body)
 

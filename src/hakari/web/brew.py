@@ -11,8 +11,8 @@ from pydantic import BaseModel, Field
 
 from hakari.service import brew_logs, brews, fits, scales
 from hakari.service.brew_views import BrewView
-from hakari.service.live import BrewDesk, LiveReading, Told
-from hakari.web.shared import ById, Nothing, blueprint, file_response, workspace
+from hakari.service.live import BrewDesk, LiveReading, StreamEvent
+from hakari.web.shared import ById, EmptyBody, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")
 
@@ -85,7 +85,7 @@ def set_scale(path: ById, body: ScaleChange) -> BrewView:
 
 
 @api.post("/brews/<int:id>/close", responses={200: BrewView})
-def close_brew(path: ById, body: Nothing) -> BrewView:
+def close_brew(path: ById, body: EmptyBody) -> BrewView:
     """Close a brew that was left."""
     desk().keep_log(path.id)
     return desk().changed(brews.close_brew(workspace(), path.id))
@@ -145,7 +145,7 @@ def stream_brew(path: ById, query: StreamFrom) -> Response:
     return Response(_events(told), mimetype="text/event-stream", headers=headers)
 
 
-def _events(told: Iterator[Told]) -> Iterator[str]:
+def _events(told: Iterator[StreamEvent]) -> Iterator[str]:
     for message in told:
         body: Any = message.body
         number = f"id: {body.index + len(body.t_s)}\n" if message.event == "reading" else ""

@@ -136,22 +136,22 @@ def restore_point(path: ById) -> GrinderView:
     return service.set_point_deleted(workspace(), path.id, False)
 
 
-@api.post("/grinders/<int:id>/equals", responses={200: GrinderView})
-def add_equal(path: ById, body: service.NewEqual) -> GrinderView:
-    """Say that a setting equals one on another grinder."""
-    return service.add_equal(workspace(), path.id, body)
+@api.post("/grinders/<int:id>/equivalences", responses={200: GrinderView})
+def add_equivalence(path: ById, body: service.NewSettingEquivalence) -> GrinderView:
+    """Record that a setting is equivalent to one on another grinder."""
+    return service.add_equivalence(workspace(), path.id, body)
 
 
-@api.delete("/equals/<int:id>", responses={200: service.GrinderList})
-def delete_equal(path: ById) -> service.GrinderList:
-    """Take a pair of equals back."""
-    return service.set_equal_deleted(workspace(), path.id, True)
+@api.delete("/equivalences/<int:id>", responses={200: service.GrinderList})
+def delete_equivalence(path: ById) -> service.GrinderList:
+    """Delete an equivalence."""
+    return service.set_equivalence_deleted(workspace(), path.id, True)
 
 
-@api.post("/equals/<int:id>/restore", responses={200: service.GrinderList})
-def restore_equal(path: ById) -> service.GrinderList:
-    """Put a pair of equals back."""
-    return service.set_equal_deleted(workspace(), path.id, False)
+@api.post("/equivalences/<int:id>/restore", responses={200: service.GrinderList})
+def restore_equivalence(path: ById) -> service.GrinderList:
+    """Restore a deleted equivalence."""
+    return service.set_equivalence_deleted(workspace(), path.id, False)
 
 
 @api.post("/grinders/<int:id>/eras", responses={200: GrinderView})

@@ -15,7 +15,7 @@ from hakari.service import corrections, distributions, reports, sieves
 from hakari.service import samples as service
 from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
 from hakari.service.grounds import Outlines
-from hakari.service.jobs import MeasuringDesk, MeasuringJob, Order
+from hakari.service.jobs import MeasurementQueue, MeasuringJob, Order
 from hakari.service.measuring import parse_scale
 from hakari.service.sample_views import SampleDetail, SampleList, SampleView
 from hakari.web.shared import ById, blueprint, file_response, workspace
@@ -113,8 +113,8 @@ class TableUpload(BaseModel):
     table: FileStorage
 
 
-def _desk() -> MeasuringDesk:
-    found: MeasuringDesk = current_app.extensions["measuring_desk"]
+def _desk() -> MeasurementQueue:
+    found: MeasurementQueue = current_app.extensions["measuring_desk"]
     return found
 
 
@@ -138,7 +138,7 @@ def start_measuring(form: MeasuringUpload) -> MeasuringJob:
 
 
 @api.get("/measuring/<int:id>", responses={200: MeasuringJob})
-def look_at_measuring(path: ById) -> MeasuringJob:
+def get_measurement_job(path: ById) -> MeasuringJob:
     """How far the measuring of each photo is."""
     return _desk().look(path.id)
 

@@ -35,5 +35,5 @@ class ById(BaseModel):
     id: int = Field(ge=1, le=2**53)
 
 
-class Nothing(BaseModel):
+class EmptyBody(BaseModel):
     """A request body with nothing in it."""

@@ -3,8 +3,8 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useBench, useRefresh } from "../../api/hooks";
-import { Waiting, Waits } from "../../ui/parts";
+import { useWorkbench, useRefresh } from "../../api/hooks";
+import { Waiting, QueryBoundary } from "../../ui/parts";
 import { AfterBrew } from "./AfterBrew";
 import { BeforeBrew } from "./BeforeBrew";
 import { Brewing } from "./Brewing";
@@ -24,7 +24,7 @@ export interface Hand {
 
 /** Station 4: what do I do now? */
 export default function BrewStation() {
-  const bench = useBench();
+  const bench = useWorkbench();
   const planId = bench.data?.plan?.id;
   const brewId = bench.data?.brew?.id;
   const plan = useQuery({
@@ -42,8 +42,8 @@ export default function BrewStation() {
   if (bench.data && planId === undefined) return <NoPlan />;
   const current = brewId !== undefined && again !== brewId ? brew.data : undefined;
   return (
-    <Waits query={bench}>
-      <Waits query={plan}>
+    <QueryBoundary query={bench}>
+      <QueryBoundary query={plan}>
         {plan.data && (brewId !== undefined && brew.isPending ? (
           <div className="empty"><Waiting>Fetching</Waiting></div>
         ) : current === undefined ? (
@@ -53,8 +53,8 @@ export default function BrewStation() {
         ) : (
           <AfterBrew key={current.id} plan={plan.data} brew={current} hand={hand} />
         ))}
-      </Waits>
-    </Waits>
+      </QueryBoundary>
+    </QueryBoundary>
   );
 }
 
@@ -71,7 +71,7 @@ function NoPlan() {
 
 function useHand(brewId: number | undefined, again: () => void): Hand {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   async function attempt(work: () => Promise<unknown>) {
     try {
@@ -91,7 +91,7 @@ function useHand(brewId: number | undefined, again: () => void): Hand {
     error, again,
     tap: (what, step, words) => attempt(async () => {
       await sendTap({ what, step: step ?? null });
-      if (words) tell(words, async () => void (await attempt(() => sendTap({ what: "undo", step: null }))));
+      if (words) notify(words, async () => void (await attempt(() => sendTap({ what: "undo", step: null }))));
     }),
     note: (what, on) => attempt(() => sendNote(what, on)),
     weigh: (dose) => attempt(async () => dataOf(await api.POST("/api/brews/{id}/dose", { ...params, body: { dose_g: dose as unknown as number } }))),

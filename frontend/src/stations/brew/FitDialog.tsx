@@ -3,13 +3,13 @@ import { Modal } from "antd";
 import { useActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
-import { Setting, Waits } from "../../ui/parts";
+import { Setting, QueryBoundary } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
 
 /** What predictions for this brewer and filter rest on: the brews, what they say, and which count. */
 export function FitDialog({ open, close }: { open: boolean; close: () => void }) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const fit = useQuery({ queryKey: ["fit"], enabled: open, queryFn: async () => dataOf(await api.GET("/api/fit")) });
   async function count(brew_ids: number[], counts: boolean) {
     dataOf(await api.PUT("/api/fit/brews", { body: { brew_ids, counts } }));
@@ -17,13 +17,13 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
   }
   async function leaveOut(ids: number[], counts: boolean, words: string) {
     await count(ids, counts);
-    tell(words, () => count(ids, !counts));
+    notify(words, () => count(ids, !counts));
   }
   const f = fit.data;
   const counted = f?.brews.filter((b) => b.counts).map((b) => b.brew_id) ?? [];
   return (
     <Modal open={open} onCancel={close} footer={null} width={760} title="What the drawdown rests on" destroyOnHidden>
-      <Waits query={fit}>
+      <QueryBoundary query={fit}>
         {f && (
           <div className="fit">
             <p className="quiet">
@@ -58,7 +58,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
             {counted.length > 0 && <p style={{ marginTop: 12 }}><button className="link" onClick={() => void leaveOut(counted, false, "Fit begun anew")}>Begin the fit anew, all of these left out</button></p>}
           </div>
         )}
-      </Waits>
+      </QueryBoundary>
     </Modal>
   );
 }

@@ -1,6 +1,6 @@
 import { Select } from "antd";
 import { useState } from "react";
-import { Refusal, type Schemas } from "../../api/client";
+import { ApiError, type Schemas } from "../../api/client";
 import { settingText, Typed } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
@@ -95,7 +95,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
             {["Extraction from", "to, %", "Strength from", "to, % "].map((label, i) => (
               <Typed key={label} small label={label} value={target.own[i]!} onChange={(text) => setTarget({ ...target, own: target.own.map((v, k) => (k === i ? text.replace(",", ".") : v)) })} />
             ))}
-            {trouble instanceof Refusal && trouble.field?.startsWith("target") && <p className="trouble-line" role="alert" style={{ gridColumn: "1 / -1" }}>{trouble.message}</p>}
+            {trouble instanceof ApiError && trouble.field?.startsWith("target") && <p className="trouble-line" role="alert" style={{ gridColumn: "1 / -1" }}>{trouble.message}</p>}
           </div>
         )}
         <label className="quiet">

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
-import { useBench, useRefresh } from "../../api/hooks";
+import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
-import { Trouble, Waiting, Waits } from "../../ui/parts";
+import { Trouble, Waiting, QueryBoundary } from "../../ui/parts";
 import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
 import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
@@ -38,7 +38,7 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
 
 /** Station 5: how did it come out, what do I change? */
 export default function CupStation() {
-  const bench = useBench();
+  const bench = useWorkbench();
   const slipId = bench.data?.slip?.of_brew ? bench.data.slip.id : undefined;
   const slip = useQuery({
     queryKey: ["slip", slipId],
@@ -47,13 +47,13 @@ export default function CupStation() {
   });
   if (bench.data && !bench.data.plan) return <NoPlan />;
   return (
-    <Waits query={bench}>
+    <QueryBoundary query={bench}>
       {slipId !== undefined && slip.isPending ? (
         <div className="empty"><Waiting>Fetching</Waiting></div>
       ) : (
         bench.data && <Cup key={`${bench.data.plan?.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
       )}
-    </Waits>
+    </QueryBoundary>
   );
 }
 
@@ -68,7 +68,7 @@ function NoPlan() {
   );
 }
 
-function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["SlipDetail"] }) {
+function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
   const [told, setTold] = useState<Told>(() => {
     if (slip) return toldOf(slip.document);
     const b = bench.brew;
@@ -92,7 +92,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   });
   const refresh = useRefresh();
   const navigate = useNavigate();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const said = told.bare || told.tds || told.bed.length || Object.values({ ...told.taste, ...told.cooled }).some(Boolean) || told.stalled || told.stuck || told.spent;
   const moves = cup.data?.advice.moves ?? [];
@@ -112,7 +112,7 @@ function Cup({ bench, slip }: { bench: Schemas["BenchView"]; slip?: Schemas["Sli
   }
   async function keepOnly() {
     const kept = await keep();
-    if (kept) tell(`Slip ${kept.number} kept`);
+    if (kept) notify(`Slip ${kept.number} kept`);
   }
   async function brewNext(index: number) {
     const kept = await keep();
@@ -165,7 +165,7 @@ function Since({ slip, things }: { slip: number; things: string[] }) {
   );
 }
 
-function Untold({ predicted }: { predicted: NonNullable<Schemas["BenchView"]["plan"]> }) {
+function Untold({ predicted }: { predicted: NonNullable<Schemas["WorkbenchView"]["plan"]> }) {
   return (
     <div>
       <p style={{ color: "var(--ink-2)" }}>Tell it what happened</p>

@@ -7,13 +7,13 @@ import { capital } from "../../ui/words";
 /** How well past changes were guessed, and what the causes learned from them; the learning can be begun anew. */
 export function Guessing() {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const { data: l } = useQuery({ queryKey: ["learning"], queryFn: async () => dataOf(await api.GET("/api/learning")) });
   if (!l || (!l.drawdown && !l.strength && l.causes.length === 0)) return null;
   async function anew(was: number) {
     const set = async (learns_after: number | null) => { dataOf(await api.POST("/api/learning", { body: { learns_after } })); await refresh(); };
     await set(null);
-    tell("The causes learn anew", () => set(was));
+    notify("The causes learn anew", () => set(was));
   }
   return (
     <section style={{ marginTop: 18 }} aria-label="How well it has been guessing">

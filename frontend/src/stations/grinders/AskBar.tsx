@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Ask } from "../../api/hooks";
 import type { Schemas } from "../../api/client";
-import { Refusal } from "../../api/client";
+import { ApiError } from "../../api/client";
 
 export type Match = NonNullable<Ask["match"]>;
 
@@ -25,7 +25,7 @@ interface Props {
 export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Props) {
   const [text, setText] = useState("");
   const match = ask.match ?? "median";
-  const trouble = error instanceof Refusal ? error : null;
+  const trouble = error instanceof ApiError ? error : null;
   function look() {
     const words = text.trim();
     if (!words) return setAsk({ match });

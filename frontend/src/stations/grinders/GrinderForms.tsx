@@ -27,7 +27,7 @@ export function GrinderForms({ kind, close, grinder, others }: Props) {
 
 function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder[]; done: () => void }) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [way, setWay] = useState<"size" | "equal">("size");
   const [error, setError] = useState<unknown>(null);
   const [setting, setSetting] = useState(grinder.next?.setting ?? "");
@@ -47,12 +47,12 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         const id = Math.max(...kept.points.map((p) => p.id));
         takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id } } });
       } else {
-        const kept = dataOf(await api.POST("/api/grinders/{id}/equals", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
-        const id = Math.max(...kept.equals.map((e) => e.id));
-        takeBack = () => api.DELETE("/api/equals/{id}", { params: { path: { id } } });
+        const kept = dataOf(await api.POST("/api/grinders/{id}/equivalences", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
+        const id = Math.max(...kept.equivalences.map((e) => e.id));
+        takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id } } });
       }
       done();
-      tell(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
+      notify(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
       await refresh();
     } catch (refusal) {
       setError(refusal);
@@ -100,14 +100,14 @@ const EVENTS: { reason: Schemas["NewEra"]["reason"]; label: string; what: string
 
 function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [reason, setReason] = useState<Schemas["NewEra"]["reason"]>("cleaned");
   async function log() {
     try {
       const kept = dataOf(await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }));
       done();
-      tell(`${grinder.name}: ${reason}`, async () => {
+      notify(`${grinder.name}: ${reason}`, async () => {
         dataOf(await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } }));
         await refresh();
       });

@@ -10,7 +10,7 @@ interface Props {
   size: number;
   /** What is read: "Arlsmoor 22", "700 µm", "between the cone and …". */
   source: string;
-  answer?: Schemas["BenchTranslation"];
+  answer?: Schemas["WorkbenchTranslation"];
   silent?: Schemas["NotThere"];
   measured: boolean;
   turn: (place: number) => void;
@@ -57,7 +57,7 @@ export function GrindersMargin({ grinder, setting, size, source, answer: a, sile
   );
 }
 
-function Neighbours({ a }: { a: Schemas["BenchTranslation"] }) {
+function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
   const rows = [...a.neighbours.map((n) => ({ ...n, held: false })), { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true }].sort((p, q) => p.d50_um - q.d50_um);
   return (
     <ul className="rows" aria-label="This position and its neighbours">

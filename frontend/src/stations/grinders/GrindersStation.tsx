@@ -2,9 +2,9 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
-import { useBench, useChangeBench, useGrinders, useGuide, useRefresh, useSample, useTranslations, type Ask } from "../../api/hooks";
+import { useWorkbench, useChangeWorkbench, useGrinders, useGuide, useRefresh, useSample, useTranslations, type Ask } from "../../api/hooks";
 import { nearestMark, Rails } from "../../charts/Rails";
-import { settingText, Trouble, Waits } from "../../ui/parts";
+import { settingText, Trouble, QueryBoundary } from "../../ui/parts";
 import { capital, whole } from "../../ui/words";
 import { AskBar } from "./AskBar";
 import { GrinderEditor } from "./GrinderEditor";
@@ -20,12 +20,12 @@ type Window = "editor" | "new" | "guide" | "card" | null;
 /** Station 2: what is that on another grinder? */
 export default function GrindersStation() {
   const grinders = useGrinders();
-  const bench = useBench();
+  const bench = useWorkbench();
   const guide = useGuide();
   const sample = useSample(bench.data?.sample?.id);
-  const change = useChangeBench();
+  const change = useChangeWorkbench();
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const navigate = useNavigate();
   const [form, setForm] = useState<FormKind>(null);
   const [open, setOpen] = useState<Window>(null);
@@ -71,7 +71,7 @@ export default function GrindersStation() {
     const path = { params: { path: { id: grinder.id } } };
     dataOf(await api.DELETE("/api/grinders/{id}", path));
     setPicked(undefined);
-    tell(`${grinder.name} put away`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
+    notify(`${grinder.name} put away`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
     await refresh();
   }
   useEffect(() => {
@@ -110,7 +110,7 @@ export default function GrindersStation() {
 
   const windows = (guide.data?.windows ?? []).filter((w) => shown.includes(w.label));
   return (
-    <Waits query={grinders}>
+    <QueryBoundary query={grinders}>
       {list.length === 0 ? (
         <div className="empty">
           <h1>Which grinders do you have?</h1>
@@ -135,7 +135,7 @@ export default function GrindersStation() {
       <GrinderEditor open={open === "editor" || open === "new"} close={() => setOpen(null)} grinder={open === "editor" ? grinder : undefined} done={setPicked} />
       <GrindGuide open={open === "guide"} close={() => setOpen(null)} shown={shown} show={setShown} />
       <SettingCard open={open === "card"} close={() => setOpen(null)} />
-    </Waits>
+    </QueryBoundary>
   );
 }
 

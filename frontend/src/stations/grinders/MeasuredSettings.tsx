@@ -9,26 +9,26 @@ type Grinder = Schemas["GrinderView"];
 /** What a grinder's curve rests on: measured settings that can be left out, equals, earlier eras, and what to measure next. */
 export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   async function use(p: Schemas["PointView"], used: boolean) {
     const put = async (value: boolean) => {
       dataOf(await api.PUT("/api/points/{id}", { params: { path: { id: p.id } }, body: { used: value } }));
       await refresh();
     };
     await put(used);
-    tell(used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`, () => put(!used), () => put(used));
+    notify(used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`, () => put(!used), () => put(used));
   }
   async function remove(p: Schemas["PointView"]) {
     const path = { params: { path: { id: p.id } } };
     const off = async () => { dataOf(await api.DELETE("/api/points/{id}", path)); await refresh(); };
     await off();
-    tell(`${g.name} ${settingText(p.setting)} taken off the curve`, async () => { dataOf(await api.POST("/api/points/{id}/restore", path)); await refresh(); }, off);
+    notify(`${g.name} ${settingText(p.setting)} taken off the curve`, async () => { dataOf(await api.POST("/api/points/{id}/restore", path)); await refresh(); }, off);
   }
-  async function removeEqual(e: Schemas["EqualView"]) {
+  async function removeEquivalence(e: Schemas["SettingEquivalenceView"]) {
     const path = { params: { path: { id: e.id } } };
-    const off = async () => { dataOf(await api.DELETE("/api/equals/{id}", path)); await refresh(); };
+    const off = async () => { dataOf(await api.DELETE("/api/equivalences/{id}", path)); await refresh(); };
     await off();
-    tell(`${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`, async () => { dataOf(await api.POST("/api/equals/{id}/restore", path)); await refresh(); }, off);
+    notify(`${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`, async () => { dataOf(await api.POST("/api/equivalences/{id}/restore", path)); await refresh(); }, off);
   }
   return (
     <>
@@ -41,7 +41,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
           <Finding key={r.roast} kind="note" title={`${r.roast}: ${Math.abs(r.percent).toFixed(0)} % ${r.percent < 0 ? "finer" : "coarser"} at one setting`} detail={`Between ${r.low_percent.toFixed(0)} and ${r.high_percent.toFixed(0)} % in 95 of 100, from what was measured of both roasts.`} />
         ))}
       </ul>
-      {(g.points.length > 0 || g.equals.length > 0) && (
+      {(g.points.length > 0 || g.equivalences.length > 0) && (
         <section style={{ marginTop: 18 }}>
           <h2>Its curve rests on</h2>
           <ul className="rows points">
@@ -58,12 +58,12 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
                 </span>
               </li>
             ))}
-            {g.equals.map((e) => (
+            {g.equivalences.map((e) => (
               <li key={`equal${e.id}`}>
                 <span><Setting value={e.setting} /></span>
                 <span className="figure">
                   = {e.other_name} <Setting value={e.other_setting} />
-                  <button className="icon-act small" aria-label={`${e.setting} is no equal`} onClick={() => void removeEqual(e)}>×</button>
+                  <button className="icon-act small" aria-label={`${e.setting} is no equal`} onClick={() => void removeEquivalence(e)}>×</button>
                 </span>
               </li>
             ))}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useChangeBench } from "../../api/hooks";
+import { useChangeWorkbench } from "../../api/hooks";
 import { useState } from "react";
 import { Key, Typed } from "../../ui/parts";
 import { DRAWN_MM, keepBar, readBar } from "./checkBar";
@@ -10,7 +10,7 @@ import type { Upload } from "./upload";
 /** Nothing measured yet: one photo, or the shipped picture in one click. */
 export function FirstPhoto({ choose, byHand, upload, samples }: { choose: () => void; byHand: () => void; upload: Upload; samples: Schemas["SampleView"][] }) {
   const demo = useQuery({ queryKey: ["demo-photos"], queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos });
-  const change = useChangeBench();
+  const change = useChangeWorkbench();
   const first = demo.data?.[1] ?? demo.data?.[0];
   const measureDemo = () =>
     first && upload.run(`${first.title}, a simulated picture`, async () => dataOf(await api.POST("/api/demo-photos", { body: { name: first.name } })));

@@ -92,7 +92,7 @@ function Fits({ sample }: { sample: Sample }) {
 function Files({ sample, photo }: { sample: Sample; photo: number }) {
   const table = useRef<HTMLInputElement>(null);
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const at = `/api/samples/${sample.id}`;
   async function bring(file: File | undefined) {
@@ -103,7 +103,7 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
       const made = await sendForm<Sample>("/api/distributions", form);
       setError(null);
       await refresh();
-      tell(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
+      notify(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
         dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } }));
         await refresh();
       });

@@ -2,9 +2,9 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions, type Action } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useBench, useChangeBench, useComparison, useDistribution, useRefresh, useSample, useSamples } from "../../api/hooks";
+import { useWorkbench, useChangeWorkbench, useComparison, useDistribution, useRefresh, useSample, useSamples } from "../../api/hooks";
 import { GrainRuler, type Band } from "../../charts/GrainRuler";
-import { Waits } from "../../ui/parts";
+import { QueryBoundary } from "../../ui/parts";
 import { CurveOptions, type CurveLook } from "./CurveOptions";
 import { FirstPhoto } from "./FirstPhoto";
 import { MeasureMargin } from "./MeasureMargin";
@@ -24,7 +24,7 @@ const PICKED_LN = 0.09;
 
 /** Station 1: how big are my grounds? */
 export function MeasureStation() {
-  const bench = useBench();
+  const bench = useWorkbench();
   const sample = useSample(bench.data?.sample?.id);
   const files = useRef<HTMLInputElement>(null);
   const purpose = useRef<Purpose>("new");
@@ -36,8 +36,8 @@ export function MeasureStation() {
   const [photo, setPhoto] = useState(0);
   const navigate = useNavigate();
   const refresh = useRefresh();
-  const { tell } = useActions();
-  const change = useChangeBench();
+  const { notify } = useActions();
+  const change = useChangeWorkbench();
   const samples = useSamples().data;
   const detail = sample.data;
   const [tinted, setTinted] = useState(false);
@@ -50,7 +50,7 @@ export function MeasureStation() {
     const next = samples?.find((s) => s.id !== d.id);
     if (next) change.mutate({ sample_id: next.id });
     await refresh();
-    tell(`Sample of ${Math.round(d.d50_um)} µm put away`, async () => {
+    notify(`Sample of ${Math.round(d.d50_um)} µm put away`, async () => {
       dataOf(await api.POST("/api/samples/{id}/restore", path));
       change.mutate({ sample_id: d.id });
     });
@@ -111,7 +111,7 @@ export function MeasureStation() {
       onDrop={(e) => { e.preventDefault(); setDragging(false); take(e.dataTransfer.files); }}
     >
       <input ref={files} type="file" accept="image/*,.heic,.tif,.tiff" multiple hidden data-testid="photo-input" onChange={(e) => take(e.target.files)} />
-      <Waits query={bench}>
+      <QueryBoundary query={bench}>
         {byHand ? (
           <ScaleByHand file={byHand} leave={() => setByHand(null)} measure={(scale) => { setByHand(null); upload.send({ files: [byHand], scale }); }} />
         ) : stage !== "idle" ? (
@@ -119,11 +119,11 @@ export function MeasureStation() {
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
           <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload} samples={samples ?? []} />
         ) : (
-          <Waits query={sample}>
+          <QueryBoundary query={sample}>
             {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} tinted={tinted} setTinted={setTinted} refused={upload.refused} />}
-          </Waits>
+          </QueryBoundary>
         )}
-      </Waits>
+      </QueryBoundary>
       {dragging && <div style={{ position: "absolute", inset: 12, border: "2px dashed var(--persimmon)", borderRadius: 10, display: "grid", placeContent: "center", background: "color-mix(in srgb, var(--sheet) 80%, transparent)", fontSize: 22 }}>Drop to measure</div>}
       <SamplePicker open={picking} close={() => setPicking(false)} chosen={detail?.id} />
       {detail && <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />}

@@ -1,12 +1,12 @@
 import { Modal } from "antd";
-import { useChangeBench, useSamples } from "../../api/hooks";
+import { useChangeWorkbench, useSamples } from "../../api/hooks";
 import { settingText } from "../../ui/parts";
 import { between, when } from "../../ui/words";
 
 /** All samples, newest first, to put one on the bench. */
 export function SamplePicker({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
   const samples = useSamples();
-  const change = useChangeBench();
+  const change = useChangeWorkbench();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Samples" width={600} destroyOnHidden>
       <ul className="rows">

@@ -1,7 +1,7 @@
 import { Modal, Select } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, dataOf, Refusal, type Schemas } from "../../api/client";
+import { api, dataOf, ApiError, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import { MiniCurve } from "../../charts/MiniCurve";
@@ -104,19 +104,19 @@ function Weighed({ close }: { close: () => void }) {
   const [pan, setPan] = useState("");
   const [error, setError] = useState<unknown>(null);
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const put = (i: number, k: number, text: string) => setRows(rows.map((r, j) => (j === i ? r.map((c, m) => (m === k ? text : c)) : r)));
   async function save() {
     const used = rows.filter(([a, m]) => a!.trim() && m!.trim());
     const body = { aperture_um: used.map(([a]) => readNumber(a!, UNITS)), retained_g: used.map(([, m]) => readNumber(m!, UNITS)), pan_g: readNumber(pan || "0", UNITS) };
     if ([...body.aperture_um, ...body.retained_g, body.pan_g].some((v) => !Number.isFinite(v)) || !used.length) {
-      setError(new Refusal(422, "sieves-malformed", "A line is not two numbers.", "Type an aperture in µm and a mass in g, or leave the line empty.", "sieves"));
+      setError(new ApiError(422, "sieves-malformed", "A line is not two numbers.", "Type an aperture in µm and a mass in g, or leave the line empty.", "sieves"));
       return;
     }
     try {
       const made = dataOf(await api.POST("/api/sievings", { body }));
       await refresh();
-      tell(`Sieves kept: median ${Math.round(made.d50_um)} µm`, async () => { dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } })); await refresh(); });
+      notify(`Sieves kept: median ${Math.round(made.d50_um)} µm`, async () => { dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } })); await refresh(); });
       close();
     } catch (refusal) {
       setError(refusal);

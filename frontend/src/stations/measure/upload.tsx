@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
-import { api, dataOf, Refusal, uploadPhotos, type Schemas } from "../../api/client";
-import { useBench, useRefresh } from "../../api/hooks";
+import { api, dataOf, ApiError, uploadPhotos, type Schemas } from "../../api/client";
+import { useWorkbench, useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
 import { readBar } from "./checkBar";
@@ -40,8 +40,8 @@ export function useUpload(): Upload {
   const [last, setLast] = useState<Send | null>(null);
   const [refused, setRefused] = useState<Schemas["PhotoProgress"][]>([]);
   const refresh = useRefresh();
-  const { tell } = useActions();
-  const coffee = useBench().data?.coffee?.id;
+  const { notify } = useActions();
+  const coffee = useWorkbench().data?.coffee?.id;
 
   const send = useCallback(
     async (what: Send) => {
@@ -66,13 +66,13 @@ export function useUpload(): Upload {
         await refresh();
         const unused = job.photos.filter((p) => p.error);
         setRefused(unused);
-        if (unused.length) tell(`${unused.length} of ${job.photos.length} photos could not be used`);
+        if (unused.length) notify(`${unused.length} of ${job.photos.length} photos could not be used`);
         setState({ stage: "idle" });
       } catch (error) {
         setState({ stage: "refused", error, names, job });
       }
     },
-    [coffee, refresh, tell],
+    [coffee, refresh, notify],
   );
   const run = useCallback(
     async (names: string, work: () => Promise<unknown>) => {
@@ -91,9 +91,9 @@ export function useUpload(): Upload {
   return { state, last, send: (what) => void send(what), run: (names, work) => void run(names, work), clear, refused };
 }
 
-function refusalOf(job: Job): Refusal {
+function refusalOf(job: Job): ApiError {
   const e = job.error;
-  return new Refusal(422, e?.code ?? "measuring-failed", e?.message ?? "Nothing could be measured.", e?.remedy ?? "Try again.", e?.field ?? null);
+  return new ApiError(422, e?.code ?? "measuring-failed", e?.message ?? "Nothing could be measured.", e?.remedy ?? "Try again.", e?.field ?? null);
 }
 
 interface UploadingProps {
@@ -108,7 +108,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
   const { state, last } = upload;
   if (state.stage === "idle") return null;
   const several = (last?.files.length ?? 0) > 1;
-  const canSetScale = state.stage === "refused" && Boolean(last) && state.error instanceof Refusal && /card|well|disc/.test(state.error.code);
+  const canSetScale = state.stage === "refused" && Boolean(last) && state.error instanceof ApiError && /card|well|disc/.test(state.error.code);
   return (
     <div className="empty">
       <h1>{state.stage === "refused" ? (several ? "These photos cannot be measured" : "This photo cannot be measured") : state.stage === "sending" ? "Sending" : "Measuring"}</h1>

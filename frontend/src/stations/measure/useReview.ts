@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, dataOf, Refusal, type Schemas } from "../../api/client";
+import { api, dataOf, ApiError, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import type { Ground } from "./grounds";
@@ -30,7 +30,7 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
   const [trouble, setTrouble] = useState<string | null>(null);
   const queries = useQueryClient();
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
 
   function show(next: Sample) {
     queries.setQueryData(["sample", next.id], next);
@@ -49,9 +49,9 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
       setPicked(new Map());
       show(next);
       const edit = next.review.edits.at(-1)!;
-      tell(edit.words, () => set(edit.id, "undo"), () => set(edit.id, "redo"));
+      notify(edit.words, () => set(edit.id, "undo"), () => set(edit.id, "redo"));
     } catch (refusal) {
-      setTrouble(refusal instanceof Refusal ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.");
+      setTrouble(refusal instanceof ApiError ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.");
     }
   }
   const numbers = [...picked.keys()];

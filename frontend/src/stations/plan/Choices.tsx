@@ -61,7 +61,7 @@ export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (chang
 }
 
 /** A school begins with its own ratio and heat where the last ones are not for it. */
-function startOf(school: Schemas["SchoolView"] | undefined, f: Fields): Partial<Fields> {
+function startOf(school: Schemas["RecipeStyleView"] | undefined, f: Fields): Partial<Fields> {
   if (!school) return {};
   const dose = Number(f.dose.replace(",", "."));
   const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);

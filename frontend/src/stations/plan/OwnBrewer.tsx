@@ -34,7 +34,7 @@ export function OwnBrewer({ open, close, ...rest }: Props) {
 
 function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [kind, setKind] = useState<"cone" | "flat">(shape?.shape ?? (base.includes("cone") || base === "valve-dripper" || base === "drip-machine" ? "cone" : "flat"));
   const [angle, setAngle] = useState(shape?.shape === "cone" ? String(shape.half_angle_deg) : "30");
   const [width, setWidth] = useState(String(shape?.shape === "cone" ? shape.outlet_mm : shape?.shape === "flat" ? shape.diameter_mm : kind === "cone" ? 20 : 70));
@@ -65,7 +65,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
     dataOf(await api.DELETE("/api/brewers/{id}", path));
     take(null, null);
     await refresh();
-    tell(`${mine.name} put away`, async () => { dataOf(await api.POST("/api/brewers/{id}/restore", path)); await refresh(); });
+    notify(`${mine.name} put away`, async () => { dataOf(await api.POST("/api/brewers/{id}/restore", path)); await refresh(); });
     close();
   }
   return (

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
-import { useBench, useChangeBench, useRefresh } from "../../api/hooks";
+import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
-import { settingText, Trouble, troubleWith, Typed, Waiting, Waits } from "../../ui/parts";
+import { settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
 import { Matching } from "./Matching";
@@ -21,7 +21,7 @@ const AMOUNTS: [Amount, string, string | undefined, string][] = [
 
 /** Station 3: what do I brew, with what pours? */
 export default function PlanStation() {
-  const bench = useBench();
+  const bench = useWorkbench();
   const [fields, setFields] = useState<Fields | null>(null);
   const kept = bench.data?.plan?.recipe;
   const shown = fields ?? (kept ? fieldsOf(kept) : FIRST);
@@ -36,10 +36,10 @@ export default function PlanStation() {
   });
   const refresh = useRefresh();
   const navigate = useNavigate();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [open, setOpen] = useState<"matching" | "recipes" | null>(null);
-  const change = useChangeBench();
+  const change = useChangeWorkbench();
   const trouble = preview.error ?? error;
   const plan = preview.data;
 
@@ -50,7 +50,7 @@ export default function PlanStation() {
       setFields(null);
       await refresh();
       if (to) navigate(to);
-      else tell("Plan kept");
+      else notify("Plan kept");
     } catch (refusal) {
       setError(refusal);
     }
@@ -72,7 +72,7 @@ export default function PlanStation() {
   }
 
   return (
-    <Waits query={bench}>
+    <QueryBoundary query={bench}>
       <div className="station-page">
         <div className="thing" style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto", padding: "20px 0 0" }}>
           <div className="amounts">
@@ -98,6 +98,6 @@ export default function PlanStation() {
         change={(part) => setFields(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
       />
       <Recipes open={open === "recipes"} close={() => setOpen(null)} recipe={recipeOf(settled)} use={(recipe) => setFields(fieldsOf(recipe))} />
-    </Waits>
+    </QueryBoundary>
   );
 }

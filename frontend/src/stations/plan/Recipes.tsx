@@ -17,7 +17,7 @@ interface Props {
 /** Recipes kept under a name: each for whose grinder it was written, and how it reads in one's own. */
 export function Recipes({ open, close, recipe, use }: Props) {
   const refresh = useRefresh();
-  const { tell } = useActions();
+  const { notify } = useActions();
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
@@ -38,7 +38,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const remove = (r: Schemas["RecipeView"]) => attempt(async () => {
     const path = { params: { path: { id: r.id } } };
     dataOf(await api.DELETE("/api/recipes/{id}", path));
-    tell(`${r.name} thrown away`, async () => { dataOf(await api.POST("/api/recipes/{id}/restore", path)); await refresh(); });
+    notify(`${r.name} thrown away`, async () => { dataOf(await api.POST("/api/recipes/{id}/restore", path)); await refresh(); });
   });
   const read = (chosen: File | undefined) => attempt(async () => {
     if (!chosen) return;

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { useStationActions } from "../../app/actions";
 import { useSample, useSamples } from "../../api/hooks";
 import { log, useSize } from "../../charts/scales";
-import { Waits } from "../../ui/parts";
+import { QueryBoundary } from "../../ui/parts";
 import { between, whole } from "../../ui/words";
 import { PhotoView } from "../measure/PhotoView";
 
@@ -30,7 +30,7 @@ export default function PracticeStation() {
   }
   useStationActions(samples.data?.length ? "Eye drill, with your own photos" : "", d ? [{ key: "Space", label: shown ? "Next photo" : "Show what it is", main: true, run: shown ? next : reveal }] : []);
   return (
-    <Waits query={samples}>
+    <QueryBoundary query={samples}>
       {samples.data?.length === 0 ? (
         <div className="empty"><h1>Train the eye</h1><p>Measure a photo or two first; then guess their sizes here by looking.</p></div>
       ) : (
@@ -51,7 +51,7 @@ export default function PracticeStation() {
           </aside>
         </div>
       )}
-    </Waits>
+    </QueryBoundary>
   );
 }
 

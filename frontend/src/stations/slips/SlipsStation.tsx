@@ -2,8 +2,8 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useChangeBench, useRefresh, useSlips } from "../../api/hooks";
-import { Waits } from "../../ui/parts";
+import { useChangeWorkbench, useRefresh, useSlips } from "../../api/hooks";
+import { QueryBoundary } from "../../ui/parts";
 import { Compare, MOST_COMPARED } from "./Compare";
 import { SlipPaper } from "./SlipPaper";
 import "./slips.css";
@@ -17,8 +17,8 @@ export default function SlipsStation() {
   const [search, setSearch] = useState("");
   const navigate = useNavigate();
   const refresh = useRefresh();
-  const change = useChangeBench();
-  const { tell } = useActions();
+  const change = useChangeWorkbench();
+  const { notify } = useActions();
   const [side, setSide] = useState<number[]>([]);
   const [comparing, setComparing] = useState(false);
   const threads = useMemo(() => threadsOf((slips.data ?? []).filter((s) => matches(s, search))), [slips.data, search]);
@@ -33,7 +33,7 @@ export default function SlipsStation() {
   async function remove(s: Slip) {
     const path = { params: { path: { id: s.id } } };
     dataOf(await api.DELETE("/api/slips/{id}", path));
-    tell(`Slip ${s.number} put away`, async () => {
+    notify(`Slip ${s.number} put away`, async () => {
       dataOf(await api.POST("/api/slips/{id}/restore", path));
       await refresh();
     });
@@ -53,7 +53,7 @@ export default function SlipsStation() {
     : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
 
   return (
-    <Waits query={slips}>
+    <QueryBoundary query={slips}>
       {slips.data?.length === 0 ? (
         <div className="empty">
           <h1>No slips yet</h1>
@@ -80,7 +80,7 @@ export default function SlipsStation() {
           <p className="quiet">What changed since the slip before is shown in persimmon. Earlier passes are to the left.</p>
         </div>
       )}
-    </Waits>
+    </QueryBoundary>
   );
 }
 

@@ -6,17 +6,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from hakari.core.advice.causes import WeighedCause, speaks_for, weigh
+from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
 from hakari.core.advice.evidence import Case, Signs, check_outcome, signs_of
-from hakari.core.advice.goal import State, Wanted
+from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
 from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
+from hakari.core.extraction.extract import extract
 from hakari.core.extraction.result import Extraction
-from hakari.core.extraction.run import course, extract
-from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import SEARCH_STEP_S
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.result import Flow
+from hakari.core.flow.simulate import simulate_flow
 
 HAND_TIME = 0.05  # spread of one brew's time, as a share of it
 HAND_EY = 0.28
@@ -75,14 +76,14 @@ Run = tuple[Flow, Extraction]
 
 
 @dataclass(frozen=True)
-class Foreseen:
+class SimulatedMoves:
     """What the models say of a plan and of every change to it; good for any outcome, target and school of one brew."""
 
     now: Run
     changes: tuple[tuple[Candidate, Run | None], ...]
 
 
-def foresee(case: Case) -> Foreseen:
+def simulate_moves(case: Case) -> SimulatedMoves:
     """Run the models for a case and all changes worth weighing.
 
     Raises
@@ -91,16 +92,16 @@ def foresee(case: Case) -> Foreseen:
         When the plan or the setting cannot be used.
     """
     runs = ((c, _run(case, c) if c.modelled and c.added_g == 0 else None) for c in candidates(case))
-    return Foreseen(_run(case, None), tuple(runs))
+    return SimulatedMoves(_run(case, None), tuple(runs))
 
 
-def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
+def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     """Judge one brew.
 
     Parameters
     ----------
-    foreseen
-        What ``foresee`` gave for the same plan, grind, gear and amounts; computed where it is not at hand.
+    simulated
+        What ``simulate_moves`` gave for the same plan, grind, gear and amounts; computed where it is not at hand.
 
     Raises
     ------
@@ -108,13 +109,13 @@ def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
         When the outcome, the plan or the setting cannot be used.
     """
     check_outcome(case.outcome, case.plan.dose_g)
-    runs = foreseen or foresee(case)
+    runs = simulated or simulate_moves(case)
     flow, cup = runs.now
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None
     signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
     causes = weigh(signs, case.learned)
-    wanted = Wanted.from_signs(case, signs, now, flow.bare_bed_s)
+    wanted = CupGoal.from_signs(case, signs, now, flow.bare_bed_s)
     best: dict[tuple[Kind, str], _Weighed] = {}
     for candidate, run in runs.changes:
         if case.only is not None and candidate.modelled and candidate.kind not in case.only:
@@ -125,7 +126,7 @@ def advise(case: Case, foreseen: Foreseen | None = None) -> Advice:
             best[key] = weighed
     ranked = sorted(best.values(), key=lambda w: -w.score)
     good = [w for w in ranked if w.score > OFFERED]
-    quiet = _quiet(case, signs, wanted, now, good)
+    quiet = _no_change_advice(case, signs, wanted, now, good)
     moves = [_move(case, w, now, causes) for w in good]
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
@@ -147,11 +148,11 @@ class _Weighed:
 
 
 def _weighed(
-    case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: Wanted,
+    case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: CupGoal,
     causes: tuple[WeighedCause, ...],
 ) -> _Weighed:  # fmt: skip
     """What the causes say for a change, and what the models say it would do; in the school's order."""
-    speaks = speaks_for(causes, candidate.kind, candidate.direction) + leaning(case, candidate)
+    speaks = remedy_support(causes, candidate.kind, candidate.direction) + leaning(case, candidate)
     order = ORDER[case.school][candidate.kind]
     if not candidate.modelled:
         then = now
@@ -184,7 +185,7 @@ def _time_share(case: Case) -> float:
 def _run(case: Case, candidate: Candidate | None) -> Run:
     plan = candidate.plan if candidate else case.plan
     grind = candidate.grind if candidate else case.grind
-    flow = course(plan, grind, case.factors, SEARCH_STEP_S)
+    flow = simulate_flow(plan, grind, case.factors, SEARCH_STEP_S)
     return flow, extract(plan, grind, flow)
 
 
@@ -252,7 +253,7 @@ def _half_width(now: State, then: State) -> State:
     )  # fmt: skip
 
 
-def _quiet(case: Case, signs: Signs, wanted: Wanted, now: State, good: list[_Weighed]) -> tuple[Move, ...]:
+def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Weighed]) -> tuple[Move, ...]:
     """“Brew it again first” when the evidence is inside the noise, “leave it” when the cup is where it should be."""
     spoken = signs["over"] + signs["under"] + signs["weak"] + signs["strong"]
     faults = signs["papery"] + signs["silty"] + signs["plunger-stuck"] + signs["hollow"] + signs["muddled"]
@@ -266,17 +267,17 @@ def _quiet(case: Case, signs: Signs, wanted: Wanted, now: State, good: list[_Wei
         if max(signs["slow"], signs["fast"]) > 0.5:
             reason += " It did not drain when the model said, but time is a witness, not the goal."
         wrong = "If the next two brews of it disagree, look at the hand first."
-        return (_still("none", "keep", "leave it as it is", reason, wrong, now),)
+        return (_make_noop_move("none", "keep", "leave it as it is", reason, wrong, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
     serious = case.outcome.stalled or (measured and not inside) or off_time or spoken > 1.0 or faults > 0
     if not serious:
         reason = "What was seen is inside the noise of the hand: two brews of one plan differ by as much."
-        return (_still("repeat", "again", "brew it again first", reason, AGAIN, now),)
+        return (_make_noop_move("repeat", "again", "brew it again first", reason, AGAIN, now),)
     if good:
         return ()
     reason = "No change of grind, heat or ratio brings it nearer: the coffee, its roast or the water may be the limit."
     wrong = "Brew another coffee to this plan; if that one lands, it was the coffee."
-    return (_still("none", "coffee", "it isn't the brew", reason, wrong, now),)
+    return (_make_noop_move("none", "coffee", "it isn't the brew", reason, wrong, now),)
 
 
 def _noise(now: State) -> State:
@@ -284,6 +285,6 @@ def _noise(now: State) -> State:
     return State(HAND_TIME * now.drawdown_s * 2.77, 0.06, HAND_EY * 2.77)
 
 
-def _still(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
+def _make_noop_move(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
     """A move that changes nothing in the plan."""
     return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _noise(now), 99.0)

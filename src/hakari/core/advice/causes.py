@@ -154,7 +154,7 @@ def _log_odds(cause: Cause, signs: Signs) -> float:
     return float(np.log(cause.prior)) + sum(w * signs[s] for s, w in cause.signs.items())
 
 
-def speaks_for(causes: tuple[WeighedCause, ...], kind: str, direction: str) -> float:
+def remedy_support(causes: tuple[WeighedCause, ...], kind: str, direction: str) -> float:
     """How far all causes speak for a change, 0 to 1: each by its weight and the change's place among its remedies."""
     return sum(
         c.weight * REMEDY_SHARE[i] for c in causes for i, remedy in enumerate(c.remedies) if remedy == (kind, direction)

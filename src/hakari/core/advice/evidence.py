@@ -9,9 +9,9 @@ from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.errors import InputError
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
-School = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
+LeverOrder = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
 Water = Literal["soft", "fine", "hard", "alkaline"]
 COLD_C = 45.0
 Lean = Literal["brighter", "rounder", "cleaner", "fuller"]
@@ -92,7 +92,7 @@ class Case:
     grind: Grind
     outcome: Outcome
     target: Target
-    school: School = "grind-first"
+    school: LeverOrder = "grind-first"
     grinder: Grinder | None = None
     setting: str | None = None
     roast: Roast = "medium"

@@ -25,7 +25,7 @@ class State:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class CupGoal:
     """Where the cup should go: the target's box, leaned by what was tasted."""
 
     target: Target
@@ -36,7 +36,7 @@ class Wanted:
     due_s: float | None  # when the bed should have been bare, where it was so late that this alone wants mending
 
     @classmethod
-    def from_signs(cls, case: Case, signs: Signs, now: State, due_s: float) -> Wanted:
+    def from_signs(cls, case: Case, signs: Signs, now: State, due_s: float) -> CupGoal:
         """From target and tongue; ``due_s`` is when the bed should have been bare."""
         target = case.target
         measured = case.outcome.tds_percent is not None or case.outcome.spent_dry_g is not None

@@ -15,7 +15,7 @@ from hakari.core.brew.schedule import Action, Plan, Pour, Strength, check_plan
 from hakari.core.brew.units import clock
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import step_words
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 Kind = Literal[
     "grind", "temperature", "ratio", "dose", "pours", "agitation", "time", "filter", "seating", "mesh", "sieve",

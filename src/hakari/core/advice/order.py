@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from hakari.core.advice.causes import REMEDY_SHARE
-from hakari.core.advice.evidence import Case, Lean, School
+from hakari.core.advice.evidence import Case, Lean, LeverOrder
 from hakari.core.advice.moves import Candidate, Kind
 
 # How much each school likes to move each thing first.
 _REST: dict[Kind, float] = {"repeat": 1.0, "none": 1.0, "rest": 0.9, "coffee": 0.9, "water": 0.9}
-ORDER: dict[School, dict[Kind, float]] = {
+ORDER: dict[LeverOrder, dict[Kind, float]] = {
     "grind-first": _REST | {
         "grind": 1.15, "compensated": 0.85, "ratio": 0.85, "temperature": 0.65, "dose": 0.6, "pours": 0.75, "agitation": 0.7,
         "time": 0.75, "filter": 0.95, "seating": 0.85, "mesh": 0.8, "sieve": 0.7, "bypass-water": 0.7, "preheat": 1.0,

@@ -11,7 +11,7 @@ MELTING_J_PER_G = 334.0
 
 
 @dataclass(frozen=True)
-class Step:
+class DilutionStep:
     """After so much water was added: what is in the cup, its strength and its heat."""
 
     added_g: float
@@ -20,11 +20,11 @@ class Step:
     celsius: float
 
 
-def dilute(concentrate_g: float, tds_percent: float, celsius: float, water_g: float, water_c: float) -> Step:
+def dilute(concentrate_g: float, tds_percent: float, celsius: float, water_g: float, water_c: float) -> DilutionStep:
     """Add water to a concentrate; solids and heat are kept."""
     cup = concentrate_g + water_g
     heat = (concentrate_g * celsius + water_g * water_c) / cup
-    return Step(water_g, cup, tds_percent * concentrate_g / cup, heat)
+    return DilutionStep(water_g, cup, tds_percent * concentrate_g / cup, heat)
 
 
 def steps_to(
@@ -34,7 +34,7 @@ def steps_to(
     wanted_percent: float,
     water_c: float,
     step_g: float = 20.0,
-) -> tuple[Step, ...]:
+) -> tuple[DilutionStep, ...]:
     """Equal steps of water until the strength is at or under the wanted one; the last one lands on it."""
     whole = max(concentrate_g * (tds_percent / wanted_percent - 1.0), 0.0)
     added = [step_g * k for k in range(int(whole / step_g) + 1)]

@@ -28,14 +28,14 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Standing:
+class BrewProgress:
     """All steps as they stand, and which of them is the present one (the number of steps when all are over)."""
 
     places: tuple[Place, ...]
     now: int
 
 
-def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float) -> Standing:
+def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float) -> BrewProgress:
     """Place every step in time.
 
     Timed steps keep their time, whenever the one before was reported. A step that waits for an event ends when it is marked,
@@ -63,7 +63,7 @@ def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float
             # What waits for the bed or the hand moves all that follows.
             shift += (over if over is not None else max(ends, elapsed_s if i == now else ends)) - ends
         places.append(Place(step, at, over if over is not None else ends, over))
-    return Standing(tuple(places), now)
+    return BrewProgress(tuple(places), now)
 
 
 def _by_clock(steps: tuple[Step, ...], i: int, ends: float, shift: float, elapsed: float) -> bool:
@@ -87,7 +87,7 @@ def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:
     return step.total_g is not None and scale_g >= step.total_g - REACHED_G and abs(rate_g_s) < STILL_G_S
 
 
-def expected_water_g(standing: Standing, elapsed_s: float) -> float:
+def expected_water_g(standing: BrewProgress, elapsed_s: float) -> float:
     """What should be poured by now, g."""
     total = 0.0
     for place in standing.places:

@@ -9,14 +9,14 @@ RestState = Literal["unknown", "young", "ready", "old"]
 
 
 @dataclass(frozen=True)
-class RestSchool:
+class RestGuideline:
     """A school of resting: from which day off the roast it drinks, and until when."""
 
     from_day: int
     to_day: int
 
 
-REST_SCHOOLS = {"second-day": RestSchool(2, 30), "a-week": RestSchool(7, 45), "a-month": RestSchool(4, 30)}
+REST_SCHOOLS = {"second-day": RestGuideline(2, 30), "a-week": RestGuideline(7, 45), "a-month": RestGuideline(4, 30)}
 
 
 def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:

@@ -11,7 +11,7 @@ from hakari.core.errors import InputError
 
 Strength = Literal["soft", "normal", "hard"]
 Event = Literal["level-back", "half", "drained"]
-Deed = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+ActionKind = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
 ROOM_C = 22.0
 Roast = Literal["light", "medium", "medium-dark", "dark"]
 
@@ -32,7 +32,7 @@ class Action:
     """Something done to the bed at a time."""
 
     at_s: float
-    do: Deed
+    do: ActionKind
 
 
 @dataclass(frozen=True)

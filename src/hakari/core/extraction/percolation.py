@@ -7,13 +7,13 @@ import math
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.exchange import exchange
-from hakari.core.extraction.pools import Pools, heat_factor, make_pools
+from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
-from hakari.core.flow.course import Flow
-from hakari.core.flow.trickle import is_trickle
+from hakari.core.extraction.soluble_fractions import Pools, heat_factor, make_pools
+from hakari.core.flow.result import Flow
+from hakari.core.flow.slow_drip import is_slow_drip
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 LAYERS = 12
 DOWN = np.arange(1, LAYERS + 1) / LAYERS
@@ -25,7 +25,7 @@ SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 def evenness_of(plan: Plan) -> float:
     """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own."""
-    if is_trickle(plan):
+    if is_slow_drip(plan):
         return EVENNESS_OF_DROPS
     deeds = sum(EVENNESS_PER_DEED.get(a.do, 0.0) for a in plan.actions)
     return min(0.99, EVENNESS + deeds + EVENNESS_PER_POUR * (len(plan.pours) - 2))

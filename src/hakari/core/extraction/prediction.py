@@ -9,14 +9,15 @@ import numpy as np
 
 from hakari.core.brew.filters import filter_of
 from hakari.core.brew.schedule import Plan
+from hakari.core.extraction.extract import extract
 from hakari.core.extraction.result import Extraction
-from hakari.core.extraction.run import course, extract
-from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import SEARCH_STEP_S
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import sensitivity
-from hakari.core.flow.trickle import is_trickle
-from hakari.core.psd.whole import Grind
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.result import Flow
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.flow.slow_drip import is_slow_drip
+from hakari.core.psd.grind import Grind
 
 # Spread of strength that stays when the flow is right (solubles of the coffee, evenness of the hand), relative.
 UNFITTED_EY_SD, UNFITTED_STEEP_EY_SD = 0.05, 0.06
@@ -51,9 +52,9 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
         When the plan or grind cannot be used.
     """
     f = factors or FlowFactors()
-    flow = course(plan, grind, f)
+    flow = simulate_flow(plan, grind, f)
     cup = extract(plan, grind, flow)
-    if plan.steep is not None or is_trickle(plan):
+    if plan.steep is not None or is_slow_drip(plan):
         half, fast, slow, flow_part = 1.96 * HAND_S, flow, flow, 0.0
     else:
         half, fast, slow = _drip_interval(plan, grind, f)
@@ -75,13 +76,13 @@ def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors) -> tuple[float, Flo
     variance = float(slopes @ covariance @ slopes)
     # The likeliest way in which the factors would make it slower by one standard deviation.
     slower = covariance @ slopes / math.sqrt(max(variance, 1e-12))
-    fast, slow = (course(plan, grind, f.moved(sign * slower), SEARCH_STEP_S) for sign in (-1, 1))
+    fast, slow = (simulate_flow(plan, grind, f.moved(sign * slower), SEARCH_STEP_S) for sign in (-1, 1))
     return math.exp(bare_ln) * f.half_width_ln(slopes, grind.fines_relative_sd), fast, slow
 
 
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:
     said = []
-    drips = plan.steep is None and not is_trickle(plan)
+    drips = plan.steep is None and not is_slow_drip(plan)
     if drips and factors.fitted_on_brews:
         brews = "one of your brews" if factors.fitted_on_brews == 1 else f"{factors.fitted_on_brews} of your brews"
         said.append(f"Flow fitted to {brews}; strength is not, so trust its changes more than its level.")
@@ -97,7 +98,7 @@ def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, .
         said.append(
             "The steep is one stirred tank that reaches most of the grounds; crust and bed keep the rest from it."
         )
-    if is_trickle(plan):
+    if is_slow_drip(plan):
         said.append("Drops soak in as they fall; nothing stands on the bed.")
     if plan.brewer.bypass != "none":
         said.append("Water past the bed is a starting point for this kind of wall.")

@@ -9,7 +9,7 @@ import numpy as np
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.psd.distribution import CUT_UM
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 ENVELOPE_DENSITY_KG_M3 = 650.0
 SHAPE_FACTOR = 0.65

@@ -11,10 +11,10 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan, Pour
 from hakari.core.flow.bed import make_bed
-from hakari.core.flow.drain import Drain, find_drain
-from hakari.core.flow.drawdown import STALL_AFTER_S, STALL_MM_PER_S
+from hakari.core.flow.drawdown_detection import Drain, find_drain
+from hakari.core.flow.percolation import STALL_AFTER_S, STALL_MM_PER_S
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 GRID_S = 0.2
 POURING_G_S, PAUSE_S, LEAST_POUR_G = 0.8, 1.6, 3.0

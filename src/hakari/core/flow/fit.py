@@ -16,10 +16,10 @@ from scipy.optimize import brentq
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import BED_FACTOR, make_bed
-from hakari.core.flow.drawdown import SEARCH_STEP_S, simulate
 from hakari.core.flow.factors import BREW_SCALE_WEIGHT, FACTORS, FlowFactors, brew_variance, prior_covariance
+from hakari.core.flow.percolation import SEARCH_STEP_S, simulate_percolation
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 LOT_LN_SD, MILL_LN_SD = 0.12, 0.12
 STEP_LN = 0.15
@@ -54,7 +54,7 @@ class Fitted:
 def drip_time_s(plan: Plan, grind: Grind, ln_factors: FloatArray) -> float:
     """Time to a bare bed under factors given by their logarithms against the starting points, in the order of ``FACTORS``."""
     bed, paper, fines = (math.exp(v) for v in ln_factors)
-    return simulate(plan, grind, FlowFactors(BED_FACTOR * bed, paper, fines), SEARCH_STEP_S).bare_bed_s
+    return simulate_percolation(plan, grind, FlowFactors(BED_FACTOR * bed, paper, fines), SEARCH_STEP_S).bare_bed_s
 
 
 def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float, FloatArray]:
@@ -147,7 +147,7 @@ def flows_like(plan: Plan, grind: Grind, factors: FlowFactors, bare_bed_s: float
         raise InputError("flow-not-seen", "A steep does not drain through its bed.", "Look at a drip's flow.")
 
     def time(g: Grind, f: FlowFactors = factors) -> float:
-        return simulate(plan, g, f, SEARCH_STEP_S).bare_bed_s
+        return simulate_percolation(plan, g, f, SEARCH_STEP_S).bare_bed_s
 
     bed = _root(lambda x: time(grind, replace(factors, bed_factor=factors.bed_factor * math.exp(-x))) - bare_bed_s, 2.0)
     size = _root(lambda x: time(grind.scaled(math.exp(-x))) - bare_bed_s, 0.7)

@@ -13,7 +13,7 @@ import numpy.typing as npt
 from cv2.typing import MatLike
 
 from hakari.core.photo.arrays import Image32, Mask
-from hakari.core.photo.waist import fullness
+from hakari.core.photo.concavity_split import fullness
 
 Int32s = npt.NDArray[np.int32]
 Box = tuple[slice, slice]

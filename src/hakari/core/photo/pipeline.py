@@ -20,13 +20,13 @@ from hakari.core.photo.levels import BareLevels, Levels, find_levels
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
-from hakari.core.photo.quality import Evidence, light_error, limit_um, photo_findings
+from hakari.core.photo.quality import PhotoEvidence, light_error, limit_um, photo_findings
 from hakari.core.photo.regions import Cells, Regions, find_regions, make_cells
 from hakari.core.photo.reject import colours, not_coffee, scraps_of_shadow
 from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.sharpen import sharpened
-from hakari.core.photo.unresolved import share_out
+from hakari.core.photo.unresolved import split_unresolved
 from hakari.core.photo.view import CardScale, DiscScale, PointsScale, ScaleChoice, View, find_view
 
 __all__ = ["CardScale", "DiscScale", "PointsScale", "Polarity", "ScaleChoice", "measure_photo"]
@@ -178,7 +178,7 @@ def _particles(
     member, weight = _belonging(blobs, view, centres)
     if view.card is None:
         left_out[cut & (left_out == 0)] = LEFT_OUT.index("cut by the edge")
-    rows, area_px = share_out(blobs.area_px, blobs.contrast, sharp.blur_sigma_px)
+    rows, area_px = split_unresolved(blobs.area_px, blobs.contrast, sharp.blur_sigma_px)
     kept = member & ((left_out == 0) | (diameter_px * um_per_px > SMALLEST_LEFT_OUT_UM))
     keep, area_px = rows[kept[rows]], area_px[kept[rows]]
     # The grounds of a melted blob share its outline, which stays with the first.
@@ -215,7 +215,7 @@ def _result(
     area_mm2 = polygon_area(view.plane.to_mm(view.corners_px))
     counted = particles.counted
     coverage = float((counted.area_um2 * counted.weight).sum() / 1e6 / max(area_mm2, 1e-6))
-    evidence = Evidence(
+    evidence = PhotoEvidence(
         view=view, light=light, particles=particles, fwhm_um=fwhm_um, coverage=coverage, jpeg_step=picture.jpeg_step,
         shadow_light=seen.regions.shadow.light, shadow_share=seen.regions.shadow.share,
         red_over_blue=seen.paper.red_over_blue, coloured=seen.regions.coffee.coloured,

@@ -27,7 +27,7 @@ COLOUR_CAST = 1.4
 
 
 @dataclass(frozen=True)
-class Evidence:
+class PhotoEvidence:
     """What a measured photo is judged by.
 
     ``shadow_light`` is the share of the light that reaches paper in the deeper shadows (0: no shadows), ``shadow_share`` the
@@ -81,7 +81,7 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
     return Verdict("good", "Sharp, evenly lit and loosely spread: nothing to mend.")
 
 
-def photo_findings(evidence: Evidence) -> tuple[Finding, ...]:
+def photo_findings(evidence: PhotoEvidence) -> tuple[Finding, ...]:
     """Judge one measured photo; each finding has a remedy in a barista's words, and a place where it has one."""
     tiles = _tiles(evidence)
     parts = (
@@ -95,7 +95,7 @@ def photo_findings(evidence: Evidence) -> tuple[Finding, ...]:
     return tuple(f for part in parts for f in part)
 
 
-def _sharpness(e: Evidence) -> Iterator[Finding]:
+def _sharpness(e: PhotoEvidence) -> Iterator[Finding]:
     um_per_px = e.view.scale.um_per_px
     limit = limit_um(e.fwhm_um, um_per_px)
     if e.fwhm_um > max(100.0, 5.0 * um_per_px):
@@ -116,7 +116,7 @@ def _sharpness(e: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _spread(e: Evidence) -> Iterator[Finding]:
+def _spread(e: PhotoEvidence) -> Iterator[Finding]:
     p = e.particles.counted
     split = p.was_split[p.diameter_um > 150]
     split_share = float(split.mean()) if len(split) else 0.0
@@ -142,7 +142,7 @@ def _spread(e: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _light(e: Evidence, tiles: list[Tile]) -> Iterator[Finding]:
+def _light(e: PhotoEvidence, tiles: list[Tile]) -> Iterator[Finding]:
     if not tiles:
         return
     darkest = min(tiles, key=lambda t: t.paper)
@@ -225,7 +225,7 @@ def _card(view: View) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _shadows_and_colour(e: Evidence) -> Iterator[Finding]:
+def _shadows_and_colour(e: PhotoEvidence) -> Iterator[Finding]:
     if not e.coloured:
         yield Finding(
             "colour-missing", "warning",
@@ -252,7 +252,7 @@ def _shadows_and_colour(e: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def light_error(e: Evidence) -> float:
+def light_error(e: PhotoEvidence) -> float:
     """Standard error of sizes because of light and view, as a share.
 
     From the shade beside grounds, the depth of shadows, and how far the camera looks at the grounds from the side, which
@@ -278,7 +278,7 @@ def _densest(p: Particles) -> Place | None:
     return float(x_edges[column]), float(y_edges[row]), float(x_edges[column + 1]), float(y_edges[row + 1])
 
 
-def _tiles(e: Evidence) -> list[Tile]:
+def _tiles(e: PhotoEvidence) -> list[Tile]:
     """Tiles of the measured area that lie wholly inside it."""
     height, width = e.light.shape
     tiles = []

@@ -12,10 +12,10 @@ import numpy.typing as npt
 from cv2.typing import MatLike
 
 from hakari.core.photo.arrays import Image32
+from hakari.core.photo.concavity_split import MIN_PART_SHARE, fullness, resample, split_outlines
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.result import FloatArray
-from hakari.core.photo.waist import MIN_PART_SHARE, fullness, resample, split_outlines
 
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
@@ -133,7 +133,7 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     split_ids = list(boxes)
     next_id = count + len(boxes)
     least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
-    for i in _waisted(contours, hierarchy, labels, least_px, sharp.blur_sigma_px):
+    for i in _split_candidates(contours, hierarchy, labels, least_px, sharp.blur_sigma_px):
         if i < count:
             boxes[i] = _box(stats[i])
     most_px = (LARGEST_SPLIT_UM / um_per_px) ** 2
@@ -220,7 +220,7 @@ def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
     return max(level, _split_level(size_sigmas)) * plateau
 
 
-def _waisted(
+def _split_candidates(
     contours: Sequence[MatLike],
     hierarchy: MatLike | None,
     labels: npt.NDArray[np.int32],

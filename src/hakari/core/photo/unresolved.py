@@ -17,7 +17,7 @@ MOST_PARTS = 6
 MIN_GROUNDS = 30
 
 
-def share_out(
+def split_unresolved(
     area_px: FloatArray, contrast: FloatArray, blur_sigma_px: float
 ) -> tuple[npt.NDArray[np.int64], FloatArray]:
     """Share the light of melted blobs between the grounds in them.

@@ -13,7 +13,7 @@ from scipy.special import expit
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind, whole_from_classes
+from hakari.core.psd.grind import Grind, grind_from_classes
 
 USUAL_SHARPNESS = 14.0  # of a hand-held sieve shaken for a minute: 10 to 90 % over a third of the aperture
 FINEST_UM, LARGEST_UM, COARSEST_FACTOR = 20.0, 10_000.0, 1.6
@@ -67,7 +67,7 @@ def classes_from_sieves(aperture_um: list[float], retained_g: list[float], pan_g
     if not rising or not bool(((masses >= 0) & (masses < HEAVIEST_G)).all()) or masses.sum() < LIGHTEST_G:
         raise refusal
     edges = np.concatenate([[FINEST_UM], apertures, [apertures[-1] * COARSEST_FACTOR]])
-    return Classes(whole_from_classes(edges, masses))
+    return Classes(grind_from_classes(edges, masses))
 
 
 @dataclass(frozen=True)

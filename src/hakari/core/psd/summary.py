@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.photo.result import Finding, FloatArray, Particles
-from hakari.core.psd.between import Between, between_photos, photos_needed, widening
 from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     CUT_UM,
@@ -25,8 +24,9 @@ from hakari.core.psd.distribution import (
     smooth_curve,
     volumes,
 )
+from hakari.core.psd.grind import Grind, grind_from_photo
 from hakari.core.psd.intervals import Band, Intervals, counting_intervals, density_band, resample, standard_errors_ln
-from hakari.core.psd.whole import Grind, whole_from_photo
+from hakari.core.psd.photo_variance import BetweenPhotoVariance, between_photos, photos_needed, widening
 
 
 @dataclass(frozen=True)
@@ -47,15 +47,15 @@ class Summary:
     whole: Grind
     whole_method: str
     findings: tuple[Finding, ...]
-    between: Between | None
-    enough: Enough
+    between: BetweenPhotoVariance | None
+    enough: PhotoRequirement
 
 
 WANTED_HALF_WIDTH = 0.02
 
 
 @dataclass(frozen=True)
-class Enough:
+class PhotoRequirement:
     """What more photos would buy: the relative half width of D50's interval now, and how many more halve the doubt.
 
     ``more_photos`` brings the half width to ``wanted``; ``None`` when no reasonable number does.
@@ -66,14 +66,16 @@ class Enough:
     more_photos: int | None
 
 
-def enough(intervals: Intervals, photos: int, light_error: float = 0.0, wanted: float = WANTED_HALF_WIDTH) -> Enough:
-    """How many more photos like these bring D50 to within ``wanted``, as a share; the light's part stays as it is."""
+def required_photos(
+    intervals: Intervals, photos: int, light_error: float = 0.0, wanted: float = WANTED_HALF_WIDTH
+) -> PhotoRequirement:
+    """Return how many more photos in the same light bring D50 within ``wanted``, a share; more photos do not reduce the light's part."""
     low, high = intervals.d50_um
     half = float(np.sqrt(high / low) - 1)
     counting, light = _parts_of(half, light_error)
     if light >= wanted:
-        return Enough(half, wanted, None)
-    return Enough(half, wanted, photos_needed(counting, photos, float(np.sqrt(wanted**2 - light**2))))
+        return PhotoRequirement(half, wanted, None)
+    return PhotoRequirement(half, wanted, photos_needed(counting, photos, float(np.sqrt(wanted**2 - light**2))))
 
 
 def half_width_with_more(half_width: float, light_error: float, photos: int, more: int) -> float:
@@ -143,18 +145,18 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
     )
     if between is not None and between.differ:
         findings.append(_photos_differ(between))
-    whole, method = whole_from_photo(d_all[visible], w_all[visible], limit_um)
+    whole, method = grind_from_photo(d_all[visible], w_all[visible], limit_um)
     return Summary(
         counted=int(keep.sum()), cut_um=cut, limit_um=limit_um, moments=headline,
         mass_below={u: mass_below(d, w, u) if u > cut else None for u in SHARE_LIMITS_UM},
         boulder_share=float(mass[d > boulder_um].sum() / mass.sum()), boulder_um=boulder_um,
         effective_count=count, intervals=intervals, band=band,
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
-        findings=tuple(findings), between=between, enough=enough(intervals, photos, light_error),
+        findings=tuple(findings), between=between, enough=required_photos(intervals, photos, light_error),
     )  # fmt: skip
 
 
-def _photos_differ(between: Between) -> Finding:
+def _photos_differ(between: BetweenPhotoVariance) -> Finding:
     sizes = ", ".join(f"{d:.0f}" for d in between.d50_um)
     return Finding(
         "photos-differ",

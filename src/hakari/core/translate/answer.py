@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.run import course
-from hakari.core.flow.drawdown import SEARCH_STEP_S
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.simulate import simulate_flow
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.translate.match import DEFAULT_PLAN, Match, default_plan, grind_of, matched
-from hakari.core.translate.nearest import Translation, Wanted, nearest_setting
+from hakari.core.translate.nearest import TargetSize, Translation, nearest_setting
 
 SAME_SHARE, SAME_SPAN = 0.10, 0.08  # relative differences that nobody tastes or measures
 LEAST_S = 5.0
@@ -58,7 +58,7 @@ class Answer:
 
 
 def translate(
-    wanted: Wanted,
+    wanted: TargetSize,
     target: Grinder,
     match: Match = "median",
     in_plan: PlanInUse | None = None,
@@ -80,7 +80,7 @@ def translate(
     longer = None
     if wanted.fines_below_100 is not None and fines is not None:
         before, after = grind_of(wanted.um, wanted.fines_below_100, wanted.span), grind_of(there, fines, span)
-        a, b = (course(use.plan, grind, None, SEARCH_STEP_S) for grind in (before, after))
+        a, b = (simulate_flow(use.plan, grind, None, SEARCH_STEP_S) for grind in (before, after))
         longer = None if a.stalled or b.stalled else float(b.bare_bed_s - a.bare_bed_s)
     return Answer(
         t, match, use.name if match in ("flow", "yield") else None, wanted.fines_below_100, fines, wanted.span, span,
@@ -89,7 +89,7 @@ def translate(
 
 
 def _differences(
-    wanted: Wanted, t: Translation, fines: float | None, span: float | None, longer_s: float | None
+    wanted: TargetSize, t: Translation, fines: float | None, span: float | None, longer_s: float | None
 ) -> tuple[str, ...]:
     said = []
     gap = t.d50_um / wanted.um - 1

@@ -17,11 +17,12 @@ from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.schools import draft, school_of
 from hakari.core.errors import InputError
-from hakari.core.extraction.run import course, extract
-from hakari.core.flow.drawdown import SEARCH_STEP_S
+from hakari.core.extraction.extract import extract
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.simulate import simulate_flow
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.psd.whole import Grind, whole_from_figures
-from hakari.core.translate.nearest import Wanted
+from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.translate.nearest import TargetSize
 
 Match = Literal["median", "flow", "yield", "shape"]
 MATCHES: tuple[str, ...] = get_args(Match)
@@ -33,7 +34,7 @@ USUAL_SPAN, USUAL_FINES_AT_600, USUAL_SLOPE = 1.15, 0.10, -1.3
 class Matched:
     """The median wanted on the target, with the two grinds that it equates, and what was assumed."""
 
-    wanted: Wanted
+    wanted: TargetSize
     assumed: tuple[str, ...]
 
 
@@ -50,7 +51,7 @@ def default_plan() -> Plan:
 def grind_of(um: float, fines: float | None, span: float | None) -> Grind:
     """A whole grind of a median, with usual fines and span where they are not known."""
     share = fines if fines is not None else usual_fines(um)
-    return whole_from_figures(float(np.clip(um, 130, 2400)), span or USUAL_SPAN, float(np.clip(share, 0.0, 0.4)))
+    return grind_from_figures(float(np.clip(um, 130, 2400)), span or USUAL_SPAN, float(np.clip(share, 0.0, 0.4)))
 
 
 def usual_fines(um: float) -> float:
@@ -58,7 +59,7 @@ def usual_fines(um: float) -> float:
     return float(np.clip(USUAL_FINES_AT_600 * (um / 600.0) ** USUAL_SLOPE, 0.0, 0.4))
 
 
-def matched(target: Grinder, wanted: Wanted, match: Match, plan: Plan) -> Matched:
+def matched(target: Grinder, wanted: TargetSize, match: Match, plan: Plan) -> Matched:
     """The median on ``target`` that equals ``wanted`` in flow, yield or shape.
 
     Raises
@@ -95,7 +96,8 @@ def matched(target: Grinder, wanted: Wanted, match: Match, plan: Plan) -> Matche
     spread = float(np.abs(np.log(other / found)))
     noise = np.exp(spread * np.random.default_rng(11).standard_normal(len(wanted.draws_um)))
     return Matched(
-        Wanted(wanted.draws_um * (found / size) * noise, wanted.fines_below_100, wanted.span), _assumed(target, wanted)
+        TargetSize(wanted.draws_um * (found / size) * noise, wanted.fines_below_100, wanted.span),
+        _assumed(target, wanted),
     )
 
 
@@ -103,7 +105,7 @@ def _first(*values: float | None) -> float | None:
     return next((v for v in values if v is not None), None)
 
 
-def _assumed(target: Grinder, wanted: Wanted) -> tuple[str, ...]:
+def _assumed(target: Grinder, wanted: TargetSize) -> tuple[str, ...]:
     said = [
         f"the {what} of the wanted grind is not measured; a usual one is assumed"
         for what, known in (("share of fines", wanted.fines_below_100), ("span", wanted.span))
@@ -118,11 +120,11 @@ def _assumed(target: Grinder, wanted: Wanted) -> tuple[str, ...]:
 
 
 def _drawdown(plan: Plan, grind: Grind) -> float:
-    return float(course(plan, grind, None, SEARCH_STEP_S).bare_bed_s)
+    return float(simulate_flow(plan, grind, None, SEARCH_STEP_S).bare_bed_s)
 
 
 def _yield(plan: Plan, grind: Grind) -> float:
-    return float(extract(plan, grind, course(plan, grind, None, SEARCH_STEP_S)).ey_percent)
+    return float(extract(plan, grind, simulate_flow(plan, grind, None, SEARCH_STEP_S)).ey_percent)
 
 
 def _solved(miss: Callable[[float], float], size: float, name: str, match: str) -> float:

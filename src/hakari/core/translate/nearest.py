@@ -17,7 +17,7 @@ NEAR_STEPS = 40  # so many places either way are weighed against each other
 
 
 @dataclass(frozen=True)
-class Wanted:
+class TargetSize:
     """A size to look for: draws of the median in µm (n,), and fines and span there, where known."""
 
     draws_um: FloatArray
@@ -60,23 +60,23 @@ class Translation:
     neighbours: tuple[Neighbour, ...]
 
 
-def wanted_setting(source: Grinder, setting: str, roast: str | None = None) -> Wanted:
+def target_setting(source: Grinder, setting: str, roast: str | None = None) -> TargetSize:
     """What a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve."""
     draws = source.curve().at(source.dial.parse(setting), roast)
     size = float(np.median(draws))
-    return Wanted(draws, source.fines_at(size), source.span_at(size))
+    return TargetSize(draws, source.fines_at(size), source.span_at(size))
 
 
-def wanted_size(d50_um: float, ln_sd: float, fines: float | None = None, span: float | None = None) -> Wanted:
+def target_size(d50_um: float, ln_sd: float, fines: float | None = None, span: float | None = None) -> TargetSize:
     """A measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``."""
     if not 20 <= d50_um <= 5000:
         raise InputError(
             "size-out-of-range", f"{d50_um:g} µm is no size of ground coffee.", "Ask for 20 to 5000 µm.", field="size"
         )
-    return Wanted(d50_um * np.exp(ln_sd * np.random.default_rng(7).standard_normal(DRAWS)), fines, span)
+    return TargetSize(d50_um * np.exp(ln_sd * np.random.default_rng(7).standard_normal(DRAWS)), fines, span)
 
 
-def nearest_setting(target: Grinder, wanted: Wanted, steps: int = 0, roast: str | None = None) -> Translation:
+def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: str | None = None) -> Translation:
     """The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
 
     A ``roast`` that was measured on the target shifts its curve.

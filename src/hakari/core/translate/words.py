@@ -40,7 +40,7 @@ UNITS = r"clicks?|steps?|marks?|quarters?|numbers?|notches?|halves|half"
 
 
 @dataclass(frozen=True)
-class Meant:
+class GrindQuery:
     """The size that words mean, how vague they are (ln), steps beyond it on whichever dial, and what was understood."""
 
     um: float
@@ -49,7 +49,7 @@ class Meant:
     said: str
 
 
-def understand(words: str, windows: tuple[Window, ...] = WINDOWS) -> Meant:
+def parse_grind_query(words: str, windows: tuple[Window, ...] = WINDOWS) -> GrindQuery:
     """Read words for a grind.
 
     Raises
@@ -63,37 +63,41 @@ def understand(words: str, windows: tuple[Window, ...] = WINDOWS) -> Meant:
     typed = re.fullmatch(r"(\d{2,4}(?:[.,]\d+)?) ?(?:µm|um|μm|micrometres?|microns?)?", text)
     if typed:
         um = float(typed[1].replace(",", "."))
-        return Meant(um, 0.0, 0, f"{um:.0f} µm")
+        return GrindQuery(um, 0.0, 0, f"{um:.0f} µm")
     between = re.fullmatch(r"between (.+?) and (.+)", text)
     if between:
         a, b = (_named(part, words, windows) for part in between.groups())
         gap = abs(float(np.log(b.um / a.um)))
-        return Meant(float(np.sqrt(a.um * b.um)), max(gap / 4, 0.02), 0, f"between the {a.said} and the {b.said}")
+        return GrindQuery(float(np.sqrt(a.um * b.um)), max(gap / 4, 0.02), 0, f"between the {a.said} and the {b.said}")
     counted = re.fullmatch(rf"(\d+|{'|'.join(COUNTS)}|a|one) ({UNITS}) (finer|coarser) than (.+)", text)
     if counted:
         count = int(counted[1]) if counted[1].isdigit() else 1 if counted[1] == "a" else COUNTS.index(counted[1])
         base = _named(counted[4], words, windows)
         sign = 1 if counted[3] == "coarser" else -1
-        return Meant(base.um, base.ln_sd, sign * count, f"{counted[1]} {counted[2]} {counted[3]} than the {base.said}")
+        return GrindQuery(
+            base.um, base.ln_sd, sign * count, f"{counted[1]} {counted[2]} {counted[3]} than the {base.said}"
+        )
     for amount, share in AMOUNTS:
         moved = re.fullmatch(rf"(?:{amount}) ?(finer|coarser) than (.+)", text)
         if moved:
             base = _named(moved[2], words, windows)
             factor = 1 + share if moved[1] == "coarser" else 1 / (1 + share)
-            return Meant(base.um * factor, base.ln_sd, 0, f"about {100 * share:.0f} % {moved[1]} than the {base.said}")
+            return GrindQuery(
+                base.um * factor, base.ln_sd, 0, f"about {100 * share:.0f} % {moved[1]} than the {base.said}"
+            )
     end = re.fullmatch(r"(fine|coarse) (?:end|side) (?:of )?(.+)", text)
     if end:
         base = _named(end[2], words, windows)
         factor = float(np.exp(2 * base.ln_sd)) if end[1] == "coarse" else float(np.exp(-2 * base.ln_sd))
-        return Meant(base.um * factor, base.ln_sd / 2, 0, f"{end[1]} end of the {base.said}")
+        return GrindQuery(base.um * factor, base.ln_sd / 2, 0, f"{end[1]} end of the {base.said}")
     return _named(text, words, windows)
 
 
-def _named(text: str, words: str, windows: tuple[Window, ...]) -> Meant:
+def _named(text: str, words: str, windows: tuple[Window, ...]) -> GrindQuery:
     """A method's window or a kitchen word; a window's middle is vague by a quarter of its width."""
     for look in sorted(LOOKS_UM, key=len, reverse=True):
         if text == look:
-            return Meant(LOOKS_UM[look], LOOKS_SD, 0, look)
+            return GrindQuery(LOOKS_UM[look], LOOKS_SD, 0, look)
     known = {w.label.replace("-", " ").replace("–", " "): w for w in windows}
     window = known.get(text)
     if window is None:
@@ -107,4 +111,4 @@ def _named(text: str, words: str, windows: tuple[Window, ...]) -> Meant:
             "Say a method, “between cone and thick paper”, “a touch finer than the cone”, “semolina” or “700 µm”.",
             field="words",
         )  # fmt: skip
-    return Meant(window.middle_um, float(np.log(window.high_um / window.low_um)) / 4, 0, window.label)
+    return GrindQuery(window.middle_um, float(np.log(window.high_um / window.low_um)) / 4, 0, window.label)

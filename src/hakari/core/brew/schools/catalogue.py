@@ -6,14 +6,14 @@ from collections.abc import Mapping
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.schools.drip import DRIP_SCHOOLS
-from hakari.core.brew.schools.school import Draft, Order, School
+from hakari.core.brew.schools.school import Draft, Order, RecipeStyle
 from hakari.core.brew.schools.steep import STEEP_SCHOOLS
 from hakari.core.errors import InputError
 
 SCHOOLS = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
 
 
-def school_of(name: str) -> School:
+def school_of(name: str) -> RecipeStyle:
     """A school by its name; ``InputError`` ``unknown-school``."""
     if name not in SCHOOLS:
         raise InputError(
@@ -22,7 +22,7 @@ def school_of(name: str) -> School:
     return SCHOOLS[name]
 
 
-def draft(school: School, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:
+def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:
     """Pours, deeds and the rest by a school.
 
     Raises

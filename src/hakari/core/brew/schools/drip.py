@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Strength
-from hakari.core.brew.schools.school import Draft, Option, Order, School, bloom_of, even, lasts
+from hakari.core.brew.schools.school import Draft, Option, Order, RecipeStyle, bloom_of, even, lasts
 
 CONES = ("ribbed-cone", "part-ribbed-cone", "smooth-cone", "flat-bottom", "thick-paper-cone")
 POURED: Option = Option("strength", "pouring", (("normal", "evenly"), ("soft", "softly"), ("hard", "hard")))
@@ -118,24 +118,24 @@ def machine(order: Order) -> Draft:
 
 
 DRIP_SCHOOLS = (
-    School(
+    RecipeStyle(
         "staged", "staged", "A bloom and equal stages at fixed times: easy to do the same way tomorrow.", CONES, staged,
         (Option("stages", "stages", (("3", "3"), ("2", "2"), ("4", "4"), ("1", "1"), ("5", "5"))), POURED),
     ),
-    School(
+    RecipeStyle(
         "steady", "steady", "One slow spiral with as much in as out: the water keeps an even heat.", CONES, steady,
         (Option("pace", "pace", (("usual", "usual"), ("slow", "slower"), ("quick", "quicker"))),),
         kettle="a kettle with a narrow spout",
     ),
-    School(
+    RecipeStyle(
         "level-hold", "level-hold", "A working level, topped up when it has fallen: constant head and heat.", CONES,
         level_hold, (Option("tops", "top-ups", (("3", "3"), ("2", "2"), ("4", "4"))),), dose_g=(12, 40),
     ),
-    School(
+    RecipeStyle(
         "twin-bloom", "twin bloom", "Two blooms vent the crust; fast pours and swirls make a flat, even bed.", CONES,
         twin_bloom, (Option("fast", "fast pours", (("2", "2"), ("3", "3, for more yield"))),), dose_g=(12, 36),
     ),
-    School(
+    RecipeStyle(
         "split", "split", "The first share tunes acidity against sweetness, the rest strength: taste by arithmetic.", CONES,
         split,
         (
@@ -144,24 +144,24 @@ DRIP_SCHOOLS = (
         ),
         grind=1.1, dose_g=(12, 32),
     ),
-    School(
+    RecipeStyle(
         "front-loaded", "front-loaded", "Most of the water early keeps the cone high and hot.", CONES, front_loaded,
         dose_g=(14, 40), kettle="a kettle that pours fast",
     ),
-    School(
+    RecipeStyle(
         "one-fill", "one fill", "All the water in one go, hands off: only the grind is set until the time is right.",
         ("smooth-cone", "ribbed-cone", "part-ribbed-cone", "thick-paper-cone"), one_fill, dose_g=(10, 22),
     ),
-    School(
+    RecipeStyle(
         "by-the-mark", "by the mark", "No scale: the same cup to the same mark; only dose and grind change.", CONES,
         by_the_mark, dose_g=(12, 40),
     ),
-    School(
+    RecipeStyle(
         "over-ice", "over ice", "Hot water draws, ice chills at once; what melts is part of the recipe.", CONES, over_ice,
         (Option("ice", "ice", (("40", "40 % of the water"), ("35", "35 %"), ("45", "45 %"))),), dose_g=(14, 36),
         ratio=15.0, grind=0.92,
     ),
-    School(
+    RecipeStyle(
         "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine",), machine, dose_g=(40, 80),
         ratio=16.5, water_c=92.0, kettle="the machine's own",
     ),

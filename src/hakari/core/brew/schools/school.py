@@ -52,7 +52,7 @@ class Draft:
 
 
 @dataclass(frozen=True)
-class School:
+class RecipeStyle:
     """A school: for which brewers (the usual one first), doses, ratios and water, and how it makes a plan.
 
     ``grind`` says how it wants the grind against the brewer's window: a factor on the window's middle.

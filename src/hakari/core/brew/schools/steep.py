@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Steep
-from hakari.core.brew.schools.school import Draft, Option, Order, School, lasts
+from hakari.core.brew.schools.school import Draft, Option, Order, RecipeStyle, lasts
 
 FRIDGE_C, BENCH_C = 5.0, 21.0
 
@@ -108,7 +108,7 @@ def cold_drip(order: Order) -> Draft:
 
 
 STEEP_SCHOOLS = (
-    School(
+    RecipeStyle(
         "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
         ("press-pot", "tasting-bowl"), long_steep,
         (
@@ -117,17 +117,17 @@ STEEP_SCHOOLS = (
         ),
         dose_g=(8, 80), method="press-pot",
     ),
-    School(
+    RecipeStyle(
         "stirred-steep", "stirred steep", "Finer and stirred throughout: agitation made constant.", ("press-pot",),
         stirred_steep, (Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s"))),),
         dose_g=(12, 60), method="press-pot-stirred",
     ),
-    School(
+    RecipeStyle(
         "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest: a degassed bed.", ("press-pot",),
         bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6"))),), dose_g=(12, 80),
         method="press-pot",
     ),
-    School(
+    RecipeStyle(
         "steep-and-release", "steep and release", "Everything is wet alike before it drains.", ("valve-dripper",),
         steep_and_release,
         (
@@ -136,7 +136,7 @@ STEEP_SCHOOLS = (
         ),
         dose_g=(12, 36), method="valve-dripper",
     ),
-    School(
+    RecipeStyle(
         "concentrate", "concentrate and dilute", "A short, strong brew, then water in small steps: strength set exactly.",
         ("plunger-tube",), concentrate,
         (
@@ -145,17 +145,17 @@ STEEP_SCHOOLS = (
         ),
         dose_g=(11, 32), ratio=15.0, water_c=90.0, method="plunger-tube",
     ),
-    School(
+    RecipeStyle(
         "vacuum", "drawn up and down", "Stirred at one heat and drawn off clean through cloth.", ("vacuum-pot",), vacuum,
         (Option("seconds", "up for", (("75", "1:15"), ("60", "1:00"), ("90", "1:30"))),), dose_g=(12, 45),
         kettle="the pot's own burner", method="vacuum-pot",
     ),
-    School(
+    RecipeStyle(
         "percolate", "round and round", "Water goes over the grounds again and again; coarse, or it turns bitter.",
         ("percolator-pot",), percolator, (Option("minutes", "minutes", (("6", "6"), ("5", "5"), ("8", "8"))),),
         dose_g=(20, 90), water_c=96.0, kettle="the pot's own heat", method="percolator-pot",
     ),
-    School(
+    RecipeStyle(
         "cold-steep", "cold steep", "Hours without heat: sweet, low in acidity.", ("cold-jar",), cold_steep,
         (
             Option("hours", "hours", (("14", "14"), ("10", "10"), ("12", "12"), ("18", "18"))),
@@ -163,7 +163,7 @@ STEEP_SCHOOLS = (
         ),
         dose_g=(30, 250), ratio=9.0, ratios=(4.0, 16.0), water_c=20.0, kettle="none", method="cold-jar",
     ),
-    School(
+    RecipeStyle(
         "cold-drip", "cold drip", "Drop by drop through the bed: clear and strong.", ("drip-tower",), cold_drip,
         (Option("hours", "hours", (("5", "5"), ("3", "3"), ("4", "4"), ("8", "8"))),), dose_g=(25, 120), ratio=10.0,
         ratios=(5.0, 15.0), water_c=20.0, kettle="none", method="drip-tower",

@@ -7,22 +7,22 @@ import numpy as np
 from hakari.core.brew.schedule import Plan, check_plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import RESIDUAL_SATURATION, make_bed
-from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import UPTAKE_G_PER_G
+from hakari.core.flow.percolation import UPTAKE_G_PER_G
+from hakari.core.flow.result import Flow
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 STEPS = 700
 SLOW_S = 1200.0  # a pour that takes longer than this is a drip, not a pour
 DRAINED_S = 900.0
 
 
-def is_trickle(plan: Plan) -> bool:
+def is_slow_drip(plan: Plan) -> bool:
     """Whether the plan drips rather than pours."""
     return plan.steep is None and any(p.duration_s > SLOW_S for p in plan.pours)
 
 
-def trickle_course(plan: Plan, grind: Grind) -> Flow:
+def simulate_slow_drip(plan: Plan, grind: Grind) -> Flow:
     """Follow a slow drip; the bed is drained but for what its pores hold.
 
     Raises

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.flow.drawdown import LAST_DRIP_G_PER_S
+from hakari.core.flow.percolation import LAST_DRIP_G_PER_S
 from hakari.core.photo.result import FloatArray
 
 SETTLE_S = 2.0

@@ -8,15 +8,15 @@ from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
 from hakari.core.brew.schedule import Plan, check_plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import make_bed
-from hakari.core.flow.course import Flow
-from hakari.core.flow.drawdown import UPTAKE_G_PER_G, UPTAKE_S
+from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
+from hakari.core.flow.result import Flow
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 FIRST_STEP_S, STEP_GROWTH, LONGEST_STEP_S = 0.25, 0.01, 240.0
 
 
-def steep_course(plan: Plan, grind: Grind) -> Flow:
+def simulate_immersion(plan: Plan, grind: Grind) -> Flow:
     """Follow a steep from the first pour to the last drop.
 
     Steps grow with time, since everything in a steep slows down.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.extraction.pools import HELD_G_PER_G
+from hakari.core.extraction.soluble_fractions import HELD_G_PER_G
 from hakari.core.photo.result import FloatArray
 
 

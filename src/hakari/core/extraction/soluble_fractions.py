@@ -13,7 +13,7 @@ import numpy as np
 
 from hakari.core.brew.schedule import Roast
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 SURFACE_DEPTH_UM = 30.0
 SURFACE_S = 8.0

@@ -100,7 +100,7 @@ def _standard_edges() -> FloatArray:
     return np.exp(np.linspace(np.log(15.0), np.log(4000.0), 57))
 
 
-def whole_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind:
+def grind_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind:
     """Check and normalise class masses.
 
     Raises
@@ -121,7 +121,7 @@ def whole_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind
     return Grind(edges, mass / mass.sum(), fines_relative_sd=0.0)
 
 
-def whole_from_figures(median_um: float, span: float, fines_below_100: float) -> Grind:
+def grind_from_figures(median_um: float, span: float, fines_below_100: float) -> Grind:
     """A grind of a fine mode and one lognormal coarse mode with the given figures.
 
     ``median_um`` is of the whole; ``span`` of the grounds at or above 100 µm.
@@ -199,7 +199,7 @@ def _fit_fine_mode(diameter_um: FloatArray, mass: FloatArray, low_um: float) -> 
     return _FineMode(amount, median, spread / max(amount, 1e-12))
 
 
-def whole_from_photo(diameter_um: FloatArray, weight: FloatArray, limit_um: float) -> tuple[Grind, str]:
+def grind_from_photo(diameter_um: FloatArray, weight: FloatArray, limit_um: float) -> tuple[Grind, str]:
     """Add the unseen part of the fine mode to measured grounds.
 
     Returns the whole grind and the name of the method used.

@@ -5,18 +5,18 @@ from __future__ import annotations
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.exchange import exchange
-from hakari.core.extraction.pools import heat_factor, make_pools
+from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
-from hakari.core.flow.course import Flow
-from hakari.core.psd.whole import Grind
+from hakari.core.extraction.soluble_fractions import heat_factor, make_pools
+from hakari.core.flow.result import Flow
+from hakari.core.psd.grind import Grind
 
 # A crust and a settled bed keep part of the grounds from the liquid; stirring and hours bring it in.
 REACH, UNREACHED, STIR_S, SETTLE_S = 0.97, 0.10, 10.0, 7200.0
 STIR_QUICKENING = 0.5
 
 
-def reach_of(plan: Plan) -> float:
+def participating_fraction(plan: Plan) -> float:
     """Share of the grounds that takes part in the steep."""
     assert plan.steep is not None
     stirred = plan.steep.stir_s + 6.0 * sum(a.do in ("stir", "swirl") for a in plan.actions)
@@ -27,7 +27,7 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     """Follow what dissolves until the last drop; what stays behind with the grounds is as strong as the cup."""
     assert plan.steep is not None
     pools = make_pools(grind, plan.roast)
-    share = reach_of(plan) if reach is None else reach
+    share = participating_fraction(plan) if reach is None else reach
     dry = plan.dose_g * share
     rates = pools.rate_per_s.copy()
     stirring = plan.steep.stir_s / max(plan.steep.seconds, 1.0)

@@ -14,13 +14,13 @@ import numpy as np
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
-from hakari.core.brew.schedule import Deed, Plan, Pour, check_plan
+from hakari.core.brew.schedule import ActionKind, Plan, Pour, check_plan
 from hakari.core.flow.bed import RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
-from hakari.core.flow.course import Flow
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fouling import Paper
+from hakari.core.flow.result import Flow
 from hakari.core.psd.distribution import CUT_UM
-from hakari.core.psd.whole import Grind
+from hakari.core.psd.grind import Grind
 
 STEP_S, SEARCH_STEP_S = (
     0.5,
@@ -88,7 +88,7 @@ class _Pouring:
         return free_g <= max(self.free_at_start, 0.05)
 
 
-def simulate(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_s: float = STEP_S) -> Flow:
+def simulate_percolation(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_s: float = STEP_S) -> Flow:
     """Predict the course of a drip brew.
 
     Raises
@@ -178,7 +178,7 @@ class _Run:
              min(self.standing, self.pore_g), self.slurry.celsius, self.open)
         )  # fmt: skip
 
-    def _do(self, do: Deed) -> None:
+    def _do(self, do: ActionKind) -> None:
         """Turn the valve, or move the bed."""
         if do in ("open-valve", "close-valve"):
             self.open = do == "open-valve"

@@ -22,7 +22,7 @@ MOST_PHOTOS = 60
 
 
 @dataclass(frozen=True)
-class Between:
+class BetweenPhotoVariance:
     """Photos of one sample compared: each photo's figures and the spread between them.
 
     ``tau_ln`` is the root mean square spread of ln D50 between photos beyond counting; ``differ`` says that it is
@@ -35,7 +35,7 @@ class Between:
     differ: bool
 
 
-def between_photos(particles: Particles, photos: int, cut_um: float) -> Between | None:
+def between_photos(particles: Particles, photos: int, cut_um: float) -> BetweenPhotoVariance | None:
     """Compare the photos of a sample; ``None`` for a single photo or when one has too few grounds."""
     figures, errors = [], []
     for photo in range(photos):
@@ -52,7 +52,7 @@ def between_photos(particles: Particles, photos: int, cut_um: float) -> Between 
     q = float(((y - fixed) ** 2 / v).sum())
     significant = float(chi2.sf(q, len(y) - 1)) < 0.05
     tau_ln = float(np.sqrt(mean_square))
-    return Between(tuple(figures), tuple(errors), tau_ln, significant and tau_ln > 0.03)
+    return BetweenPhotoVariance(tuple(figures), tuple(errors), tau_ln, significant and tau_ln > 0.03)
 
 
 def _mean_square(y: FloatArray, v: FloatArray, tau: FloatArray) -> float:
@@ -66,7 +66,7 @@ def _mean_square(y: FloatArray, v: FloatArray, tau: FloatArray) -> float:
     return float((post * tau**2).sum() / post.sum())
 
 
-def widening(between: Between | None, pooled_se_ln: float) -> float:
+def widening(between: BetweenPhotoVariance | None, pooled_se_ln: float) -> float:
     """Factor by which an interval of the pooled grounds grows because photos differ; 1 for one photo."""
     if between is None or pooled_se_ln <= 0:
         return 1.0
