@@ -53,7 +53,7 @@ def bare_document(row: models.Grinder) -> GrinderDocument:
 
 
 def grinder_document(row: models.Grinder, session: Session | None = None) -> GrinderDocument:
-    """A grinder as its curve sees it: with what its equivalent settings on other grinders measure, when a session is given."""
+    """A grinder in the open format, with points from equivalent settings on other grinders when a session is given."""
     document = bare_document(row)
     if session is None:
         return document

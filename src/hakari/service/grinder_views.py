@@ -137,7 +137,8 @@ def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
         settings=list(core.dial.settings), step_unit=core.dial.unit, step_travel_um=row.step_travel_um,
         era=eras[-1].label, era_id=eras[-1].id, earlier=earlier,
         shifted=bool(earlier) and len(core.samples) < ENOUGH_OF_ITS_OWN,
-        points=_points(eras[-1], oddness(document)), equivalences=_equivalences(session, eras[-1]), marks=marks, roasts=roasts,
+        points=_points(eras[-1], oddness(document)), equivalences=_equivalences(session, eras[-1]),
+        marks=marks, roasts=roasts,
         no_curve=reason, next=following,
     )  # fmt: skip
 

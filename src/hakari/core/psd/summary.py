@@ -69,7 +69,10 @@ class PhotoRequirement:
 def required_photos(
     intervals: Intervals, photos: int, light_error: float = 0.0, wanted: float = WANTED_HALF_WIDTH
 ) -> PhotoRequirement:
-    """Return how many more photos in the same light bring D50 within ``wanted``, a share; more photos do not reduce the light's part."""
+    """Return how many more photos in the same light bring D50 within ``wanted``, a share.
+
+    More photos reduce the error of counting, not that of the light.
+    """
     low, high = intervals.d50_um
     half = float(np.sqrt(high / low) - 1)
     counting, light = _parts_of(half, light_error)
