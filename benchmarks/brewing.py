@@ -17,7 +17,7 @@ import numpy as np
 from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.capture import BrewLog, actual_plan, capture
 from hakari.core.flow.capture import FoundPour as Pour
@@ -31,7 +31,7 @@ AFTER = (0, 1, 3, 10)
 STALL_BREWS = 400
 SEED = 7000
 BREWERS = ("ribbed-cone", "flat-bottom", "smooth-cone")
-SCHOOLS = ("staged", "steady", "twin-bloom")
+STYLES = ("staged", "steady", "twin-bloom")
 NOISE_G, DRIFT_G_S, LAG_S, LOST = 0.1, 0.0015, 0.4, 0.03
 TAP_S = 3.0
 PHOTO_D50_SD, PHOTO_FINES_SD = 0.025, 0.08  # of one photo; docs/accuracy.md
@@ -54,18 +54,18 @@ class Logged:
 
 def draw_plan(brewer: str, school: str, rng: np.random.Generator) -> Plan:
     dose = float(rng.uniform(15, 21))
-    made = draft(school_of(school), dose, round(float(rng.uniform(15.5, 17)) * dose), BUILT_IN[brewer], {})
+    made = draft(style_of(school), dose, round(float(rng.uniform(15.5, 17)) * dose), BUILT_IN[brewer], {})
     return Plan(BUILT_IN[brewer], dose, float(rng.uniform(90, 96)), "light", made.pours, made.actions)
 
 
 def make(count: int, brews: int, seed: int, dust: float = 1.0) -> list[list[Logged]]:
-    """Kitchens with their brews: one brewer, school and mill each, the grind changed a little from brew to brew."""
+    """Kitchens with their brews: one brewer, style and mill each, the grind changed a little from brew to brew."""
     rng = np.random.default_rng(seed)
     kitchens, flat = [], []
     for i in range(count):
         kitchen = Kitchen.draw(rng)
         brewer = BREWERS[i % 3]
-        school = next(s for s in (SCHOOLS[(i // 3 + k) % 3] for k in range(3)) if brewer in school_of(s).brewers)
+        school = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
         centre, span = float(rng.uniform(560, 820)), float(rng.uniform(0.95, 1.25))
         dusty = float(rng.uniform(0.05, 0.11)) * dust
         rows = []

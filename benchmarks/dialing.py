@@ -15,13 +15,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from benchmarks.brewing import BREWERS, SCHOOLS, draw_plan
+from benchmarks.brewing import BREWERS, STYLES, draw_plan
 from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
 from hakari.core.advice.advise import Move, advise, simulate_moves
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.advice.moves import Candidate
 from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import school_of
+from hakari.core.brew.styles import style_of
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import Observed, fit
 from hakari.core.grinder.curve import CurveSample
@@ -94,7 +94,7 @@ def draw(count: int, seed: int) -> list[Coffee]:
     coffees = []
     for i in range(count):
         brewer = BREWERS[i % 3]
-        school = next(s for s in (SCHOOLS[(i // 3 + k) % 3] for k in range(3)) if brewer in school_of(s).brewers)
+        school = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
         step, offset = float(rng.uniform(18, 30)), float(rng.uniform(40, 160))
         dial = ClickDial(clicks_per_turn=36, minimum=0, maximum=90)
         measured = tuple(

@@ -1,7 +1,7 @@
 """Speed of predicting a drip brew, beside the same equations given to ``scipy.integrate.solve_ivp``, runs taking turns.
 
 ``python -m benchmarks.predicting`` prints times and how far the two differ, the time of a search over 200 candidates, and,
-with ``--table``, each school's default plan for docs/how-it-predicts.md.
+with ``--table``, each style's default plan for docs/how-it-predicts.md.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, WATER_J_PER_GK, Slurry
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Heat, Plan
-from hakari.core.brew.schools import SCHOOLS, RecipeStyle, draft
+from hakari.core.brew.styles import STYLES, RecipeStyle, draft
 from hakari.core.extraction.extract import extract
 from hakari.core.extraction.percolation import LAYERS, evenness_of
 from hakari.core.extraction.prediction import predict
@@ -51,7 +51,7 @@ Array = npt.NDArray[np.float64]
 
 def usual() -> tuple[Plan, Grind]:
     """A staged brew of about four minutes, its swirl left out: the reference has smooth deeds only."""
-    made = draft(SCHOOLS["staged"], 20.0, 330.0, built_in("ribbed-cone"), {"stages": "4"})
+    made = draft(STYLES["staged"], 20.0, 330.0, built_in("ribbed-cone"), {"stages": "4"})
     return Plan(built_in("ribbed-cone"), 20.0, 93.0, "medium", made.pours), grind_from_figures(700, 1.1, 0.09)
 
 
@@ -189,7 +189,7 @@ def speed() -> None:
 
 
 def default_plan(school: RecipeStyle, brewer_name: str) -> tuple[Plan, Grind, float]:
-    """A school's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
+    """A style's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
     brewer = built_in(brewer_name)
     dose = float(np.clip(17.0, max(school.dose_g[0], brewer.dose_g[0]), min(school.dose_g[1], brewer.dose_g[1])))
     made = draft(school, dose, round(school.ratio * dose), brewer, {})
@@ -210,7 +210,7 @@ def table() -> None:
 
     print("| school | brewer | dose, water | grind | ends | strength | yield | size ±10 % | fines ±4 pts | ±10 °C |")
     print("|---|---|---|---|---|---|---|---|---|---|")
-    for school, brewer in [*((s, s.brewers[0]) for s in SCHOOLS.values()), *((SCHOOLS[s], b) for s, b in ALSO)]:
+    for school, brewer in [*((s, s.brewers[0]) for s in STYLES.values()), *((STYLES[s], b) for s, b in ALSO)]:
         plan, grind, added = default_plan(school, brewer)
         t, tds, ey = figures(plan, grind)
         fines = grind.below(100.0)

@@ -18,7 +18,7 @@ from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
 from hakari.core.psd.grind import grind_from_figures
 
-SCHOOLS = ("grind-first", "grind-last", "technique-first", "start-coarse")
+STYLES = ("grind-first", "grind-last", "technique-first", "start-coarse")
 GRINDER = Grinder(
     "B", "flat", NumberDial(), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
@@ -63,7 +63,7 @@ Remedy = tuple[str, str]
 
 @dataclass(frozen=True)
 class Cup:
-    """Evidence, what may come first (in all schools, or by school), what must not, and the cause that must weigh most."""
+    """Evidence, what may come first (in all styles, or by style), what must not, and the cause that must weigh most."""
 
     outcome: Outcome
     first: set[Remedy]
@@ -288,7 +288,7 @@ def advised(name: str, school: str) -> Advice:
     return advise(CUPS[name].case(school), simulated(name))
 
 
-@pytest.mark.parametrize("school", SCHOOLS)
+@pytest.mark.parametrize("school", STYLES)
 @pytest.mark.parametrize("name", CUPS)
 def test_the_sensible_move_comes_first(name: str, school: str) -> None:
     cup, answer = CUPS[name], advised(name, school)
@@ -310,7 +310,7 @@ def test_there_are_forty_cases_and_every_cause_is_reached() -> None:
 
 
 def test_the_schools_differ() -> None:
-    firsts = {s: [(m.kind, m.direction, m.end) for m in (advised(n, s).moves[0] for n in CUPS)] for s in SCHOOLS}
-    for a in SCHOOLS:
-        for b in SCHOOLS:
+    firsts = {s: [(m.kind, m.direction, m.end) for m in (advised(n, s).moves[0] for n in CUPS)] for s in STYLES}
+    for a in STYLES:
+        for b in STYLES:
             assert a == b or firsts[a] != firsts[b], (a, b)

@@ -7,8 +7,8 @@ import pytest
 
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import draft, school_of
 from hakari.core.brew.steps import steps_of
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.flow.accuracy import pace_words, pour_accuracy
 from hakari.core.flow.capture import BrewLog, actual_plan, capture, find_pours
 from hakari.core.flow.drawdown_detection import find_drain
@@ -23,7 +23,7 @@ STILL = Hand(0.0, 0.0, 0.0)
 
 
 def plan(brewer: str = "ribbed-cone", school: str = "staged", dose: float = 17.0) -> Plan:
-    made = draft(school_of(school), dose, 16.5 * dose, BUILT_IN[brewer], {})
+    made = draft(style_of(school), dose, 16.5 * dose, BUILT_IN[brewer], {})
     return Plan(BUILT_IN[brewer], dose, 93, "light", made.pours, made.actions)
 
 
@@ -85,7 +85,7 @@ def test_a_stall_is_told_from_a_slow_drain() -> None:
 
 @pytest.mark.parametrize("school", ["staged", "steady", "one-fill", "twin-bloom"])
 def test_pours_are_found_under_the_brewer_and_replayed(school: str) -> None:
-    brewer = school_of(school).brewers[0]
+    brewer = style_of(school).brewers[0]
     p = plan(brewer, school)
     scale = PracticeScale(p, GRIND, "brewer", 4)
     found = capture(p, GRIND, log_of(scale), lag_s=scale.lag_s)

@@ -8,7 +8,7 @@ import pytest
 
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Plan, Steep
-from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.errors import InputError
 from hakari.core.experiment.noise import pooled_spread
 from hakari.core.extraction.prediction import predict
@@ -22,7 +22,7 @@ HIDDEN = FlowFactors(bed_factor=0.19, filter_factor=1.3)
 
 def plan(dose: float = 17.0, school: str = "staged") -> Plan:
     brewer = BUILT_IN["ribbed-cone"]
-    made = draft(school_of(school), dose, 16.5 * dose, brewer, {})
+    made = draft(style_of(school), dose, 16.5 * dose, brewer, {})
     return Plan(brewer, dose, 93, "light", made.pours, made.actions)
 
 

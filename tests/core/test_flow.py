@@ -7,7 +7,7 @@ import pytest
 
 from hakari.core.brew.brewers import BUILT_IN, cone, flat
 from hakari.core.brew.schedule import Heat, Plan, Pour, check_plan
-from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.prediction import predict
@@ -22,7 +22,7 @@ CONE, FLAT = BUILT_IN["ribbed-cone"], BUILT_IN["flat-bottom"]
 
 
 def plan(brewer=CONE, dose=17.0, water=280.0, celsius=93.0, **changes) -> Plan:
-    made = draft(school_of("staged"), dose, water, brewer, {})
+    made = draft(style_of("staged"), dose, water, brewer, {})
     pours, actions = made.pours, made.actions
     return replace(Plan(brewer, dose, celsius, "light", pours, actions), **changes)
 

@@ -1,4 +1,4 @@
-"""Every school and method: plans that add up, steeps by their laws, cold and diluted drinks by mass and heat."""
+"""Every style and method: plans that add up, steeps by their laws, cold and diluted drinks by mass and heat."""
 
 from dataclasses import replace
 
@@ -11,7 +11,7 @@ from hakari.core.brew.amounts import amounts
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.dilution import dilute, drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.schedule import Heat, Plan, Pour, Steep, check_plan
-from hakari.core.brew.schools import SCHOOLS, draft
+from hakari.core.brew.styles import STYLES, draft
 from hakari.core.brew.units import parse_celsius, parse_number
 from hakari.core.errors import InputError
 from hakari.core.extraction.extract import extract
@@ -38,9 +38,9 @@ def planned(school, brewer=None, dose=None, options=None) -> Plan:
 
 
 EVERY = [
-    (s, brewer, {o.name: v}) for s in SCHOOLS.values() for brewer in s.brewers for o in s.options or ()
+    (s, brewer, {o.name: v}) for s in STYLES.values() for brewer in s.brewers for o in s.options or ()
     for v, _ in o.values
-] + [(s, s.brewers[0], {}) for s in SCHOOLS.values()]  # fmt: skip
+] + [(s, s.brewers[0], {}) for s in STYLES.values()]  # fmt: skip
 
 
 @pytest.mark.parametrize(("school", "brewer", "options"), EVERY, ids=lambda v: getattr(v, "name", None) or str(v))
@@ -53,9 +53,9 @@ def test_every_choice_of_every_school_pours_what_was_asked(school, brewer: str, 
         check_plan(planned(school, brewer, dose, options))
 
 
-@pytest.mark.parametrize("name", SCHOOLS)
+@pytest.mark.parametrize("name", STYLES)
 def test_every_default_plan_is_plausible_and_conserves_its_water(name: str) -> None:
-    plan = planned(SCHOOLS[name])
+    plan = planned(STYLES[name])
     # The grind that each wants: the middle of its method's window, finer or coarser as the school says.
     p = predict(plan, GRIND)
     f = p.flow
@@ -127,7 +127,7 @@ def test_percolation_leaves_no_less_in_the_cup_than_a_steep_of_the_same_contact(
 
 
 def test_a_closed_valve_steeps_and_an_open_one_is_a_dripper() -> None:
-    school = SCHOOLS["steep-and-release"]
+    school = STYLES["steep-and-release"]
     closed = planned(school)
     f = simulate_flow(closed, GRIND)
     opened = next(a.at_s for a in closed.actions if a.do == "open-valve")
@@ -139,7 +139,7 @@ def test_a_closed_valve_steeps_and_an_open_one_is_a_dripper() -> None:
 
 
 def test_thicker_paper_is_slower_metal_is_quicker() -> None:
-    base = planned(SCHOOLS["staged"])
+    base = planned(STYLES["staged"])
     times = [
         simulate_flow(replace(base, filter_name=f), GRIND).bare_bed_s
         for f in ("metal", "cloth", "paper", "thick-paper")
@@ -200,7 +200,7 @@ def test_schools_refuse_what_they_are_not_made_for() -> None:
     for name, dose, water, options, code in cases:
         brewer = built_in("plunger-tube" if name == "long-steep" else "ribbed-cone")
         with pytest.raises(InputError) as refusal:
-            draft(SCHOOLS[name], dose, water, brewer, options)
+            draft(STYLES[name], dose, water, brewer, options)
         assert refusal.value.code == code
 
 

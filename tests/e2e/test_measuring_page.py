@@ -143,7 +143,7 @@ def test_grounds_are_left_out_split_joined_and_everything_is_taken_back(
     expect(corrections).to_contain_text("left out a ground")
     assert count(page) == counted - 1
     page.keyboard.press("z")
-    expect(page.get_by_role("status").filter(has_text="Taken back")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="Undone")).to_be_visible()
     expect(page.get_by_test_id("d50")).to_have_text(re.compile(f"^{before:.0f}"))
 
     page.mouse.click(sx, sy)
@@ -168,7 +168,7 @@ def test_grounds_are_left_out_split_joined_and_everything_is_taken_back(
     expect(corrections.get_by_role("button", name="do again")).to_have_count(2)
     expect(page.get_by_test_id("d50")).to_have_text(re.compile(f"^{before:.0f}"))
     page.keyboard.press("Shift+Z")
-    expect(corrections.get_by_role("button", name="take back")).to_have_count(1)
+    expect(corrections.get_by_role("button", name="Undo")).to_have_count(1)
 
 
 def test_a_patch_is_left_out_with_the_lasso(page: Page, empty_url: str, folder: Path) -> None:

@@ -150,7 +150,7 @@ def test_keys_open_stations_and_none_fires_while_typing(page: Page, demo_url: st
         page.keyboard.press(key)
         expect(page).to_have_url(f"{demo_url}/{path}")
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("take back")
+    expect(page.get_by_role("dialog")).to_contain_text("Undo")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_be_hidden()
     page.keyboard.press("3")

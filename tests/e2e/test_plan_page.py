@@ -1,4 +1,4 @@
-"""The plan's page, driven: schools, a pour dragged, brewers, a concentrate, amounts, what suits what, recipes."""
+"""The plan's page, driven: styles, a pour dragged, brewers, a concentrate, amounts, what suits what, recipes."""
 
 from __future__ import annotations
 
@@ -105,7 +105,7 @@ def test_a_brewer_of_ones_own_is_drawn_and_used(planned: Page) -> None:
     dialog.get_by_label("Outlet").fill("40")
     assert drawn.locator("path").nth(1).get_attribute("d") != before
     was = page.get_by_text(re.compile(r"^\d+ mm deep$")).inner_text()
-    dialog.get_by_role("button", name="Keep it").click()
+    dialog.get_by_role("button", name="Save").click()
     expect(dialog).to_be_hidden()
     expect(page.get_by_text(was, exact=True)).to_have_count(0)
     page.get_by_role("button", name="its shape").click()
@@ -139,7 +139,7 @@ def test_what_suits_what_and_recipes(planned: Page) -> None:
     page.get_by_role("button", name=re.compile("^Recipes")).click()
     book = page.get_by_role("dialog", name="Recipes")
     book.get_by_label("Keep this plan's recipe as").fill("Hatch cone")
-    book.get_by_role("button", name="Keep it").click()
+    book.get_by_role("button", name="Save").click()
     expect(book.get_by_text("Hatch cone")).to_be_visible()
     expect(book.get_by_text(re.compile("written for the Brackwell"))).to_be_visible()
     with page.expect_download() as download:

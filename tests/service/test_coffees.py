@@ -1,9 +1,9 @@
-"""The coffee shelf: rest by schools, what is left of the bag, where to start with the next one."""
+"""The coffee shelf: rest by styles, what is left of the bag, where to start with the next one."""
 
 import pytest
 from benchmarks.pictures.flat import Made
 
-from hakari.core.brew.rest import REST_SCHOOLS, rest_of
+from hakari.core.brew.rest import REST_GUIDELINES, rest_of
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale
 from hakari.formats.grinder import ClickDialDocument
@@ -15,7 +15,7 @@ from hakari.service.workspace import Workspace
 
 
 def test_rest_goes_from_young_through_ready_to_old_in_every_school() -> None:
-    for name, school in REST_SCHOOLS.items():
+    for name, school in REST_GUIDELINES.items():
         states = [rest_of(day, name)[0] for day in range(80)]
         assert states == sorted(states, key=("young", "ready", "old").index)
         assert rest_of(school.from_day, name)[0] == rest_of(school.to_day, name)[0] == "ready"

@@ -2,7 +2,7 @@
 
 import pytest
 
-from hakari.core.brew.schools import SCHOOLS
+from hakari.core.brew.styles import STYLES
 from hakari.core.errors import InputError
 from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
@@ -24,9 +24,9 @@ def with_grinder(workspace: Workspace) -> Workspace:
     return workspace
 
 
-@pytest.mark.parametrize("name", SCHOOLS)
+@pytest.mark.parametrize("name", STYLES)
 def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, name: str) -> None:
-    school = SCHOOLS[name]
+    school = STYLES[name]
     dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
     recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=school.brewers[0], school=name, water_c=school.water_c)
     plan = plans.preview_plan(workspace, recipe)
@@ -61,7 +61,7 @@ def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_g
     assert found.grinder == "Brackwell" and times == sorted(times, reverse=True) and len(times) > 4
     best = next(s for s in found.settings if s.setting == found.best)
     assert best.verdict == "inside" and best.score == min(s.score for s in found.settings)
-    assert {m.school for m in found.methods} == set(SCHOOLS)
+    assert {m.school for m in found.methods} == set(STYLES)
     verdicts = [m.verdict == "inside" for m in found.methods]
     assert verdicts == sorted(verdicts, reverse=True)
     assert found.brewers[0].brewer == "ribbed-cone"

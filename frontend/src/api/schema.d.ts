@@ -329,7 +329,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Change a coffee's bag or its school of resting. */
+        /** Change a coffee's bag or its rest guideline. */
         patch: operations["bench_change_coffee_coffees__int_id__patch"];
         trace?: never;
     };
@@ -688,7 +688,7 @@ export interface paths {
         /** How well changes were guessed, and what the causes learned from them. */
         get: operations["cup_get_learning_learning_get"];
         put?: never;
-        /** Begin the learning anew, or take that back. */
+        /** Reset the learning, or undo the reset. */
         post: operations["cup_learn_from_learning_post"];
         delete?: never;
         options?: never;
@@ -2087,6 +2087,8 @@ export interface components {
             ratio_drink: number;
             /** Since Slip */
             since_slip: number | null;
+            /** Steeped */
+            steeped: boolean;
             /** Targets */
             targets: components["schemas"]["TargetBox"][];
             /** Taste Words */
@@ -2834,7 +2836,7 @@ export interface components {
         };
         /**
          * LearnFrom
-         * @description From which slip on the causes learn; the present highest number begins anew.
+         * @description From which slip on the causes learn; the present highest number resets the learning.
          */
         LearnFrom: {
             /**
@@ -2925,8 +2927,12 @@ export interface components {
             kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
             /** Rate G S */
             rate_g_s: number | null;
+            /** Strength */
+            strength: ("soft" | "normal" | "hard") | null;
             /** Total G */
             total_g: number | null;
+            /** Waits */
+            waits: ("level-back" | "half" | "drained") | null;
             /** Words */
             words: string;
         };
@@ -3116,7 +3122,7 @@ export interface components {
         };
         /**
          * MethodMatch
-         * @description One method with its school's usual plan.
+         * @description One method with its style's usual plan.
          */
         MethodMatch: {
             /** Brewer */
@@ -3416,7 +3422,7 @@ export interface components {
         };
         /**
          * OptionView
-         * @description A choice that a school really has; the first value is the usual one.
+         * @description A choice that a style really has; the first value is the usual one.
          */
         OptionView: {
             /** Label */
@@ -3923,9 +3929,9 @@ export interface components {
         };
         /**
          * Recipe
-         * @description What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
+         * @description What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
          *
-         *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the school's own then stand back. ``after_g`` is hot
+         *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
          *     water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
          *     ``brewer_name`` what it is called.
          */
@@ -4058,7 +4064,7 @@ export interface components {
         };
         /**
          * RecipeStyleView
-         * @description A school, for which brewers and doses.
+         * @description A style, for which brewers and doses.
          */
         RecipeStyleView: {
             /** Brewers */
@@ -4797,6 +4803,8 @@ export interface components {
         /**
          * StepView
          * @description One step: when by the plan, what, and the total on the scale after a pour.
+         *
+         *     ``strength`` is how hard to pour, for a pour; ``waits`` is the event that a wait ends with.
          */
         StepView: {
             /** Amount G */
@@ -4814,8 +4822,12 @@ export interface components {
             kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
             /** Rate G S */
             rate_g_s: number | null;
+            /** Strength */
+            strength: ("soft" | "normal" | "hard") | null;
             /** Total G */
             total_g: number | null;
+            /** Waits */
+            waits: ("level-back" | "half" | "drained") | null;
             /** Words */
             words: string;
         };

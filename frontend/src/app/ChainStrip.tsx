@@ -72,7 +72,7 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
     },
     "/grinders": {
       value: grinder ? <>{grinder.name} {grinder.setting && <Setting value={grinder.setting} />}</> : null,
-      under: moved ? `was ${from}` : grinder ? "as measured" : "none chosen",
+      under: moved ? `was ${from}` : grinder ? "" : "none chosen",
     },
     "/plan": {
       value: plan ? `${grams(plan.dose_g)} to ${Math.round(plan.water_g)} g` : null,
@@ -84,7 +84,7 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
     },
     "/cup": {
       value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,
-      under: slip ? `${slip.ey_percent.toFixed(1)} % out${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
+      under: slip ? `${slip.ey_percent.toFixed(1)} % extracted${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
     },
     "/slips": {
       value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} kept` : null,

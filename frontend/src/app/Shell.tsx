@@ -80,9 +80,9 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ...STATIONS.map((s) => [s.key, s.name] as [string, string]),
     ["Space", "the main action"],
     ["N", "a new pass: plan it"],
-    ["Z", "take back"],
-    ["Shift+Z", "do it again"],
-    ["?", "these keys"],
+    ["Z", "Undo"],
+    ["Shift+Z", "Redo"],
+    ["?", "Keyboard shortcuts"],
   ];
   return (
     <Modal open={open} onCancel={close} footer={null} title="Keys" width={560} destroyOnHidden>

@@ -70,7 +70,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     if (!last) return;
     if (last.redo) undone.current.push(last);
     // One after the other, however quickly the key is pressed.
-    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Taken back: ${last.words}` })).catch(refused);
+    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Undone: ${last.words}` })).catch(refused);
   }, [refused]);
   const redo = useCallback(() => {
     const last = undone.current.pop();

@@ -9,15 +9,15 @@ from pydantic import Field, model_validator
 
 from hakari.core.brew.amounts import Amounts, amounts
 from hakari.core.brew.brewers import Brewer, built_in
-from hakari.core.brew.schools import school_of
+from hakari.core.brew.styles import style_of
 from hakari.formats.base import Celsius, Document, Grams, Ratio
 from hakari.formats.plan import ActionDocument, HeatDocument, PourDocument, ShapeDocument, SteepDocument, brewer_of
 
 
 class Recipe(Document):
-    """What a person chooses: two of dose, ratio, water and cup give the rest; a school with its options makes the pours.
+    """What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
 
-    ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the school's own then stand back. ``after_g`` is hot
+    ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
     water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
     ``brewer_name`` what it is called.
     """
@@ -43,7 +43,7 @@ class Recipe(Document):
     @model_validator(mode="before")
     @classmethod
     def _read_older(cls, data: Any) -> Any:
-        """Recipes kept before there were schools named stages and strength beside them."""
+        """Recipes kept before there were styles named stages and strength beside them."""
         if isinstance(data, dict) and "options" not in data and ("stages" in data or "strength" in data):
             older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
             return {**data, "options": older}
@@ -64,7 +64,7 @@ class Recipe(Document):
         """Dose, water and cup; ``InputError`` when they do not follow."""
         ratio = self.ratio
         if self.dose_g is not None and ratio is None and self.water_g is None and self.cup_g is None:
-            ratio = school_of(self.school).ratio
+            ratio = style_of(self.school).ratio
         found = amounts(self.core_brewer(), self.dose_g, ratio, self.water_g, self.cup_g)
         # Water is poured to the gram; what it was given as stays as it was typed.
         return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))

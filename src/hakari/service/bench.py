@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.schools import school_of
+from hakari.core.brew.styles import style_of
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
 from hakari.service.coffees import CoffeeView
@@ -193,6 +193,6 @@ def _plan(row: models.Plan) -> WorkbenchPlan:
     recipe = Recipe.model_validate(row.recipe)
     return WorkbenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document["dose_g"], water_g=sum(p["water_g"] for p in row.document["pours"]),
-        brewer=recipe.core_brewer().label, school=school_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
+        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
         tds_percent=row.prediction["tds_percent"],
     )  # fmt: skip

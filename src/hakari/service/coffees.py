@@ -104,7 +104,7 @@ def list_coffees(ws: Workspace) -> CoffeeList:
 
 
 def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
-    """Change the bag or the school of resting."""
+    """Change the bag or the rest guideline."""
     with ws.transaction() as session:
         row = find(session, models.Coffee, coffee_id, "coffee")
         if change.bag_g is not None:

@@ -25,7 +25,7 @@ from hakari.service.workspace import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
 # Without a scale only dose and grind change.
-CHANGED_BY_SCHOOL = {"by-the-mark": frozenset({"grind", "dose"})}
+CHANGED_BY_STYLE = {"by-the-mark": frozenset({"grind", "dose"})}
 OWN = "own"  # the name of a target box of one's own
 
 
@@ -70,6 +70,7 @@ class CupView(Document):
     path: list[PathPoint]
     since_slip: int | None
     things_changed: list[str]
+    steeped: bool
 
 
 def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
@@ -87,18 +88,19 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, parent),
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
+            steeped=document.plan.steep is not None,
         )  # fmt: skip
 
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
     """The advice on a slip, with what the causes have learned."""
     school = Recipe.model_validate(plan.recipe).school
-    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_SCHOOL.get(school))
+    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_STYLE.get(school))
     return AdviceDocument.of(advise(case, _simulated(document)))
 
 
 def _simulated(document: SlipDocument) -> SimulatedMoves:
-    """What the models say of a brew; held, because it stays while tastes are tapped and schools compared."""
+    """What the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
     return _simulate(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
 

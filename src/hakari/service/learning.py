@@ -44,7 +44,7 @@ class LearningView(Document):
 
 
 class LearnFrom(Document):
-    """From which slip on the causes learn; the present highest number begins anew."""
+    """From which slip on the causes learn; the present highest number resets the learning."""
 
     learns_after: Annotated[int, Field(ge=0, le=2**31)] | None = None
 
@@ -107,7 +107,7 @@ def learning_view(ws: Workspace) -> LearningView:
 
 
 def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
-    """Begin the learning anew, or take that back."""
+    """Reset the learning, or undo the reset."""
     with ws.transaction() as session:
         highest = max((s.number for s in list_active(session, models.Slip)), default=0)
         workbench_row(session).learns_after = highest if choice.learns_after is None else max(0, choice.learns_after)

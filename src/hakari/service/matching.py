@@ -11,7 +11,7 @@ from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Plan, Roast
-from hakari.core.brew.schools import SCHOOLS, school_of
+from hakari.core.brew.styles import STYLES, style_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.extract import extract
 from hakari.core.flow.percolation import SEARCH_STEP_S
@@ -53,7 +53,7 @@ class SettingMatch(Outcome):
 
 
 class MethodMatch(Outcome):
-    """One method with its school's usual plan."""
+    """One method with its style's usual plan."""
 
     school: str
     school_label: str
@@ -133,7 +133,7 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    school = school_of(recipe.school)
+    school = style_of(recipe.school)
     window = window_for(school.method or recipe.brewer, document.dose_g)
     low, high = (window.low_um * school.grind, window.high_um * school.grind) if window else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
@@ -163,9 +163,9 @@ def _settings(
 
 
 def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
-    """Each school in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
+    """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
     found = []
-    for school in SCHOOLS.values():
+    for school in STYLES.values():
         brewer = built_in(school.brewers[0])
         dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
         recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=brewer.name, school=school.name, water_c=school.water_c)

@@ -8,7 +8,7 @@ from hakari.core.advice.evidence import TARGETS
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.methods import window_for
-from hakari.core.brew.schools import Draft, school_of
+from hakari.core.brew.styles import Draft, style_of
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 
@@ -56,7 +56,7 @@ def notes_for(
     target_name: str,
     made: Draft,
 ) -> list[PlanNote]:
-    """What a plan's grind, ratio, brewer and school mean for the cup."""
+    """What a plan's grind, ratio, brewer and style mean for the cup."""
     notes = _grind(recipe, on_plan, document.dose_g)
     if p.stalled:
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
@@ -76,8 +76,8 @@ def notes_for(
 
 
 def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[PlanNote]:
-    """Whether the grind suits the method, and where the school wants it."""
-    school = school_of(recipe.school)
+    """Whether the grind suits the method, and where the style wants it."""
+    school = style_of(recipe.school)
     window = window_for(school.method or recipe.brewer, dose_g) or window_for(recipe.brewer, dose_g)
     if window is None:
         return []
@@ -93,8 +93,8 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[Plan
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -> list[PlanNote]:
-    """What the brewer and the school are made for."""
-    brewer, school = recipe.core_brewer(), school_of(recipe.school)
+    """What the brewer and the style are made for."""
+    brewer, school = recipe.core_brewer(), style_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []
     usual_mm = 1000 * brewer.height_m(brewer.volume_m3(p.bed_depth_mm / 1000) * USUAL_DOSE_G / document.dose_g)

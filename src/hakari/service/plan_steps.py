@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
-from hakari.core.brew.schools import Draft
+from hakari.core.brew.schedule import Event, Strength
 from hakari.core.brew.steps import DEED_S, DRIP_S, Step, StepKind, steps_of
+from hakari.core.brew.styles import Draft
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 
@@ -20,7 +21,10 @@ EVENTS = {
 
 
 class StepView(Document):
-    """One step: when by the plan, what, and the total on the scale after a pour."""
+    """One step: when by the plan, what, and the total on the scale after a pour.
+
+    ``strength`` is how hard to pour, for a pour; ``waits`` is the event that a wait ends with.
+    """
 
     kind: StepKind
     at_s: float
@@ -30,6 +34,8 @@ class StepView(Document):
     amount_g: float
     rate_g_s: float | None
     bloom: bool
+    strength: Strength | None
+    waits: Event | None
 
 
 class CheckView(Document):
@@ -51,6 +57,7 @@ def step_view(step: Step) -> StepView:
     return StepView(
         kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step), total_g=step.total_g,
         amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
+        strength=step.strength if step.kind == "pour" else None, waits=step.waits,
     )  # fmt: skip
 
 
@@ -83,6 +90,6 @@ def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[Check
         (drip, "bed", "A nest in the dry bed" if cone else "Bed level", "It then wets evenly."),
         (brewer.way == "valve", "valve", "Valve closed", "It opens by the plan."),
         (made.ice_g > 0, "ice", f"{made.ice_g:.0f} g of ice in the server", "What melts is part of the drink."),
-        (True, "tare", "Scale at nothing", "Totals are read off it."),
+        (True, "tare", "Scale zeroed", "Totals are read from it."),
     )
     return [CheckView(key=key, words=words, why=why) for holds, key, words, why in wanted if holds]

@@ -6,8 +6,8 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import ROOM_C, Roast
-from hakari.core.brew.schools import draft, school_of
 from hakari.core.brew.steps import Step
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED
@@ -128,10 +128,10 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
 def plan_document(
     recipe: Recipe, grind: GrindClasses, roast: Roast, factors: FlowFactors | None = None
 ) -> PlanDocument:
-    """The plan of a recipe on a grind, with the flow as known; ``InputError`` when school or brewer does not fit."""
+    """The plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
     wanted, brewer = recipe.amounts(), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
-    made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
+    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
     pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
     return PlanDocument(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
@@ -186,7 +186,7 @@ def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
     identity: int | None, target: str,
 ) -> PlanView:  # fmt: skip
-    school, brewer = school_of(recipe.school), recipe.core_brewer()
+    school, brewer = style_of(recipe.school), recipe.core_brewer()
     wanted = recipe.amounts()
     made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
     return PlanView(
@@ -205,7 +205,7 @@ def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     """The steps of a kept plan, with the water that is added afterwards."""
     recipe = Recipe.model_validate(row.recipe)
     wanted = recipe.amounts()
-    made = draft(school_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
+    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
     document, prediction = (
         PlanDocument.model_validate(row.document), PredictionDocument.model_validate(row.prediction)
     )  # fmt: skip

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError
 from sqlalchemy.orm import Session
 
-from hakari.core.brew.schools import school_of
+from hakari.core.brew.styles import style_of
 from hakari.core.errors import InputError
 from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document, first_wrong
@@ -131,7 +131,7 @@ def _list(session: Session) -> RecipeList:
         document = _document(row)
         wanted = document.recipe.amounts()
         said = (
-            f"{school_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: {wanted.dose_g:g} g to "
+            f"{style_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: {wanted.dose_g:g} g to "
             f"{wanted.water_g:.0f} g at {document.recipe.water_c:.0f} °C"
         )
         views.append(

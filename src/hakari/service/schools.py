@@ -8,7 +8,7 @@ from pydantic import Field
 
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.filters import FILTERS
-from hakari.core.brew.schools import SCHOOLS
+from hakari.core.brew.styles import STYLES
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import ShapeDocument, brewer_of
 from hakari.service.workspace import Workspace, find, list_active, mark_deleted
@@ -23,7 +23,7 @@ class ChoiceView(Document):
 
 
 class OptionView(Document):
-    """A choice that a school really has; the first value is the usual one."""
+    """A choice that a style really has; the first value is the usual one."""
 
     name: str
     label: str
@@ -31,7 +31,7 @@ class OptionView(Document):
 
 
 class RecipeStyleView(Document):
-    """A school, for which brewers and doses."""
+    """A style, for which brewers and doses."""
 
     name: str
     label: str
@@ -104,7 +104,7 @@ def list_methods(ws: Workspace) -> MethodList:
                 ],
                 dose_g=s.dose_g, ratio=s.ratio, water_c=s.water_c, kettle=s.kettle,
             )
-            for s in SCHOOLS.values()
+            for s in STYLES.values()
         ],
         brewers=[
             BrewerView(name=b.name, label=b.label, way=b.way, filter=b.filter_name, material=b.material, dose_g=b.dose_g,

@@ -29,7 +29,7 @@ def list_coffees() -> coffees.CoffeeList:
 
 @api.patch("/coffees/<int:id>", responses={200: coffees.ShelfCoffee})
 def change_coffee(path: ById, body: coffees.CoffeeChange) -> coffees.ShelfCoffee:
-    """Change a coffee's bag or its school of resting."""
+    """Change a coffee's bag or its rest guideline."""
     return coffees.change_coffee(workspace(), path.id, body)
 
 

@@ -23,5 +23,5 @@ def get_learning() -> learning.LearningView:
 
 @api.post("/learning", responses={200: learning.LearningView})
 def learn_from(body: learning.LearnFrom) -> learning.LearningView:
-    """Begin the learning anew, or take that back."""
+    """Reset the learning, or undo the reset."""
     return learning.learn_from(workspace(), body)

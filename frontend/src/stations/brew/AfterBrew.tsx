@@ -26,7 +26,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
   });
   useStationActions(`${plan.brewer_label}, ${brew.scale?.label ?? "timed by hand"}`, [
     { key: "R", label: "Brew it again", run: hand.again },
-    { key: "W", label: "What it rests on", run: () => setFit(true) },
+    { key: "W", label: "Brews behind the prediction", run: () => setFit(true) },
     { key: "Space", label: "To the cup", main: true, run: () => navigate("/cup") },
   ]);
   const p = plan.prediction;

@@ -47,7 +47,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
     }
   }
   useStationActions(`${plan.brewer_label}, ${chosen?.label.toLowerCase() ?? "by hand"}`, [
-    { key: "W", label: "What it rests on", run: () => setFit(true) },
+    { key: "W", label: "Brews behind the prediction", run: () => setFit(true) },
     { key: "Space", label: "First pour: start", main: true, run: () => void start() },
   ]);
   const first = plan.steps.find((s) => s.kind === "pour");

@@ -22,7 +22,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
   const f = fit.data;
   const counted = f?.brews.filter((b) => b.counts).map((b) => b.brew_id) ?? [];
   return (
-    <Modal open={open} onCancel={close} footer={null} width={760} title="What the drawdown rests on" destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} width={760} title="Brews behind the prediction" destroyOnHidden>
       <QueryBoundary query={fit}>
         {f && (
           <div className="fit">
@@ -55,7 +55,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                 </tbody>
               </table>
             )}
-            {counted.length > 0 && <p style={{ marginTop: 12 }}><button className="link" onClick={() => void leaveOut(counted, false, "Fit begun anew")}>Begin the fit anew, all of these left out</button></p>}
+            {counted.length > 0 && <p style={{ marginTop: 12 }}><button className="link" onClick={() => void leaveOut(counted, false, "Fit reset")}>Reset the fit: leave all of these left out</button></p>}
           </div>
         )}
       </QueryBoundary>

@@ -21,6 +21,14 @@ export interface Present {
 const EARLY_S = 5;
 const NOW: Partial<Record<Step["kind"], string>> = { swirl: "Swirl", stir: "Stir", "open-valve": "Open the valve", "close-valve": "Close the valve" };
 
+const HOW: Record<NonNullable<Step["strength"]>, string> = { soft: " softly,", normal: "", hard: " hard," };
+const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
+  "level-back": "Until the water is back at its level",
+  half: "Until the water has fallen to half",
+  drained: "Until the water has drained",
+};
+const REACHED: Record<NonNullable<Step["waits"]>, string> = { "level-back": "Level is down: pour", half: "Level is at half: pour", drained: "Drained: pour" };
+
 /** The step that is on, as words. Times and amounts are the server's. */
 export function presentOf(steps: Step[], now: number, elapsed: number): Present {
   const step = steps[now];
@@ -32,10 +40,10 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
   switch (step.kind) {
     case "pour":
       return waiting
-        ? { ...base, above: step.bloom ? "Next: bloom, to" : "Next, pour to", huge: total, unit: "g", below: "", tap: elapsed >= step.at_s - EARLY_S ? "Pour done" : "Wait", tappable: elapsed >= step.at_s - EARLY_S }
-        : { ...base, above: step.bloom ? "Bloom: pour to" : `Pour${/(softly|hard)$/.exec(step.words)?.[0] ? ` ${/(softly|hard)$/.exec(step.words)![0]},` : ""} to`, huge: total, unit: "g", below: "", tap: "Pour done", tappable: true };
+        ? { ...base, above: step.bloom ? "Next: bloom, to" : "Next, pour to", huge: total, unit: "g", below: "", tap: elapsed >= step.at_s - EARLY_S ? "Poured early" : "Wait", tappable: elapsed >= step.at_s - EARLY_S }
+        : { ...base, above: step.bloom ? "Bloom: pour to" : `Pour${HOW[step.strength ?? "normal"]} to`, huge: total, unit: "g", below: "", tap: "Pour done", tappable: true };
     case "wait":
-      return { ...base, held: false, above: "Wait", huge: clock(step.ends_s), below: `${step.words.replace("Wait ", "")}; by the plan at about this time`, tap: "It has", tappable: true };
+      return { ...base, held: false, above: "Wait", huge: clock(step.ends_s), below: step.waits ? `${UNTIL[step.waits]}; by the plan at about this time` : "", tap: step.waits ? REACHED[step.waits] : "Done", tappable: true };
     case "drain":
       return { ...base, held: false, above: "All poured. Bed bare at about", huge: clock(step.ends_s), below: "Tap when no water stands on the bed any more.", tap: "Bed is bare", tappable: true };
     case "last-drip":

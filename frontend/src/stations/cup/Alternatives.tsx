@@ -67,7 +67,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
               <li key={c.cause} style={{ display: "block" }} title={c.reason}>
                 <div style={{ display: "flex", justifyContent: "space-between" }}>
                   <span>{capital(c.cause.replaceAll("-", " "))}</span>
-                  <span className="figure">{Math.round(100 * c.weight)} in 100</span>
+                  <span className="figure">{Math.round(100 * c.weight)} % likely</span>
                 </div>
                 <div style={{ height: 3, background: "var(--hairline)", marginTop: 4 }}>
                   <div style={{ height: 3, width: `${100 * c.weight}%`, background: "var(--ink)" }} />
@@ -103,8 +103,8 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
           <Select style={{ width: "100%" }} value={school} onChange={setSchool} options={SCHOOLS.map(([value, label]) => ({ value, label }))} />
         </label>
         <label className="quiet">
-          Beyond the box
-          <Select style={{ width: "100%" }} value={lean ?? ""} onChange={(l) => setLean((l || null) as Lean)} options={[{ value: "", label: "as it is" }, ...LEANS.map((value) => ({ value, label: value }))]} />
+          Style
+          <Select style={{ width: "100%" }} value={lean ?? ""} onChange={(l) => setLean((l || null) as Lean)} options={[{ value: "", label: "no preference" }, ...LEANS.map((value) => ({ value, label: value }))]} />
         </label>
       </section>
       <Guessing />

@@ -137,7 +137,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
           {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
-          {cup.isPending && <Waiting>Weighing it up</Waiting>}
+          {cup.isPending && <Waiting>Calculating…</Waiting>}
           {cup.data && !said && <Untold predicted={bench.plan!} />}
           {cup.data?.since_slip != null && <Since slip={cup.data.since_slip} things={cup.data.things_changed!} />}
           {cup.data && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={cup.data.advice} />}

@@ -66,15 +66,15 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
             </span>}
           </Row>
         ))}
-        <Row title="spent bed">
+        {!cup?.steeped && <Row title="spent bed">
           {cup?.bed_signs.map((b) => (
             <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
           ))}
           <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
-          {!ruling && <button className="chip more" onClick={() => setRuling(true)}>more to tell</button>}
-        </Row>
+        </Row>}
+        {!ruling && <button className="chip more" style={{ justifySelf: "start" }} onClick={() => setRuling(true)}>More evidence</button>}
         {ruling && (
-          <Row title="to rule out">
+          <Row title="other causes">
             {(["hard", "alkaline", "soft"] as const).map((w) => (
               <button key={w} className="chip" aria-pressed={told.water === w} onClick={() => setTold({ ...told, water: told.water === w ? null : w })}>{w} water</button>
             ))}
@@ -85,8 +85,8 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
         )}
       </section>
       <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
-        <Typed small label="Bare bed at" placeholder="2:45" value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />
-        <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />
+        <Typed small label={cup?.steeped ? "Pressed by" : "Bare bed at"} placeholder={cup?.steeped ? "4:30" : "2:45"} value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />
+        {!cup?.steeped && <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />}
         {ready ? <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} /> : (
           <div className="typed small">
             <span className="label">Strength, if read</span>

@@ -4,16 +4,16 @@ import { api, dataOf, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { capital } from "../../ui/words";
 
-/** How well past changes were guessed, and what the causes learned from them; the learning can be begun anew. */
+/** How well past changes were guessed, and what the causes learned from them; the learning can be reset. */
 export function Guessing() {
   const refresh = useRefresh();
   const { notify } = useActions();
   const { data: l } = useQuery({ queryKey: ["learning"], queryFn: async () => dataOf(await api.GET("/api/learning")) });
   if (!l || (!l.drawdown && !l.strength && l.causes.length === 0)) return null;
-  async function anew(was: number) {
+  async function reset(was: number) {
     const set = async (learns_after: number | null) => { dataOf(await api.POST("/api/learning", { body: { learns_after } })); await refresh(); };
     await set(null);
-    notify("The causes learn anew", () => set(was));
+    notify("Learning reset", () => set(was));
   }
   return (
     <section style={{ marginTop: 18 }} aria-label="How well it has been guessing">
@@ -25,7 +25,7 @@ export function Guessing() {
           <li key={c.cause}><span>{capital(c.cause.replaceAll("-", " "))}</span><span>helped {c.helped} of {c.tries}</span></li>
         ))}
       </ul>
-      {l.causes.length > 0 && <p className="quiet" style={{ marginTop: 4 }}>Causes whose remedies helped weigh more now, within bounds. <button className="link" onClick={() => void anew(l.learns_after)}>Learn anew</button></p>}
+      {l.causes.length > 0 && <p className="quiet" style={{ marginTop: 4 }}>Causes whose remedies helped weigh more now, within bounds. <button className="link" onClick={() => void reset(l.learns_after)}>Learn anew</button></p>}
     </section>
   );
 }

@@ -34,7 +34,7 @@ export function TheChange({ move: m, grinder, advice }: { move: Schemas["MoveDoc
       <p className="quiet" style={{ marginTop: 8, maxWidth: "52ch" }}>
         {m.wrong_if}
         {m.caution && <strong>{m.caution} </strong>}
-        {m.side_effects!.length > 0 && ` Besides: ${m.side_effects!.join(", ")}.`}
+        {m.side_effects!.length > 0 && ` Side effects: ${m.side_effects!.join(", ")}.`}
       </p>
     </section>
   );

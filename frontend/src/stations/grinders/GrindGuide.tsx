@@ -26,7 +26,7 @@ export function GrindGuide({ open, close, shown, show }: Props) {
           <p className="said">
             {guide.data.size_um
               ? guide.data.fits.length ? `The grind on the bench, ${whole(guide.data.size_um)} µm, lies inside ${guide.data.fits.length} of these windows.` : `The grind on the bench, ${whole(guide.data.size_um)} µm, lies in none of these windows.`
-              : "No grind is on the bench. Starting points, wide on purpose; schools differ."}
+              : "No grind is on the bench. Starting points, wide on purpose; recipe styles differ."}
           </p>
           {edited && <OwnWindow key={edited.label} row={edited} done={() => setEdited(null)} />}
           <Windows rows={guide.data.windows} size={guide.data.size_um} shown={shown} show={show} edit={setEdited} />

@@ -143,7 +143,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
         </div>
         {burrs === "blade" && <p className="quiet">Blades chop at random: no setting gives one size, so it gets no curve.</p>}
         {error != null && !troubleWith(error, "name") && <Trouble error={error} />}
-        <div><button className="main-act" type="submit" disabled={!name.trim()}>{grinder ? "Keep it" : "Add it"}</button></div>
+        <div><button className="main-act" type="submit" disabled={!name.trim()}>{grinder ? "Save" : "Add grinder"}</button></div>
         <p className="quiet">Find where burrs touch by hand, empty and unplugged, and only as its maker allows. Burrs cut.</p>
       </div>
       <Preview dial={dial} preview={preview.data} error={preview.error} />

@@ -93,7 +93,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
 
 const EVENTS: { reason: Schemas["NewEra"]["reason"]; label: string; what: string }[] = [
   { reason: "cleaned", label: "cleaned", what: "taken apart and put together: its zero may have moved" },
-  { reason: "moved", label: "moved", what: "its zero was set anew, or it travelled" },
+  { reason: "moved", label: "moved", what: "the zero was set again, or the grinder was moved" },
   { reason: "worn", label: "worn", what: "the burrs have dulled since it was measured" },
   { reason: "new burrs", label: "new burrs", what: "the curve may have changed its slope too" },
 ];

@@ -64,7 +64,7 @@ function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
       {rows.map((r) => (
         <li key={r.setting} className={r.held ? "held" : undefined}>
           <span><Setting value={r.setting} /></span>
-          <span className="figure" title="How likely this is the position that really comes nearest">{whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} in 100</span>
+          <span className="figure" title="Probability that this setting is the nearest">{whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} % likely</span>
         </li>
       ))}
     </ul>

@@ -43,7 +43,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
       </ul>
       {(g.points.length > 0 || g.equivalences.length > 0) && (
         <section style={{ marginTop: 18 }}>
-          <h2>Its curve rests on</h2>
+          <h2>Points of the curve</h2>
           <ul className="rows points">
             {g.points.map((p) => (
               <li key={p.id} className={p.used ? undefined : "unused"}>

@@ -35,7 +35,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
         <span className="unit">µm</span>
       </div>
       <p className="said">
-        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} {sample.source === "photo" ? "nineteen times in twenty" : "by its class"}
+        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} {sample.source === "photo" ? "(95 % interval)" : "(by its sieve class)"}
       </p>
       <p className={`verdict ${m.verdict.level}`} data-testid="verdict">
         <Sign kind={m.verdict.level === "good" ? "good" : "watch"} />
@@ -113,7 +113,7 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
   }
   return (
     <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
-      <h2>Take away</h2>
+      <h2>Export</h2>
       <p style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
         <a className="link" href={`${at}/report.pdf`}>Report, PDF</a>
         <a className="link" href={`${at}/distribution.csv`}>Curve, CSV</a>

@@ -90,7 +90,7 @@ export function MeasureStation() {
                 ...(detail.source === "photo" ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }] : []),
                 { key: "O", label: "Other samples", run: () => setPicking(true) },
                 { key: "V", label: "Sieves", run: () => setSieves(true) },
-                { key: "D", label: "Put away", run: () => void remove(detail) },
+                { key: "D", label: "Delete", run: () => void remove(detail) },
                 ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
                 { key: "A", label: "New photo", run: () => choose() },
                 { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },

@@ -44,7 +44,7 @@ export function Corrections({ edits, toggle }: { edits: Schemas["EditView"][]; t
         {edits.map((e) => (
           <li key={e.id}>
             <span style={e.undone ? { textDecoration: "line-through", color: "var(--ink-3)" } : undefined}>{e.words}</span>
-            <span><button className="link" onClick={() => toggle(e)}>{e.undone ? "do again" : "take back"}</button></span>
+            <span><button className="link" onClick={() => toggle(e)}>{e.undone ? "Redo" : "Undo"}</button></span>
           </li>
         ))}
       </ul>

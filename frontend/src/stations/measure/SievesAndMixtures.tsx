@@ -56,7 +56,7 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
         </div>
       </div>
       <Answer answer={answer.data} error={answer.error} lost />
-      <p className="quiet" style={{ marginTop: 10 }}>Reckoned for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines. Sieving does not make a poor grind a good one: shapes stay.</p>
+      <p className="quiet" style={{ marginTop: 10 }}>Estimated for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines. Sieving does not make a poor grind a good one: shapes stay.</p>
     </>
   );
 }

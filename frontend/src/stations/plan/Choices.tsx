@@ -41,8 +41,8 @@ export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (chang
         <span className="quiet">through</span>
         <Select aria-label="Filter" value={f.filter ?? brewer?.filter} onChange={(filter) => set({ filter })} popupMatchSelectWidth={false} style={{ minWidth: 110 }} options={data.filters.map((x) => ({ value: x.name, label: x.label }))} />
         <input className="lot" aria-label="Lot of the filter" placeholder="lot" title="Papers of one name differ by their lot" value={f.lot} maxLength={40} onChange={(e) => set({ lot: e.target.value })} />
-        <span className="quiet">by the school</span>
-        <Select aria-label="School" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
+        <span className="quiet">in the style</span>
+        <Select aria-label="Style" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
         {(f.pours || f.changed.actions || f.changed.steep) && <button className="link" onClick={() => set({ pours: null, changed: {} })}>Back to the school's pours</button>}
       </div>
       <OwnBrewer open={shaping} close={() => setShaping(false)} base={f.brewer} shape={f.shape} name={f.brewerName} mine={mine} bedMm={bedMm} take={(shape, brewerName) => set({ shape, brewerName, pours: null })} />

@@ -34,7 +34,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         ))}
       </div>
       {found.error != null && <Trouble error={found.error} />}
-      {!m && !found.error && <Waiting>Brewing them all in thought</Waiting>}
+      {!m && !found.error && <Waiting>Comparing settings…</Waiting>}
       {m && tab === "settings" && (m.settings.length === 0
         ? <p className="quiet">{m.grinder ? `The ${m.grinder} has no curve yet: measure one of its settings.` : "Put a grinder on the bench first (station 2)."}</p>
         : <Table head={["setting", "median", "the window"]} rows={m.settings.map((s) => ({

@@ -88,7 +88,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
         <label className="quiet" style={{ display: "flex", gap: 8 }}><input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper keeps all of it open</label>
         {error != null && <Trouble error={error} />}
         <div style={{ display: "flex", gap: 18, alignItems: "center" }}>
-          <button className="main-act" type="submit" disabled={!name.trim()}>Keep it</button>
+          <button className="main-act" type="submit" disabled={!name.trim()}>Save</button>
           {mine && <button type="button" className="link" onClick={() => void putAway()}>Put it away</button>}
         </div>
         <p className="quiet">Open: how much of the paper water can leave through; paper lying on small holes leaves only these.</p>

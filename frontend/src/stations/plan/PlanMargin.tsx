@@ -7,7 +7,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
   const p = plan.prediction;
   const half = p.half_width95;
   const g = plan.grind;
-  const fitted = p.fitted_on_brews ? `rests on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
+  const fitted = p.fitted_on_brews ? `fitted to ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
   return (
     <aside className="margin" aria-label="What the plan should do">
       <h2>{g.grinder_name && g.setting ? `With your ${g.grinder_name} at ${settingText(g.setting)}` : g.assumed ? "With an assumed grind" : "With the grind on the photo"}</h2>
@@ -23,7 +23,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         {plan.dilution_g > 0 && <li><span>Water to add</span><span className="figure">{Math.round(plan.dilution_g)} g</span></li>}
         {plan.ice_g > 0 && <li><span>Ice</span><span className="figure">{Math.round(plan.ice_g)} g</span></li>}
         {!plan.document.steep && <li><span>Bed</span><span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span></li>}
-        {p.bypass_fraction > 0.005 && <li><span>Round the bed</span><span className="figure">{Math.round(100 * p.bypass_fraction)} %</span></li>}
+        {p.bypass_fraction > 0.005 && <li><span>Water bypassing the bed</span><span className="figure">{Math.round(100 * p.bypass_fraction)} %</span></li>}
         {p.slurry_c > 40 && <li><span>Hottest slurry</span><span className="figure">{Math.round(p.slurry_c)} °C</span></li>}
       </ul>
       {!plan.document.steep && <Thirds thirds={p.tds_by_third} />}

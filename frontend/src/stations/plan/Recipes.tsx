@@ -48,7 +48,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
       <form onSubmit={(e) => { e.preventDefault(); void keep(); }} style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}>
         <Typed small label="Keep this plan's recipe as" value={name} onChange={setName} width={300} />
-        <button className="chip" type="submit" disabled={!name.trim()}>Keep it</button>
+        <button className="chip" type="submit" disabled={!name.trim()}>Save</button>
         <span style={{ flex: 1 }} />
         <input ref={file} type="file" accept=".json,application/json" hidden data-testid="recipe-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
         <button className="link" type="button" onClick={() => file.current?.click()}>Read one from a file</button>

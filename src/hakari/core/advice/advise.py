@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
-from hakari.core.advice.evidence import Case, Signs, check_outcome, signs_of
+from hakari.core.advice.evidence import Case, Signs, check_outcome, check_strength, signs_of
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
@@ -77,7 +77,7 @@ Run = tuple[Flow, Extraction]
 
 @dataclass(frozen=True)
 class SimulatedMoves:
-    """What the models say of a plan and of every change to it; good for any outcome, target and school of one brew."""
+    """What the models say of a plan and of every change to it; good for any outcome, target and style of one brew."""
 
     now: Run
     changes: tuple[tuple[Candidate, Run | None], ...]
@@ -111,6 +111,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     check_outcome(case.outcome, case.plan.dose_g)
     runs = simulated or simulate_moves(case)
     flow, cup = runs.now
+    check_strength(case.outcome.tds_percent, case.outcome.drink_g or float(flow.drink_g[-1]), case.plan.dose_g)
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None
     signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
@@ -151,7 +152,7 @@ def _weighed(
     case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: CupGoal,
     causes: tuple[WeighedCause, ...],
 ) -> _Weighed:  # fmt: skip
-    """What the causes say for a change, and what the models say it would do; in the school's order."""
+    """What the causes say for a change, and what the models say it would do; in the style's order."""
     speaks = remedy_support(causes, candidate.kind, candidate.direction) + leaning(case, candidate)
     order = ORDER[case.school][candidate.kind]
     if not candidate.modelled:

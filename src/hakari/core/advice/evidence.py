@@ -85,7 +85,7 @@ class Case:
     """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
 
     ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
-    change that its school makes, all where ``None``; ``learned`` what earlier slips taught of the causes, as log-odds.
+    change that its style makes, all where ``None``; ``learned`` what earlier slips taught of the causes, as log-odds.
     """
 
     plan: Plan
@@ -105,6 +105,48 @@ class Case:
     only: frozenset[str] | None = None
     learned: dict[str, float] = field(default_factory=dict)
     factors: FlowFactors = field(default_factory=FlowFactors)
+
+
+READINGS = {
+    "drawdown_s": "The time of the bare bed", "last_drip_s": "The time of the last drip", "tds_percent": "Strength",
+    "drink_g": "The drink", "spent_dry_g": "The dried grounds",
+}  # fmt: skip
+MOST_EXTRACTED_PERCENT = 33.0  # about all that hot water can dissolve of roasted coffee
+
+
+def _span(name: str, low: float, high: float) -> str:
+    if name.endswith("_s"):
+        return f"between {low:.0f} s and {high / 3600:g} h"
+    return f"{low:g}–{high:g} {'%' if name.endswith('_percent') else 'g'}"
+
+
+def check_strength(tds_percent: float | None, drink_g: float | None, dose_g: float) -> None:
+    """Refuse a strength that would need more than coffee has to give.
+
+    Parameters
+    ----------
+    tds_percent : float or None
+        Strength of the drink, %.
+    drink_g : float or None
+        Mass of the drink, g.
+    dose_g : float
+        Coffee, g.
+
+    Raises
+    ------
+    InputError
+        ``strength-impossible``.
+    """
+    if tds_percent is None or drink_g is None:
+        return
+    extracted = tds_percent * drink_g / dose_g
+    if extracted > MOST_EXTRACTED_PERCENT:
+        raise InputError(
+            "strength-impossible",
+            f"{tds_percent:g} % in {drink_g:.0f} g would be {extracted:.0f} % of the coffee; at most about 30 % dissolves.",
+            "Strength is usually 0.8–2 %, of a concentrate up to 8 %: check the reading and the mass of the drink.",
+            field="outcome.tds_percent",
+        )
 
 
 def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
@@ -143,8 +185,8 @@ def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
         value = getattr(outcome, name)
         if value is not None and not low <= value <= high:
             raise InputError(
-                "reading-impossible", f"{value:g} is not a possible {name.rsplit('_', 1)[0].replace('_', ' ')}.",
-                f"Type a value from {low:g} to {high:g}, or leave it empty.", field=f"outcome.{name}",
+                "reading-impossible", f"{READINGS[name]} must be {_span(name, low, high)}.",
+                "Correct the value, or leave it empty.", field=f"outcome.{name}",
             )  # fmt: skip
     if outcome.spent_dry_g is not None and dose_g is not None and not 0.6 * dose_g <= outcome.spent_dry_g < dose_g:
         raise InputError(

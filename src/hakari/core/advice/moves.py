@@ -335,7 +335,7 @@ def _unmodelled(case: Case) -> Iterator[Candidate]:
     paper = case.plan.filter_name in ("paper", "thick-paper")
     days = case.days_off_roast
     rows: tuple[tuple[bool, Kind, str, str, str, str], ...] = (
-        (paper, "seating", "reseat", "as folded", "rinsed and pressed flat", "seat the paper anew and rinse it"),
+        (paper, "seating", "reseat", "as folded", "rinsed and pressed flat", "seat the paper again and rinse it"),
         (paper, "seating", "rinse", "dry", "rinsed", "rinse the paper, throw the rinse water away"),
         (paper, "filter", "other-lot", "this paper", "another lot", "try paper of another lot"),
         (True, "coffee", "fresher", "this coffee", "fresher, ground last", "fresher coffee, ground just before"),

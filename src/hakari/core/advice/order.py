@@ -1,4 +1,4 @@
-"""What each school of correcting moves first, and what serves a goal beyond the box."""
+"""What each order of levers moves first, and what serves a goal beyond the box."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""Brewers, methods, schools and schedules."""
+"""Brewers, methods, styles and schedules."""

@@ -1,4 +1,4 @@
-"""When roasted coffee is at its best: schools differ, so the window is a choice."""
+"""When roasted coffee is at its best: styles differ, so the window is a choice."""
 
 from __future__ import annotations
 
@@ -10,18 +10,18 @@ RestState = Literal["unknown", "young", "ready", "old"]
 
 @dataclass(frozen=True)
 class RestGuideline:
-    """A school of resting: from which day off the roast it drinks, and until when."""
+    """A rest guideline: from which day off the roast it drinks, and until when."""
 
     from_day: int
     to_day: int
 
 
-REST_SCHOOLS = {"second-day": RestGuideline(2, 30), "a-week": RestGuideline(7, 45), "a-month": RestGuideline(4, 30)}
+REST_GUIDELINES = {"second-day": RestGuideline(2, 30), "a-week": RestGuideline(7, 45), "a-month": RestGuideline(4, 30)}
 
 
 def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
-    """Where a coffee stands in a school's window, and that in words; an unknown school counts as the first."""
-    window = REST_SCHOOLS.get(school, REST_SCHOOLS["second-day"])
+    """Where a coffee stands in a style's window, and that in words; an unknown style counts as the first."""
+    window = REST_GUIDELINES.get(school, REST_GUIDELINES["second-day"])
     if days_off_roast is None:
         return "unknown", "roast day not known"
     if days_off_roast < window.from_day:

@@ -142,7 +142,7 @@ def check_plan(plan: Plan) -> None:
     _check_steep(plan)
     if not 1 <= plan.water_c <= 100:
         raise InputError(
-            "water-temperature", f"Water at {plan.water_c:g} °C does not pour.",
+            "water-temperature", f"Water at {plan.water_c:g} °C cannot be poured: it must be 1–100 °C.",
             "Type the kettle's temperature, for example 93.", field="water_c",
         )  # fmt: skip
     if not plan.pours:

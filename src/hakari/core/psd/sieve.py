@@ -89,7 +89,7 @@ def sieve(grind: Grind, aperture_um: float, keep: str, sharpness: float = USUAL_
     if not 30 <= aperture_um <= 3500:
         raise InputError(
             "sieve-out-of-range",
-            f"A sieve of {aperture_um:g} µm is not reckoned with.",
+            f"A sieve of {aperture_um:g} µm cannot be calculated.",
             "Use 30 to 3500 µm.",
             "aperture_um",
         )

@@ -15,7 +15,7 @@ from scipy.optimize import brentq, minimize_scalar
 
 from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schedule import Plan
-from hakari.core.brew.schools import draft, school_of
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.errors import InputError
 from hakari.core.extraction.extract import extract
 from hakari.core.flow.percolation import SEARCH_STEP_S
@@ -44,7 +44,7 @@ DEFAULT_PLAN = "17 g in a ribbed cone, 280 g of water in three stages"
 def default_plan() -> Plan:
     """The plan that flow and yield are compared in where none is given."""
     brewer = built_in("ribbed-cone")
-    made = draft(school_of("staged"), 17.0, 280.0, brewer, {})
+    made = draft(style_of("staged"), 17.0, 280.0, brewer, {})
     return Plan(brewer, 17.0, 93.0, "medium", made.pours, made.actions)
 
 

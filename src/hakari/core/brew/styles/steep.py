@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Steep
-from hakari.core.brew.schools.school import Draft, Option, Order, RecipeStyle, lasts
+from hakari.core.brew.styles.style import Draft, Option, Order, RecipeStyle, lasts
 
 FRIDGE_C, BENCH_C = 5.0, 21.0
 

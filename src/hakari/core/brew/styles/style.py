@@ -1,4 +1,4 @@
-"""What a pour school is: a generator of pours with a few real options, its reason, and its honest limits."""
+"""What a pour style is: a generator of pours with a few real options, its reason, and its honest limits."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ OptionValue = str
 
 @dataclass(frozen=True)
 class Option:
-    """A choice that a school really has: values with their words; the first is the usual one."""
+    """A choice that a style really has: values with their words; the first is the usual one."""
 
     name: str
     label: str
@@ -27,7 +27,7 @@ class Option:
 
 @dataclass(frozen=True)
 class Order:
-    """What is brewed: dose, all the water of the drink, the brewer, and a value for each of the school's options."""
+    """What is brewed: dose, all the water of the drink, the brewer, and a value for each of the style's options."""
 
     dose_g: float
     water_g: float

@@ -1,25 +1,23 @@
-"""All schools, and a plan's draft by one of them, within its limits."""
+"""All styles, and a plan's draft by one of them, within its limits."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 
 from hakari.core.brew.brewers import Brewer
-from hakari.core.brew.schools.drip import DRIP_SCHOOLS
-from hakari.core.brew.schools.school import Draft, Order, RecipeStyle
-from hakari.core.brew.schools.steep import STEEP_SCHOOLS
+from hakari.core.brew.styles.drip import DRIP_SCHOOLS
+from hakari.core.brew.styles.steep import STEEP_SCHOOLS
+from hakari.core.brew.styles.style import Draft, Order, RecipeStyle
 from hakari.core.errors import InputError
 
-SCHOOLS = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
+STYLES = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
 
 
-def school_of(name: str) -> RecipeStyle:
-    """A school by its name; ``InputError`` ``unknown-school``."""
-    if name not in SCHOOLS:
-        raise InputError(
-            "unknown-school", f"There is no school “{name}”.", f"Use {', '.join(SCHOOLS)}.", field="school"
-        )
-    return SCHOOLS[name]
+def style_of(name: str) -> RecipeStyle:
+    """A style by its name; ``InputError`` ``unknown-school``."""
+    if name not in STYLES:
+        raise InputError("unknown-school", f"There is no school “{name}”.", f"Use {', '.join(STYLES)}.", field="school")
+    return STYLES[name]
 
 
 def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:

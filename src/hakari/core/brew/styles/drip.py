@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Strength
-from hakari.core.brew.schools.school import Draft, Option, Order, RecipeStyle, bloom_of, even, lasts
+from hakari.core.brew.styles.style import Draft, Option, Order, RecipeStyle, bloom_of, even, lasts
 
 CONES = ("ribbed-cone", "part-ribbed-cone", "smooth-cone", "flat-bottom", "thick-paper-cone")
 POURED: Option = Option("strength", "pouring", (("normal", "evenly"), ("soft", "softly"), ("hard", "hard")))
