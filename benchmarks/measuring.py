@@ -36,8 +36,8 @@ from hakari.core.photo.disc import find_disc
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
-from hakari.service.demo_photos import FOLDER as SHIPPED
-from hakari.service.measuring import measure_files
+from hakari.service.samples.demo_photos import FOLDER as SHIPPED
+from hakari.service.samples.measuring import measure_files
 
 ROOT = Path(__file__).parents[1]
 PRACTICE = ROOT.parent / "shared" / "photos"

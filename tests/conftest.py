@@ -11,7 +11,7 @@ from benchmarks.pictures.flat import Made, make_picture
 from benchmarks.pictures.flat_camera import Scene
 from hypothesis import settings
 
-from hakari.service.workspace import Workspace
+from hakari.service.workspace.transaction import Workspace
 
 # The same examples on every machine, however slow it is.
 settings.register_profile("house", deadline=None, derandomize=True)

@@ -216,7 +216,7 @@ def test_words_have_contrast_in_both_themes(page: Page, demo_url: str, theme: st
 
 
 def test_the_demo_photos_decode_at_full_size(demo_url: str) -> None:
-    from hakari.service.demo_photos import FOLDER
+    from hakari.service.samples.demo_photos import FOLDER
 
     photos = sorted(FOLDER.glob("*.jpg"))
     assert len(photos) >= 6

@@ -9,9 +9,14 @@ from hakari.core.photo.pipeline import CardScale
 from hakari.formats.grinder import ClickDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, coffees, grinders, plans, samples, slips
-from hakari.service.cup import CupEntry
-from hakari.service.workspace import Workspace
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import use_cases as grinders
+from hakari.service.plans import use_cases as plans
+from hakari.service.samples import use_cases as samples
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace import workbench as bench
+from hakari.service.workspace.transaction import Workspace
 
 
 def test_rest_goes_from_young_through_ready_to_old_in_every_school() -> None:

@@ -15,8 +15,11 @@ from hakari.formats.grinder import (
     SteplessDialDocument,
     TurnDialDocument,
 )
-from hakari.service import grinders, guide, setting_card, translating
-from hakari.service.workspace import StaleError, Workspace
+from hakari.service.grinders import grind_guide as guide
+from hakari.service.grinders import setting_card
+from hakari.service.grinders import translation as translating
+from hakari.service.grinders import use_cases as grinders
+from hakari.service.workspace.transaction import StaleError, Workspace
 
 
 def add(ws: Workspace, name: str, dial, points=(), **known) -> grinders.GrinderView:

@@ -7,9 +7,14 @@ from hakari.core.errors import InputError
 from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
 from hakari.formats.recipe import Recipe
-from hakari.service import bench, grinders, matching, plans, recipes, schools, slips
-from hakari.service.cup import CupEntry
-from hakari.service.workspace import Workspace
+from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import use_cases as grinders
+from hakari.service.plans import matching, recipes
+from hakari.service.plans import styles as schools
+from hakari.service.plans import use_cases as plans
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace import workbench as bench
+from hakari.service.workspace.transaction import Workspace
 
 
 @pytest.fixture

@@ -8,11 +8,12 @@ import pytest
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale
 from hakari.demo.stories import fill
-from hakari.service import bench, slips
-from hakari.service.demo_photos import FOLDER, demo_photo, list_demo_photos
-from hakari.service.doctor import examine
-from hakari.service.measuring import measure_files, parse_scale
-from hakari.service.workspace import Workspace
+from hakari.service.samples.demo_photos import FOLDER, demo_photo, list_demo_photos
+from hakari.service.samples.measuring import measure_files, parse_scale
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace import workbench as bench
+from hakari.service.workspace.doctor import examine
+from hakari.service.workspace.transaction import Workspace
 
 
 @pytest.mark.parametrize("name", [p.stem for p in sorted(FOLDER.glob("*.jpg"))])

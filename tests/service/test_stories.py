@@ -8,9 +8,16 @@ from hakari.core.photo.pipeline import CardScale
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument, TargetDocument
-from hakari.service import bench, coffees, grinders, learning, plans, samples, slips, translating
-from hakari.service.cup import CupEntry, preview_cup
-from hakari.service.workspace import NotFoundError, StaleError, Workspace
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.cups import learning
+from hakari.service.cups.use_cases import CupEntry, preview_cup
+from hakari.service.grinders import translation as translating
+from hakari.service.grinders import use_cases as grinders
+from hakari.service.plans import use_cases as plans
+from hakari.service.samples import use_cases as samples
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace import workbench as bench
+from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 
 
 @pytest.fixture

@@ -17,9 +17,9 @@ from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, StatementError
 
 from hakari.core.photo.pipeline import CardScale
-from hakari.service.grounds import unpack
-from hakari.service.samples import add_sample, sample_detail
-from hakari.service.workspace import StaleError, Workspace
+from hakari.service.samples.grounds import unpack
+from hakari.service.samples.use_cases import add_sample, sample_detail
+from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.store import database, models
 from hakari.store.files import FileStore
 

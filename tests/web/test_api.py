@@ -16,7 +16,7 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import CheckFunction
 from schemathesis.specs.openapi.checks import negative_data_rejection, positive_data_acceptance, unsupported_method
 
-from hakari.service.workspace import Workspace
+from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 from hakari.web.openapi import document_text
 

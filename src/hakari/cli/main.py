@@ -19,8 +19,8 @@ from hakari.formats.grinder import GrinderDocument, read_grinders
 from hakari.formats.measurement import particles_csv
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import SlipDocument
-from hakari.service import computing
-from hakari.service.measuring import SCALE_WORDS, measure_files, overlay_png, parse_scale
+from hakari.service import offline_commands as computing
+from hakari.service.samples.measuring import SCALE_WORDS, measure_files, overlay_png, parse_scale
 
 D = TypeVar("D", bound=Document)
 DEFAULT_DATA = Path.home() / ".local" / "share" / "hakari"
@@ -243,7 +243,7 @@ def _serve(a: argparse.Namespace) -> int:
 
 
 def _doctor(a: argparse.Namespace) -> int:
-    from hakari.service.doctor import examine
+    from hakari.service.workspace.doctor import examine
 
     troubles = examine(a.data or DEFAULT_DATA)
     for line in troubles:

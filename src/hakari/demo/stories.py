@@ -25,10 +25,18 @@ from hakari.formats.grinder import (
 )
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service import bench, brew_logs, brews, coffees, grinders, plans, samples, slips, translating
-from hakari.service.cup import CupEntry
-from hakari.service.demo_photos import FOLDER, demo_photo
-from hakari.service.workspace import Workspace
+from hakari.service.brews import logs as brew_logs
+from hakari.service.brews import use_cases as brews
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import translation as translating
+from hakari.service.grinders import use_cases as grinders
+from hakari.service.plans import use_cases as plans
+from hakari.service.samples import use_cases as samples
+from hakari.service.samples.demo_photos import FOLDER, demo_photo
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace import workbench as bench
+from hakari.service.workspace.transaction import Workspace
 
 Say = Callable[[str], None]
 

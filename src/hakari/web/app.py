@@ -14,9 +14,9 @@ from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
-from hakari.service.jobs import MeasurementQueue
-from hakari.service.live import BrewDesk
-from hakari.service.workspace import NotFoundError, StaleError, Workspace
+from hakari.service.brews.live import BrewDesk
+from hakari.service.samples.measurement_queue import MeasurementQueue
+from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import bench, brew, cup, grinders, measure, plan, slips, system
 
 STATIC = Path(__file__).parent / "static"

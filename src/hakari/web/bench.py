@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from hakari.service import bench as service
-from hakari.service import coffees
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.workspace import workbench as service
 from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("bench", "/api")

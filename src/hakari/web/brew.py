@@ -9,9 +9,11 @@ from flask import Response, current_app, request
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from hakari.service import brew_logs, brews, fits, scales
-from hakari.service.brew_views import BrewView
-from hakari.service.live import BrewDesk, LiveReading, StreamEvent
+from hakari.service.brews import fits, scales
+from hakari.service.brews import logs as brew_logs
+from hakari.service.brews import use_cases as brews
+from hakari.service.brews.live import BrewDesk, LiveReading, StreamEvent
+from hakari.service.brews.views import BrewView
 from hakari.web.shared import ById, EmptyBody, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")

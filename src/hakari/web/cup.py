@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from hakari.service import cup as service
-from hakari.service import learning
+from hakari.service.cups import learning
+from hakari.service.cups import use_cases as service
 from hakari.web.shared import blueprint, workspace
 
 api = blueprint("cup", "/api")

@@ -9,9 +9,11 @@ from pydantic import BaseModel, Field
 
 from hakari.core.errors import InputError
 from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument
-from hakari.service import grinders as service
-from hakari.service import guide, setting_card, translating
-from hakari.service.grinder_views import GrinderView
+from hakari.service.grinders import grind_guide as guide
+from hakari.service.grinders import setting_card
+from hakari.service.grinders import translation as translating
+from hakari.service.grinders import use_cases as service
+from hakari.service.grinders.views import GrinderView
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("grinders", "/api")

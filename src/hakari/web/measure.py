@@ -11,13 +11,13 @@ from pydantic import BaseModel, Field
 from hakari.core.photo.review import EditKind
 from hakari.formats.base import Pair
 from hakari.formats.measurement import MeasurementDocument
-from hakari.service import corrections, distributions, reports, sieves
-from hakari.service import samples as service
-from hakari.service.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
-from hakari.service.grounds import Outlines
-from hakari.service.jobs import MeasurementQueue, MeasuringJob, Order
-from hakari.service.measuring import parse_scale
-from hakari.service.sample_views import SampleDetail, SampleList, SampleView
+from hakari.service.samples import corrections, distributions, reports, sieves
+from hakari.service.samples import use_cases as service
+from hakari.service.samples.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
+from hakari.service.samples.grounds import Outlines
+from hakari.service.samples.measurement_queue import MeasurementQueue, MeasuringJob, Order
+from hakari.service.samples.measuring import parse_scale
+from hakari.service.samples.views import SampleDetail, SampleList, SampleView
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("measure", "/api")

@@ -6,7 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
-from hakari.service.workspace import Workspace
+from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 
 

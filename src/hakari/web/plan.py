@@ -8,8 +8,9 @@ from flask import request
 
 from hakari.core.errors import InputError
 from hakari.formats.recipe import Recipe
-from hakari.service import matching, recipes, schools
-from hakari.service import plans as service
+from hakari.service.plans import matching, recipes
+from hakari.service.plans import styles as schools
+from hakari.service.plans import use_cases as service
 from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("plan", "/api")

@@ -10,7 +10,7 @@ from typing import Any
 from gunicorn.app.base import BaseApplication
 
 from hakari.core.errors import InputError
-from hakari.service.workspace import Workspace
+from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 
 THREADS = 64  # each open page of a running brew holds one

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from hakari.formats.base import ErrorDocument
-from hakari.service.workspace import Workspace
+from hakari.service.workspace.transaction import Workspace
 
 
 def workspace() -> Workspace:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, Field
 
-from hakari.service import slips as service
-from hakari.service.cup import CupEntry
-from hakari.service.slip_files import SlipForm, slip_file
+from hakari.service.cups.use_cases import CupEntry
+from hakari.service.slips import use_cases as service
+from hakari.service.slips.files import SlipForm, slip_file
 from hakari.web.shared import ById, blueprint, file_response, workspace
 
 api = blueprint("slips", "/api")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel
 
-from hakari.service import computing
+from hakari.service import offline_commands as computing
 from hakari.web.shared import blueprint, file_response
 
 api = blueprint("system", "/api")

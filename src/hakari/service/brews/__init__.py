@@ -1,0 +1,1 @@
+"""Brews: followed live, logged, and what they teach the prediction."""

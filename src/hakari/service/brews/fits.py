@@ -1,0 +1,286 @@
+"""What earlier brews say of the flow: the factors fitted to them, which count, and how alike repeats came out."""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Generic, TypeVar
+
+import numpy as np
+from pydantic import Field
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.schedule import Plan
+from hakari.core.experiment.noise import pooled_spread
+from hakari.core.flow.capture import actual_plan
+from hakari.core.flow.factors import FlowFactors, brew_variance
+from hakari.core.flow.fit import Fitted, Observed, fit
+from hakari.core.flow.slow_drip import SLOW_S
+from hakari.formats.base import Document
+from hakari.formats.brew_log import BrewNote, CapturedDocument
+from hakari.formats.plan import PlanDocument
+from hakari.formats.recipe import Recipe
+from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.store import models
+
+MOST_BREWS = 30
+# A brew in which these happened says nothing of the flow.
+SPOILT = {"spilt": "some was spilt", "overflowed": "it overflowed", "channelled": "it channelled"}
+HELD_FITS = 64
+USUAL_SLOPES = np.array([-0.5, 0.1, 0.6])  # of a cone or a flat at its usual time
+SCALE_SD_S, TAP_SD_S = 1.0, 3.0
+Held = TypeVar("Held")
+
+
+class _Memory(Generic[Held]):
+    """The last few results by what they rest on; safe to share between threads."""
+
+    def __init__(self) -> None:
+        self._held: OrderedDict[tuple[object, ...], Held] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: tuple[object, ...]) -> Held | None:
+        with self._lock:
+            return self._held.get(key)
+
+    def hold(self, key: tuple[object, ...], value: Held) -> Held:
+        with self._lock:
+            self._held[key] = value
+            while len(self._held) > HELD_FITS:
+                self._held.popitem(last=False)
+        return value
+
+
+_fits: _Memory[Fitted] = _Memory()
+_factors: _Memory[FlowFactors] = _Memory()
+
+
+@dataclass(frozen=True)
+class Context:
+    """What brews must share to speak of one another: brewer and filter; lot and mill, with the roast, nearly."""
+
+    brewer: str
+    filter: str
+    lot: str
+    mill: str
+
+    @classmethod
+    def of(cls, recipe: Recipe, grinder_id: int | None, roast: str) -> Context:
+        """The context of a recipe on a grind."""
+        label = recipe.core_brewer().label
+        return cls(label, recipe.core_filter(), recipe.filter_lot.strip().lower(), f"{grinder_id or 0} {roast}")
+
+
+class FitBrew(Document):
+    """A brew that the fit may rest on; ``why_not`` says why it does not. ``weight`` falls for one that is unlike the rest."""
+
+    brew_id: int
+    slip_number: int | None
+    brewed_at: str
+    setting: str | None
+    bare_bed_s: float
+    fitted_s: float | None
+    weight: float | None
+    counts: bool
+    why_not: str | None
+
+
+class FitRow(Document):
+    """A fitted factor in words, with how far it is from the starting point and its 95 % half-width, both in %."""
+
+    name: str
+    words: str
+    off_percent: float
+    half_width_percent: float
+
+
+class HandNoise(Document):
+    """How far brews that were meant to be alike came out apart."""
+
+    sd_s: float
+    low_s: float
+    high_s: float
+    repeats: int
+
+
+class FitView(Document):
+    """What predictions for the bench's plan rest on."""
+
+    brewer: str
+    filter: str
+    lot: str
+    brews: list[FitBrew]
+    counted: int
+    rows: list[FitRow]
+    brew_spread_percent: float
+    hand: HandNoise | None
+
+
+class FitUse(Document):
+    """Brews to count, or to leave out."""
+
+    brew_ids: Annotated[list[int], Field(max_length=500)]
+    counts: bool
+
+
+def factors_for(session: Session, context: Context) -> FlowFactors:
+    """The factors for a context, as far as earlier brews tell them.
+
+    A plan is predicted at every key that is typed: no brew is read again while none has changed.
+    """
+    stamp = session.execute(select(func.count(), func.sum(models.Brew.version)).select_from(models.Brew)).one()
+    key = (str(session.get_bind()), context, tuple(stamp))
+    return _factors.get(key) or _factors.hold(key, _fitted(session, context)[1].factors)
+
+
+def fit_view(ws: Workspace) -> FitView:
+    """What predictions for the plan on the bench rest on."""
+    with ws.transaction() as session:
+        return _view(session, _bench_context(session))
+
+
+def use_brews(ws: Workspace, use: FitUse) -> FitView:
+    """Let brews count, or leave them out."""
+    with ws.brewing, ws.transaction() as session:
+        for brew_id in use.brew_ids:
+            find(session, models.Brew, brew_id, "brew").in_fit = use.counts
+        session.flush()
+        return _view(session, _bench_context(session))
+
+
+def context_of_plan(session: Session, plan: models.Plan) -> Context:
+    """The context that a kept plan was made in."""
+    era = lookup(session, models.Era, plan.era_id)
+    recipe = Recipe.model_validate(plan.recipe)
+    return Context.of(recipe, era.grinder_id if era else None, plan.document.get("roast", "medium"))
+
+
+def poured_plan(document: PlanDocument, dose_g: float | None, found: dict[str, Any] | None) -> Plan:
+    """The plan as it was really poured, with the dose that was weighed in and the pours that were found."""
+    plan = document.core()
+    plan = replace(plan, dose_g=dose_g) if dose_g else plan
+    captured = CapturedDocument.model_validate(found) if found else None
+    if captured is None or captured.pours_from == "plan" or plan.steep is not None:
+        return plan
+    return actual_plan(plan, captured.found_pours())
+
+
+def _bench_context(session: Session) -> Context:
+    plan = find(session, models.Plan, workbench_row(session).plan_id, "plan on the bench")
+    return context_of_plan(session, plan)
+
+
+@dataclass(frozen=True)
+class _Row:
+    brew: models.Brew
+    plan: models.Plan
+    context: Context
+    why_not: str | None
+
+
+def _brews(session: Session, context: Context) -> list[_Row]:
+    """Timed drips through the same kind of brewer and filter, newest first."""
+    rows = session.execute(
+        select(models.Brew, models.Plan)
+        .join(models.Plan, models.Plan.id == models.Brew.plan_id)
+        .where(models.Brew.deleted_at.is_(None), models.Brew.bare_bed_s.is_not(None))
+        .order_by(models.Brew.id.desc())
+    )
+    found: list[_Row] = []
+    for brew, plan in rows:
+        own = context_of_plan(session, plan)
+        if (own.brewer, own.filter) != (context.brewer, context.filter) or not _drips(plan):
+            continue
+        noted = next((SPOILT[n.what] for n in map(BrewNote.model_validate, brew.notes) if n.what in SPOILT), None)
+        found.append(_Row(brew, plan, own, "left out" if not brew.in_fit else noted))
+        if len(found) == MOST_BREWS:
+            break
+    return found
+
+
+def _drips(plan: models.Plan) -> bool:
+    """Whether the plan's water stands on the bed and runs through it."""
+    slow = any(p["duration_s"] > SLOW_S for p in plan.document["pours"])
+    return not plan.document.get("steep") and not slow
+
+
+def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, list[int]]:
+    """The brews of a context, their fit, and the identities of those that count."""
+    rows = _brews(session, context)
+    counted = [r for r in rows if r.why_not is None]
+    which = tuple((r.brew.id, r.brew.version) for r in counted)
+    key = (str(session.get_bind()), context, which)
+    held = _fits.get(key) or _fits.hold(key, fit([_observed(r) for r in counted], context.lot, context.mill))
+    return rows, held, [brew_id for brew_id, _ in which]
+
+
+def _observed(row: _Row) -> Observed:
+    document = PlanDocument.model_validate(row.plan.document)
+    sd = SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
+    plan = poured_plan(document, row.brew.dose_g, row.brew.found)
+    bare_s = row.brew.bare_bed_s or 1.0
+    return Observed(plan, document.grind.core(), bare_s, row.context.lot, row.context.mill, sd)
+
+
+def _view(session: Session, context: Context) -> FitView:
+    rows, fitted, identities = _fitted(session, context)
+    told = dict(zip(identities, zip(fitted.fitted_s, fitted.weights, strict=True), strict=True))
+    brews = []
+    for row in rows:
+        slip = session.scalar(select(models.Slip).where(models.Slip.brew_id == row.brew.id))
+        when = row.brew.started_at or row.brew.created_at
+        seconds, weight = told.get(row.brew.id, (None, None))
+        brews.append(
+            FitBrew(
+                brew_id=row.brew.id, slip_number=slip.number if slip and slip.deleted_at is None else None,
+                brewed_at=(slip.created_at if slip else when).isoformat(), setting=row.plan.setting,
+                bare_bed_s=row.brew.bare_bed_s or 0.0, fitted_s=seconds, weight=weight, counts=row.why_not is None,
+                why_not=row.why_not,
+            )
+        )  # fmt: skip
+    spread = pooled_spread(_repeats([r for r in rows if r.why_not is None]))
+    return FitView(
+        brewer=context.brewer, filter=context.filter, lot=context.lot, brews=brews, counted=fitted.factors.fitted_on_brews,
+        rows=_rows(fitted.factors), brew_spread_percent=100 * usual_spread(fitted.factors),
+        hand=HandNoise(sd_s=spread.sd, low_s=spread.low, high_s=spread.high, repeats=spread.freedom) if spread else None,
+    )  # fmt: skip
+
+
+def usual_spread(factors: FlowFactors) -> float:
+    """Relative spread of a drawdown from brew to brew, for usual slopes of time against the factors."""
+    return factors.brew_scale * math.sqrt(float(brew_variance(USUAL_SLOPES)))
+
+
+def _rows(factors: FlowFactors) -> list[FitRow]:
+    """The fitted factors in words."""
+    if factors.ln_covariance is None:
+        return []
+    sd = [float(v) ** 0.5 for v in factors.ln_covariance.diagonal()]
+    names = (("Bed", "looser", "tighter"), ("Paper", "slower", "quicker"), ("Fines", "more", "fewer"))
+    made = []
+    for (name, more, less), ln, s in zip(names, factors.ln, sd, strict=True):
+        off = 100 * (math.exp(float(ln)) - 1)
+        words = "as the starting point" if abs(off) < 2 else f"{abs(off):.0f} % {more if off > 0 else less} than usual"
+        made.append(FitRow(name=name, words=words, off_percent=off, half_width_percent=196 * s))
+    return made
+
+
+def _repeats(rows: list[_Row]) -> list[list[float]]:
+    """Times of brews that were meant to be alike: the same plan on the same setting."""
+    groups: dict[str, list[float]] = {}
+    for r in rows:
+        same = repr(
+            (
+                r.plan.setting,
+                r.plan.era_id,
+                r.plan.coffee_id,
+                r.plan.sample_id,
+                r.brew.dose_g,
+                sorted(r.plan.recipe.items(), key=str),
+            )
+        )
+        groups.setdefault(same, []).append(r.brew.bare_bed_s or 0.0)
+    return list(groups.values())

@@ -1,0 +1,318 @@
+"""Running brews: one thread each reads the scale, keeps the log, sees when a step is over, and wakes the open pages."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from hakari.core.brew.follow import STILL_S, BrewProgress, expected_water_g, follow, pour_reached
+from hakari.core.brew.schedule import Plan
+from hakari.core.brew.steps import Step
+from hakari.core.flow.accuracy import pace_words
+from hakari.core.flow.bed import Bed, make_bed
+from hakari.core.flow.capture import on_grid
+from hakari.core.flow.drawdown_detection import find_drain
+from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
+from hakari.device.source import Reading, WeightSource
+from hakari.formats.base import Document
+from hakari.formats.plan import PlanDocument, PredictionDocument
+from hakari.service.brews import use_cases as brews
+from hakari.service.brews.scales import open_scale
+from hakari.service.brews.views import BrewView, elapsed_s, marks_of, steps_of_brew
+from hakari.service.workspace.transaction import NotFoundError, Workspace, find
+from hakari.store import models
+
+TICK_S = 0.1
+KEEP_EVERY_S, DRAIN_EVERY_S = 1.0, 1.0  # of the real clock
+QUIET_S = 0.5
+FORGOTTEN_S = 3600.0
+SILENT_S = 2.5
+AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed
+
+
+class LiveReading(Document):
+    """What a page hears of a running brew: the readings since the last time, and where things stand now.
+
+    ``index`` counts the readings before these. ``expected_g`` is what the scale should show, ``wanted_g_s`` how fast a pour
+    should be, ``pace`` the two rates in words; ``silent`` says that a scale which should speak does not; ``level_mm`` is the
+    water over the bed, ``level_from`` whence that is known.
+    """
+
+    index: int
+    t_s: list[float]
+    weight_g: list[float]
+    elapsed_s: float
+    rate_g_s: float | None
+    expected_g: float
+    wanted_g_s: float | None
+    pace: str | None
+    silent: bool
+    level_mm: float
+    level_from: str
+
+
+@dataclass(frozen=True)
+class StreamEvent:
+    """One message of the stream: its name, and what it says."""
+
+    event: str
+    body: BrewView | LiveReading
+
+
+class LiveBrew:
+    """One running brew in memory. Pages wait on ``changed``; each keeps its own place in ``readings``, so none is dropped."""
+
+    def __init__(self, ws: Workspace, brew_id: int) -> None:
+        self._ws, self.id = ws, brew_id
+        self.changed = threading.Condition()
+        self.readings: list[Reading] = []
+        self.version = 0
+        self.over = False
+        self._kept = 0
+        self._load()
+        self._thread = threading.Thread(target=self._run, name=f"brew-{brew_id}", daemon=True)
+        self._thread.start()
+
+    def _load(self) -> None:
+        with self._ws.transaction() as session:
+            row = find(session, models.Brew, self.id, "brew")
+            plan = find(session, models.Plan, row.plan_id, "plan")
+            document = PlanDocument.model_validate(plan.document)
+            self._plan: Plan = document.core()
+            grind = document.grind.core()
+            self._bed: Bed = make_bed(grind, self._plan.brewer, self._plan.dose_g)
+            series = PredictionDocument.model_validate(plan.prediction).series
+            self._series = {k: np.array(v) for k, v in series.model_dump().items()}
+            self._source: WeightSource | None = None
+            if row.scale and row.scale["key"] != "file":
+                self._source = open_scale(self._ws, row.scale, self._plan, grind)
+            self.readings = [Reading(t, w) for part in row.parts for t, w in part.readings]
+            self._kept = len(self.readings)
+        if self._source and self.readings:
+            self._source.until(self.readings[-1].t_s)  # a restarted server goes on from what it kept
+        self.look_again()
+
+    def look_again(self) -> None:
+        """Read the brew's row anew, after a tap or a note; wakes the pages."""
+        with self._ws.transaction() as session:
+            row = find(session, models.Brew, self.id, "brew")
+            self._row = row
+            self._steps: tuple[Step, ...] = steps_of_brew(session, row)
+            self._marks = {m.step: m.at_s for m in marks_of(row)}
+            self._connected = bool(row.scale and row.scale["connected"])
+        self.over = row.closed_at is not None
+        self._wake()
+
+    def _wake(self) -> None:
+        """Tell the pages that the brew changed."""
+        with self.changed:
+            self.version += 1
+            self.changed.notify_all()
+
+    @property
+    def elapsed(self) -> float:
+        """Seconds of the brew since its first pour."""
+        return elapsed_s(self._row) or 0.0
+
+    def _run(self) -> None:
+        keep_at = drain_at = time.monotonic()
+        now_step = -1
+        while not self.over:
+            elapsed = self.elapsed
+            self._read(elapsed)
+            standing = follow(self._steps, self._marks, elapsed)
+            self._see(standing, elapsed)
+            clock = time.monotonic()
+            if clock >= keep_at:
+                self.keep()
+                keep_at = clock + KEEP_EVERY_S
+            if clock >= drain_at:
+                self._see_drain(standing)
+                drain_at = clock + DRAIN_EVERY_S
+            if standing.now != now_step:
+                now_step = standing.now
+                self._wake()
+            if elapsed > self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed:
+                break
+            time.sleep(TICK_S)
+        self.keep()
+
+    def _read(self, elapsed: float) -> None:
+        """Take what the scale says; while it is unplugged its readings are lost, as they would be."""
+        if self._source is None:
+            return
+        new = self._source.until(elapsed)
+        if not self._connected or not new:
+            return
+        with self.changed:
+            self.readings.extend(new)
+            self.changed.notify_all()
+
+    def _see(self, standing: BrewProgress, elapsed: float) -> None:
+        """A pour that the scale shows to be over is marked."""
+        if self._source is None or self._source.standing != "brewer" or not self.readings or not self._connected:
+            return
+        if standing.now < len(self._steps):
+            step = self._steps[standing.now]
+            if step.kind == "pour" and pour_reached(step, self.readings[-1].weight_g, self.rate_g_s() or 0.0):
+                self._mark(standing.now, elapsed - self._source.lag_s - STILL_S)
+
+    def _see_drain(self, standing: BrewProgress) -> None:
+        """Where the cup is weighed, both ends of the brew are looked for once all is poured."""
+        if self._source is None or self._source.standing != "cup" or len(self.readings) < 50:
+            return
+        ends = [i for i, s in enumerate(self._steps) if s.kind in ("drain", "last-drip")]
+        if not ends or standing.now < ends[0] or ends[-1] in self._marks:
+            return
+        t, w = np.array([(r.t_s, r.weight_g) for r in self.readings]).T
+        grid, smooth = on_grid(t - self._source.lag_s, w)
+        poured_by = max(p.ends_s for p in standing.places if p.step.kind == "pour")
+        drain = find_drain(grid, smooth, poured_by)
+        if drain.bare_bed_s is None or grid[-1] < drain.bare_bed_s + AFTER_BARE_S:
+            return
+        for step, at in zip(ends, (drain.bare_bed_s, drain.last_drip_s), strict=True):
+            if at is not None and step not in self._marks:
+                self._mark(step, at)
+
+    def _mark(self, step: int, at_s: float) -> None:
+        self.keep()
+        with self._ws.brewing, self._ws.transaction() as session:
+            row = find(session, models.Brew, self.id, "brew")
+            if row.closed_at is None:
+                brews.mark(session, row, step, max(0.0, at_s), "scale")
+        self.look_again()
+
+    def keep(self) -> None:
+        """Write the readings since the last time down."""
+        with self._ws.brewing:
+            new = self.readings[self._kept :]
+            if not new or self._source is None:
+                return
+            with self._ws.transaction() as session:
+                session.add(
+                    models.LogPart(
+                        brew_id=self.id, standing=self._source.standing, readings=[[r.t_s, r.weight_g] for r in new]
+                    )
+                )
+            self._kept += len(new)
+
+    def rate_g_s(self) -> float | None:
+        """How fast the scale's weight rises, over the last second or so of the brew."""
+        last = self.readings[-20:]
+        t = np.array([r.t_s for r in last])
+        near = t >= t[-1] - STILL_S if len(t) else t
+        if len(t) < 3 or near.sum() < 3:
+            return None
+        return float(np.polyfit(t[near], np.array([r.weight_g for r in last])[near], 1)[0])
+
+    def wait(self, version: int, index: int) -> tuple[int, bool]:
+        """Wait for news after ``version`` and ``index`` readings, or a moment; the version now, and whether it is over."""
+        with self.changed:
+            self.changed.wait_for(lambda: self.version != version or len(self.readings) > index, QUIET_S)
+            return self.version, self.over
+
+    def reading(self, index: int) -> LiveReading:
+        """What a page that has heard ``index`` readings hears next."""
+        elapsed = self.elapsed
+        new = self.readings[index:]
+        standing = follow(self._steps, self._marks, elapsed)
+        cup = self._source is not None and self._source.standing == "cup"
+        water = expected_water_g(standing, elapsed)
+        now = standing.places[standing.now] if standing.now < len(self._steps) else None
+        pouring = now is not None and now.step.kind == "pour" and elapsed >= now.at_s
+        wanted = now.step.rate_g_s if now is not None and pouring else None
+        rate = self.rate_g_s() if self._connected else None
+        level, source = self._level(elapsed, water)
+        return LiveReading(
+            index=index, t_s=[round(r.t_s, 2) for r in new], weight_g=[r.weight_g for r in new], elapsed_s=elapsed,
+            rate_g_s=rate, expected_g=self._by_plan("drink_g", elapsed) if cup else water, wanted_g_s=wanted,
+            pace=pace_words(rate, wanted) if rate is not None and wanted and not cup else None, level_mm=level,
+            level_from=source, silent=self._silent(elapsed),
+        )  # fmt: skip
+
+    def _silent(self, elapsed: float) -> bool:
+        """Whether the scale has said nothing for a while."""
+        if self._source is None or self._source.ended(elapsed):
+            return False
+        last = self.readings[-1].t_s if self.readings else 0.0
+        return not self._connected or elapsed - last > SILENT_S * max(1.0, self._row.speed / 2)
+
+    def _by_plan(self, name: str, elapsed: float) -> float:
+        return float(np.interp(elapsed, self._series["t_s"], self._series[name]))
+
+    def _level(self, elapsed: float, water_g: float) -> tuple[float, str]:
+        """Water over the bed: from what was poured and what has come out where the cup is weighed, else by the plan."""
+        weighed = self._source is not None and self._source.standing == "cup" and self._connected and self.readings
+        if not weighed or self._plan.steep is not None:
+            return self._by_plan("level_mm", elapsed), "by the plan"
+        drunk = UPTAKE_G_PER_G * self._plan.dose_g * (1 - float(np.exp(-elapsed / UPTAKE_S)))
+        free = water_g - self.readings[-1].weight_g - drunk - self._bed.pore_g
+        if free <= 0:
+            return 0.0, "estimated from the cup"
+        height = self._plan.brewer.height_m(self._bed.bulk_m3 + free * 1e-6)
+        return 1000 * (height - self._bed.depth_m), "estimated from the cup"
+
+
+class BrewDesk:
+    """All running brews, each once, however many pages look at it."""
+
+    def __init__(self, ws: Workspace) -> None:
+        self._ws = ws
+        self._live: dict[int, LiveBrew] = {}
+        self._lock = threading.Lock()
+
+    def follow(self, brew_id: int) -> LiveBrew:
+        """The running brew; set going again when the server was restarted. ``NotFoundError`` when there is none."""
+        with self._lock:
+            live = self._live.get(brew_id)
+            if live is None or (live.over and self._runs(brew_id)):
+                live = self._live[brew_id] = LiveBrew(self._ws, brew_id)
+                for old in [k for k, b in self._live.items() if b.over and k != brew_id]:
+                    del self._live[old]
+            return live
+
+    def _runs(self, brew_id: int) -> bool:
+        with self._ws.transaction() as session:
+            return find(session, models.Brew, brew_id, "brew").closed_at is None
+
+    def changed(self, view: BrewView) -> BrewView:
+        """Tell whoever follows a brew that it was changed; a running one is followed from its start."""
+        with self._lock:
+            live = self._live.get(view.id)
+        if live is not None and not (live.over and view.state == "running"):
+            live.look_again()
+        elif view.state == "running":
+            self.follow(view.id)
+        return view
+
+    def keep_log(self, brew_id: int | None) -> None:
+        """Have everything that was read of a brew written down."""
+        with self._lock:
+            live = self._live.get(brew_id) if brew_id is not None else None
+        if live is not None:
+            live.keep()
+
+    def listen(self, brew_id: int, index: int) -> Iterator[StreamEvent]:
+        """The stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
+
+        Ends when the brew is over and all was told.
+        """
+        live = self.follow(brew_id)
+        version = -1
+        while True:
+            before, (version, over) = version, live.wait(version, index)
+            if version != before:
+                try:
+                    view = brews.brew_view(self._ws, brew_id)
+                except NotFoundError:
+                    return
+                yield StreamEvent("brew", view)
+            reading = live.reading(index)
+            index += len(reading.t_s)
+            yield StreamEvent("reading", reading)
+            if over and len(live.readings) <= index:
+                return

@@ -1,0 +1,182 @@
+"""A brew as the page shows it: its clock, its steps as they stand, what the scale says and what was found."""
+
+from __future__ import annotations
+
+import json
+from datetime import UTC, datetime
+from functools import lru_cache
+from typing import Literal
+
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.follow import BrewProgress, follow
+from hakari.core.brew.steps import Step, for_dose
+from hakari.core.errors import InputError
+from hakari.core.flow.accuracy import pour_accuracy
+from hakari.core.flow.fit import flows_like
+from hakari.formats.base import Document
+from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
+from hakari.formats.plan import PlanDocument
+from hakari.service.brews.fits import poured_plan
+from hakari.service.plans.steps import StepView, step_view
+from hakari.service.plans.use_cases import plan_steps
+from hakari.service.workspace.transaction import find
+from hakari.store import models
+
+LEFT_RUNNING_S = 600.0  # so long after its end by the plan a running brew was probably forgotten
+BrewState = Literal["running", "done"]
+
+
+class LiveStep(StepView):
+    """A step of a running brew: its times as things stand, and when it was really over."""
+
+    done_s: float | None
+    by: Literal["tap", "scale"] | None
+
+
+class ScaleView(Document):
+    """What stands under the brew."""
+
+    key: str
+    label: str
+    standing: Literal["brewer", "cup"]
+    simulated: bool
+    connected: bool
+
+
+class PourErrorView(Document):
+    """One pour against the plan."""
+
+    late_s: float
+    over_g: float
+    rate_g_s: float
+    wanted_g_s: float
+
+
+class AccuracyView(Document):
+    """All pours against the plan, and typical errors (root mean squares)."""
+
+    pours: list[PourErrorView]
+    typical_late_s: float
+    typical_over_g: float
+
+
+class FlowsLikeView(Document):
+    """What the drawdown says of the grind, against what the plan's grind is."""
+
+    permeability_m2: float | None
+    median_um: float | None
+    fines_below_100: float | None
+    plan_median_um: float
+    plan_fines_below_100: float
+
+
+class BrewView(Document):
+    """A brew: seconds since its first pour by the server's clock, its steps, and what was seen of it."""
+
+    id: int
+    version: int
+    plan_id: int
+    state: BrewState
+    speed: float
+    elapsed_s: float | None
+    left_running: bool
+    dose_g: float
+    planned_dose_g: float
+    scale: ScaleView | None
+    steps: list[LiveStep]
+    now: int
+    water_g: float
+    notes: list[BrewNote]
+    bare_bed_s: float | None
+    bare_bed_by: Literal["tap", "scale"] | None
+    last_drip_s: float | None
+    stalled: bool | None
+    found: CapturedDocument | None
+    accuracy: AccuracyView | None
+    flows_like: FlowsLikeView | None
+    in_fit: bool
+    has_log: bool
+    has_bed_photo: bool
+
+
+def elapsed_s(row: models.Brew, now: datetime | None = None) -> float | None:
+    """Seconds of the brew since its first pour; it stands still once the brew is over."""
+    if row.started_at is None:
+        return None
+    end = row.closed_at or now or datetime.now(UTC)
+    return (end - row.started_at).total_seconds() * row.speed
+
+
+def marks_of(row: models.Brew) -> list[StepMark]:
+    """Steps that were reported to be over."""
+    return [StepMark.model_validate(m) for m in row.marks]
+
+
+def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
+    """The plan's steps for the dose that was weighed in."""
+    plan = find(session, models.Plan, row.plan_id, "plan")
+    steps = plan_steps(plan)
+    if row.dose_g is None:
+        return steps
+    done = min(row.weighed_after, len(steps))
+    poured = max((s.total_g for s in steps[:done] if s.total_g is not None), default=0.0)
+    return for_dose(steps, plan.document["dose_g"], row.dose_g, done, poured)
+
+
+def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
+    """Where the brew stands now."""
+    return follow(steps, {m.step: m.at_s for m in marks_of(row)}, elapsed_s(row) or 0.0)
+
+
+def brew_view_of(session: Session, row: models.Brew) -> BrewView:
+    """A brew as it stands."""
+    plan = find(session, models.Plan, row.plan_id, "plan")
+    steps = steps_of_brew(session, row)
+    standing = progress_of(steps, row)
+    by = {m.step: m.by for m in marks_of(row)}
+    live = [
+        LiveStep(
+            **step_view(p.step).model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s,
+            by=by.get(i),
+        )
+        for i, p in enumerate(standing.places)
+    ]  # fmt: skip
+    elapsed = elapsed_s(row)
+    found = CapturedDocument.model_validate(row.found) if row.found else None
+    accuracy = pour_accuracy(steps, found.found_pours()) if found and found.pours_from != "plan" else None
+    document = PlanDocument.model_validate(plan.document)
+    running = row.started_at is not None and row.closed_at is None
+    return BrewView(
+        id=row.id, version=row.version, plan_id=row.plan_id, state="running" if running else "done", speed=row.speed,
+        elapsed_s=elapsed, left_running=running and (elapsed or 0.0) > steps[-1].ends_s + LEFT_RUNNING_S,
+        dose_g=row.dose_g or document.dose_g, planned_dose_g=document.dose_g,
+        scale=ScaleView.model_validate(row.scale) if row.scale else None, steps=live, now=standing.now,
+        water_g=max(s.total_g or 0.0 for s in steps), notes=[BrewNote.model_validate(n) for n in row.notes],
+        bare_bed_s=row.bare_bed_s, bare_bed_by=row.bare_bed_by, last_drip_s=row.last_drip_s, stalled=row.stalled,
+        found=found, accuracy=AccuracyView.model_validate(accuracy, from_attributes=True) if accuracy else None,
+        flows_like=None if running else _flows_like(row, document), in_fit=row.in_fit,
+        has_log=bool(row.parts), has_bed_photo=row.bed_photo is not None,
+    )  # fmt: skip
+
+
+def _flows_like(row: models.Brew, document: PlanDocument) -> FlowsLikeView | None:
+    if row.bare_bed_s is None or document.steep is not None:
+        return None
+    return _read_backwards(document.model_dump_json(), json.dumps(row.found), row.dose_g, row.bare_bed_s)
+
+
+@lru_cache(maxsize=200)
+def _read_backwards(plan_json: str, found_json: str, dose_g: float | None, bare_bed_s: float) -> FlowsLikeView | None:
+    """Held, because reading a drawdown backwards takes a hundred runs of the model."""
+    document = PlanDocument.model_validate_json(plan_json)
+    grind = document.grind.core()
+    try:
+        plan = poured_plan(document, dose_g, json.loads(found_json))
+        like = flows_like(plan, grind, document.factors(), bare_bed_s)
+    except InputError:
+        return None
+    return FlowsLikeView(
+        permeability_m2=like.permeability_m2, median_um=like.median_um, fines_below_100=like.fines_below_100,
+        plan_median_um=grind.quantile_um(0.5, 100.0), plan_fines_below_100=grind.below(100.0),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Coffees: the shelf, rest and what is left of a bag."""

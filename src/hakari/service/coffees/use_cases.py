@@ -1,0 +1,181 @@
+"""The coffee shelf."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Annotated, Literal
+
+from pydantic import Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.rest import RestState, rest_of
+from hakari.core.errors import InputError
+from hakari.formats.base import Document, Grams
+from hakari.formats.slip import CoffeeDocument
+from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, workbench_row
+from hakari.store import models
+
+RestName = Literal["second-day", "a-week", "a-month"]
+RoastName = Literal["light", "medium", "medium-dark", "dark"]
+
+
+class CoffeeView(Document):
+    """A coffee as shown."""
+
+    id: int
+    version: int
+    name: str
+    roast: RoastName
+    process: str
+    dense: bool
+    days_off_roast: int | None
+
+
+class LastGood(Document):
+    """The newest pass in its target with a coffee of the same roast: where to start with the next bag."""
+
+    slip_number: int
+    coffee: str
+    grinder_id: int
+    grinder: str
+    setting: str
+
+
+class ShelfCoffee(CoffeeView):
+    """A coffee on the shelf: what is left of the bag, how it has rested, and where to start."""
+
+    bag_g: float | None
+    grams_left: float | None
+    rest_school: str
+    rest: RestState
+    rest_words: str
+    last_good: LastGood | None
+
+
+class CoffeeList(Document):
+    """All coffees."""
+
+    coffees: list[ShelfCoffee]
+
+
+class CoffeeChange(Document):
+    """What to change of a coffee; what is left out stays."""
+
+    bag_g: Grams | None = None
+    rest_school: RestName | None = None
+
+
+class NewCoffee(Document):
+    """What is typed for a new coffee."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    roast: RoastName = "medium"
+    process: Annotated[str, Field(max_length=80)] = ""
+    dense: bool = False
+    days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
+    bag_g: Grams | None = None
+    rest_school: RestName = "second-day"
+
+
+def view(row: models.Coffee) -> CoffeeView:
+    """A row as shown."""
+    days = (datetime.now(UTC) - row.roasted_at).days if row.roasted_at else None
+    return CoffeeView(
+        id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
+        days_off_roast=days,
+    )  # fmt: skip
+
+
+def document(row: models.Coffee | None) -> CoffeeDocument:
+    """A row as it stands on a slip."""
+    if row is None:
+        return CoffeeDocument()
+    v = view(row)
+    return CoffeeDocument(name=v.name, roast=v.roast, process=v.process, days_off_roast=v.days_off_roast, dense=v.dense)
+
+
+def list_coffees(ws: Workspace) -> CoffeeList:
+    """All coffees on the shelf."""
+    with ws.transaction() as session:
+        return CoffeeList(
+            coffees=[_on_shelf(session, c) for c in list_active(session, models.Coffee)],
+        )
+
+
+def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
+    """Change the bag or the rest guideline."""
+    with ws.transaction() as session:
+        row = find(session, models.Coffee, coffee_id, "coffee")
+        if change.bag_g is not None:
+            row.bag_g = _checked_bag(change.bag_g)
+        if change.rest_school is not None:
+            row.rest_school = change.rest_school
+        session.flush()
+        return _on_shelf(session, row)
+
+
+def _checked_bag(bag_g: float | None) -> float | None:
+    if bag_g is not None and not 1 <= bag_g <= 60_000:
+        raise InputError(
+            "bag-out-of-range", f"A bag of {bag_g:g} g is no bag.", "Type its weight in grams.", field="bag_g"
+        )
+    return bag_g
+
+
+def _on_shelf(session: Session, row: models.Coffee) -> ShelfCoffee:
+    shown = view(row)
+    rest, words = rest_of(shown.days_off_roast, row.rest_school)
+    return ShelfCoffee(
+        **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(session, row), rest_school=row.rest_school, rest=rest,
+        rest_words=words, last_good=_last_good(session, row.roast),
+    )  # fmt: skip
+
+
+def _left_g(session: Session, row: models.Coffee) -> float | None:
+    """What the brews since the bag was opened have left in it."""
+    if row.bag_g is None:
+        return None
+    brews = session.execute(
+        select(models.Brew, models.Plan)
+        .join(models.Plan, models.Plan.id == models.Brew.plan_id)
+        .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None))
+    )
+    return max(0.0, round(row.bag_g - sum(b.dose_g or p.document["dose_g"] for b, p in brews), 1))
+
+
+def _last_good(session: Session, roast: str) -> LastGood | None:
+    rows = session.execute(
+        select(models.Slip, models.Plan)
+        .join(models.Brew, models.Brew.id == models.Slip.brew_id)
+        .join(models.Plan, models.Plan.id == models.Brew.plan_id)
+        .where(models.Slip.deleted_at.is_(None))
+        .order_by(models.Slip.number.desc())
+    )
+    for slip, plan in rows:
+        era = lookup(session, models.Era, plan.era_id)
+        if slip.view["in_target"] and plan.document.get("roast") == roast and era is not None and plan.setting:
+            return LastGood(
+                slip_number=slip.number, coffee=slip.view["coffee"], grinder_id=era.grinder_id, grinder=era.grinder.name,
+                setting=plan.setting,
+            )  # fmt: skip
+    return None
+
+
+def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
+    """Put a coffee on the shelf and on the bench."""
+    with ws.transaction() as session:
+        roasted = datetime.now(UTC) - timedelta(days=new.days_off_roast) if new.days_off_roast is not None else None
+        row = models.Coffee(
+            name=new.name.strip(),
+            roast=new.roast,
+            process=new.process,
+            dense=new.dense,
+            roasted_at=roasted,
+            bag_g=_checked_bag(new.bag_g),
+            rest_school=new.rest_school,
+        )
+        session.add(row)
+        session.flush()
+        workbench_row(session).coffee_id = row.id
+        return view(row)

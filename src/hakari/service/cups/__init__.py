@@ -1,0 +1,1 @@
+"""Cups: what was tasted and measured, judged, and the one change."""

@@ -1,0 +1,159 @@
+"""The cup: what a person records, judged without being kept."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
+from hakari.formats.base import Document, Pair
+from hakari.formats.plan import PlanDocument
+from hakari.formats.recipe import Recipe
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, TargetDocument
+from hakari.service.brews.logs import brew_document
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.cups.changes import things_changed
+from hakari.service.cups.learning import learned_now
+from hakari.service.grinders.curves import grinder_document
+from hakari.service.slips.history import plan_of, slip_before
+from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.store import models
+
+# Without a scale only dose and grind change.
+CHANGED_BY_STYLE = {"by-the-mark": frozenset({"grind", "dose"})}
+OWN = "own"  # the name of a target box of one's own
+
+
+class CupEntry(Document):
+    """What a person records after a brew."""
+
+    outcome: OutcomeDocument = OutcomeDocument()
+    target: str | TargetDocument = "classical"
+    school: SchoolName = "grind-first"
+    water: Literal["soft", "fine", "hard", "alkaline"] | None = None
+    gear_clean: bool | None = None
+    ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
+    lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
+
+
+class TargetBox(Document):
+    """A target as drawn."""
+
+    name: str
+    ey_percent: Pair
+    tds_percent: Pair
+
+
+class PathPoint(Document):
+    """An earlier slip of the same thread on the chart."""
+
+    number: int
+    ey_percent: float
+    tds_percent: float
+
+
+class CupView(Document):
+    """Everything the cup's station shows."""
+
+    plan_id: int
+    advice: AdviceDocument
+    drink_g: float
+    ratio_drink: float
+    targets: list[TargetBox]
+    taste_words: list[str]
+    bed_signs: list[str]
+    path: list[PathPoint]
+    since_slip: int | None
+    things_changed: list[str]
+    steeped: bool
+
+
+def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
+    """Judge the brew of the plan on the bench without keeping it."""
+    with ws.transaction() as session:
+        plan, document = cup_document(session, entry)
+        advice = judged(session, document, plan)
+        drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
+        bench = workbench_row(session)
+        parent = slip_before(session, bench)
+        before = plan_of(session, parent)
+        return CupView(
+            plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
+            targets=_boxes(bench, entry.target),
+            taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, parent),
+            since_slip=parent.number if parent else None,
+            things_changed=things_changed(session, before, plan) if before else [],
+            steeped=document.plan.steep is not None,
+        )  # fmt: skip
+
+
+def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
+    """The advice on a slip, with what the causes have learned."""
+    school = Recipe.model_validate(plan.recipe).school
+    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_STYLE.get(school))
+    return AdviceDocument.of(advise(case, _simulated(document)))
+
+
+def _simulated(document: SlipDocument) -> SimulatedMoves:
+    """What the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
+    kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
+    return _simulate(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
+
+
+@lru_cache(maxsize=16)
+def _simulate(document_json: str, tds_percent: float | None) -> SimulatedMoves:
+    document = SlipDocument.model_validate_json(document_json)
+    outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
+    return simulate_moves(document.model_copy(update={"outcome": outcome}).case())
+
+
+def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
+    """The plan on the bench, and the slip that its brew and what was recorded would make."""
+    bench = workbench_row(session)
+    plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
+    era = lookup(session, models.Era, plan.era_id)
+    coffee = lookup(session, models.Coffee, plan.coffee_id)
+    brew = lookup(session, models.Brew, bench.brew_id)
+    brew = brew if brew is not None and brew.plan_id == plan.id else None
+    document = SlipDocument(
+        plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
+        setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
+        water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
+        school=entry.school,
+        brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
+    )  # fmt: skip
+    return plan, document
+
+
+def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[TargetBox]:
+    """The presets, and the user's own box: the chosen one, else the one kept on the bench."""
+    boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
+    own = chosen if isinstance(chosen, TargetDocument) else None
+    if own is None and bench.own_target:
+        own = TargetDocument.model_validate(bench.own_target)
+    return [*boxes, TargetBox(name=OWN, ey_percent=own.ey_percent, tds_percent=own.tds_percent)] if own else boxes
+
+
+def _as_weighed(document: dict[str, Any], brew: models.Brew | None) -> PlanDocument:
+    """The plan with the dose that lay in the brewer, and the pours that went with it."""
+    plan = PlanDocument.model_validate(document)
+    if brew is None or brew.dose_g is None:
+        return plan
+    share = brew.dose_g / plan.dose_g
+    pours = [p.model_copy(update={"water_g": round(p.water_g * share, 1)}) for p in plan.pours]
+    return plan.model_copy(update={"dose_g": brew.dose_g, "pours": pours})
+
+
+def _path(session: Session, row: models.Slip | None) -> list[PathPoint]:
+    """The thread up to a slip, oldest first, at most four slips."""
+    path: list[PathPoint] = []
+    while row is not None and len(path) < 4:
+        v = row.view
+        path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
+        row = lookup(session, models.Slip, row.parent_id)
+    return path[::-1]

@@ -1,0 +1,1 @@
+"""Grinders: their dials, curves, setting cards and translations between them."""

@@ -1,0 +1,289 @@
+"""Grinders: adding, changing, measured settings, equivalences, eras, and files of them."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from hakari.core.errors import InputError
+from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
+from hakari.formats.base import Document, Pair
+from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument, read_grinders
+from hakari.service.grinders.curves import bare_document, live_eras, live_points, present_era
+from hakari.service.grinders.views import GrinderView, grinder_view
+from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, mark_deleted
+from hakari.store import models
+
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Setting = Annotated[str, Field(min_length=1, max_length=40)]
+Travel = Annotated[float, Field(gt=0, le=1000)]
+
+
+class GrinderList(Document):
+    """All grinders."""
+
+    grinders: list[GrinderView]
+
+
+class NewGrinder(Document):
+    """What is typed for a new grinder."""
+
+    name: Name
+    burrs: Annotated[str, Field(max_length=40)] = "unknown"
+    note: Annotated[str, Field(max_length=120)] = ""
+    dial: DialDocument
+    step_travel_um: Travel | None = None
+
+
+class GrinderChange(NewGrinder):
+    """A grinder as it shall be, against the version that was seen."""
+
+    version: int
+
+
+class DialPreview(Document):
+    """A dial that is being drawn: its settings and positions, and the smallest step's name."""
+
+    settings: list[str]
+    positions: list[float]
+    step_unit: str
+
+
+class NewPoint(Document):
+    """A typed measurement of a setting; without an interval ±6 % is assumed."""
+
+    setting: Setting
+    d50_um: Annotated[float, Field(gt=0, lt=1e5)]
+    ci95_um: Pair | None = None
+    roast: Literal["light", "medium", "medium-dark", "dark"] | None = None
+
+
+class PointChange(Document):
+    """Whether a measured setting counts for the curve."""
+
+    used: bool
+
+
+class NewSettingEquivalence(Document):
+    """A setting that is equivalent to one on another grinder."""
+
+    setting: Setting
+    other_id: int
+    other_setting: Setting
+
+
+class NewEra(Document):
+    """What happened to the grinder."""
+
+    reason: Literal["cleaned", "moved", "worn", "new burrs"]
+
+
+def list_grinders(ws: Workspace) -> GrinderList:
+    """All grinders with their rails."""
+    with ws.transaction() as session:
+        return GrinderList(grinders=[grinder_view(session, g) for g in list_active(session, models.Grinder)])
+
+
+def preview_dial(dial: DialDocument) -> DialPreview:
+    """The settings of a dial that is not kept yet; ``InputError`` when it has no steps."""
+    core = dial.core()
+    return DialPreview(
+        settings=list(core.settings), positions=[round(float(p), 6) for p in core.positions()], step_unit=core.unit
+    )
+
+
+def add_grinder(ws: Workspace, new: NewGrinder) -> GrinderView:
+    """Add a grinder; ``InputError`` when its dial has no steps or its name is taken."""
+    new.dial.core()
+    with ws.transaction() as session:
+        _check_name(session, new.name, None)
+        row = _new_row(session, new)
+        return grinder_view(session, row)
+
+
+def change_grinder(ws: Workspace, grinder_id: int, change: GrinderChange) -> GrinderView:
+    """Change a grinder; ``InputError`` ``settings-left-off`` when a measured setting is not on the new dial."""
+    dial = change.dial.core()
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder")
+        check_version(row, change.version)
+        _check_name(session, change.name, row.id)
+        for point in (p for era in live_eras(row) for p in live_points(era)):
+            try:
+                point.setting = dial.write(dial.parse(point.setting))
+            except InputError as error:
+                raise InputError(
+                    "settings-left-off", f"The measured setting {point.setting} is not on the new dial.",
+                    "Widen the dial, or take that setting off the curve first.", field="dial",
+                ) from error  # fmt: skip
+        row.name, row.burrs, row.note = change.name.strip(), change.burrs, change.note
+        row.dial, row.step_travel_um = change.dial.model_dump(), change.step_travel_um
+        session.flush()
+        return grinder_view(session, row)
+
+
+def set_grinder_deleted(ws: Workspace, grinder_id: int, deleted: bool) -> GrinderList:
+    """Put a grinder away, or bring it back."""
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder", deleted_too=True)
+        if not deleted:
+            _check_name(session, row.name, row.id)
+        mark_deleted(row, deleted)
+    return list_grinders(ws)
+
+
+def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
+    """Add a typed measurement of a setting."""
+    with ws.transaction() as session:
+        grinder = find(session, models.Grinder, grinder_id, "grinder")
+        era, written = present_era(grinder, new.setting)
+        low, high = new.ci95_um or assumed_interval_um(new.d50_um)
+        sample_from_interval(0.0, new.d50_um, (low, high))
+        add_point_row(
+            session, era, models.CurvePoint(
+                setting=written, d50_um=new.d50_um, ci95_low_um=low, ci95_high_um=high, roast=new.roast, basis="typed",
+            ),
+        )  # fmt: skip
+        return grinder_view(session, grinder)
+
+
+def change_point(ws: Workspace, point_id: int, change: PointChange) -> GrinderView:
+    """Leave a measured setting out of the curve, or count it again."""
+    with ws.transaction() as session:
+        point = find(session, models.CurvePoint, point_id, "measured setting")
+        point.used = change.used
+        session.flush()
+        return grinder_view(session, point.era.grinder)
+
+
+def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderView:
+    """Take a measured setting off the curve for good, or put it back."""
+    with ws.transaction() as session:
+        point = find(session, models.CurvePoint, point_id, "measured setting", deleted_too=True)
+        mark_deleted(point, deleted)
+        session.flush()
+        return grinder_view(session, point.era.grinder)
+
+
+def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) -> GrinderView:
+    """Say that a setting equals one on another grinder."""
+    with ws.transaction() as session:
+        here = find(session, models.Grinder, grinder_id, "grinder")
+        there = find(session, models.Grinder, new.other_id, "grinder")
+        if here.id == there.id:
+            raise InputError(
+                "equivalent-to-itself", "An equivalence needs a setting on another grinder.", "Choose the other grinder.",
+                field="other_id",
+            )  # fmt: skip
+        era_a, setting_a = present_era(here, new.setting)
+        try:
+            era_b, setting_b = present_era(there, new.other_setting)
+        except InputError as error:
+            raise InputError(error.code, error.message, error.remedy, field="other_setting") from error
+        session.add(models.SettingEquivalence(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b))
+        session.flush()
+        return grinder_view(session, here)
+
+
+def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderList:
+    """Delete an equivalence, or restore it."""
+    with ws.transaction() as session:
+        mark_deleted(find(session, models.SettingEquivalence, equal_id, "equivalence", deleted_too=True), deleted)
+    return list_grinders(ws)
+
+
+def begin_era(ws: Workspace, grinder_id: int, new: NewEra) -> GrinderView:
+    """Log a cleaning, a move, wear or new burrs: the curve is kept, and its place is found anew."""
+    with ws.transaction() as session:
+        row = find(session, models.Grinder, grinder_id, "grinder")
+        today = datetime.now(UTC)
+        row.eras.append(models.Era(reason=new.reason, label=f"{new.reason} {today.day} {today:%B %Y}"))
+        session.flush()
+        return grinder_view(session, row)
+
+
+def end_era(ws: Workspace, era_id: int) -> GrinderView:
+    """Take back the last era; ``InputError`` when it is not the last, or was measured in."""
+    with ws.transaction() as session:
+        era = find(session, models.Era, era_id, "era")
+        row = era.grinder
+        eras = live_eras(row)
+        if era.id != eras[-1].id or len(eras) == 1 or live_points(era):
+            raise InputError(
+                "era-in-use", "Only the latest event can be taken back, and only before anything was measured after it.",
+                "Take its measured settings off the curve first.", field="era",
+            )  # fmt: skip
+        mark_deleted(era, True)
+        session.flush()
+        return grinder_view(session, row)
+
+
+def export_grinders(ws: Workspace, grinder_id: int | None = None) -> GrinderDocument | GrinderCollection:
+    """One grinder, or all of them in one file."""
+    with ws.transaction() as session:
+        if grinder_id is not None:
+            return bare_document(find(session, models.Grinder, grinder_id, "grinder"))
+        return GrinderCollection(grinders=[bare_document(g) for g in list_active(session, models.Grinder)])
+
+
+def import_grinders(ws: Workspace, data: Any) -> GrinderList:
+    """Add the grinders of a file, with their eras and measured settings; a taken name gets a number."""
+    documents = read_grinders(data)
+    for document in documents:
+        document.core()
+    with ws.transaction() as session:
+        for document in documents:
+            name, number = document.name.strip(), 1
+            taken = {g.name.lower() for g in list_active(session, models.Grinder)}
+            while name.lower() in taken:
+                number += 1
+                name = f"{document.name.strip()} {number}"
+            new = NewGrinder(
+                name=name, burrs=document.burrs[:40], dial=document.dial, step_travel_um=document.step_travel_um
+            )
+            row = _new_row(session, new)
+            dial = document.dial.core()
+            ended_by = [*(e.ended_by for e in document.earlier), ""]
+            measured = [*(e.samples for e in document.earlier), document.samples]
+            for i, of_era in enumerate(measured):
+                if i:
+                    row.eras.append(models.Era(reason=ended_by[i - 1], label=f"{ended_by[i - 1]}, read from a file"))
+                    session.flush()
+                for s in of_era:
+                    low, high = s.ci95_um or assumed_interval_um(s.d50_um)
+                    add_point_row(
+                        session, row.eras[-1], models.CurvePoint(
+                            setting=dial.write(dial.parse(s.setting)), d50_um=s.d50_um, ci95_low_um=low,
+                            ci95_high_um=high, fines_below_100=s.fines_below_100, span=s.span, roast=s.roast,
+                            basis=s.basis if s.basis in ("photo", "sieve", "table") else "typed", used=s.used,
+                        ),
+                    )  # fmt: skip
+    return list_grinders(ws)
+
+
+def add_point_row(session: Session, era: models.Era, point: models.CurvePoint) -> None:
+    """Add a measured setting to an era."""
+    point.era_id = era.id
+    session.add(point)
+    session.flush()
+    session.refresh(era)
+
+
+def _new_row(session: Session, new: NewGrinder) -> models.Grinder:
+    row = models.Grinder(
+        name=new.name.strip(), burrs=new.burrs, note=new.note, dial=new.dial.model_dump(),
+        step_travel_um=new.step_travel_um, eras=[models.Era()],
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _check_name(session: Session, name: str, own_id: int | None) -> None:
+    if any(g.name.lower() == name.strip().lower() and g.id != own_id for g in list_active(session, models.Grinder)):
+        raise InputError(
+            "name-taken", f"There is a {name.strip()} already.", "Give this one another name.", field="name"
+        )

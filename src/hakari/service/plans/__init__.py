@@ -1,0 +1,1 @@
+"""Plans: recipes in their styles, on a grind, with steps and notes."""

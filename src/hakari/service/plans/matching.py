@@ -1,0 +1,210 @@
+"""What suits what: settings for a plan, methods for a grind, the same plan in other brewers."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.advice.evidence import TARGETS, Target
+from hakari.core.brew.brewers import BUILT_IN, built_in
+from hakari.core.brew.methods import window_for
+from hakari.core.brew.schedule import Plan, Roast
+from hakari.core.brew.styles import STYLES, style_of
+from hakari.core.errors import InputError
+from hakari.core.extraction.extract import extract
+from hakari.core.flow.percolation import SEARCH_STEP_S
+from hakari.core.flow.result import Flow
+from hakari.core.flow.simulate import simulate_flow
+from hakari.core.grinder.grinder import TARGET_SEED
+from hakari.core.psd.grind import Grind
+from hakari.formats.base import Document
+from hakari.formats.plan import GrindClasses, PlanDocument
+from hakari.formats.recipe import Recipe
+from hakari.service.brews import fits
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.plans.use_cases import grind_on_bench, plan_document
+from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.store import models
+
+MOST_SETTINGS = 9
+WINDOW_MARGIN = 1.12
+
+
+class Outcome(Document):
+    """What a choice is predicted to bring, with the yield of small and of large grounds."""
+
+    drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+    stalled: bool
+    small_percent: float | None
+    large_percent: float | None
+
+
+class SettingMatch(Outcome):
+    """One setting of the grinder on the bench; ``score`` is 0 in the middle of target and window, and rises away from it."""
+
+    setting: str
+    d50_um: float
+    verdict: str | None
+    score: float
+
+
+class MethodMatch(Outcome):
+    """One method with its style's usual plan."""
+
+    school: str
+    school_label: str
+    brewer: str
+    brewer_label: str
+    window_um: tuple[float, float] | None
+    verdict: str | None
+
+
+class BrewerMatch(Outcome):
+    """The same plan in another brewer."""
+
+    brewer: str
+    brewer_label: str
+    bed_depth_mm: float
+    bypass_percent: float
+
+
+class Matches(Document):
+    """What suits the plan, and what suits the grind."""
+
+    grinder: str | None
+    settings: list[SettingMatch]
+    best: str | None
+    methods: list[MethodMatch]
+    brewers: list[BrewerMatch]
+
+
+def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
+    """Predict the plan over settings of the bench's grinder, over brewers alike, and the grind over all methods.
+
+    Raises
+    ------
+    InputError
+        When the recipe itself cannot be planned.
+    """
+    with ws.transaction() as session:
+        bench = workbench_row(session)
+        grind, on_plan = grind_on_bench(session, bench)
+        coffee = lookup(session, models.Coffee, bench.coffee_id)
+        roast = coffees.document(coffee).roast or "medium"
+        factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
+        document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
+        target = TARGETS.get(bench.target, TARGETS["classical"])
+        grinder = lookup(session, models.Grinder, bench.grinder_id)
+        settings: list[SettingMatch] = []
+        if grinder is not None:
+            settings = _settings(session, grinder, recipe, document, grind, target)
+        best = min(settings, key=lambda s: s.score).setting if settings else None
+        return Matches(
+            grinder=grinder.name if grinder else None, settings=settings, best=best,
+            methods=_methods(grind, on_plan.median_um, roast), brewers=_brewers(recipe, document, grind),
+        )  # fmt: skip
+
+
+def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
+    plan = document.core()
+    return _tasted(plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S))
+
+
+def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
+    cup = extract(plan, grind, flow)
+    small = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d < 250]
+    large = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d > 900]
+    return Outcome(
+        drawdown_s=flow.bare_bed_s, tds_percent=cup.tds_percent, ey_percent=cup.ey_percent, stalled=flow.stalled,
+        small_percent=small[-1] if small else None, large_percent=large[0] if large else None,
+    )  # fmt: skip
+
+
+def _settings(
+    session: Session, row: models.Grinder, recipe: Recipe, document: PlanDocument, grind: Grind, target: Target
+) -> list[SettingMatch]:
+    """The plan at settings through the method's window, by the grinder's own curve and fines."""
+    core = core_of(grinder_document(row, session))
+    try:
+        median = core.curve(TARGET_SEED).median_um
+    except InputError:
+        return []
+    school = style_of(recipe.school)
+    window = window_for(school.method or recipe.brewer, document.dose_g)
+    low, high = (window.low_um * school.grind, window.high_um * school.grind) if window else (500.0, 900.0)
+    near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
+    if not len(near):
+        return []
+    chosen = near[np.unique(np.linspace(0, len(near) - 1, min(MOST_SETTINGS, len(near))).round().astype(int))]
+    wanted = [(sum(box) / 2, (box[1] - box[0]) / 2) for box in (target.ey_percent, target.tds_percent)]
+    matches = []
+    for place in chosen.tolist():
+        um = float(median[place])
+        moved = grind.scaled(um / grind.quantile_um(0.5, 100.0))
+        fines = core.fines_at(um)
+        moved = moved.with_fines(fines) if fines is not None else moved
+        found = _outcome(document, moved)
+        off = [
+            (v - middle) / half for v, (middle, half) in zip((found.ey_percent, found.tds_percent), wanted, strict=True)
+        ]
+        edge = float(np.log(um / (low * high) ** 0.5) / np.log(high / low) * 2)
+        matches.append(
+            SettingMatch(
+                **found.model_dump(), setting=core.dial.write(place), d50_um=um,
+                verdict="fine" if um < low else "coarse" if um > high else "inside",
+                score=math.hypot(*off) + 0.5 * edge**2 + (5.0 if found.stalled else 0.0),
+            )
+        )  # fmt: skip
+    return matches
+
+
+def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
+    """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
+    found = []
+    for school in STYLES.values():
+        brewer = built_in(school.brewers[0])
+        dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
+        recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=brewer.name, school=school.name, water_c=school.water_c)
+        window = window_for(school.method or brewer.name, dose)
+        held = (window.low_um * school.grind, window.high_um * school.grind) if window else None
+        verdict = (
+            None if held is None else "fine" if median_um < held[0] else "coarse" if median_um > held[1] else "inside"
+        )
+        document = plan_document(recipe, GrindClasses.of(grind), roast)
+        found.append(
+            MethodMatch(
+                **_outcome(document, grind).model_dump(), school=school.name, school_label=school.label, brewer=brewer.name,
+                brewer_label=brewer.label, window_um=held, verdict=verdict,
+            )
+        )  # fmt: skip
+    return sorted(found, key=lambda m: m.verdict != "inside")
+
+
+def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[BrewerMatch]:
+    """The same pours in every brewer of the same way, the plan's own first."""
+    own = recipe.core_brewer()
+    others = [
+        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name, "fit": None}))
+        for b in BUILT_IN.values()
+        if b.way == own.way and (b.name != own.name or recipe.shape is not None)
+    ]
+    found = []
+    for brewer, other in [(own, document), *others]:
+        try:
+            plan = other.core()
+            flow = simulate_flow(plan, grind, other.factors(), SEARCH_STEP_S)
+            outcome = _tasted(plan, grind, flow)
+        except InputError:
+            continue
+        found.append(
+            BrewerMatch(
+                **outcome.model_dump(), brewer=brewer.name, brewer_label=brewer.label,
+                bed_depth_mm=1000 * flow.bed.depth_m, bypass_percent=100 * flow.bypass_fraction,
+            )
+        )  # fmt: skip
+    return found

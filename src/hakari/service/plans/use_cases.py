@@ -1,0 +1,218 @@
+"""Plans: a recipe on the grind that is on the bench, predicted before a drop is poured."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.schedule import ROOM_C, Roast
+from hakari.core.brew.steps import Step
+from hakari.core.brew.styles import draft, style_of
+from hakari.core.extraction.prediction import predict
+from hakari.core.flow.factors import FlowFactors
+from hakari.core.grinder.grinder import TARGET_SEED
+from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.formats.base import Document
+from hakari.formats.plan import (
+    ActionDocument,
+    FitDocument,
+    GrindClasses,
+    PlanDocument,
+    PourDocument,
+    PredictionDocument,
+    SteepDocument,
+)
+from hakari.formats.recipe import Recipe
+from hakari.service.brews import fits
+from hakari.service.coffees import use_cases as coffees
+from hakari.service.grinders.curves import core_of, grinder_document, live_eras, present_era
+from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
+from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
+from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.store import models
+
+
+class VesselView(Document):
+    """The brewer's inside, to be drawn: half angle of its walls (0 for upright ones) and width at its bottom."""
+
+    half_angle_deg: float
+    bottom_mm: float
+
+
+class PlanView(Document):
+    """A plan, saved or being tried."""
+
+    id: int | None
+    recipe: Recipe
+    water_g: float
+    ratio: float
+    reason: str
+    brewer_label: str
+    vessel: VesselView
+    school_label: str
+    cup_g: float
+    dilution_g: float
+    ice_g: float
+    by_hand: list[str]
+    grind: GrindOnPlan
+    document: PlanDocument
+    prediction: PredictionDocument
+    notes: list[PlanNote]
+    steps: list[StepView]
+    checks: list[CheckView]
+
+
+def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
+    """Predict a recipe on the bench's grind without keeping it."""
+    with ws.transaction() as session:
+        return _make(session, recipe)
+
+
+def save_plan(ws: Workspace, recipe: Recipe) -> PlanView:
+    """Keep a plan and put it on the bench."""
+    with ws.transaction() as session:
+        return keep_plan(session, recipe)
+
+
+def keep_plan(session: Session, recipe: Recipe) -> PlanView:
+    """Keep a plan on the bench's grind; the brew and slip that lay there belong to the plan before."""
+    view = _make(session, recipe)
+    bench = workbench_row(session)
+    grinder = lookup(session, models.Grinder, view.grind.grinder_id)
+    row = models.Plan(
+        coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
+        setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
+        document=view.document.model_dump(mode="json"), prediction=view.prediction.model_dump(mode="json"),
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    # A slip that the next brew starts from stays; one that was made of a brew here goes with it.
+    bench.slip_id = bench.slip_id if bench.brew_id is None else None
+    bench.plan_id, bench.brew_id = row.id, None
+    return view.model_copy(update={"id": row.id})
+
+
+def plan_view(ws: Workspace, plan_id: int) -> PlanView:
+    """A kept plan as it was made."""
+    with ws.transaction() as session:
+        row = find(session, models.Plan, plan_id, "plan")
+        era = lookup(session, models.Era, row.era_id)
+        document = PlanDocument.model_validate(row.document)
+        prediction = PredictionDocument.model_validate(row.prediction)
+        grind = document.grind.core()
+        on_plan = GrindOnPlan(
+            source="kept with the plan", grinder_id=era.grinder_id if era else None,
+            grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
+            fines_below_100=grind.below(100.0), assumed=False,
+        )  # fmt: skip
+        return _view(
+            Recipe.model_validate(row.recipe),
+            on_plan,
+            document,
+            prediction,
+            row.id,
+            workbench_row(session).target,
+        )
+
+
+def _make(session: Session, recipe: Recipe) -> PlanView:
+    bench = workbench_row(session)
+    grind, on_plan = grind_on_bench(session, bench)
+    coffee = lookup(session, models.Coffee, bench.coffee_id)
+    roast = coffees.document(coffee).roast or "medium"
+    factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
+    document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
+    prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
+    return _view(recipe, on_plan, document, prediction, None, bench.target)
+
+
+def plan_document(
+    recipe: Recipe, grind: GrindClasses, roast: Roast, factors: FlowFactors | None = None
+) -> PlanDocument:
+    """The plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
+    wanted, brewer = recipe.amounts(), recipe.core_brewer()
+    shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
+    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
+    pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
+    return PlanDocument(
+        grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
+        dose_g=round(wanted.dose_g, 2),
+        water_c=recipe.water_c, roast=roast, heat=recipe.heat, pours=pours,
+        actions=recipe.actions if recipe.actions is not None
+        else [ActionDocument.of(a) for a in made.actions],
+        steep=recipe.steep or SteepDocument.of(made.steep),
+        room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
+    )  # fmt: skip
+
+
+def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, GrindOnPlan]:
+    """The photo sets the level; a grinder's curve moves it to the setting on the bench."""
+    sample = lookup(session, models.Sample, bench.sample_id)
+    grinder = lookup(session, models.Grinder, bench.grinder_id)
+    name = grinder.name if grinder else None
+    if sample is None:
+        grind = grind_from_figures(700.0, 1.1, 0.08)
+        said = "no photo yet: a usual grind for a cone is assumed"
+        return grind, _on_plan(grind, said, grinder, None, assumed=True)
+    grind = GrindClasses.model_validate(sample.whole).core()
+    era = lookup(session, models.Era, sample.era_id)
+    same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
+    if grinder is None or bench.setting is None or same:
+        return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
+    core = core_of(grinder_document(grinder, session))
+    size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(bench.setting))))
+    moved = grind.scaled(size / sample.d50_um)
+    fines = core.fines_at(size)
+    if fines is not None:
+        moved = moved.with_fines(fines)
+    return moved, _on_plan(
+        moved,
+        f"the photo's grind, moved to {name} {bench.setting} by its curve",
+        grinder,
+        bench.setting,
+        False,
+    )
+
+
+def _on_plan(
+    grind: Grind, source: str, grinder: models.Grinder | None, setting: str | None, assumed: bool
+) -> GrindOnPlan:
+    return GrindOnPlan(
+        source=source, grinder_id=grinder.id if grinder else None, grinder_name=grinder.name if grinder else None,
+        setting=setting, median_um=grind.quantile_um(0.5, 100.0), fines_below_100=grind.below(100.0), assumed=assumed,
+    )  # fmt: skip
+
+
+def _view(
+    recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
+    identity: int | None, target: str,
+) -> PlanView:  # fmt: skip
+    school, brewer = style_of(recipe.school), recipe.core_brewer()
+    wanted = recipe.amounts()
+    made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
+    return PlanView(
+        id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
+        brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
+        cup_g=round(prediction.drink_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
+        dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
+        document=document, prediction=prediction,
+        notes=notes_for(recipe, on_plan, document, prediction, target, made),
+        steps=[step_view(s) for s in core_steps(document, prediction, made.dilution_g + recipe.after_g)],
+        checks=checks_of(document, brewer, made),
+    )  # fmt: skip
+
+
+def plan_steps(row: models.Plan) -> tuple[Step, ...]:
+    """The steps of a kept plan, with the water that is added afterwards."""
+    recipe = Recipe.model_validate(row.recipe)
+    wanted = recipe.amounts()
+    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
+    document, prediction = (
+        PlanDocument.model_validate(row.document), PredictionDocument.model_validate(row.prediction)
+    )  # fmt: skip
+    return core_steps(document, prediction, made.dilution_g + recipe.after_g)
+
+
+def check_setting(grinder: models.Grinder, setting: str) -> str:
+    """The setting as the dial writes it."""
+    return present_era(grinder, setting)[1]

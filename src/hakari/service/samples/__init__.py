@@ -1,0 +1,1 @@
+"""Samples: photos measured, corrected, compared, sieved and exported."""

@@ -1,0 +1,247 @@
+"""Samples: photos in, a measured grind out, kept with all of its grounds."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.errors import InputError
+from hakari.core.photo.pipeline import ScaleChoice
+from hakari.core.photo.result import Particles, PhotoResult, concatenate
+from hakari.core.photo.review import review
+from hakari.core.psd.summary import Summary
+from hakari.formats.measurement import MeasurementDocument
+from hakari.formats.plan import GrindClasses
+from hakari.service.grinders.curves import present_era
+from hakari.service.grinders.use_cases import add_point_row
+from hakari.service.samples.grounds import Outlines, outlines_of, pack
+from hakari.service.samples.measuring import as_sample, summarise_grounds
+from hakari.service.samples.pictures import reduced_jpeg
+from hakari.service.samples.views import (
+    SampleDetail,
+    SampleList,
+    SampleView,
+    curve_view,
+    photo_row,
+    sample_detail_view,
+    sample_view,
+    standing_edits,
+)
+from hakari.service.workspace.transaction import (
+    NotFoundError,
+    Workspace,
+    find,
+    list_active,
+    lookup,
+    mark_deleted,
+    workbench_row,
+)
+from hakari.store import models
+
+
+def add_sample(
+    ws: Workspace,
+    photos: list[tuple[str, bytes]],
+    scale: ScaleChoice,
+    *,
+    coffee_id: int | None = None,
+    grinder_id: int | None = None,
+    setting: str | None = None,
+    simulated: bool = False,
+) -> SampleDetail:
+    """Measure photos of one grind, keep them, and put the sample on the bench.
+
+    When grinder and setting are known, the sample becomes a point of that grinder's present curve.
+
+    Raises
+    ------
+    InputError
+        When a photo or the setting cannot be used; then nothing is kept.
+    """
+    if not photos:
+        raise InputError("no-photo", "No photo came with this.", "Choose one or more photos.", field="photos")
+    check_place(ws, grinder_id, setting)
+    results = [ws.measure_photo(data, scale) for _, data in photos]
+    return keep_sample(
+        ws, photos, results, coffee_id=coffee_id, grinder_id=grinder_id, setting=setting, simulated=simulated
+    )
+
+
+def check_place(ws: Workspace, grinder_id: int | None, setting: str | None) -> None:
+    """Refuse a setting that its grinder does not have, before anything is measured."""
+    with ws.transaction() as session:
+        if grinder_id is not None and setting:
+            present_era(find(session, models.Grinder, grinder_id, "grinder"), setting)
+
+
+def keep_sample(
+    ws: Workspace,
+    photos: list[tuple[str, bytes]],
+    results: list[PhotoResult],
+    *,
+    coffee_id: int | None = None,
+    grinder_id: int | None = None,
+    setting: str | None = None,
+    simulated: bool = False,
+) -> SampleDetail:
+    """Keep measured photos of one grind as a sample and put it on the bench."""
+    measured = as_sample(results)
+    hashes = [ws.files.put(data) for _, data in photos]
+    grounds_hash = ws.files.put(pack(measured.particles))
+    with ws.transaction() as session:
+        row = models.Sample(
+            d50_um=measured.document.d50_um, measurement=measured.document.model_dump(mode="json"),
+            curve=curve_view(measured.summary).model_dump(),
+            whole=GrindClasses.of(measured.summary.whole).model_dump(), grounds_hash=grounds_hash, simulated=simulated,
+            photos=[photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True)],
+        )  # fmt: skip
+        put_on_bench(session, row, coffee_id, grinder_id, setting)
+        return sample_detail_view(ws, session, row)
+
+
+def put_on_bench(
+    session: Session, row: models.Sample, coffee_id: int | None, grinder_id: int | None, setting: str | None
+) -> None:
+    """Add a sample's row and make it what is being worked on."""
+    coffee = find(session, models.Coffee, coffee_id, "coffee") if coffee_id is not None else None
+    row.coffee_id = coffee.id if coffee else None
+    session.add(row)
+    session.flush()
+    bench = workbench_row(session)
+    bench.sample_id = row.id
+    if coffee:
+        bench.coffee_id = coffee.id
+    # A photo of unknown setting says nothing of the grinder that stood on the bench before.
+    bench.grinder_id = bench.setting = None
+    if grinder_id is not None and setting:
+        _place(session, row, grinder_id, setting)
+        bench.grinder_id, bench.setting = grinder_id, row.setting
+
+
+def add_photos(
+    ws: Workspace,
+    sample_id: int,
+    photos: list[tuple[str, bytes]],
+    results: list[PhotoResult],
+) -> SampleDetail:
+    """Add measured photos of the same grind to a sample; corrections made so far stand."""
+    hashes = [ws.files.put(data) for _, data in photos]
+    with ws.transaction() as session:
+        row = find(session, models.Sample, sample_id, "sample")
+        if row.source != "photo":
+            raise InputError("not-from-photos", "This sample was not measured on photos.", "Make a new sample of them.")
+        known = {p.content_hash for p in row.photos}
+        if any(h in known for h in hashes):
+            raise InputError(
+                "photo-known", "This photo is part of the sample already.", "Spread a new pinch.", "photos"
+            )
+        held = ws.grounds(row.grounds_hash)
+        parts = [held.select(np.flatnonzero(held.photo == k)) for k in range(len(row.photos))]
+        together = concatenate([*parts, *(r.particles for r in results)])
+        old = MeasurementDocument.model_validate(row.measurement)
+        limit = max(old.resolution_limit_um, *(r.resolution_limit_um for r in results))
+        row.grounds_hash = ws.files.put(pack(together))
+        row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
+        summary = _summary(row, together, limit, max(old.light_error, *(r.light_error for r in results)))
+        _rewrite(session, row, summary, old.extended(summary, results))
+        return sample_detail_view(ws, session, row)
+
+
+def _summary(row: models.Sample, machine: Particles, limit_um: float, light_error: float) -> Summary:
+    return summarise_grounds(review(machine, standing_edits(row)).particles, limit_um, light_error)
+
+
+def recompute(ws: Workspace, session: Session, row: models.Sample) -> None:
+    """Bring a sample's figures up to date with the corrections that stand."""
+    document = MeasurementDocument.model_validate(row.measurement)
+    summary = _summary(row, ws.grounds(row.grounds_hash), document.resolution_limit_um, document.light_error)
+    _rewrite(session, row, summary, document.revised(summary))
+
+
+def _rewrite(session: Session, row: models.Sample, summary: Summary, document: MeasurementDocument) -> None:
+    row.measurement, row.d50_um = document.model_dump(mode="json"), document.d50_um
+    row.curve = curve_view(summary).model_dump()
+    row.whole = GrindClasses.of(summary.whole).model_dump()
+    session.flush()
+    era = session.get(models.Era, row.era_id) if row.era_id is not None else None
+    if era is not None and row.setting:
+        _place(session, row, era.grinder_id, row.setting)
+
+
+def place_sample(ws: Workspace, sample_id: int, grinder_id: int, setting: str) -> SampleDetail:
+    """Say at which setting of which grinder a sample was ground; it then becomes a point of that curve."""
+    with ws.transaction() as session:
+        row = find(session, models.Sample, sample_id, "sample")
+        _place(session, row, grinder_id, setting)
+        bench = workbench_row(session)
+        bench.sample_id, bench.grinder_id, bench.setting = row.id, grinder_id, row.setting
+        return sample_detail_view(ws, session, row)
+
+
+def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) -> None:
+    grinder = find(session, models.Grinder, grinder_id, "grinder")
+    era, written = present_era(grinder, setting)
+    for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
+        session.delete(point)
+    m = MeasurementDocument.model_validate(row.measurement)
+    row.era_id, row.setting = era.id, written
+    coffee = lookup(session, models.Coffee, row.coffee_id)
+    add_point_row(
+        session, era, models.CurvePoint(
+            setting=written, d50_um=m.d50_um, ci95_low_um=m.ci95.d50_um[0], ci95_high_um=m.ci95.d50_um[1],
+            fines_below_100=m.extrapolated.mass_below_um.get("100"), span=m.span, sample_id=row.id,
+            roast=coffee.roast if coffee else None, basis=row.source,
+        ),
+    )  # fmt: skip
+
+
+def list_samples(ws: Workspace) -> SampleList:
+    """All samples, newest first."""
+    with ws.transaction() as session:
+        return SampleList(samples=[sample_view(session, s) for s in reversed(list_active(session, models.Sample))])
+
+
+def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
+    """One sample with its curve and grain ruler."""
+    with ws.transaction() as session:
+        return sample_detail_view(ws, session, find(session, models.Sample, sample_id, "sample"))
+
+
+def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleView:
+    """Delete a sample with its curve point, or bring both back."""
+    with ws.transaction() as session:
+        row = find(session, models.Sample, sample_id, "sample", deleted_too=not deleted)
+        mark_deleted(row, deleted)
+        for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
+            mark_deleted(point, deleted)
+        bench = workbench_row(session)
+        if deleted and bench.sample_id == row.id:
+            bench.sample_id = None
+        elif not deleted and bench.sample_id is None:
+            bench.sample_id = row.id
+        return sample_view(session, row)
+
+
+def find_photo(row: models.Sample, photo_index: int) -> models.Photo:
+    """A photo of a sample; ``InputError`` ``no-such-photo``."""
+    if not 0 <= photo_index < len(row.photos):
+        raise InputError("no-such-photo", "The sample has no such photo.", "Choose one of its photos.")
+    return row.photos[photo_index]
+
+
+def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
+    """Outlines of the grounds of one photo, as the machine found them."""
+    with ws.transaction() as session:
+        row = find(session, models.Sample, sample_id, "sample")
+        find_photo(row, photo_index)
+        machine = ws.grounds(row.grounds_hash)
+        return outlines_of(machine, np.arange(len(machine)), np.flatnonzero(machine.photo == photo_index))
+
+
+def display_picture(ws: Workspace, content_hash: str) -> bytes:
+    """A photo upright, reduced for a screen and without its metadata, as JPEG."""
+    with ws.transaction() as session:
+        known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
+    if known is None:
+        raise NotFoundError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
+    return reduced_jpeg(ws.files.get(content_hash))

@@ -1,0 +1,274 @@
+"""What the page is shown of a sample."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.errors import InputError
+from hakari.core.photo.result import FloatArray, PhotoResult
+from hakari.core.photo.review import Edit, EditKind, Reviewed, review
+from hakari.core.psd.summary import Summary, half_width_with_more
+from hakari.formats.base import Document, Pair
+from hakari.formats.measurement import MeasurementDocument
+from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, outlines_of
+from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.store import models
+
+
+class PhotoView(Document):
+    """A photo as shown: its picture, its size, and where its scale was taken from and can be checked."""
+
+    content_hash: str
+    file_name: str
+    width_px: int
+    height_px: int
+    um_per_px: float
+    scale_method: str
+    tilt_deg: float | None
+    region_px: list[Pair]
+    scale_mark_px: list[Pair]
+    ten_mm_px: list[Pair]
+
+
+class CurveView(Document):
+    """A smooth curve and its band: density of mass per ln d and cumulative share at each size."""
+
+    size_um: list[float]
+    density: list[float]
+    cumulative: list[float]
+    low: list[float]
+    high: list[float]
+
+
+class WindowView(Document):
+    """A method's window and where this median lies in it."""
+
+    method: str
+    label: str
+    low_um: float
+    high_um: float
+    verdict: str
+
+
+class EditView(Document):
+    """A correction by hand, in words; ``undone`` ones can be done again."""
+
+    id: int
+    kind: str
+    words: str
+    undone: bool
+
+
+class MorePhotosView(Document):
+    """What more photos of the same grind would buy, in words."""
+
+    words: str
+    now: str
+
+
+class ReviewView(Document):
+    """What corrections change of the machine's result: numbers of grounds, and the grounds made by hand by photo."""
+
+    edits: list[EditView]
+    excluded: list[int]
+    included: list[int]
+    replaced: list[int]
+    made: list[Outlines]
+
+
+class SampleView(Document):
+    """A sample in a list."""
+
+    id: int
+    version: int
+    created_at: str
+    coffee_id: int | None
+    coffee_name: str | None
+    grinder_id: int | None
+    grinder_name: str | None
+    setting: str | None
+    simulated: bool
+    source: str
+    d50_um: float
+    d50_ci95_um: Pair
+    photos: list[PhotoView]
+
+
+class SampleDetail(SampleView):
+    """A sample with everything that its station shows."""
+
+    measurement: MeasurementDocument
+    curve: CurveView
+    ruler: list[RulerGround]
+    windows: list[WindowView]
+    review: ReviewView
+    more_photos: MorePhotosView
+
+
+class SampleList(Document):
+    """All samples, newest first."""
+
+    samples: list[SampleView]
+
+
+def _points(values: Any) -> list[Pair]:
+    return [(round(float(x), 1), round(float(y), 1)) for x, y in values] if values is not None else []
+
+
+def photo_row(content_hash: str, name: str, photo: PhotoResult) -> models.Photo:
+    """A photo's row with what its measuring said."""
+    return models.Photo(
+        content_hash=content_hash, file_name=name[:200], width_px=photo.width_px, height_px=photo.height_px,
+        um_per_px=photo.scale.um_per_px,
+        details={
+            "scale_method": photo.scale.method, "tilt_deg": photo.scale.tilt_deg, "region_px": _points(photo.region_px),
+            "scale_mark_px": _points(photo.scale_mark_px), "ten_mm_px": _points(photo.ten_mm_px),
+        },
+    )  # fmt: skip
+
+
+def photo_view(row: models.Photo) -> PhotoView:
+    """A photo as shown."""
+    d = row.details
+    return PhotoView(
+        content_hash=row.content_hash, file_name=row.file_name, width_px=row.width_px, height_px=row.height_px,
+        um_per_px=row.um_per_px, scale_method=d.get("scale_method", "card"), tilt_deg=d.get("tilt_deg"),
+        region_px=d.get("region_px", []), scale_mark_px=d.get("scale_mark_px", []), ten_mm_px=d.get("ten_mm_px", []),
+    )  # fmt: skip
+
+
+def rounded(values: FloatArray, digits: int = 5) -> list[float]:
+    """Numbers as they are sent."""
+    return [float(v) for v in np.round(values, digits)]
+
+
+def curve_view(summary: Summary) -> CurveView:
+    """Every second point of a summary's curve with its band."""
+    curve, band = summary.curve, summary.band
+    keep = np.arange(0, len(curve.size_um), 2)
+    return CurveView(
+        size_um=rounded(curve.size_um[keep], 2), density=rounded(curve.density[keep]),
+        cumulative=rounded(curve.cumulative[keep]),
+        low=rounded(np.interp(curve.size_um[keep], band.size_um, band.low)),
+        high=rounded(np.interp(curve.size_um[keep], band.size_um, band.high)),
+    )  # fmt: skip
+
+
+def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
+    """Windows of the methods, each at the dose on the bench where it matters."""
+    chosen = {w.method: window_for(w.method, dose_g or 17.0) or w for w in WINDOWS}
+    return [
+        WindowView(method=w.method, label=w.label, low_um=w.low_um, high_um=w.high_um, verdict=w.verdict(d50_um))
+        for w in chosen.values()
+    ]
+
+
+def sample_view(session: Session, row: models.Sample) -> SampleView:
+    """A sample in a list."""
+    era = lookup(session, models.Era, row.era_id)
+    coffee = lookup(session, models.Coffee, row.coffee_id)
+    return SampleView(
+        id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
+        coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
+        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
+        source=row.source, d50_um=row.d50_um, d50_ci95_um=tuple(row.measurement["ci95"]["d50_um"]),
+        photos=[photo_view(p) for p in row.photos],
+    )  # fmt: skip
+
+
+def _core_edit(row: models.Edit) -> Edit:
+    """A stored correction as the core knows it."""
+    kind: EditKind = row.kind  # type: ignore[assignment]
+    drawn = tuple((float(x), float(y)) for x, y in row.drawn_px)
+    return Edit(row.id, kind, row.photo, tuple(int(g) for g in row.grounds), drawn)
+
+
+def standing_edits(row: models.Sample) -> list[Edit]:
+    """The corrections of a sample that were not taken back."""
+    return [_core_edit(e) for e in row.edits if e.deleted_at is None]
+
+
+def reviewed(ws: Workspace, row: models.Sample) -> Reviewed:
+    """A sample's grounds after the corrections that stand."""
+    return review(ws.grounds(row.grounds_hash), standing_edits(row))
+
+
+def _words(edit: models.Edit) -> str:
+    n = len(edit.grounds)
+    return {
+        "exclude": "left out a ground" if n == 1 else f"left out {n} grounds",
+        "include": "counted a ground again" if n == 1 else f"counted {n} grounds again",
+        "split": "split a ground", "join": f"joined {n} grounds", "lasso": "left out a patch",
+        "photo": f"left out photo {edit.photo + 1}",
+    }[edit.kind]  # fmt: skip
+
+
+def _review_view(ws: Workspace, row: models.Sample, now: Reviewed) -> ReviewView:
+    machine = ws.grounds(row.grounds_hash)
+    old = now.numbers < len(machine)
+    was, is_now = machine.left_out[now.numbers[old]] > 0, now.particles.left_out[old] > 0
+    made = np.flatnonzero(~old)
+    return ReviewView(
+        edits=[EditView(id=e.id, kind=e.kind, words=_words(e), undone=e.deleted_at is not None) for e in row.edits],
+        excluded=now.numbers[old][~was & is_now].tolist(), included=now.numbers[old][was & ~is_now].tolist(),
+        replaced=list(now.replaced),
+        made=[
+            outlines_of(now.particles, now.numbers, made[now.particles.photo[made] == k]) for k in range(len(row.photos))
+        ],
+    )  # fmt: skip
+
+
+def _step_share(session: Session, row: models.Sample) -> float | None:
+    """How much one step of its grinder moves the median at the sample's setting, as a share; None where unknown."""
+    era = lookup(session, models.Era, row.era_id)
+    if era is None or row.setting is None:
+        return None
+    try:
+        core = core_of(grinder_document(era.grinder, session))
+        here = core.dial.parse(row.setting)
+        away = np.abs(core.dial.positions() - core.dial.at(row.setting))
+        near = int(np.argmin(np.where(away > 1e-9, away, np.inf)))
+        median_um = core.curve().median_um
+        return float(abs(np.log(median_um[near] / median_um[here])))
+    except InputError:
+        return None
+
+
+def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -> MorePhotosView:
+    """The count that brings D50 to the wanted half width, and whether that tells one step of the grinder from the next."""
+    half, more, photos = m.enough.half_width, m.enough.more_photos, max(m.photos, 1)
+    if row.source != "photo":
+        return MorePhotosView(words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now")
+    if more == 0:
+        reached, words = half, f"D50 is known to ±{100 * half:.1f} %"
+    else:
+        # Where no reasonable number is enough, three are told of.
+        reached = m.enough.wanted if more is not None else half_width_with_more(half, m.light_error, photos, 3)
+        more = more if more is not None else 3
+        count = {1: "One", 2: "Two", 3: "Three", 4: "Four", 5: "Five"}.get(more, str(more))
+        words = f"{count} more {'photo' if more == 1 else 'photos'} would bring D50 to ±{100 * reached:.0f} %"
+    step = _step_share(session, row)
+    # Two settings are told apart when the difference of two such samples is larger than its own interval.
+    if step is not None and 2**0.5 * reached <= step:
+        words += ", enough to tell one step on this grinder"
+    elif step is not None:
+        words += f"; one step on this grinder is {100 * step:.1f} %"
+    return MorePhotosView(words=words + ".", now=f"±{100 * half:.1f} % now")
+
+
+def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
+    """A sample with everything that its station shows."""
+    m = MeasurementDocument.model_validate(row.measurement)
+    plan = lookup(session, models.Plan, workbench_row(session).plan_id)
+    now = reviewed(ws, row)
+    return SampleDetail(
+        **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
+        ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
+        windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
+        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m),
+    )  # fmt: skip

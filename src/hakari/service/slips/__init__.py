@@ -1,0 +1,1 @@
+"""Slips: the record of a brew with its cup."""

@@ -1,0 +1,50 @@
+"""A slip as a file: to print, to send, or to read elsewhere."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from hakari.core.brew.units import clock
+from hakari.formats.slip_paper import SlipPaper, slip_pdf, slip_png
+from hakari.service.slips.use_cases import SlipDetail, slip_detail
+from hakari.service.workspace.transaction import Workspace
+
+SlipForm = Literal["pdf", "png", "json"]
+
+
+def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
+    """A slip as PDF, PNG or ``hakari.slip/1``."""
+    detail = slip_detail(ws, slip_id)
+    if form == "json":
+        return detail.document.model_dump_json(indent=1).encode()
+    paper = paper_of(detail)
+    return slip_pdf(paper) if form == "pdf" else slip_png(paper)
+
+
+def paper_of(s: SlipDetail) -> SlipPaper:
+    """What stands on the paper."""
+    guessed = "" if s.tds_measured else "~"
+    time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
+    rows = (
+        (s.grinder or "Grind", s.setting or "by photo", bool({"grinder", "setting"} & set(s.changed))),
+        ("Coffee", f"{s.dose_g:.1f} g", "dose_g" in s.changed),
+        ("Water", f"{s.water_g:.0f} g", "water_g" in s.changed),
+        ("Heat", f"{s.water_c:.0f} °C", "water_c" in s.changed),
+        ("Bare bed", time, False),
+        ("Strength", f"{guessed}{s.tds_percent:.2f} %", False),
+        ("Extraction", f"{guessed}{s.ey_percent:.1f} %", False),
+    )
+    taste = ", ".join(f"{word} {strength}" for word, strength in sorted(s.taste.items(), key=lambda kv: -kv[1]))
+    bed = ", ".join(s.bed)
+    size, height = np.log(np.array(s.curve_size_um)), np.array(s.curve_density)
+    u = (size - size[0]) / max(float(np.ptp(size)), 1e-9)
+    v = height / max(float(height.max()), 1e-9)
+    return SlipPaper(
+        title=f"Slip {s.number}", coffee=f"{s.coffee or 'A coffee'} in the {s.brewer}",
+        when=s.created_at[:16].replace("T", " "), rows=rows,
+        taste="; ".join(p for p in (taste, f"bed {bed}" if bed else "") if p) or "not tasted",
+        target=f"in the {s.target} target" if s.in_target else f"outside the {s.target} target", good=s.in_target,
+        next_words=s.next_words or "", curve=tuple((float(a), float(b)) for a, b in zip(u, v, strict=True)),
+    )  # fmt: skip

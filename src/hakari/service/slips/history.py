@@ -1,0 +1,39 @@
+"""Threads of a dial-in: which slip a brew follows on."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from hakari.formats.recipe import Recipe
+from hakari.service.workspace.transaction import list_active, lookup
+from hakari.store import models
+
+
+def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
+    return bool(slip.view.get("coffee") == coffee and slip.view.get("brewer") == brewer)
+
+
+def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
+    """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
+    plan = lookup(session, models.Plan, bench.plan_id)
+    coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
+    name = coffee.name if coffee else ""
+    chosen = lookup(session, models.Slip, bench.slip_id)
+    started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
+    if chosen is not None and started_from and chosen.view.get("coffee") == name:
+        return chosen
+    brewer = Recipe.model_validate(plan.recipe).core_brewer().label if plan else ""
+    return next((r for r in reversed(list_active(session, models.Slip)) if _same_thread(r, name, brewer)), None)
+
+
+def slip_before(session: Session, bench: models.Workbench) -> models.Slip | None:
+    """The slip that the present brew follows on."""
+    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
+    return parent_of(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
+
+
+def plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:
+    """The plan that a slip was brewed by."""
+    brew = lookup(session, models.Brew, slip.brew_id) if slip else None
+    return lookup(session, models.Plan, brew.plan_id) if brew else None

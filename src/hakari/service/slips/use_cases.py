@@ -1,0 +1,254 @@
+"""Slips: what came of a brew, the one change, and the pile of what has been tried."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+import numpy as np
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from hakari.core.advice.moves import Candidate
+from hakari.core.psd.grind import Grind
+from hakari.formats.base import Document
+from hakari.formats.recipe import Recipe
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, StateDocument, TargetDocument, target_of
+from hakari.service.cups.changes import things_changed
+from hakari.service.cups.learning import followed
+from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
+from hakari.service.plans import use_cases as plans
+from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
+from hakari.service.slips.history import parent_of, plan_of
+from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, mark_deleted, workbench_row
+from hakari.store import models
+
+# Figures of a slip that are lit where they differ from the slip before.
+SHOWN_FIELDS = ("grinder", "setting", "dose_g", "water_g", "water_c")
+
+
+class FollowedView(Document):
+    """The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1."""
+
+    words: str
+    cause: str | None
+    better: float
+    after: StateDocument
+    half_width95: StateDocument
+
+
+class SlipView(Document):
+    """A slip as it lies on the pile; figures are of its own time and never change."""
+
+    id: int
+    version: int
+    number: int
+    parent_id: int | None
+    created_at: str
+    coffee: str
+    brewer: str
+    grinder: str | None
+    setting: str | None
+    dose_g: float
+    water_g: float
+    water_c: float
+    drawdown_s: float
+    drawdown_measured: bool
+    predicted_drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+    tds_measured: bool
+    taste: dict[str, int]
+    bed: list[str]
+    in_target: bool
+    target: str
+    curve_size_um: list[float]
+    curve_density: list[float]
+    changed: list[str]
+    changed_words: str | None
+    things_changed: list[str] = []
+    followed: FollowedView | None = None
+    next_words: str | None
+
+
+class SlipList(Document):
+    """The pile, oldest first."""
+
+    slips: list[SlipView]
+
+
+class SlipDetail(SlipView):
+    """A slip with its document and advice."""
+
+    document: SlipDocument
+    advice: AdviceDocument
+
+
+class NextPlan(Document):
+    """The plan for brewing a change, kept and on the bench."""
+
+    recipe: Recipe
+    plan_id: int
+    grinder_id: int | None
+    setting: str | None
+
+
+def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> SlipDetail:
+    """Keep the pass as a slip, made now or ``at`` a time.
+
+    A brew that has its slip already gets it replaced, so that one brew is one slip.
+    """
+    with ws.brewing, ws.transaction() as session:
+        bench = workbench_row(session)
+        plan, document = cup_document(session, entry)
+        advice = judged(session, document, plan)
+        brew = lookup(session, models.Brew, bench.brew_id)
+        if brew is None or brew.plan_id != plan.id:
+            brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
+            session.add(brew)
+        _record(brew, entry.outcome)
+        session.flush()
+        row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
+        if row is None:
+            highest = session.scalar(select(func.max(models.Slip.number))) or 0
+            parent = parent_of(session, bench)
+            row = models.Slip(
+                brew_id=brew.id,
+                number=highest + 1,
+                parent_id=parent.id if parent else None,
+                document={},
+                advice={},
+                view={},
+            )
+            session.add(row)
+        row.deleted_at = None
+        if at is not None:
+            row.created_at = at
+        row.document = document.model_dump(mode="json")
+        row.advice = advice.dump()
+        parent = lookup(session, models.Slip, row.parent_id)
+        row.view = _snapshot(session, plan, document, advice, parent)
+        bench.brew_id, bench.school = brew.id, entry.school
+        bench.target = entry.target if isinstance(entry.target, str) else OWN
+        if isinstance(entry.target, TargetDocument):
+            bench.own_target = entry.target.model_dump(mode="json")
+        session.flush()
+        bench.slip_id = row.id
+        return _detail(row)
+
+
+def list_slips(ws: Workspace) -> SlipList:
+    """All slips, oldest first."""
+    with ws.transaction() as session:
+        return SlipList(slips=[_slip_view(r) for r in list_active(session, models.Slip)])
+
+
+def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
+    """One slip."""
+    with ws.transaction() as session:
+        return _detail(find(session, models.Slip, slip_id, "slip"))
+
+
+def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
+    """Delete a slip, or bring it back."""
+    with ws.transaction() as session:
+        row = find(session, models.Slip, slip_id, "slip", deleted_too=not deleted)
+        mark_deleted(row, deleted)
+        bench = workbench_row(session)
+        if deleted and bench.slip_id == row.id:
+            bench.slip_id = None
+        session.flush()
+        return _slip_view(row)
+
+
+def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
+    """Make the next plan from a slip: the same recipe with that one thing changed; ``-1`` brews it again as it was."""
+    with ws.transaction() as session:
+        row = find(session, models.Slip, slip_id, "slip")
+        brew = find(session, models.Brew, row.brew_id, "brew")
+        plan = find(session, models.Plan, brew.plan_id, "plan")
+        recipe = Recipe.model_validate(plan.recipe)
+        change = _chosen(row, move_index)
+        setting = plan.setting
+        if change is not None:
+            recipe = changed_recipe(recipe, change)
+            setting = changed_setting(change) or setting if plan.era_id else setting
+        bench = workbench_row(session)
+        era = lookup(session, models.Era, plan.era_id)
+        bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
+        bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id
+        kept = plans.keep_plan(session, recipe)
+        bench.slip_id = row.id
+        return NextPlan(recipe=recipe, plan_id=kept.id or 0, grinder_id=bench.grinder_id, setting=setting)
+
+
+def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
+    """The change that a slip's move stands for; nothing for a repeat."""
+    moves = row.advice["moves"]
+    if not 0 <= move_index < len(moves):
+        return None
+    return changes_of(row.document).get(key_of(moves[move_index]))
+
+
+def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
+    """What was typed of the brew goes to its record; what was followed and left as it is keeps its source."""
+    if outcome.drawdown_s != brew.bare_bed_s:
+        brew.bare_bed_s, brew.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
+    brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
+
+
+def _snapshot(
+    session: Session, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
+    parent: models.Slip | None,
+) -> dict[str, Any]:  # fmt: skip
+    recipe = Recipe.model_validate(plan.recipe)
+    size_um, density = _grind_curve(document.plan.grind.core())
+    now, outcome = advice.now, document.outcome
+    target = target_of(document.target)
+    water = round(sum(p.water_g for p in document.plan.pours))
+    view: dict[str, Any] = {
+        "coffee": document.coffee.name or "", "brewer": recipe.core_brewer().label,
+        "grinder": document.grinder.name if document.grinder else None, "setting": document.setting,
+        "dose_g": document.plan.dose_g, "water_g": water, "water_c": document.plan.water_c,
+        "drawdown_s": now.drawdown_s, "drawdown_measured": outcome.drawdown_s is not None,
+        "predicted_drawdown_s": plan.prediction["drawdown_s"],
+        "tds_percent": now.tds_percent, "ey_percent": now.ey_percent, "tds_measured": outcome.tds_percent is not None,
+        "taste": {k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, "bed": outcome.bed,
+        "in_target": target.holds(now.ey_percent, now.tds_percent),
+        "target": target.name,
+        "curve_size_um": size_um, "curve_density": density,
+        "next_words": advice.moves[0].words if advice.moves else None,
+    }  # fmt: skip
+    before = plan_of(session, parent)
+    if parent is None or before is None:
+        return view | {"changed": [], "things_changed": [], "changed_words": None, "followed": None}
+    things = things_changed(session, before, plan)
+    return view | {
+        "changed": [k for k in SHOWN_FIELDS if view[k] != parent.view.get(k)], "things_changed": things,
+        "changed_words": _in_words(things), "followed": followed(parent, before, plan, view, target),
+    }  # fmt: skip
+
+
+def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
+    """The plan's grind as density of mass per ln d, lightly smoothed over its classes."""
+    per_ln = grind.mass_fraction / np.diff(np.log(grind.edges_um))
+    smooth = np.convolve(np.pad(per_ln, 1), [0.25, 0.5, 0.25], mode="valid")
+    return [round(float(v), 1) for v in grind.centre_um], [round(float(v), 4) for v in smooth]
+
+
+def _in_words(things: list[str]) -> str:
+    return "brewed again" if not things else things[0] if len(things) == 1 else f"{len(things)} things at once"
+
+
+def _slip_view(row: models.Slip) -> SlipView:
+    return SlipView(
+        id=row.id, version=row.version, number=row.number, parent_id=row.parent_id,
+        created_at=row.created_at.isoformat(), **row.view,
+    )  # fmt: skip
+
+
+def _detail(row: models.Slip) -> SlipDetail:
+    return SlipDetail(
+        **_slip_view(row).model_dump(), document=SlipDocument.model_validate(row.document),
+        advice=AdviceDocument.model_validate(row.advice),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The data folder: transactions, the current selection, its check."""
