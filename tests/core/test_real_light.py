@@ -21,7 +21,7 @@ from hakari.core.photo.paper import find_paper
 from hakari.core.photo.pipeline import PointsScale, measure_photo
 from hakari.core.photo.quality import DARK_ROOM, PhotoEvidence, light_error, verdict_of
 from hakari.core.photo.regions import find_regions, make_cells
-from hakari.core.photo.result import LEFT_OUT, PhotoResult, Scale
+from hakari.core.photo.result import ExclusionReason, PhotoResult, Scale
 from hakari.core.photo.small_grounds import without_own_shade
 from hakari.core.psd.summary import summarise
 
@@ -73,8 +73,7 @@ def test_half_of_the_pieces_chaff_is_left_out_and_named() -> None:
     assert apart["g"].mean() > 0.9 and apart["f"].mean() < 0.1
     finding = next(f for f in photo.findings if f.code == "chaff")
     assert (
-        f"{len(p.diameter_um[(p.left_out == LEFT_OUT.index('chaff')) & (p.diameter_um > 220)])} flakes"
-        in finding.message
+        f"{len(p.diameter_um[(p.left_out == ExclusionReason.CHAFF) & (p.diameter_um > 220)])} flakes" in finding.message
     )
 
 

@@ -6,13 +6,13 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.result import LEFT_OUT, Particles, no_grounds
+from hakari.core.photo.result import ExclusionReason, Particles, no_grounds
 from hakari.core.photo.view import View
 
 SMALLEST_AREA_UM = 220.0
 
 
-def areas_left_out(mask: npt.NDArray[np.uint8], cell_px: float, reason: str, view: View) -> Particles:
+def areas_left_out(mask: npt.NDArray[np.uint8], cell_px: float, reason: ExclusionReason, view: View) -> Particles:
     """Outlines of the areas of a mask (1 there) on the cell grid of the measured box, left out for a reason."""
     step = np.array([(view.x1 - view.x0) / mask.shape[1], (view.y1 - view.y0) / mask.shape[0]])
     least_cells = np.pi / 4 * (SMALLEST_AREA_UM / view.scale.um_per_px / cell_px) ** 2
@@ -38,7 +38,7 @@ def areas_left_out(mask: npt.NDArray[np.uint8], cell_px: float, reason: str, vie
         circularity=np.minimum(1.0, 4 * np.pi * area_px / np.maximum(length, 1.0) ** 2),
         solidity=np.minimum(1.0, area_px / np.maximum(hull, area_px)),
         darkness=np.full(n, 0.3), touches_edge=np.zeros(n, np.bool_), was_split=np.zeros(n, np.bool_), weight=np.ones(n),
-        left_out=np.full(n, LEFT_OUT.index(reason), np.int8),
+        left_out=np.full(n, reason, np.int8),
         outline_start=np.concatenate([[0], np.cumsum([len(o) for o in outlines])]).astype(np.int64),
         outline_px=(np.concatenate(outlines) + [view.x0, view.y0]).astype(np.float32),
     )  # fmt: skip

@@ -7,14 +7,14 @@ from collections.abc import Iterator
 import numpy as np
 
 from hakari.core.photo.areas import SMALLEST_AREA_UM
-from hakari.core.photo.result import LEFT_OUT, Finding, Particles, Place
+from hakari.core.photo.result import ExclusionReason, Finding, Particles, Place
 
 MUCH_CHAFF, DOUBTED_MASS = 0.2, 0.1
 
 
 def left_out_findings(p: Particles) -> Iterator[Finding]:
     """Clumps, chaff, and what may not be coffee: each with its share and whether it matters."""
-    clumps = np.flatnonzero(p.left_out == LEFT_OUT.index("too large"))
+    clumps = np.flatnonzero(p.left_out == ExclusionReason.TOO_LARGE)
     if len(clumps):
         yield Finding(
             "clumps", "warning", f"{len(clumps)} {'clump' if len(clumps) == 1 else 'clumps'} of grounds were left out.",
@@ -26,7 +26,7 @@ def left_out_findings(p: Particles) -> Iterator[Finding]:
 
 
 def _chaff(p: Particles) -> Iterator[Finding]:
-    chaff = np.flatnonzero((p.left_out == LEFT_OUT.index("chaff")) & (p.diameter_um > SMALLEST_AREA_UM))
+    chaff = np.flatnonzero((p.left_out == ExclusionReason.CHAFF) & (p.diameter_um > SMALLEST_AREA_UM))
     if not len(chaff):
         return
     pieces = len(chaff) + int(((p.left_out == 0) & (p.diameter_um > SMALLEST_AREA_UM)).sum())
@@ -43,7 +43,7 @@ def _chaff(p: Particles) -> Iterator[Finding]:
 
 def _doubt(p: Particles) -> Iterator[Finding]:
     """What was left out without being known for chaff or shadow: with a tenth of the mass, the photo is not good."""
-    unsure = [LEFT_OUT.index(reason) for reason in ("pale", "grey", "faint")]
+    unsure = [ExclusionReason.PALE, ExclusionReason.GREY, ExclusionReason.FAINT]
     odd = np.flatnonzero(np.isin(p.left_out, unsure) & (p.diameter_um > SMALLEST_AREA_UM))
     if not len(odd):
         return

@@ -23,7 +23,7 @@ from hakari.core.photo.paper import PaperLight, find_paper
 from hakari.core.photo.quality import PhotoEvidence, light_error, limit_um, photo_findings
 from hakari.core.photo.regions import Cells, Regions, find_regions, make_cells
 from hakari.core.photo.reject import colours, not_coffee, scraps_of_shadow
-from hakari.core.photo.result import LEFT_OUT, FloatArray, Particles, PhotoResult, concatenate, points_of
+from hakari.core.photo.result import ExclusionReason, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.sharpen import sharpened
 from hakari.core.photo.unresolved import split_unresolved
@@ -76,7 +76,7 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     blobs = measure_blobs(coverage, labels, sharp, um_per_px, seen.levels.shade_beside)
     particles = _particles(blobs, labels, rgb, view, sharp, seen if polarity == "dark" else None)
     if polarity == "dark":
-        areas = [areas_left_out(mask, seen.cells.size_px, name, view) for mask, name in seen.left_out]
+        areas = [areas_left_out(mask, seen.cells.size_px, reason, view) for mask, reason in seen.left_out]
         particles = concatenate([particles, *areas], one_photo=True)
     return _result(picture, view, light, as_taken, particles, seen, (started, decoded))
 
@@ -101,9 +101,9 @@ class Seen:
     levels: Levels | BareLevels
 
     @property
-    def left_out(self) -> tuple[tuple[Mask, str], ...]:
+    def left_out(self) -> tuple[tuple[Mask, ExclusionReason], ...]:
         """Areas on the cell grid that are not coffee, with the reason."""
-        return (self.regions.chaff, "chaff"), (self.regions.shade, "shadow")
+        return (self.regions.chaff, ExclusionReason.CHAFF), (self.regions.shade, ExclusionReason.SHADOW)
 
 
 def _see(
@@ -177,7 +177,7 @@ def _particles(
     cut = (boxes[:, 0] <= 1) | (boxes[:, 1] <= 1) | (boxes[:, 2] >= width - 1) | (boxes[:, 3] >= height - 1)
     member, weight = _belonging(blobs, view, centres)
     if view.card is None:
-        left_out[cut & (left_out == 0)] = LEFT_OUT.index("cut by the edge")
+        left_out[cut & (left_out == 0)] = ExclusionReason.CUT_BY_THE_EDGE
     rows, area_px = split_unresolved(blobs.area_px, blobs.contrast, sharp.blur_sigma_px)
     kept = member & ((left_out == 0) | (diameter_px * um_per_px > SMALLEST_LEFT_OUT_UM))
     keep, area_px = rows[kept[rows]], area_px[kept[rows]]

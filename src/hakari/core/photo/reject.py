@@ -11,7 +11,7 @@ import numpy.typing as npt
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.measure import Blobs
 from hakari.core.photo.regions import FLOOR, Cells, Regions
-from hakari.core.photo.result import LEFT_OUT, FloatArray
+from hakari.core.photo.result import ExclusionReason, FloatArray
 
 LARGEST_GROUND_UM = 3600.0
 JUDGED_FROM_CELLS = 6.0  # smaller grounds have no colour of their own
@@ -114,7 +114,7 @@ def not_coffee(
     scraps: npt.NDArray[np.bool_],
     coloured: bool,
 ) -> npt.NDArray[np.int8]:
-    """Why each blob is not a ground, (n,): an index into ``LEFT_OUT``, 0 for a ground.
+    """Why each blob is not a ground, (n,), as values of ``ExclusionReason``; 0 for a ground.
 
     Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.
     Small ones are left out when they are far fainter than a dense ground of their size: scraps of flakes.
@@ -129,5 +129,6 @@ def not_coffee(
     yellow = judged & (colour.at_chaff > AT_CHAFF) & (colour.red_over_green < YELLOW * usual_hue) & coloured
     faint = blobs.contrast < FAINT
     too_large = diameter_um > LARGEST_GROUND_UM
-    reasons = [LEFT_OUT.index(name) for name in ("too large", "shadow", "chaff", "pale", "grey", "faint")]
+    reason = ExclusionReason
+    reasons = [reason.TOO_LARGE, reason.SHADOW, reason.CHAFF, reason.PALE, reason.GREY, reason.FAINT]
     return np.select([too_large, scraps, yellow, pale, grey, faint], reasons, 0).astype(np.int8)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from enum import IntEnum
 from typing import Any, Literal
 
 import numpy as np
@@ -11,8 +12,25 @@ import numpy.typing as npt
 FloatArray = npt.NDArray[np.float64]
 Severity = Literal["note", "warning", "problem"]
 Place = tuple[float, float, float, float]  # x0, y0, x1, y1 in px of the picture
-# Why something dark is not counted; the place in this list is what ``Particles.left_out`` holds.
-LEFT_OUT = ("", "pale", "grey", "faint", "too large", "cut by the edge", "by hand", "chaff", "shadow")
+
+
+class ExclusionReason(IntEnum):
+    """Why something dark on the paper is not counted; what ``Particles.left_out`` holds."""
+
+    NONE = 0
+    PALE = 1
+    GREY = 2
+    FAINT = 3
+    TOO_LARGE = 4
+    CUT_BY_THE_EDGE = 5
+    BY_HAND = 6
+    CHAFF = 7
+    SHADOW = 8
+
+    @property
+    def words(self) -> str:
+        """The reason as the tables and the page name it; empty for what is counted."""
+        return "" if self is ExclusionReason.NONE else self.name.lower().replace("_", " ")
 
 
 @dataclass(frozen=True)
@@ -54,7 +72,7 @@ class Particles:
     """Measured grounds, one row each.
 
     Lengths in µm on the paper, positions in mm on the paper and in pixels of the upright picture.
-    ``left_out`` is 0 for what counts, else an index into ``LEFT_OUT``: why it does not.
+    ``left_out`` is 0 for what counts, else an ``ExclusionReason``: why it does not.
     ``outline_start`` and ``outline_px`` hold the outlines one after the other: ground ``i`` owns rows
     ``outline_start[i]:outline_start[i + 1]`` of ``outline_px`` (k, 2).
     """

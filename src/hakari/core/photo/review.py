@@ -15,11 +15,11 @@ import numpy.typing as npt
 
 from hakari.core.errors import InputError
 from hakari.core.photo.outline import polygon_area
-from hakari.core.photo.result import COLUMNS, LEFT_OUT, FloatArray, Particles
+from hakari.core.photo.result import COLUMNS, ExclusionReason, FloatArray, Particles
 
 EditKind = Literal["exclude", "include", "split", "join", "lasso", "photo"]
 MADE_FROM, MADE_PER_EDIT = 10_000_000, 1000
-BY_HAND = LEFT_OUT.index("by hand")
+BY_HAND = ExclusionReason.BY_HAND
 FERET_ANGLES = 36
 NEAR_UM = 1500.0
 

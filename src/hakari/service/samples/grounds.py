@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.photo.outline import polygon_area
-from hakari.core.photo.result import LEFT_OUT, Particles
+from hakari.core.photo.result import ExclusionReason, Particles
 from hakari.formats.base import Document, Pair
 
 RULER_GROUNDS = 110
@@ -67,7 +67,7 @@ def outlines_of(particles: Particles, numbers: npt.NDArray[np.int64], rows: npt.
     return Outlines(
         number=numbers[rows].tolist(), diameter_um=tenths(p.diameter_um), min_feret_um=tenths(p.min_feret_um),
         max_feret_um=tenths(p.max_feret_um), circularity=np.round(p.circularity, 2).tolist(),
-        left_out=[LEFT_OUT[k] for k in p.left_out.tolist()], split=p.was_split.tolist(),
+        left_out=[ExclusionReason(k).words for k in p.left_out.tolist()], split=p.was_split.tolist(),
         start=p.outline_start.tolist(), x_px=tenths(p.outline_px[:, 0]), y_px=tenths(p.outline_px[:, 1]),
     )  # fmt: skip
 
