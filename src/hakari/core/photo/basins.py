@@ -34,8 +34,6 @@ class Basins:
     """
 
     at: npt.NDArray[np.int64]
-    x: npt.NDArray[np.float32]
-    y: npt.NDArray[np.float32]
     owner: Int32s
     labelled: npt.NDArray[np.bool_]
     cover: npt.NDArray[np.float32]
@@ -89,13 +87,11 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     row, column = np.divmod(near, pooled.shape[1])
     at = (row * (CELL_PX * width) + CELL_PX * column)[:, None] + np.array([0, 1, width, width + 1])
     at = at.ravel()
-    x = (CELL_PX * column.astype(np.float32)[:, None] + np.array([0, 1, 0, 1], np.float32)).ravel()
-    y = (CELL_PX * row.astype(np.float32)[:, None] + np.array([0, 0, 1, 1], np.float32)).ravel()
     label = labels.ravel()[at]
     labelled = label > 0
     owner = np.where(labelled, label, np.repeat(table[nearest.ravel()[near]], 4)) - 1
     return Basins(
-        at=at, x=x, y=y, owner=owner, labelled=labelled, cover=coverage.ravel()[at],
+        at=at, owner=owner, labelled=labelled, cover=coverage.ravel()[at],
         shade=np.repeat(shade.ravel()[near], 4),
         core_cover=core_cover, reach_px=reach,
     )  # fmt: skip

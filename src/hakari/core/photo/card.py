@@ -172,7 +172,10 @@ def _detect(grey: npt.NDArray[np.uint8]) -> tuple[list[FloatArray], list[int]]:
     height, width = grey.shape
     factor = max(1.0, max(width, height) / _DETECT_LONG_SIDE_PX)
     size = (round(width / factor), round(height / factor))
-    small = cv2.resize(grey, size, interpolation=cv2.INTER_AREA) if factor > 1 else grey
+    # Halving first is exact and far quicker than one step by a broken factor.
+    even = grey[: height - height % 2, : width - width % 2]
+    half = cv2.resize(even, (width // 2, height // 2), interpolation=cv2.INTER_AREA) if factor > 2 else grey
+    small = cv2.resize(half, size, interpolation=cv2.INTER_AREA) if factor > 1 else grey
     settings = cv2.aruco.DetectorParameters()
     settings.minMarkerPerimeterRate = 0.02
     settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = 9, 41

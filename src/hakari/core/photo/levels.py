@@ -70,9 +70,12 @@ def _blur(image: Image32, sigma: float) -> Image32:
 
 def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
     """A wide Gaussian mean, made on a grid that is coarser by a factor."""
+    return as_image(cv2.resize(_coarse(image, sigma, factor), image.shape[::-1], interpolation=cv2.INTER_LINEAR))
+
+
+def _coarse(image: Image32, sigma: float, factor: int = 4) -> Image32:
     size = (max(1, image.shape[1] // factor), max(1, image.shape[0] // factor))
-    small = _blur(np.asarray(cv2.resize(image, size, interpolation=cv2.INTER_AREA), np.float32), sigma / factor)
-    return np.asarray(cv2.resize(small, image.shape[::-1], interpolation=cv2.INTER_LINEAR), np.float32)
+    return _blur(as_image(cv2.resize(image, size, interpolation=cv2.INTER_AREA)), sigma / factor)
 
 
 def _mean(total: Image32, weight: Image32, prior: Image32 | float, strength: float) -> Image32:
@@ -116,9 +119,12 @@ def _look_around(cells: Cells, regions: Regions) -> _Around:
 
 def _far_paper(cells: Cells, anywhere: Image32) -> tuple[Image32, Image32]:
     """Light and tint of the paper over a wide neighbourhood."""
-    weight = _coarse_blur(anywhere, FAR_SIGMA)
-    light, tint = (_coarse_blur(v * anywhere, FAR_SIGMA) for v in (cells.light, cells.tint))
-    return _mean(light, weight, 1.0, 0.001), _mean(tint, weight, 0.0, 0.001)
+    weight = _coarse(anywhere, FAR_SIGMA)
+    light, tint = (_coarse(v * anywhere, FAR_SIGMA) for v in (cells.light, cells.tint))
+    fields = _mean(light, weight, 1.0, 0.001), _mean(tint, weight, 0.0, 0.001)
+    size = anywhere.shape[::-1]
+    light, tint = (as_image(cv2.resize(field, size, interpolation=cv2.INTER_LINEAR)) for field in fields)
+    return light, tint
 
 
 def _shade_beside(cells: Cells, around: _Around) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -58,12 +59,14 @@ def measure_blobs(
     """
     basins = draw_basins(coverage, labels.image, labels.count, sharp.blur_sigma_px)
     plateau = np.clip(np.nan_to_num(basins.core_cover, nan=1.0), 0.25, 1.6)
-    area = _areas(basins, plateau, sharp, coverage.shape, um_per_px)
-    area = without_own_shade(area, sharp.blur_sigma_px, shade_beside)
     ground = np.flatnonzero(basins.labelled)
     own = Owned(basins.at[ground], basins.owner[ground])
-    shape = outlines(labels, own, basins.cover[ground] > 0.5 * plateau.astype(np.float32)[own.owner])
-    x, y, aspect_of_moments = _centres(basins.x[ground], basins.y[ground], own.owner, labels.count)
+    with ThreadPoolExecutor(1) as beside:
+        measuring = beside.submit(_areas, basins, plateau, sharp, coverage.shape, um_per_px)
+        shape = outlines(labels, own, basins.cover[ground] > 0.5 * plateau.astype(np.float32)[own.owner])
+        y_px, x_px = (v.astype(np.float32) for v in np.divmod(own.at, coverage.shape[1]))
+        x, y, aspect_of_moments = _centres(x_px, y_px, own.owner, labels.count)
+        area = without_own_shade(measuring.result(), sharp.blur_sigma_px, shade_beside)
     diameter = np.sqrt(4 * area / np.pi)
     # Grounds too small for an outline take the axes of the ellipse with their second moments.
     aspect = np.where(shape.known, shape.max_feret / np.maximum(shape.min_feret, 0.5), aspect_of_moments)

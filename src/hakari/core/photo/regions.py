@@ -161,7 +161,7 @@ def make_cells(
             cv2.divide(red_small, red8, dtype=cv2.CV_32F), cv2.divide(blue_small, blue8, dtype=cv2.CV_32F)
         )
         red, blue, brown, calm_light = calmed.result()
-    some = np.s_[::3, ::3]
+    some = np.s_[::5, ::5]
     quiet = within[some] & (calm_light[some] > 0.9)
     return Cells(
         size_px, as_image(brightness), as_image(calm_light), as_image(red), as_image(blue),
