@@ -103,7 +103,7 @@ def find_paper(rgb: npt.NDArray[np.uint8], um_per_px: float, inside: Mask | None
 
 
 def _quarter(image: npt.NDArray[np.uint8], shape: tuple[int, int]) -> npt.NDArray[np.uint8]:
-    """Return means of 4×4 pixels; up to three at the right and lower edge are left out, since a whole factor is far quicker."""
+    """Return means of 4×4 pixels; up to three at the right and lower edge are left out: a whole factor is far quicker."""
     whole = image[: 4 * shape[0], : 4 * shape[1]]
     return as_mask(cv2.resize(whole, (shape[1], shape[0]), interpolation=cv2.INTER_AREA))
 
