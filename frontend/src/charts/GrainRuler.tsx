@@ -1,6 +1,7 @@
 import { useMemo, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { whole } from "../ui/words";
+import { nearestWindows } from "./windows";
 import { line, log, sizeTicks, type Scale, useSize } from "./scales";
 
 export type Band = [number, number] | null;
@@ -84,7 +85,7 @@ export function GrainRuler({ sample, held, hold, method, distribution, cumulativ
               <path d="M0 0V7" stroke="var(--ink-3)" strokeWidth="1" opacity="0.55" />
             </pattern>
           </defs>
-          <Windows windows={bands} x={x} base={base} method={method} />
+          <Windows windows={bands} x={x} base={base} method={method} d50={m.d50_um} />
           {held && <rect x={x(held[0])} width={Math.max(3, x(held[1]) - x(held[0]))} y={58} height={base - 58} fill="var(--persimmon-wash)" opacity="0.8" />}
           {!cumulative && over.map((o, i) => <Overlay key={o.sample_id} overlay={o} order={i} x={x} base={base} peak={drawn.peak} />)}
           <CurveDrawn drawn={drawn} limit={m.resolution_limit_um} x={x} base={base} seen={sample.source === "photo"} />
@@ -102,18 +103,25 @@ export function GrainRuler({ sample, held, hold, method, distribution, cumulativ
   );
 }
 
-function Windows({ windows, x, base, method }: { windows: Schemas["WindowView"][]; x: Scale; base: number; method?: string }) {
-  const chosen = windows.find((w) => w.method === method) ?? windows[0];
+const STRIP_TOP = 10;
+const STRIP_ROW = 17;
+/** Room that a window's name needs beside its bar. */
+const NAME_PX = 200;
+
+/** The windows of the methods nearest to the grind, a row each above the curve; the chosen method's reaches down through it. */
+function Windows({ windows, x, base, method, d50 }: { windows: Schemas["WindowView"][]; x: Scale; base: number; method?: string; d50: number }) {
+  const near = nearestWindows(windows, d50, method);
+  const chosen = near[0];
   return (
     <g>
-      {chosen && <rect x={x(chosen.low_um)} width={x(chosen.high_um) - x(chosen.low_um)} y={14} height={base - 14} fill="var(--celadon-wash)" opacity="0.5" />}
-      {windows.map((w, i) => {
-        const y = 14 + i * 18;
-        const chosenOne = w === chosen;
+      {chosen && <rect x={x(chosen.low_um)} width={x(chosen.high_um) - x(chosen.low_um)} y={STRIP_TOP} height={base - STRIP_TOP} fill="var(--celadon-wash)" opacity="0.5" />}
+      {near.map((w, i) => {
+        const y = STRIP_TOP + i * STRIP_ROW;
+        const left = x(w.low_um) > NAME_PX;
         return (
           <g key={w.label}>
-            <rect x={x(w.low_um)} width={x(w.high_um) - x(w.low_um)} y={y} height={11} rx={2} fill={chosenOne ? "var(--celadon)" : "var(--celadon-wash)"} opacity={chosenOne ? 0.55 : 1} />
-            <text x={x(w.low_um) - 8} y={y + 10} fontSize="12.5" textAnchor="end" style={{ fill: "var(--celadon-text)" }}>{w.label}</text>
+            <rect x={x(w.low_um)} width={x(w.high_um) - x(w.low_um)} y={y} height={11} rx={2} fill={i === 0 ? "var(--celadon)" : "var(--celadon-wash)"} opacity={i === 0 ? 0.55 : 1} />
+            <text x={left ? x(w.low_um) - 8 : x(w.high_um) + 8} y={y + 10} fontSize="12.5" textAnchor={left ? "end" : "start"} style={{ fill: "var(--celadon-text)" }}>{w.label}</text>
           </g>
         );
       })}

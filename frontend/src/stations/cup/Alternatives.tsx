@@ -43,7 +43,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
     <aside className="margin" aria-label="Other moves">
       {advice && advice.moves.length > 1 && (
         <>
-          <h2>Or, one of these</h2>
+          <h2>Alternatives</h2>
           <ul className="rows" style={{ marginBottom: 16 }}>
             {advice.moves.slice(0, all ? undefined : SHOWN).map((m, i) => i !== picked && (
               <li key={i} style={{ display: "block" }}>
@@ -61,7 +61,7 @@ export function Alternatives({ advice, picked, pick, target, setTarget, targets,
       )}
       {advice && (
         <section style={{ marginBottom: 18 }}>
-          <h2>What it points to</h2>
+          <h2>Likely causes</h2>
           <ul className="rows">
             {advice.causes.filter((c, i) => i === 0 || c.weight >= 0.03).slice(0, 3).map((c) => (
               <li key={c.cause} style={{ display: "block" }} title={c.reason}>

@@ -1,5 +1,6 @@
 import { Popover } from "antd";
 import type { Schemas } from "../../api/client";
+import { distanceFrom } from "../../charts/windows";
 import type { CurveChoice } from "../../api/hooks";
 
 export interface CurveLook {
@@ -37,7 +38,26 @@ export function CurveOptions({ look, set, samples, sample, modes }: Props) {
       <Popover trigger="click" placement="topLeft" title="Lay other samples over this one" content={<Others look={look} set={set} samples={samples.filter((s) => s.id !== sample.id)} />}>
         <button className="chip" aria-pressed={look.over.length > 0}>{look.over.length ? `with ${look.over.length} more` : "compare"}</button>
       </Popover>
+      <Popover trigger="click" placement="topLeft" title="Which sizes suit which method" content={<Methods sample={sample} />}>
+        <button className="chip">methods</button>
+      </Popover>
     </div>
+  );
+}
+
+/** All methods' windows, the ones that hold this grind first. */
+function Methods({ sample }: Pick<Props, "sample">) {
+  const d50 = sample.measurement.d50_um;
+  const windows = [...sample.windows].sort((a, b) => distanceFrom(a, d50) - distanceFrom(b, d50));
+  return (
+    <ul className="rows" style={{ width: 330, maxHeight: 300, overflow: "auto" }}>
+      {windows.map((w) => (
+        <li key={w.label}>
+          <span style={distanceFrom(w, d50) <= 1 ? { fontWeight: 600 } : undefined}>{w.label}</span>
+          <span className="figure">{Math.round(w.low_um)}–{Math.round(w.high_um)} µm</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -264,21 +264,24 @@ def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, goo
     if case.lean is not None and good and not case.outcome.stalled and spoken <= 1.0 and faults == 0:
         return ()
     if inside and not case.outcome.stalled and spoken <= 0.5 and faults == 0 and (measured or praised):
-        reason = "The cup is in your target and the taste has no complaint."
+        reason = "The cup is in your target and tastes as it should."
         if max(signs["slow"], signs["fast"]) > 0.5:
-            reason += " It did not drain when the model said, but time is a witness, not the goal."
-        wrong = "If the next two brews of it disagree, look at the hand first."
-        return (_make_noop_move("none", "keep", "leave it as it is", reason, wrong, now),)
+            reason += " It drained at another time than predicted, but the cup counts, not the clock."
+        wrong = "If the next two brews taste different, check your pouring first."
+        return (_make_noop_move("none", "keep", "keep the recipe", reason, wrong, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
     serious = case.outcome.stalled or (measured and not inside) or off_time or spoken > 1.0 or faults > 0
     if not serious:
-        reason = "What was seen is inside the noise of the hand: two brews of one plan differ by as much."
+        reason = "The differences are within what two brews of the same recipe differ by."
         return (_make_noop_move("repeat", "again", "brew it again first", reason, AGAIN, now),)
     if good:
         return ()
-    reason = "No change of grind, heat or ratio brings it nearer: the coffee, its roast or the water may be the limit."
-    wrong = "Brew another coffee to this plan; if that one lands, it was the coffee."
-    return (_make_noop_move("none", "coffee", "it isn't the brew", reason, wrong, now),)
+    reason = (
+        "No change of grind, temperature or ratio brings the cup closer to the target: the coffee, its roast or the "
+        "water may be the limit."
+    )
+    wrong = "Brew another coffee with this recipe; if that cup is right, it was the coffee."
+    return (_make_noop_move("none", "coffee", "try another coffee or water", reason, wrong, now),)
 
 
 def _noise(now: State) -> State:

@@ -1,4 +1,4 @@
-"""What is said of a change: why, what it does besides, what to mind, and why another was ruled out."""
+"""Sentences about a change: why, its side effects, cautions, and why another was ruled out."""
 
 from __future__ import annotations
 
@@ -10,40 +10,40 @@ from hakari.core.advice.order import leaning
 from hakari.core.brew.units import clock
 
 EFFECTS: dict[tuple[str, str], str] = {
-    ("grind", "coarser"): "Coarser opens the bed and gives up less.",
-    ("grind", "finer"): "Finer slows it and gives up more.",
-    ("temperature", "cooler"): "Cooler water takes less.",
-    ("temperature", "hotter"): "Hotter water takes more and runs a little faster.",
-    ("ratio", "longer"): "More water thins the drink and washes a little more out.",
-    ("ratio", "shorter"): "Less water makes the drink stronger and washes a little less out.",
+    ("grind", "coarser"): "A coarser grind drains faster and extracts less.",
+    ("grind", "finer"): "A finer grind drains slower and extracts more.",
+    ("temperature", "cooler"): "Cooler water extracts less.",
+    ("temperature", "hotter"): "Hotter water extracts more and runs a little faster.",
+    ("ratio", "longer"): "More water makes the drink weaker and extracts a little more.",
+    ("ratio", "shorter"): "Less water makes the drink stronger and extracts a little less.",
     ("dose", "less"): "A thinner bed drains sooner; the strength stays.",
     ("dose", "more"): "A deeper bed slows it; the strength stays.",
-    ("pours", "softer"): "A soft stream leaves the fines where they lie.",
-    ("agitation", "more"): "Moving the bed brings water to all of it and takes more.",
-    ("agitation", "less"): "Left alone, the bed gives up less and keeps its fines.",
-    ("time", "shorter"): "A shorter steep takes less.",
-    ("time", "longer"): "A longer steep takes more.",
-    ("filter", "paper-under"): "Paper holds back what the mesh lets through.",
+    ("pours", "softer"): "A gentle pour moves fewer fines to the filter.",
+    ("agitation", "more"): "Stirring wets all of the coffee and extracts more.",
+    ("agitation", "less"): "Without stirring, less is extracted and fewer fines reach the filter.",
+    ("time", "shorter"): "A shorter steep extracts less.",
+    ("time", "longer"): "A longer steep extracts more.",
+    ("filter", "paper-under"): "Paper holds back the fines that a mesh lets through.",
     ("mesh", "under-paper"): "A mesh keeps all of the paper open.",
-    ("sieve", "fines"): "Without the dust it drains sooner and is less bitter; some coffee is lost.",
-    ("bypass-water", "add"): "Water after the brew thins the drink and takes nothing more out.",
-    ("preheat", "warm"): "A warmed brewer leaves the heat in the water.",
-    ("brewer", "flat"): "A flat bed is washed more alike from side to side: rounder.",
-    ("brewer", "cone"): "More of the paper lies open there, and the middle gives up more: brighter.",
+    ("sieve", "fines"): "Without the finest grounds it drains sooner and is less bitter; some coffee is lost.",
+    ("bypass-water", "add"): "Water added after the brew makes the drink weaker without extracting more.",
+    ("preheat", "warm"): "A warm brewer cools the water less.",
+    ("brewer", "flat"): "A flat bed extracts more evenly: rounder.",
+    ("brewer", "cone"): "A cone drains through more of its paper, and its middle extracts more: brighter.",
     ("filter", "metal"): "Metal lets oils and some fines through: fuller.",
     ("compensated", "coarser-shorter"): "Coarser alone would make it weaker; a little less water keeps the strength.",
     ("compensated", "more-coffee"): "More coffee makes it stronger; the longer stir keeps the extraction up.",
     ("seating", "reseat"): "A seated paper drains the same every time.",
     ("seating", "rinse"): "Rinsing takes the taste of paper out and seats it.",
-    ("filter", "other-lot"): "Papers of one name differ by their lot.",
-    ("repeat", "evenly"): "No grind mends that: level the dry bed, wet all of it in the bloom, keep off the paper.",
+    ("filter", "other-lot"): "Papers of the same name differ from lot to lot.",
+    ("repeat", "evenly"): "Not a matter of grind: level the dry bed, wet all of it in the bloom, pour away from the paper.",
 }  # fmt: skip
 # What can hurt where the change is made; makers' instructions come first.
 CAUTIONS: dict[tuple[str, str], str] = {
     ("repeat", "clean"): "Unplug a grinder before reaching in: burrs cut.",
     ("preheat", "warm"): "Cold glass cracks under boiling water: warm it step by step.",
-    ("temperature", "hotter"): "Hotter water scalds the sooner; mind the steam.",
-    ("sieve", "fines"): "Dust of coffee is no good to breathe: sieve it covered.",
+    ("temperature", "hotter"): "Hotter water scalds faster; keep clear of the steam.",
+    ("sieve", "fines"): "Do not breathe coffee dust: keep the sieve covered.",
     ("mesh", "under-paper"): "Take a hot brewer apart only once it has cooled.",
     ("time", "longer"): "Cold brews are food kept for days: clean vessels, cold storage, when in doubt throw it away.",
 }
@@ -51,23 +51,23 @@ STUCK = "Never force a plunger, nor press on a plugged filter: it can spray. Rel
 
 
 NAMES: dict[Kind, str] = {
-    "grind": "the grind", "temperature": "the heat", "ratio": "the ratio", "dose": "the dose", "pours": "the pouring",
+    "grind": "the grind", "temperature": "the temperature", "ratio": "the ratio", "dose": "the dose", "pours": "the pouring",
     "agitation": "the stirring", "time": "the time", "filter": "the filter", "seating": "the paper", "mesh": "the paper",
-    "sieve": "the dust", "bypass-water": "the strength", "preheat": "the heat", "brewer": "the brewer",
-    "coffee": "the coffee", "water": "the water", "compensated": "the grind", "rest": "its age", "repeat": "the hand",
+    "sieve": "the fines", "bypass-water": "the strength", "preheat": "the heat", "brewer": "the brewer",
+    "coffee": "the coffee", "water": "the water", "compensated": "the grind", "rest": "its age", "repeat": "the pouring",
     "none": "the brew",
 }  # fmt: skip
 
 
 def _cause_for(candidate: Candidate, causes: tuple[WeighedCause, ...]) -> WeighedCause:
-    """The cause that speaks loudest for a change; the heaviest of all where none does."""
+    """Return the most likely cause that supports a change; the most likely of all where none does."""
     key = (candidate.kind, candidate.direction)
     speaking = [(c.weight * REMEDY_SHARE[c.remedies.index(key)], c) for c in causes if key in c.remedies]
     return max(speaking, key=lambda pair: pair[0])[1] if speaking else causes[0]
 
 
 def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...]) -> str:
-    """Why: the cause that speaks loudest, or the goal beyond the box; and what the change does."""
+    """Return why: the cause that supports it most, or the chosen style of cup; and what the change does."""
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
     if leaning(case, candidate) > 0:
         return f"You asked for {case.lean}. {effect}".strip()
@@ -75,7 +75,7 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
 
 
 def caution_for(case: Case, candidate: Candidate) -> str:
-    """What to mind while making a change, or after what was seen."""
+    """Return the caution for a change or for what was observed; empty where there is none."""
     if case.outcome.plunger_stuck or case.outcome.stalled:
         return STUCK
     key = (candidate.kind, candidate.direction)
@@ -86,7 +86,7 @@ def caution_for(case: Case, candidate: Candidate) -> str:
 def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str, ...]:
     """What else the change does."""
     if not candidate.modelled:
-        return ("no model sees it: the figures stay as they are",)
+        return ("its effect can't be predicted",)
     sides = []
     late = then.drawdown_s - now.drawdown_s
     if candidate.kind not in ("grind", "seating", "mesh", "time") and abs(late) >= 4:
@@ -94,9 +94,9 @@ def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str,
     if candidate.kind in ("grind", "sieve", "agitation", "time") and abs(then.tds_percent - now.tds_percent) >= 0.01:
         sides.append(f"strength {'falls' if then.tds_percent < now.tds_percent else 'rises'} with it")
     if candidate.kind == "bypass-water":
-        sides.append("what is bitter stays, thinner")
+        sides.append("bitterness stays, diluted")
     if candidate.kind == "temperature" and candidate.direction == "hotter":
-        sides.append("less acidity to the fore")
+        sides.append("less acidity")
     return tuple(sides)
 
 
@@ -104,11 +104,11 @@ def why_not(candidate: Candidate, then: State, now: State) -> str:
     """What the change would do and why that is the wrong way."""
     if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
         reason = (
-            f"{candidate.words} would hardly be tasted: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."
+            f"{candidate.words} would hardly be noticed: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."
         )
     else:
         reason = (
-            f"{candidate.words} would go the wrong way or too far: extraction {now.ey_percent:.1f} to "
+            f"{candidate.words} would move the cup the wrong way or too far: extraction {now.ey_percent:.1f} to "
             f"{then.ey_percent:.1f} %, strength {now.tds_percent:.2f} to {then.tds_percent:.2f} %, "
             f"bare bed {clock(now.drawdown_s)} to {clock(then.drawdown_s)}."
         )

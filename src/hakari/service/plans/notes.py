@@ -67,10 +67,13 @@ def notes_for(
     small = [y for y in p.ey_by_size if y.diameter_um < 250]
     large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
     if small and large and small[-1].ey_percent - large[0].ey_percent > UNEVEN_PERCENT:
-        title = f"Small grounds give {small[-1].ey_percent:.0f} %, large ones {large[0].ey_percent:.0f} %"
-        notes.append(PlanNote(kind="note", title=title, detail="A narrower grind would be more even."))
+        title = (
+            f"Extraction by size: {small[-1].diameter_um:.0f} µm {small[-1].ey_percent:.0f} %, "
+            f"{large[0].diameter_um:.0f} µm {large[0].ey_percent:.0f} %"
+        )
+        notes.append(PlanNote(kind="note", title=title, detail="A narrower grind would extract more evenly."))
     if on_plan.assumed:
-        detail = "Measure one photo, and the plan is for your grind."
+        detail = "Measure one photo to plan for your own grind."
         notes.append(PlanNote(kind="note", title="The grind is assumed", detail=detail))
     return notes
 
@@ -88,7 +91,7 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[Plan
         said += f" “{school.label}” is ground {abs(100 * (school.grind - 1)):.0f} % {way} than usual."
     if low <= on_plan.median_um <= high:
         return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
-    word = "Fine" if on_plan.median_um < low else "Coarse"
+    word = "Too fine" if on_plan.median_um < low else "Too coarse"
     return [PlanNote(kind="watch", title=f"{word} for the {window.label}", detail=said)]
 
 
