@@ -118,8 +118,8 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     expect(page).to_have_url(f"{demo_url}/cup")
     expect(page.get_by_label("Bare bed at")).to_have_value(bare_text(end["bare_bed_s"]))
     page.get_by_role("button", name="sweet", exact=True).click()
-    page.get_by_role("button", name=re.compile("Keep the slip")).click()
-    expect(page.get_by_text(re.compile(r"Slip \d+ kept"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("Save the slip")).click()
+    expect(page.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
     slip = api(page, demo_url, f"slips/{api(page, demo_url, 'bench')['slip']['id']}")["document"]["brew"]
     text = page.request.get(f"{demo_url}/api/brews/{brew_id}/log.csv").text()
     assert slip["log"]["t_s"] == read_log(text)[0].t_s and len(slip["log"]["t_s"]) > 1000

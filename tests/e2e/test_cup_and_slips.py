@@ -57,8 +57,8 @@ def test_from_a_stall_to_a_good_cup_one_change_at_a_time(page: Page, demo_url: s
 
     tell(page, "3:30", "1,36", {"sweet": 3, "balanced": 2})
     expect(change).to_contain_text("Keep the recipe", timeout=15_000)
-    page.get_by_role("button", name="Keep the slip").click()
-    kept = page.get_by_text(re.compile(r"Slip \d+ kept"))
+    page.get_by_role("button", name="Save the slip").click()
+    kept = page.get_by_text(re.compile(r"Slip \d+ saved"))
     expect(kept).to_be_visible()
     number = re.sub(r"\D", "", kept.inner_text())
 

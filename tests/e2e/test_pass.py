@@ -69,8 +69,8 @@ def test_from_a_photo_to_the_next_click(page: Page, demo_url: str, photo: tuple[
     expect(change).to_contain_text("coarser", timeout=10_000)
     expect(change).to_contain_text("5:40")
     assert re.search(r"1\.66\s*→?\s*\d\.\d\d %", change.inner_text().replace("\n", " "))
-    page.get_by_role("button", name=re.compile("Keep the slip")).click()
-    kept = page.get_by_text(re.compile(r"Slip \d+ kept"))
+    page.get_by_role("button", name=re.compile("Save the slip")).click()
+    kept = page.get_by_text(re.compile(r"Slip \d+ saved"))
     expect(kept).to_be_visible()
     number = re.sub(r"\D", "", kept.inner_text())
 

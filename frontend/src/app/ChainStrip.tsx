@@ -87,7 +87,7 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
       under: slip ? `${slip.ey_percent.toFixed(1)} % extracted${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
     },
     "/slips": {
-      value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} kept` : null,
+      value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} saved` : null,
       under: b.slips === 1 ? "1 slip" : `${b.slips} slips`,
     },
   };

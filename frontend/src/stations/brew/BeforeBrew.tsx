@@ -91,7 +91,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         <p className="quiet" style={{ marginTop: 14 }}>Water at {Math.round(plan.document.water_c ?? 93)} °C scalds, wet handles slip; keep clear of the steam.</p>
         <p className="quiet" style={{ marginTop: 10 }}>
           Bare at about {clock(p.drawdown_s)}, {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}
-          <label className="link file-link">Read a log that was kept<input type="file" accept=".csv,text/csv" onChange={(e) => { const f = e.target.files?.[0]; if (f) void importLog(f); }} /></label>
+          <label className="link file-link">Import a log<input type="file" accept=".csv,text/csv" onChange={(e) => { const f = e.target.files?.[0]; if (f) void importLog(f); }} /></label>
         </p>
       </aside>
       <FitDialog open={fit} close={() => setFit(false)} />

@@ -112,7 +112,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   }
   async function keepOnly() {
     const kept = await keep();
-    if (kept) notify(`Slip ${kept.number} kept`);
+    if (kept) notify(`Slip ${kept.number} saved`);
   }
   async function brewNext(index: number) {
     const kept = await keep();
@@ -124,7 +124,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const ready = Boolean(said) && cup.isSuccess && !cup.isPlaceholderData && settled === entry;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
-    { key: "K", label: slip ? "Keep the slip again" : "Keep the slip", run: () => void keepOnly(), disabled: !ready },
+    { key: "K", label: slip ? "Save the slip again" : "Save the slip", run: () => void keepOnly(), disabled: !ready },
     { key: "G", label: "Brew it again first", run: () => void brewNext(-1), disabled: !ready },
     { key: "Space", label: again ? "Brew it again" : "Brew this change", main: true, run: () => void brewNext(again ? -1 : picked), disabled: !ready },
   ]);

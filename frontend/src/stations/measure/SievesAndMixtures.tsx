@@ -116,7 +116,7 @@ function Weighed({ close }: { close: () => void }) {
     try {
       const made = dataOf(await api.POST("/api/sievings", { body }));
       await refresh();
-      notify(`Sieves kept: median ${Math.round(made.d50_um)} µm`, async () => { dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } })); await refresh(); });
+      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, async () => { dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } })); await refresh(); });
       close();
     } catch (refusal) {
       setError(refusal);

@@ -129,7 +129,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
             <button className="act" onClick={upload.clear}>Back <Key>B</Key></button>
             <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card</a>
           </div>
-          <p style={{ marginTop: 18 }}>Nothing was kept of it, and nothing else has changed.</p>
+          <p style={{ marginTop: 18 }}>Nothing was saved, and nothing else has changed.</p>
         </>
       )}
     </div>

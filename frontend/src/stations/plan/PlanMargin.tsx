@@ -52,10 +52,13 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
 function Thirds({ thirds }: { thirds: readonly number[] }) {
   const most = Math.max(...thirds, 0.01);
   return (
-    <div className="thirds" role="img" aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`} title="Strength of the first, middle and last third of the drink">
+    <>
+    <p className="quiet" style={{ margin: "8px 0 4px", fontSize: 12.5 }}>First, middle, last third of the drink</p>
+    <div className="thirds" role="img" aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`}>
       {thirds.map((t, i) => (
         <div key={i} style={{ background: `color-mix(in srgb, var(--coffee) ${Math.round(12 + 60 * (t / most))}%, transparent)` }}>{t.toFixed(1)} %</div>
       ))}
     </div>
+    </>
   );
 }

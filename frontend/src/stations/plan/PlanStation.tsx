@@ -50,7 +50,7 @@ export default function PlanStation() {
       setFields(null);
       await refresh();
       if (to) navigate(to);
-      else notify("Plan kept");
+      else notify("Plan saved");
     } catch (refusal) {
       setError(refusal);
     }
@@ -60,7 +60,7 @@ export default function PlanStation() {
     { key: "C", label: "Record a brew of it", run: () => void keep("/cup"), disabled: !ready },
     { key: "M", label: "What suits what?", run: () => setOpen("matching"), disabled: !ready },
     { key: "R", label: "Recipes", run: () => setOpen("recipes"), disabled: !ready },
-    { key: "K", label: "Keep the plan", run: () => void keep(), disabled: !ready },
+    { key: "K", label: "Save the plan", run: () => void keep(), disabled: !ready },
     { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });

@@ -47,7 +47,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   return (
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
       <form onSubmit={(e) => { e.preventDefault(); void keep(); }} style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}>
-        <Typed small label="Keep this plan's recipe as" value={name} onChange={setName} width={300} />
+        <Typed small label="Save this plan's recipe as" value={name} onChange={setName} width={300} />
         <button className="chip" type="submit" disabled={!name.trim()}>Save</button>
         <span style={{ flex: 1 }} />
         <input ref={file} type="file" accept=".json,application/json" hidden data-testid="recipe-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
@@ -56,7 +56,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
       </form>
       {error != null && <Trouble error={error} />}
       {list.isPending && open && <Waiting>Fetching</Waiting>}
-      {list.data?.length === 0 && <p className="quiet">None kept yet. A name makes one you can come back to, copy and vary.</p>}
+      {list.data?.length === 0 && <p className="quiet">No recipes saved yet. Give this one a name to use, copy or change it later.</p>}
       <ul className="rows">
         {list.data?.map((r) => (
           <li key={r.id}>

@@ -43,7 +43,7 @@ export default function SlipsStation() {
     await change.mutateAsync({ slip_id: s.id });
     navigate("/cup");
   }
-  useStationActions(slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} kept` : "", slip
+  useStationActions(slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} saved` : "", slip
     ? [
         { key: "O", label: "Open in the cup", run: () => void open(slip) },
         { key: "C", label: side.length > 1 ? `Compare ${side.length}` : "Compare", run: () => setComparing(true), disabled: side.length < 2 },
@@ -57,7 +57,7 @@ export default function SlipsStation() {
       {slips.data?.length === 0 ? (
         <div className="empty">
           <h1>No slips yet</h1>
-          <p>Each brew that you judge is kept here as a weighing slip, with what you changed since the one before and whether it worked.</p>
+          <p>Each brew you judge is saved here as a slip: what you changed since the one before, and whether it worked.</p>
         </div>
       ) : (
         <div style={{ height: "100%", overflow: "auto", padding: "20px 44px 30px" }}>

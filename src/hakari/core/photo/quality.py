@@ -78,7 +78,7 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
     worst = next((f for wanted in ("problem", "warning") for f in found if f.severity == wanted), None)
     if worst is not None:
         return Verdict("retake" if worst.severity == "problem" else "usable", worst.message)
-    return Verdict("good", "Sharp, evenly lit and loosely spread: nothing to mend.")
+    return Verdict("good", "Sharp, evenly lit and loosely spread: nothing to correct.")
 
 
 def photo_findings(evidence: PhotoEvidence) -> tuple[Finding, ...]:
