@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, ValidationError, WithJsonSchema
 
-from hakari.core.brew.units import parse_celsius, parse_number, parse_seconds
+from hakari.core.brew.units import parse_celsius, parse_grams, parse_number, parse_ratio, parse_seconds
 from hakari.core.errors import InputError
 
 
@@ -51,12 +51,12 @@ def _typed(read: Callable[[str], float]) -> Callable[[Any], Any]:
 
 
 # Numbers as people type them: "18,5", "18.5 g", "203F", "2:45".
-Grams = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("grams", "g"))))]
+Grams = Annotated[float, BeforeValidator(_typed(lambda t: parse_grams(t, "")))]
 Celsius = Annotated[float, BeforeValidator(_typed(lambda t: parse_celsius(t, "")))]
 Seconds = Annotated[float, BeforeValidator(_typed(lambda t: parse_seconds(t, "")))]
 Percent = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("%",))))]
 Millimetres = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t, "", ("mm",))))]
-Ratio = Annotated[float, BeforeValidator(_typed(lambda t: parse_number(t.strip().removeprefix("1:"), "")))]
+Ratio = Annotated[float, BeforeValidator(_typed(lambda t: parse_ratio(t, "")))]
 
 
 def _numbers(count: int) -> WithJsonSchema:

@@ -10,6 +10,8 @@ from hakari.core.errors import InputError
 # A lidless kettle of a litre off its stand: it loses about 0.6 K a minute near the boil, less as it cools.
 BOIL_C, KETTLE_ROOM_C, KETTLE_MINUTES = 99.0, 22.0, 118.0
 
+GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": 28.35, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
+
 
 def parse_number(text: str, field: str, unit_words: tuple[str, ...] = ()) -> float:
     """Read "18,5", "18.5 g", "3 1/4" as a number; "2 x 250" as what two cups come to.
@@ -30,33 +32,152 @@ def parse_number(text: str, field: str, unit_words: tuple[str, ...] = ()) -> flo
         return int(times[1]) * float(times[2])
     if re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)", plain):
         return float(plain)
-    raise InputError("not-a-number", f"“{text}” is not a number.", "Type it like 18.5 or 18,5.", field=field)
+    message = f"“{text}” is not a number." if plain else "Enter a number."
+    raise InputError("not-a-number", message, "Type it like 18.5 or 18,5.", field=field)
+
+
+def parse_grams(text: str, field: str) -> float:
+    """Read a mass of coffee or water.
+
+    Parameters
+    ----------
+    text : str
+        For example "18.5", "18,5 g", "300 ml" (of water), "0.3 l", "10 oz".
+    field : str
+        What an error is attached to.
+
+    Returns
+    -------
+    float
+        Grams.
+
+    Raises
+    ------
+    InputError
+        ``not-a-number``.
+    """
+    plain = text.strip().lower()
+    for unit, grams in GRAMS_IN.items():
+        if plain.endswith(unit):
+            return parse_number(plain.removesuffix(unit), field) * grams
+    return parse_number(plain, field)
+
+
+def parse_ratio(text: str, field: str) -> float:
+    """Read grams of water to a gram of coffee.
+
+    Parameters
+    ----------
+    text : str
+        For example "16", "1:16", "16:1", "60 g/l".
+    field : str
+        What an error is attached to.
+
+    Returns
+    -------
+    float
+        Grams of water to a gram of coffee.
+
+    Raises
+    ------
+    InputError
+        ``not-a-ratio``.
+    """
+    plain = text.strip().lower().replace(" ", "")
+    try:
+        per_litre = re.fullmatch(r"(.+)g/l(?:it(?:re|er))?", plain)
+        if per_litre:
+            return 1000 / max(parse_number(per_litre[1], field), 1e-6)
+        return parse_number(re.sub(r"^1[:/]|[:/]1$", "", plain), field)
+    except InputError as error:
+        raise InputError(
+            "not-a-ratio", f"“{text}” is not a ratio.", "Type it like 1:16 or 60 g/l.", field=field
+        ) from error
 
 
 def parse_celsius(text: str, field: str) -> float:
-    """Read "93", "93 °C", "203F" as °C; "5 min" as a kettle that has stood so long off the boil."""
+    """Read a water temperature.
+
+    Parameters
+    ----------
+    text : str
+        For example "93", "93 °C", "205 F", "off the boil", "5 min off the boil" (a lidless kettle that has stood).
+    field : str
+        What an error is attached to.
+
+    Returns
+    -------
+    float
+        °C.
+
+    Raises
+    ------
+    InputError
+        ``not-a-number``.
+    """
     plain = text.strip().lower().replace("°", "").replace(" ", "")
-    off = re.fullmatch(r"(\d+(?:[.,]\d+)?)min(?:ute)?s?(?:off)?(?:theboil)?", plain)
-    if off:
-        minutes = float(off[1].replace(",", "."))
+    off = re.fullmatch(r"(?:(\d+(?:[.,]\d+)?)min(?:ute)?s?)?(?:off)?(?:the)?(?:boil(?:ing)?)?", plain)
+    if off and plain:
+        minutes = float((off[1] or "0").replace(",", "."))
         return round(KETTLE_ROOM_C + (BOIL_C - KETTLE_ROOM_C) * math.exp(-minutes / KETTLE_MINUTES), 1)
     if plain.endswith("f"):
         return (parse_number(plain[:-1], field) - 32) * 5 / 9
     return parse_number(plain.removesuffix("c"), field)
 
 
+CLOCK = re.compile(r"(\d{1,4})\s*(?::|m|min|'|\s)\s*([0-5]\d)\s*(?:s|sec)?")
+# People type a brew's time with a point or a comma too; nobody means three seconds and 45 hundredths.
+POINTED_CLOCK = re.compile(r"(\d{1,3})[.,]([0-5]\d)")
+SECONDS_IN = {"hours": 3600.0, "hour": 3600.0, "h": 3600.0, "min": 60.0, "m": 60.0, "sec": 1.0, "s": 1.0}
+
+
 def parse_seconds(text: str, field: str) -> float:
-    """Read "2:45", "165", "165 s" as seconds."""
-    clock = re.fullmatch(r"(\d+):([0-5]\d)", text.strip())
-    if clock:
-        return int(clock[1]) * 60.0 + int(clock[2])
+    """Read a time of a brew.
+
+    Parameters
+    ----------
+    text : str
+        For example "3:45", "3.45", "3 45", "3m45" (all 225 s), "225", "225 s", "4 min", "12 h".
+    field : str
+        What an error is attached to.
+
+    Returns
+    -------
+    float
+        Seconds.
+
+    Raises
+    ------
+    InputError
+        ``not-a-time``; ``unclear-time`` for "2.5", which may be 2:30 or 2:50.
+    """
+    plain = text.strip().lower()
+    found = CLOCK.fullmatch(plain) or POINTED_CLOCK.fullmatch(plain)
+    if found:
+        return int(found[1]) * 60.0 + int(found[2])
+    for unit, seconds in SECONDS_IN.items():
+        if plain.endswith(unit):
+            plain, factor = plain.removesuffix(unit), seconds
+            break
+    else:
+        factor = 1.0
+        unclear = re.fullmatch(r"(\d+)[.,](\d)", plain)
+        if unclear:
+            minutes, digit = int(unclear[1]), int(unclear[2])
+            tenths, tens = clock(60 * minutes + 6 * digit), clock(60 * minutes + 10 * digit)
+            raise InputError(
+                "unclear-time",
+                f"“{text}” may be {tenths} or {tens}.",
+                f"Type {tenths}, {tens} or seconds.",
+                field=field,
+            )
     try:
-        return parse_number(text, field, ("s", "sec"))
+        return parse_number(plain, field) * factor
     except InputError as error:
         raise InputError("not-a-time", f"“{text}” is not a time.", "Type it like 2:45 or 165.", field=field) from error
 
 
 def clock(seconds: float) -> str:
-    """Print seconds as m:ss."""
+    """Return seconds as m:ss."""
     whole = round(seconds)
     return f"{whole // 60}:{whole % 60:02d}"
