@@ -40,7 +40,7 @@ def test_a_rings_dial_from_its_making_to_a_cleaning(page: Page, empty_url: str) 
     fine.focus()
     page.keyboard.press("ArrowRight")
     assert int(fine.get_attribute("aria-valuetext") or 0) == int(before or 0) + 1
-    dialog.get_by_role("button", name="Add it").click()
+    dialog.get_by_role("button", name="Add grinder").click()
     expect(dialog).to_be_hidden()
     expect(page.get_by_text("no measured setting yet").first).to_be_visible()
 

@@ -165,7 +165,7 @@ def test_grounds_are_left_out_split_joined_and_everything_is_taken_back(
     expect(corrections).to_contain_text("joined 2 grounds")
     page.keyboard.press("z")
     page.keyboard.press("z")
-    expect(corrections.get_by_role("button", name="do again")).to_have_count(2)
+    expect(corrections.get_by_role("button", name="Redo")).to_have_count(2)
     expect(page.get_by_test_id("d50")).to_have_text(re.compile(f"^{before:.0f}"))
     page.keyboard.press("Shift+Z")
     expect(corrections.get_by_role("button", name="Undo")).to_have_count(1)

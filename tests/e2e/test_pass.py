@@ -176,7 +176,7 @@ def test_an_empty_house_leads_through_one_photo(page: Page, empty_url: str) -> N
     page.get_by_role("button", name=re.compile("Use this grind")).click()
     page.get_by_role("button", name="Add a grinder").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Kitchen mill")
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add grinder").click()
     expect(page.get_by_text("no measured setting yet").first).to_be_visible()
 
 
