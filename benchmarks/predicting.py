@@ -50,7 +50,7 @@ Array = npt.NDArray[np.float64]
 
 
 def usual() -> tuple[Plan, Grind]:
-    """A staged brew of about four minutes, its swirl left out: the reference has smooth deeds only."""
+    """A staged brew of about four minutes, its swirl left out: the reference has smooth actions only."""
     made = draft(STYLES["staged"], 20.0, 330.0, built_in("ribbed-cone"), {"stages": "4"})
     return Plan(built_in("ribbed-cone"), 20.0, 93.0, "medium", made.pours), grind_from_figures(700, 1.1, 0.09)
 

@@ -78,7 +78,7 @@ def test_wild_brews_widen_what_is_said_of_the_next() -> None:
 
 
 def test_another_lot_or_mill_counts_for_less() -> None:
-    other = brewed(8, lot="b", mill="m2")
+    other = brewed(8, lot="b", grinder_roast_key="m2")
     same, lot, both = (fit(brewed(8)), fit(other, "b", "m2"), fit(other, "a", "m1"))
     assert off(same.factors) < 0.03 and off(lot.factors) < 0.03
     widths = [predict(plan(), grind(), f.factors).drawdown_half_width_s for f in (same, both, fit([]))]

@@ -2877,7 +2877,7 @@ export interface components {
          *
          *     ``index`` counts the readings before these. ``expected_g`` is what the scale should show, ``wanted_g_s`` how fast a pour
          *     should be, ``pace`` the two rates in words; ``silent`` says that a scale which should speak does not; ``level_mm`` is the
-         *     water over the bed, ``level_from`` whence that is known.
+         *     water over the bed, ``level_from`` its source.
          */
         LiveReading: {
             /** Elapsed S */

@@ -122,7 +122,7 @@ class ActionDocument(Document):
 
     @classmethod
     def of(cls, a: Action) -> ActionDocument:
-        """Write down a deed."""
+        """Return the action as a document."""
         return cls(at_s=a.at_s, do=a.do)
 
 

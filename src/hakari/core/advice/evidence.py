@@ -265,7 +265,7 @@ def _signs_of_coffee(case: Case) -> dict[str, float]:
 def _signs_of_plan(case: Case) -> dict[str, float]:
     """How it was brewed: the kind of brew, how hard it was poured and stirred, the brewer, how wide the grind is."""
     plan, steep = case.plan, case.plan.steep
-    deeds = sum(a.do in ("swirl", "stir") for a in plan.actions)
+    actions = sum(a.do in ("swirl", "stir") for a in plan.actions)
     hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
     drip = plan.brewer.way in ("drip", "valve") and steep is None
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
@@ -279,8 +279,8 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
         "wide": min(2.0, max(0.0, (case.grind.span - 1.3) / 0.15)),
         "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)) if drip else 0.0,
         "hard-pours": 1.5 * hard if drip else 0.0,
-        "stirred": min(2.0, steep.stir_s / 25 if steep else max(0.0, (deeds - 1) / 2) + hard),
-        "still": float((steep.stir_s < 3 if steep else deeds == 0) and not cold),
+        "stirred": min(2.0, steep.stir_s / 25 if steep else max(0.0, (actions - 1) / 2) + hard),
+        "still": float((steep.stir_s < 3 if steep else actions == 0) and not cold),
         "cold-brewer": float(not plan.heat.preheated and plan.heat.material != "plastic" and not cold),
         "narrow": float(
             drip and ((plan.brewer.open_share < 0.9 and not plan.brewer.mesh) or plan.brewer.bottom_mm < 12)

@@ -39,7 +39,7 @@ class Candidate:
     """One change: what it is called, from and to in the gear's own notation, and the brew that it makes.
 
     ``added_g`` is water put into the drink afterwards. ``modelled`` is false for what no equation here sees: paper seated
-    anew, other coffee, other water.
+    again, other coffee, other water.
     """
 
     kind: Kind
@@ -203,18 +203,18 @@ def _agitation(case: Case) -> Iterator[Candidate]:
                     replace(plan, steep=replace(steep, stir_s=then)), case.grind,
                 )  # fmt: skip
         return
-    deeds = [a for a in plan.actions if a.do in ("swirl", "stir")]
+    actions = [a for a in plan.actions if a.do in ("swirl", "stir")]
     last = plan.pours[-1]
-    if len(deeds) < 2 and last.start_s is not None and plan.brewer.way != "tower":
+    if len(actions) < 2 and last.start_s is not None and plan.brewer.way != "tower":
         more = (*plan.actions, Action(last.start_s + last.duration_s + 2, "swirl"))
         yield Candidate(
-            "agitation", "more", _swirls(len(deeds)), _swirls(len(deeds) + 1), "swirl once after the last pour", 1,
+            "agitation", "more", _swirls(len(actions)), _swirls(len(actions) + 1), "swirl once after the last pour", 1,
             replace(plan, actions=more), case.grind,
         )  # fmt: skip
-    if deeds:
-        less = tuple(a for a in plan.actions if a is not deeds[-1])
+    if actions:
+        less = tuple(a for a in plan.actions if a is not actions[-1])
         yield Candidate(
-            "agitation", "less", _swirls(len(deeds)), _swirls(len(deeds) - 1), f"leave the last {deeds[-1].do} out", 1,
+            "agitation", "less", _swirls(len(actions)), _swirls(len(actions) - 1), f"leave the last {actions[-1].do} out", 1,
             replace(plan, actions=less), case.grind,
         )  # fmt: skip
 

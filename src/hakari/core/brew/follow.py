@@ -10,7 +10,7 @@ from hakari.core.brew.steps import Step
 # A pour that nobody reported is taken as done this long after its planned end, when nothing else is due before.
 UNREPORTED_S = 8.0
 # Deeds need no report.
-DEEDS = ("swirl", "stir", "open-valve", "close-valve")
+ACTION_WORDS = ("swirl", "stir", "open-valve", "close-valve")
 # The bed or the hand ends these, not the clock.
 OPEN_ENDED = ("wait", "drain", "press", "last-drip", "add")
 # The scale stands still within these of the target: the pour is over.
@@ -69,14 +69,14 @@ def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float
 def _by_clock(steps: tuple[Step, ...], i: int, ends: float, shift: float, elapsed: float) -> bool:
     """Whether a step that nobody reported is over by the clock."""
     step = steps[i]
-    if step.kind in DEEDS:
+    if step.kind in ACTION_WORDS:
         return elapsed >= ends
     if step.kind != "pour":
         return False
     following = steps[i + 1] if i + 1 < len(steps) else None
     if following is None or following.kind in OPEN_ENDED:
         return elapsed >= ends + UNREPORTED_S
-    return elapsed >= max(following.at_s + shift, ends if following.kind in DEEDS else 0.0)
+    return elapsed >= max(following.at_s + shift, ends if following.kind in ACTION_WORDS else 0.0)
 
 
 def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:

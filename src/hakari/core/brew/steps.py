@@ -1,4 +1,4 @@
-"""A plan as steps to follow: pours, deeds, valve, press, what is added, and the ends that a brew comes to by itself."""
+"""A plan as steps to follow: pours, actions, valve, press, what is added, and the ends that a brew comes to by itself."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Literal
 from hakari.core.brew.schedule import Event, Plan, Strength
 
 StepKind = Literal["pour", "wait", "swirl", "stir", "press", "open-valve", "close-valve", "drain", "last-drip", "add"]
-DEED_S = 5.0
+ACTION_S = 5.0
 BLOOM_SHARE = 0.26  # a first pour of up to this share of the water is a bloom
 DRIP_S = 1200.0  # a pour that takes longer falls in drops
 
@@ -58,7 +58,7 @@ def steps_of(
         steps.append(Step("pour", at, pour.duration_s, pour.water_g, total, pour.start_when, pour.strength, bloom))
     poured = max(s.ends_s for s in steps)
     for action in plan.actions:
-        steps.append(Step(action.do, action.at_s, DEED_S))
+        steps.append(Step(action.do, action.at_s, ACTION_S))
     if plan.steep is not None:
         if plan.steep.stir_s > 0:
             steps.append(Step("stir", min(poured, plan.steep.seconds), plan.steep.stir_s))

@@ -18,7 +18,7 @@ from hakari.core.psd.grind import Grind
 LAYERS = 12
 DOWN = np.arange(1, LAYERS + 1) / LAYERS
 EVENNESS, EVENNESS_OF_DROPS = 0.93, 0.8
-EVENNESS_PER_DEED = {"swirl": 0.015, "stir": 0.025}
+EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025}
 EVENNESS_PER_POUR = 0.004
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
@@ -27,8 +27,8 @@ def evenness_of(plan: Plan) -> float:
     """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own."""
     if is_slow_drip(plan):
         return EVENNESS_OF_DROPS
-    deeds = sum(EVENNESS_PER_DEED.get(a.do, 0.0) for a in plan.actions)
-    return min(0.99, EVENNESS + deeds + EVENNESS_PER_POUR * (len(plan.pours) - 2))
+    actions = sum(EVENNESS_PER_ACTION.get(a.do, 0.0) for a in plan.actions)
+    return min(0.99, EVENNESS + actions + EVENNESS_PER_POUR * (len(plan.pours) - 2))
 
 
 def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = None) -> Extraction:

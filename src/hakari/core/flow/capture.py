@@ -51,8 +51,8 @@ class FoundPour:
 class Captured:
     """What a log or taps tell of a brew.
 
-    ``pours_from`` says whence the pours are: ``scale``, ``taps`` or ``plan``. ``rate_t_s`` and ``rate_g_s`` are the flow into
-    the cup, ``level_t_s`` and ``level_mm`` the water over the bed where the cup was weighed.
+    ``pours_from`` is the source of the pours: ``scale``, ``taps`` or ``plan``. ``rate_t_s`` and ``rate_g_s`` are the flow
+    into the cup, ``level_t_s`` and ``level_mm`` the water over the bed where the cup was weighed.
     """
 
     pours: tuple[FoundPour, ...]

@@ -16,7 +16,7 @@ Factor = Literal["bed", "filter", "fines"]
 FACTORS: tuple[Factor, ...] = ("bed", "filter", "fines")
 # Spread of kitchens about the starting points, as standard deviations of logarithms. That of the fines is the photo's own.
 BED_LN_SD, FILTER_LN_SD, LEAST_FINES_LN_SD = 0.28, 0.25, 0.12
-# From brew to brew the bed packs anew and the pinch that was photographed has its own fines: standard deviations of ln
+# From brew to brew the bed packs differently and the pinch that was photographed has its own fines: standard deviations of ln
 # factors; and of ln time, the hand. A fit learns one scale for all three, which starts at 1 and counts for so many brews.
 BREW_LN_SD = np.array([0.06, 0.03, 0.08])
 HAND_LN_SD = 0.015

@@ -1,6 +1,6 @@
 """Fitting the flow to a user's own brews: Bayesian least squares of ln time on the logarithms of the factors.
 
-Brews through the same kind of brewer and filter share their factors. Another lot of paper, or another mill and roast, may
+Brews through the same kind of brewer and filter share their factors. Another lot of paper, or another grinder and roast, may
 differ by an offset of its own that is as likely to be nothing: such brews count, but for less.
 """
 
@@ -21,7 +21,7 @@ from hakari.core.flow.percolation import SEARCH_STEP_S, simulate_percolation
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
-LOT_LN_SD, MILL_LN_SD = 0.12, 0.12
+LOT_LN_SD, GRINDER_ROAST_LN_SD = 0.12, 0.12
 STEP_LN = 0.15
 ROUNDS, NEAR_LN = 4, 0.03
 OUTLIER_SD, MOST_SD = 2.5, 4.0
@@ -31,20 +31,20 @@ OUTLIER_SD, MOST_SD = 2.5, 4.0
 class Observed:
     """A brew to learn from: the plan as it was really poured, its grind, and when the bed was bare.
 
-    ``lot`` names the lot of paper, ``mill`` the mill and roast; ``bare_sd_s`` is how well the time is known.
+    ``lot`` names the lot of paper, ``grinder_roast_key`` the grinder and roast; ``bare_sd_s`` is how well the time is known.
     """
 
     plan: Plan
     grind: Grind
     bare_bed_s: float
     lot: str = ""
-    mill: str = ""
+    grinder_roast_key: str = ""
     bare_sd_s: float = 1.0
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """Factors for one lot and mill, and per brew the time that they give it, s, and how much it counts (1 is fully)."""
+    """Factors for one lot of paper, grinder and roast; a brew's time by them, s, and its weight (1 is full) for each brew."""
 
     factors: FlowFactors
     fitted_s: tuple[float, ...]
@@ -69,8 +69,8 @@ def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float
     return here, slopes
 
 
-def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
-    """Fit the factors for one lot of paper and one mill to brews through the same kind of brewer and filter.
+def fit(observed: Sequence[Observed], lot: str = "", grinder_roast_key: str = "") -> Fitted:
+    """Fit the factors for one lot of paper and one grinder and roast to brews through the same kind of brewer and filter.
 
     Gauss–Newton with the prior of ``factors.py``. A brew more than ``OUTLIER_SD`` from the rest counts for less, as by Huber.
     How far brews come out apart is estimated along, from a start that counts for ``BREW_SCALE_WEIGHT`` brews.
@@ -78,10 +78,12 @@ def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
     if not observed:
         return Fitted(FlowFactors(), (), ())
     lots = sorted({lot, *(o.lot for o in observed)})
-    mills = sorted({mill, *(o.mill for o in observed)})
+    grinder_roast_keys = sorted({grinder_roast_key, *(o.grinder_roast_key for o in observed)})
     shared = prior_covariance(max(o.grind.fines_relative_sd for o in observed))
-    variance = np.concatenate([np.diag(shared), np.full(len(lots), LOT_LN_SD**2), np.full(len(mills), MILL_LN_SD**2)])
-    maps = [_map(lots, mills, o.lot, o.mill) for o in observed]
+    variance = np.concatenate(
+        [np.diag(shared), np.full(len(lots), LOT_LN_SD**2), np.full(len(grinder_roast_keys), GRINDER_ROAST_LN_SD**2)]
+    )
+    maps = [_map(lots, grinder_roast_keys, o.lot, o.grinder_roast_key) for o in observed]
     seen = np.log([o.bare_bed_s for o in observed])
     read = np.array([o.bare_sd_s / o.bare_bed_s for o in observed]) ** 2
     theta, scale2, weights = np.zeros(len(variance)), 1.0, np.ones(len(observed))
@@ -105,7 +107,7 @@ def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
         theta = moved
         if done:
             break
-    own = _map(lots, mills, lot, mill)
+    own = _map(lots, grinder_roast_keys, lot, grinder_roast_key)
     bed, paper, fines = np.exp(own @ theta)
     factors = FlowFactors(
         BED_FACTOR * float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T, math.sqrt(scale2),
@@ -114,12 +116,12 @@ def fit(observed: Sequence[Observed], lot: str = "", mill: str = "") -> Fitted:
     return Fitted(factors, tuple(float(v) for v in np.exp(seen - left)), tuple(float(w) for w in weights))
 
 
-def _map(lots: list[str], mills: list[str], lot: str, mill: str) -> FloatArray:
-    """From the shared factors and the offsets to the three factors of one lot and mill, shape (3, parameters)."""
-    made = np.zeros((len(FACTORS), len(FACTORS) + len(lots) + len(mills)))
+def _map(lots: list[str], grinder_roast_keys: list[str], lot: str, grinder_roast_key: str) -> FloatArray:
+    """From the shared factors and the offsets to the three factors of one lot, grinder and roast, shape (3, parameters)."""
+    made = np.zeros((len(FACTORS), len(FACTORS) + len(lots) + len(grinder_roast_keys)))
     made[range(len(FACTORS)), range(len(FACTORS))] = 1.0
     made[FACTORS.index("filter"), len(FACTORS) + lots.index(lot)] = 1.0
-    made[FACTORS.index("bed"), len(FACTORS) + len(lots) + mills.index(mill)] = 1.0
+    made[FACTORS.index("bed"), len(FACTORS) + len(lots) + grinder_roast_keys.index(grinder_roast_key)] = 1.0
     return made
 
 

@@ -12,7 +12,7 @@ CLEAN_PAPER_PER_M = 4.0e8
 FOULING_M_PER_KG = 2.8e9
 POUR_WASH: dict[Strength, float] = {"soft": 0.6, "normal": 1.0, "hard": 1.7}
 # A swirl or stir lifts about as many fines as this many bed volumes of normal flow.
-DEED_WASH: dict[ActionKind, float] = {"swirl": 0.25, "stir": 0.5}
+ACTION_WASH: dict[ActionKind, float] = {"swirl": 0.25, "stir": 0.5}
 
 
 @dataclass
@@ -31,9 +31,9 @@ class Paper:
         late = 0.75 + 0.6 * share_poured
         self.wash += POUR_WASH[strength] * late * volume_m3 / (4 * self.bed_m3)
 
-    def deed(self, do: ActionKind) -> None:
+    def apply_action(self, do: ActionKind) -> None:
         """Count a swirl or a stir."""
-        self.wash += DEED_WASH.get(do, 0.0) / 4
+        self.wash += ACTION_WASH.get(do, 0.0) / 4
 
     @property
     def resistance_per_m3(self) -> float:

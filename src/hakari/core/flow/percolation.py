@@ -183,7 +183,7 @@ class _Run:
         if do in ("open-valve", "close-valve"):
             self.open = do == "open-valve"
         else:
-            self.paper.deed(do)
+            self.paper.apply_action(do)
 
     def _rates(self) -> tuple[float, float]:
         """Flow through the bed and past it, g/s."""

@@ -1,4 +1,4 @@
-"""Eras: after a cleaning, a move, wear or new burrs the shape of the curve is kept and its place found anew.
+"""Eras: after a cleaning, a move, wear or new burrs the shape of the curve is kept and its place found again.
 
 The old curve's draws are moved along the dial by δ and stretched by 1 + g, both drawn from what such an event may do; each
 is weighted by how well it meets what was measured since.

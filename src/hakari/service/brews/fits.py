@@ -60,12 +60,12 @@ _factors: _Memory[FlowFactors] = _Memory()
 
 @dataclass(frozen=True)
 class Context:
-    """What brews must share to speak of one another: brewer and filter; lot and mill, with the roast, nearly."""
+    """What brews must share to be fitted together: brewer and filter; lot, grinder and roast nearly."""
 
     brewer: str
     filter: str
     lot: str
-    mill: str
+    grinder_roast_key: str
 
     @classmethod
     def of(cls, recipe: Recipe, grinder_id: int | None, roast: str) -> Context:
@@ -213,7 +213,9 @@ def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, lis
     counted = [r for r in rows if r.why_not is None]
     which = tuple((r.brew.id, r.brew.version) for r in counted)
     key = (str(session.get_bind()), context, which)
-    held = _fits.get(key) or _fits.hold(key, fit([_observed(r) for r in counted], context.lot, context.mill))
+    held = _fits.get(key) or _fits.hold(
+        key, fit([_observed(r) for r in counted], context.lot, context.grinder_roast_key)
+    )
     return rows, held, [brew_id for brew_id, _ in which]
 
 
@@ -222,7 +224,7 @@ def _observed(row: _Row) -> Observed:
     sd = SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
     plan = poured_plan(document, row.brew.dose_g, row.brew.found)
     bare_s = row.brew.bare_bed_s or 1.0
-    return Observed(plan, document.grind.core(), bare_s, row.context.lot, row.context.mill, sd)
+    return Observed(plan, document.grind.core(), bare_s, row.context.lot, row.context.grinder_roast_key, sd)
 
 
 def _view(session: Session, context: Context) -> FitView:

@@ -39,7 +39,7 @@ class LiveReading(Document):
 
     ``index`` counts the readings before these. ``expected_g`` is what the scale should show, ``wanted_g_s`` how fast a pour
     should be, ``pace`` the two rates in words; ``silent`` says that a scale which should speak does not; ``level_mm`` is the
-    water over the bed, ``level_from`` whence that is known.
+    water over the bed, ``level_from`` its source.
     """
 
     index: int
@@ -97,7 +97,7 @@ class LiveBrew:
         self.look_again()
 
     def look_again(self) -> None:
-        """Read the brew's row anew, after a tap or a note; wakes the pages."""
+        """Reload the brew, after a tap or a note; wakes the pages."""
         with self._ws.transaction() as session:
             row = find(session, models.Brew, self.id, "brew")
             self._row = row

@@ -196,7 +196,7 @@ def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> Grin
 
 
 def begin_era(ws: Workspace, grinder_id: int, new: NewEra) -> GrinderView:
-    """Log a cleaning, a move, wear or new burrs: the curve is kept, and its place is found anew."""
+    """Log a cleaning, a move, wear or new burrs: the curve is kept, and its place is found again."""
     with ws.transaction() as session:
         row = find(session, models.Grinder, grinder_id, "grinder")
         today = datetime.now(UTC)

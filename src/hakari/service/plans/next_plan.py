@@ -29,7 +29,7 @@ def key_of(move: dict[str, Any]) -> tuple[str, str, str]:
 def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
     """A recipe with one change: what the plan of the change differs in is written into it.
 
-    The grind is not in a recipe; what no recipe holds (paper seated anew, sieving, other coffee) leaves it as it is.
+    The grind is not in a recipe; what no recipe holds (paper seated again, sieving, other coffee) leaves it as it is.
     """
     plan, new = change.plan, recipe.model_copy(deep=True)
     if change.kind == "temperature":

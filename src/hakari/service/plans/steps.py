@@ -1,15 +1,15 @@
-"""A plan as steps to follow: pours, deeds, the valve, the press, what is added, and what to see to beforehand."""
+"""A plan as steps to follow: pours, actions, the valve, the press, what is added, and what to see to beforehand."""
 
 from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.schedule import Event, Strength
-from hakari.core.brew.steps import DEED_S, DRIP_S, Step, StepKind, steps_of
+from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
 from hakari.core.brew.styles import Draft
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 
-DEEDS = {
+ACTION_WORDS = {
     "swirl": "Swirl", "stir": "Stir", "press": "Press", "open-valve": "Open the valve", "close-valve": "Close the valve",
     "drain": "Bed bare", "last-drip": "Last drip",
 }  # fmt: skip
@@ -67,13 +67,13 @@ def _words(step: Step) -> str:
         verb = "Drip to" if drip else "Bloom, to" if step.bloom else "Pour to"
         how = {"soft": ", softly", "hard": ", hard"}.get(step.strength, "") if not drip else ""
         return f"{verb} {step.total_g:.0f} g{how}"
-    if step.kind == "stir" and step.lasts_s > DEED_S:
+    if step.kind == "stir" and step.lasts_s > ACTION_S:
         return f"Stir for {step.lasts_s:.0f} s"
-    if step.kind == "press" and step.lasts_s > DEED_S:
+    if step.kind == "press" and step.lasts_s > ACTION_S:
         return "Press or draw off, slowly"
     if step.kind == "add":
         return f"Add {step.amount_g:.0f} g of hot water, in small steps, to taste"
-    return EVENTS[step.waits] if step.waits else DEEDS[step.kind]
+    return EVENTS[step.waits] if step.waits else ACTION_WORDS[step.kind]
 
 
 def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[CheckView]:

@@ -21,7 +21,7 @@ def style_of(name: str) -> RecipeStyle:
 
 
 def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:
-    """Pours, deeds and the rest by a school.
+    """Pours, actions and the rest by a school.
 
     Raises
     ------

@@ -37,7 +37,7 @@ class Order:
 
 @dataclass(frozen=True)
 class Draft:
-    """Pours and deeds of a plan; what of the water is added afterwards or as ice; and what to do that no model sees.
+    """Pours and actions of a plan; what of the water is added afterwards or as ice; and what to do that no model sees.
 
     ``dilution_g`` is hot water added to the drink, ``ice_g`` ice that waits under the brewer and melts.
     """
