@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
-from hakari.core.advice.evidence import Case, Signs, check_outcome, check_strength, signs_of
+from hakari.core.advice.evidence import Case, Signs, check_outcome, check_strength, check_times, signs_of
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
@@ -111,6 +111,8 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     check_outcome(case.outcome, case.plan.dose_g)
     runs = simulated or simulate_moves(case)
     flow, cup = runs.now
+    if case.plan.steep is None and flow.pour_starts_s:
+        check_times(case.outcome.drawdown_s, flow.pour_starts_s[-1])
     check_strength(case.outcome.tds_percent, case.outcome.drink_g or float(flow.drink_g[-1]), case.plan.dose_g)
     now, measured = _now(case, flow, cup)
     ey_known = now.ey_percent if "ey_percent" in measured else None

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from hakari.core.brew.schedule import Plan, Roast
+from hakari.core.brew.units import clock
 from hakari.core.errors import InputError
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import Grinder
@@ -149,6 +150,28 @@ def check_strength(tds_percent: float | None, drink_g: float | None, dose_g: flo
         )
 
 
+def check_times(drawdown_s: float | None, last_pour_s: float) -> None:
+    """Refuse a bare bed before the last pour.
+
+    Parameters
+    ----------
+    drawdown_s : float or None
+        When no water stood on the bed any more, s from the first pour.
+    last_pour_s : float
+        Start of the last pour by the plan, s.
+
+    Raises
+    ------
+    InputError
+        ``reading-impossible``.
+    """
+    if drawdown_s is not None and drawdown_s < last_pour_s:
+        raise InputError(
+            "reading-impossible", f"The bed cannot be bare at {clock(drawdown_s)}: the last pour is at {clock(last_pour_s)}.",
+            "Type minutes and seconds from the first pour, like 2:45.", field="outcome.drawdown_s",
+        )  # fmt: skip
+
+
 def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
     """Refuse impossible readings.
 
@@ -188,7 +211,11 @@ def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
                 "reading-impossible", f"{READINGS[name]} must be {_span(name, low, high)}.",
                 "Correct the value, or leave it empty.", field=f"outcome.{name}",
             )  # fmt: skip
-    if outcome.spent_dry_g is not None and dose_g is not None and not 0.6 * dose_g <= outcome.spent_dry_g < dose_g:
+    if (
+        outcome.spent_dry_g is not None
+        and dose_g is not None
+        and not (1 - MOST_EXTRACTED_PERCENT / 100) * dose_g <= outcome.spent_dry_g < dose_g
+    ):
         raise InputError(
             "reading-impossible", f"{outcome.spent_dry_g:g} g of dried grounds cannot come from {dose_g:g} g of coffee.",
             "Dry them until they lose no more, and weigh them all; about four fifths of the dose are left.",
