@@ -9,9 +9,12 @@ export function curve(t: number[], v: number[], x: Scale, y: Scale, end: number)
   return line(points);
 }
 
+const TICK_PX = 52;
+
 /** The axis of time, with ticks that have room. */
 export function Times({ x, end, y }: { x: Scale; end: number; y: number }) {
-  const step = [30, 60, 120, 300, 600, 1800, 3600, 7200, 14400].find((s) => end / s <= 14) ?? 28800;
+  const most = Math.max(2, Math.min(14, Math.floor(Math.abs(x(end) - x(0)) / TICK_PX)));
+  const step = [30, 60, 120, 300, 600, 1800, 3600, 7200, 14400].find((s) => end / s <= most) ?? 28800;
   const ticks = Array.from({ length: Math.floor(end / step) + 1 }, (_, i) => i * step);
   return (
     <g>

@@ -131,7 +131,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
 
   return (
     <div className="station-page">
-      <div className="thing" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.06fr) minmax(330px, 1fr)", gridTemplateRows: "minmax(max-content, 1fr) auto" }}>
+      <div className="thing cup-thing">
         <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
           {cup.data && <StrengthChart cup={cup.data} target={target.name} move={said ? move : undefined} />}
         </div>

@@ -49,7 +49,7 @@ export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold:
   const ready = untasted || Object.values({ ...told.taste, ...told.cooled }).some(Boolean);
   const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 250px", gap: "4px 26px", borderTop: "1px solid var(--hairline)", paddingTop: 12 }}>
+    <div className="evidence">
       <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
