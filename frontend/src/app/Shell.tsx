@@ -51,7 +51,7 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
           <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
         </svg>
       </button>
-      <button className="icon-act" onClick={showHelp} aria-label="All keys" title="All keys">
+      <button className="icon-act" onClick={showHelp} aria-label="Keyboard shortcuts" title="Keyboard shortcuts">
         <Key>?</Key>
       </button>
       {main && (
