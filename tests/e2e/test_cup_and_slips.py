@@ -52,7 +52,7 @@ def test_from_a_stall_to_a_good_cup_one_change_at_a_time(page: Page, demo_url: s
 
     tell(page, "4:20", "1,52", {"bitter": 2})
     expect(change).to_contain_text("coarser", timeout=15_000)
-    expect(page.get_by_text("How well it has been guessing")).to_be_visible()
+    expect(page.get_by_text("Accuracy of past predictions")).to_be_visible()
     brew_the_change(page, demo_url)
 
     tell(page, "3:30", "1,36", {"sweet": 3, "balanced": 2})

@@ -63,7 +63,7 @@ function NoPlan() {
   return (
     <div className="empty">
       <h1>No brew to judge yet</h1>
-      <p>Plan a brew and pour it; then tap what you tasted here, and one change comes back, in your own clicks.</p>
+      <p>Plan a brew and pour it; then tap here what you tasted: you get one change, in clicks of your grinder.</p>
     </div>
   );
 }
@@ -168,11 +168,11 @@ function Since({ slip, things }: { slip: number; things: string[] }) {
 function Untold({ predicted }: { predicted: NonNullable<Schemas["WorkbenchView"]["plan"]> }) {
   return (
     <div>
-      <p style={{ color: "var(--ink-2)" }}>Tell it what happened</p>
+      <p style={{ color: "var(--ink-2)" }}>Taste and time</p>
       <h1 style={{ fontSize: 32, lineHeight: "38px", letterSpacing: "-0.02em", margin: "18px 0 12px" }}>How did it come out?</h1>
       <p style={{ color: "var(--ink-2)", maxWidth: "40ch" }}>
-        Tap the taste first, then give the time and, if you own a refractometer, the strength. The plan expected a bare bed
-        at {clock(predicted.drawdown_s)}. One change comes back.
+        Tap what you taste, then enter the time and, if you have a refractometer, the strength. The brew was predicted to end
+        at {clock(predicted.drawdown_s)}. You get one change to make.
       </p>
     </div>
   );

@@ -16,8 +16,8 @@ export function Guessing() {
     notify("Learning reset", () => set(was));
   }
   return (
-    <section style={{ marginTop: 18 }} aria-label="How well it has been guessing">
-      <h2>How well it has been guessing</h2>
+    <section style={{ marginTop: 18 }} aria-label="Accuracy of past predictions">
+      <h2>Accuracy of past predictions</h2>
       <ul className="rows">
         {l.drawdown && <li><span>Bare bed</span><span className="figure">{said(l.drawdown, 0, "s")}</span></li>}
         {l.strength && <li><span>Strength</span><span className="figure">{said(l.strength, 2, "%")}</span></li>}
@@ -25,9 +25,9 @@ export function Guessing() {
           <li key={c.cause}><span>{capital(c.cause.replaceAll("-", " "))}</span><span>helped {c.helped} of {c.tries}</span></li>
         ))}
       </ul>
-      {l.causes.length > 0 && <p className="quiet" style={{ marginTop: 4 }}>Causes whose remedies helped weigh more now, within bounds. <button className="link" onClick={() => void reset(l.learns_after)}>Learn anew</button></p>}
+      {l.causes.length > 0 && <p className="quiet" style={{ marginTop: 4 }}>Causes whose remedies helped weigh more now, within bounds. <button className="link" onClick={() => void reset(l.learns_after)}>Reset</button></p>}
     </section>
   );
 }
 
-const said = (s: Schemas["ScoreView"], digits: number, unit: string) => `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "guess" : "guesses"}`;
+const said = (s: Schemas["ScoreView"], digits: number, unit: string) => `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "prediction" : "predictions"}`;
