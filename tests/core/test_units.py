@@ -68,6 +68,12 @@ def test_temperatures(text: str, celsius: float) -> None:
     assert parse_celsius(text, "water_c") == pytest.approx(celsius, abs=0.05)
 
 
+@pytest.mark.parametrize("text", ["", "the", "off", "off the"])
+def test_half_a_phrase_is_no_temperature(text: str) -> None:
+    with pytest.raises(InputError):
+        parse_celsius(text, "water_c")
+
+
 def test_a_kettle_off_the_boil_cools_towards_the_room() -> None:
     waits = [parse_celsius(f"{minutes} min off the boil", "") for minutes in (1, 5, 20, 600)]
     assert all(a > b for a, b in zip(waits[:-1], waits[1:], strict=True)) and 22 <= waits[-1] < 23

@@ -137,7 +137,7 @@ def test_putting_away_is_undone_by_z(page: Page, demo_url: str) -> None:
     name = newest.locator("strong").inner_text()
     expect(page.get_by_role("button", name=f"Put {name.lower()} away")).to_be_visible()
     page.keyboard.press("d")
-    expect(page.get_by_text(f"{name} put away")).to_be_visible()
+    expect(page.get_by_text(f"{name} deleted")).to_be_visible()
     expect(page.locator(".slip strong", has_text=name)).to_have_count(0)
     page.keyboard.press("z")
     expect(page.locator(".slip strong", has_text=name)).to_have_count(1)

@@ -1,4 +1,4 @@
-"""The coffee shelf: rest by styles, what is left of the bag, where to start with the next one."""
+"""The coffee shelf: rest by guidelines, what is left of the bag, where to start with the next one."""
 
 import pytest
 from benchmarks.pictures.flat import Made

@@ -71,7 +71,7 @@ export default function GrindersStation() {
     const path = { params: { path: { id: grinder.id } } };
     dataOf(await api.DELETE("/api/grinders/{id}", path));
     setPicked(undefined);
-    notify(`${grinder.name} put away`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
+    notify(`${grinder.name} deleted`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
     await refresh();
   }
   useEffect(() => {

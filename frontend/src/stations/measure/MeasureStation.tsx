@@ -50,7 +50,7 @@ export function MeasureStation() {
     const next = samples?.find((s) => s.id !== d.id);
     if (next) change.mutate({ sample_id: next.id });
     await refresh();
-    notify(`Sample of ${Math.round(d.d50_um)} µm put away`, async () => {
+    notify(`Sample of ${Math.round(d.d50_um)} µm deleted`, async () => {
       dataOf(await api.POST("/api/samples/{id}/restore", path));
       change.mutate({ sample_id: d.id });
     });

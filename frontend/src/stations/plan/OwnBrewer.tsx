@@ -65,7 +65,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
     dataOf(await api.DELETE("/api/brewers/{id}", path));
     take(null, null);
     await refresh();
-    notify(`${mine.name} put away`, async () => { dataOf(await api.POST("/api/brewers/{id}/restore", path)); await refresh(); });
+    notify(`${mine.name} deleted`, async () => { dataOf(await api.POST("/api/brewers/{id}/restore", path)); await refresh(); });
     close();
   }
   return (

@@ -1,4 +1,4 @@
-"""When roasted coffee is at its best: styles differ, so the window is a choice."""
+"""When roasted coffee is at its best: guidelines differ, so the window is a choice."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ REST_GUIDELINES = {"second-day": RestGuideline(2, 30), "a-week": RestGuideline(7
 
 
 def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
-    """Where a coffee stands in a style's window, and that in words; an unknown style counts as the first."""
+    """Return how far a coffee is into its rest window, and that in words; an unknown guideline counts as the first."""
     window = REST_GUIDELINES.get(school, REST_GUIDELINES["second-day"])
     if days_off_roast is None:
         return "unknown", "roast day not known"

@@ -117,7 +117,7 @@ def parse_celsius(text: str, field: str) -> float:
     """
     plain = text.strip().lower().replace("°", "").replace(" ", "")
     off = re.fullmatch(r"(?:(\d+(?:[.,]\d+)?)min(?:ute)?s?)?(?:off)?(?:the)?(?:boil(?:ing)?)?", plain)
-    if off and plain:
+    if off and (off[1] or "boil" in plain):
         minutes = float((off[1] or "0").replace(",", "."))
         return round(KETTLE_ROOM_C + (BOIL_C - KETTLE_ROOM_C) * math.exp(-minutes / KETTLE_MINUTES), 1)
     if plain.endswith("f"):

@@ -54,8 +54,8 @@ def _local_shade(cells: Image32, ring: npt.NDArray[np.bool_], reach_px: float) -
     """Coverage of the paper beside grounds (what is left of a soft shadow), carried under them from the rings."""
     known = ring.astype(np.float32)
     size, sigma = (0, 0), (0.6 * reach_px + 1.0) / CELL_PX
-    with ThreadPoolExecutor(1) as beside:
-        near = beside.submit(cv2.GaussianBlur, known, size, sigma, borderType=cv2.BORDER_CONSTANT)
+    with ThreadPoolExecutor(1) as pool:
+        near = pool.submit(cv2.GaussianBlur, known, size, sigma, borderType=cv2.BORDER_CONSTANT)
         total = cv2.GaussianBlur(cv2.multiply(known, cells), size, sigma, borderType=cv2.BORDER_CONSTANT)
         weight = near.result()
     # Where little of a ring is near (a crowded ground), it says little: shrink towards none.
@@ -70,8 +70,8 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     width = coverage.shape[1]
     reach = int(np.ceil(2.6 * blur_sigma_px + 0.7)) + 1.0
     pooled, full = _pooled(labels)
-    with ThreadPoolExecutor(1) as beside:
-        cores = beside.submit(_core_cover, coverage, pooled, full, count, blur_sigma_px)
+    with ThreadPoolExecutor(1) as pool:
+        cores = pool.submit(_core_cover, coverage, pooled, full, count, blur_sigma_px)
         distance, nearest = cv2.distanceTransformWithLabels(
             (pooled == 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
         )

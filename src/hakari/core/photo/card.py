@@ -172,7 +172,7 @@ def _detect(grey: npt.NDArray[np.uint8]) -> tuple[list[FloatArray], list[int]]:
     height, width = grey.shape
     factor = max(1.0, max(width, height) / _DETECT_LONG_SIDE_PX)
     size = (round(width / factor), round(height / factor))
-    # Halving first is exact and far quicker than one step by a broken factor.
+    # Halving first is exact and far quicker than one step by a fractional factor.
     even = grey[: height - height % 2, : width - width % 2]
     half = cv2.resize(even, (width // 2, height // 2), interpolation=cv2.INTER_AREA) if factor > 2 else grey
     small = cv2.resize(half, size, interpolation=cv2.INTER_AREA) if factor > 1 else grey

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, as_image
+from hakari.core.photo.arrays import Image32, Mask, as_image
 from hakari.core.photo.decode import BAND_ROWS
 from hakari.core.photo.levels import LEAST_CONTRAST, BareLevels, Levels
 from hakari.core.photo.paper import PaperLight
@@ -38,30 +38,27 @@ def coverage_of(
     Light and tint are each read as a share of the way from paper to coffee, and weighted by the inverse of their variance.
     """
     if isinstance(levels, BareLevels):
-        return _by_light(light, paper, levels)
+        per_contrast = 1 / max(levels.paper - levels.ground, LEAST_CONTRAST)
+        return _by_light(light, levels.paper * per_contrast, as_image(per_contrast / paper.light), levels.near)
     contrast = np.maximum(levels.paper - levels.ground, LEAST_CONTRAST)
     per_light = 1 / paper.resized(paper.light, contrast.shape)
-    near = levels.near.astype(np.float32)
     if not regions.coffee.coloured:
-        by_light = as_image(levels.paper / contrast), as_image(per_light / contrast)
-        return _without_colour(light, *by_light, near)
+        return _by_light(light, as_image(levels.paper / contrast), as_image(per_light / contrast), levels.near)
     tint_contrast = np.maximum(levels.ground_tint - levels.paper_tint, LEAST_TINT)
     spread = (0.2 * levels.uneven) ** 2 + (0.02 * levels.paper) ** 2 + (0.1 * levels.ground) ** 2 + cells.noise**2
     tint_spread = cells.tint_noise**2 + (0.3 * regions.coffee.tint) ** 2
     light_variance, tint_variance = spread / contrast**2, tint_spread / tint_contrast**2
     by_tint = levels.large * light_variance / (light_variance + tint_variance)
     plain_tint, reach = levels.paper_tint / tint_contrast, levels.deepest - levels.ground
+    least = TINT_ALLOWED + 3 * cells.tint_noise / regions.coffee.tint
     fields = _Fields(
-        near=near,
+        near=as_image(levels.near),
         red=1 / (paper.resized(paper.red8, contrast.shape) * tint_contrast),
         blue=1 / (paper.resized(paper.blue8, contrast.shape) * tint_contrast),
         offset=(1 - by_tint) * levels.paper / contrast - by_tint * plain_tint,
         by_light=(1 - by_tint) * per_light / contrast,
         by_tint=by_tint,
-        allowed=TINT_ALLOWED
-        + 3 * cells.tint_noise / regions.coffee.tint
-        - TINT_GAIN * plain_tint
-        + 3 * (1 - levels.large),
+        allowed=least - TINT_GAIN * plain_tint + 3 * (1 - levels.large),
         surely=levels.deepest / reach,
         drop=per_light / reach,
     )
@@ -94,34 +91,24 @@ def _in_bands(height: int, band: Callable[[slice], None]) -> None:
         list(pool.map(band, (slice(top, min(top + BAND_ROWS, height)) for top in range(0, height, BAND_ROWS))))
 
 
-def _by_light(light: Image32, paper: PaperLight, levels: BareLevels) -> Image32:
-    """Coverage where nothing but coffee darkens the paper."""
+def _by_light(light: Image32, offset: Image32 | float, slope: Image32, near: Mask) -> Image32:
+    """Coverage by light alone, ``offset`` − ``slope`` · light; none where ``near`` is 0."""
     result = np.empty(light.shape, np.float32)
-    per_contrast = 1 / max(levels.paper - levels.ground, LEAST_CONTRAST)
-    slope = as_image(cv2.divide(-per_contrast, paper.light))
-    near = None if levels.near.all() else levels.near.astype(np.float32)
+    mask = None if near.all() else as_image(near)
 
     def band(rows: slice) -> None:
-        slopes = _enlarged(slope, rows, light.shape)
-        np.add(light[rows] * slopes, np.float32(levels.paper * per_contrast), out=result[rows])
-        if near is not None:
-            _, mask = cv2.threshold(_enlarged(near, rows, light.shape), 0.5, 1.0, cv2.THRESH_BINARY)
-            cv2.multiply(result[rows], mask, result[rows])
+        start = np.float32(offset) if isinstance(offset, float) else _enlarged(offset, rows, light.shape)
+        np.subtract(start, _enlarged(slope, rows, light.shape) * light[rows], out=result[rows])
+        if mask is not None:
+            cv2.multiply(result[rows], _switch(mask, rows, light.shape), result[rows])
 
     _in_bands(light.shape[0], band)
     return result
 
 
-def _without_colour(light: Image32, offset: Image32, by_light: Image32, near: Image32) -> Image32:
-    result = np.empty(light.shape, np.float32)
-
-    def band(rows: slice) -> None:
-        at, slope, mask = (_enlarged(f, rows, light.shape) for f in (offset, by_light, near))
-        cover = cv2.subtract(at, cv2.multiply(slope, light[rows]))
-        cv2.multiply(cover, cv2.threshold(mask, 0.5, 1.0, cv2.THRESH_BINARY)[1], result[rows])
-
-    _in_bands(light.shape[0], band)
-    return result
+def _switch(mask: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
+    """Some rows of a mask on the cell grid as 0 and 1 at pixels."""
+    return as_image(cv2.threshold(_enlarged(mask, rows, shape), 0.5, 1.0, cv2.THRESH_BINARY)[1])
 
 
 def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) -> Image32:
@@ -139,7 +126,7 @@ def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) ->
         by_colour = cv2.scaleAdd(tint, TINT_GAIN, of(fields.allowed))
         most = cv2.max(by_colour, cv2.subtract(of(fields.surely), cv2.multiply(of(fields.drop), light[rows])))
         cover = np.minimum(cover, np.maximum(most, np.float32(0)))
-        cv2.multiply(cover, cv2.threshold(of(fields.near), 0.5, 1.0, cv2.THRESH_BINARY)[1], result[rows])
+        cv2.multiply(cover, _switch(fields.near, rows, light.shape), result[rows])
 
     _in_bands(light.shape[0], band)
     return result

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
-from hakari.core.photo.regions import Cells, Regions, colourless
+from hakari.core.photo.regions import Cells, Regions
 
 CONTACT_GAIN, CONTACT_FLOOR = 2.9, 0.35
 LEAST_CONTRAST = 0.05
@@ -106,8 +106,8 @@ def _look_around(cells: Cells, regions: Regions) -> _Around:
     taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(regions.chaff, 3)
     free = (cells.inside & (taken == 0)).view(np.uint8)
     anywhere = free.astype(np.float32)
-    with ThreadPoolExecutor(1) as beside_this:
-        paper = beside_this.submit(_far_paper, cells, anywhere)
+    with ThreadPoolExecutor(1) as pool:
+        paper = pool.submit(_far_paper, cells, anywhere)
         first, second = _grown(taken, 3), _grown(taken, 7)
         beside, away = free & first, free & (1 - first)
         further = free & second & (1 - first)
@@ -183,8 +183,8 @@ def _at_chaff(regions: Regions) -> Mask:
 
 
 def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside: float) -> Levels:
-    with ThreadPoolExecutor(1) as beside_this:
-        coffee = beside_this.submit(_ground_levels, cells, regions.core)
+    with ThreadPoolExecutor(1) as pool:
+        coffee = pool.submit(_ground_levels, cells, regions.core)
         w_beside, w_further = _blur(around.beside, BESIDE), _blur(around.further, 1.3 * BESIDE)
         near_light = _mean(_blur(cells.light * around.beside, BESIDE), w_beside, around.far, 0.002)
         further = _blur(cells.light * around.further, 1.3 * BESIDE)
@@ -202,8 +202,8 @@ def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside:
     open_light = np.maximum(open_light, above_ground)
     paper = open_light + around.large * (contact - open_light)
 
-    # The umbra right at a ground is not among what is free of grounds, but known by its want of colour.
-    seen = np.maximum(around.anywhere, colourless(cells, regions.coffee))
+    # The umbra right at a ground is not among what is free of grounds, but recognised by its lack of colour.
+    seen = np.maximum(around.anywhere, regions.colourless)
     shaded = as_image(np.maximum(np.minimum(cells.light, 1), 1 - seen))
     most = 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0
     deepest = np.minimum(np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper), most)

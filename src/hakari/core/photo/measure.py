@@ -61,8 +61,8 @@ def measure_blobs(
     plateau = np.clip(np.nan_to_num(basins.core_cover, nan=1.0), 0.25, 1.6)
     ground = np.flatnonzero(basins.labelled)
     own = Owned(basins.at[ground], basins.owner[ground])
-    with ThreadPoolExecutor(1) as beside:
-        measuring = beside.submit(_areas, basins, plateau, sharp, coverage.shape, um_per_px)
+    with ThreadPoolExecutor(1) as pool:
+        measuring = pool.submit(_areas, basins, plateau, sharp, coverage.shape, um_per_px)
         shape = outlines(labels, own, basins.cover[ground] > 0.5 * plateau.astype(np.float32)[own.owner])
         y_px, x_px = (v.astype(np.float32) for v in np.divmod(own.at, coverage.shape[1]))
         x, y, aspect_of_moments = _centres(x_px, y_px, own.owner, labels.count)

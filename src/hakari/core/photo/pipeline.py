@@ -61,8 +61,8 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     if polarity == "bright":
         rgb = 255 - rgb
     um_per_px = view.scale.um_per_px
-    with ThreadPoolExecutor(1) as beside:
-        finding_paper = beside.submit(find_paper, rgb, um_per_px, view.inside)
+    with ThreadPoolExecutor(1) as pool:
+        finding_paper = pool.submit(find_paper, rgb, um_per_px, view.inside)
         light = linear_light(rgb)
         paper = finding_paper.result()
     seen = _see(rgb, light, paper, um_per_px, view.inside, coloured=polarity == "dark")

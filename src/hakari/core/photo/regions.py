@@ -107,13 +107,15 @@ def _by_light(light: Image32, depths: list[float], values: list[float]) -> Image
 class Regions:
     """Masks on the cell grid, and what they were found by.
 
-    ``core`` is 1 inside grounds, ``speck`` at small grounds, ``chaff`` at flakes, ``shade`` at shadowed paper.
+    ``core`` is 1 inside grounds, ``speck`` at small grounds, ``chaff`` at flakes, ``shade`` at shadowed paper, and
+    ``colourless`` wherever it is dark but not brown.
     """
 
     core: Mask
     speck: Mask
     chaff: Mask
     shade: Mask
+    colourless: Mask
     coffee: Coffee
     shadow: ShadowLight
 
@@ -149,8 +151,8 @@ def make_cells(
         return red, blue, brown, cv2.divide(bright, paper_light)
 
     paper_light = paper.resized(paper.light, shape)
-    with ThreadPoolExecutor(1) as beside:
-        calmed = beside.submit(calm)
+    with ThreadPoolExecutor(1) as pool:
+        calmed = pool.submit(calm)
         within = np.ones(shape, np.bool_)
         if inside is not None:
             within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
@@ -190,8 +192,9 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         none = np.zeros(dark.shape, np.uint8)
         core = as_mask(cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
         shadow = ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        return Regions(core, _specks(cells, core, none, coffee, shadow), none, none, coffee, shadow)
-    shadow = _find_shadow(cells, coffee)
+        return Regions(core, _specks(cells, core, none, coffee, shadow), none, none, none, coffee, shadow)
+    colourless = _colourless(cells, coffee)
+    shadow = _find_shadow(cells, coffee, colourless)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
     light = cells.calm_light
     brown_enough = cells.brown > np.minimum(shadow.brown_at(light), 0) + CORE_COLOUR * coffee.brown
@@ -202,7 +205,7 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
     found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < darkest))
     core = as_mask(cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
     specks = _specks(cells, core, chaff, coffee, shadow)
-    return Regions(core, specks, chaff, _shade(cells, core | specks | chaff), coffee, shadow)
+    return Regions(core, specks, chaff, _shade(cells, core | specks | chaff), colourless, coffee, shadow)
 
 
 def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
@@ -220,7 +223,7 @@ def _find_coffee(cells: Cells, coloured: bool) -> Coffee:
     return Coffee(level, 0.0, 0.0, level, level)
 
 
-def colourless(cells: Cells, coffee: Coffee) -> Mask:
+def _colourless(cells: Cells, coffee: Coffee) -> Mask:
     """Wide areas that are darker than paper but not brown: shadow, where there is any."""
     plain = (
         cells.inside
@@ -230,9 +233,9 @@ def colourless(cells: Cells, coffee: Coffee) -> Mask:
     return as_mask(cv2.erode(plain.view(np.uint8), np.ones((3, 3), np.uint8)))
 
 
-def _find_shadow(cells: Cells, coffee: Coffee) -> ShadowLight:
+def _find_shadow(cells: Cells, coffee: Coffee, colourless: Mask) -> ShadowLight:
     """Look of wide areas that are darker than paper but not brown, by their depth."""
-    wide = colourless(cells, coffee) > 0
+    wide = colourless > 0
     light, brown, tint = (v[wide] for v in (cells.calm_light, cells.brown, cells.tint))
     depths, browns, tints = [1.0], [0.0], [0.0]
     least = 2e-4 * cells.inside.size

@@ -122,8 +122,8 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
     """
     binary = (coverage > level).astype(np.uint8)
-    with ThreadPoolExecutor(1) as beside:
-        halves = beside.submit(_components, ((coverage > HALF) & (binary > 0)).view(np.uint8))
+    with ThreadPoolExecutor(1) as pool:
+        halves = pool.submit(_components, ((coverage > HALF) & (binary > 0)).view(np.uint8))
         contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     if hierarchy is not None:
         _fill_closed_holes(binary, coverage, contours, hierarchy)

@@ -22,11 +22,9 @@ from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.brews import fits
-from hakari.service.coffees import use_cases as coffees
 from hakari.service.grinders.curves import core_of, grinder_document
-from hakari.service.plans.use_cases import grind_on_bench, plan_document
-from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.service.plans.use_cases import plan_document, plan_on_workbench
+from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
 
 MOST_SETTINGS = 9
@@ -92,12 +90,7 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         When the recipe itself cannot be planned.
     """
     with ws.transaction() as session:
-        bench = workbench_row(session)
-        grind, on_plan = grind_on_bench(session, bench)
-        coffee = lookup(session, models.Coffee, bench.coffee_id)
-        roast = coffees.document(coffee).roast or "medium"
-        factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
-        document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
+        bench, grind, on_plan, roast, document = plan_on_workbench(session, recipe)
         target = TARGETS.get(bench.target, TARGETS["classical"])
         grinder = lookup(session, models.Grinder, bench.grinder_id)
         settings: list[SettingMatch] = []

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from sqlalchemy.orm import Session
 
@@ -115,13 +117,30 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
         )
 
 
-def _make(session: Session, recipe: Recipe) -> PlanView:
+class PlannedOnWorkbench(NamedTuple):
+    """A recipe planned on the workbench's grind and coffee."""
+
+    bench: models.Workbench
+    grind: Grind
+    on_plan: GrindOnPlan
+    roast: Roast
+    document: PlanDocument
+
+
+def plan_on_workbench(session: Session, recipe: Recipe) -> PlannedOnWorkbench:
+    """Plan a recipe on what is chosen on the workbench, with the user's own fit."""
     bench = workbench_row(session)
     grind, on_plan = grind_on_bench(session, bench)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
     roast = coffees.document(coffee).roast or "medium"
     factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
-    document = plan_document(recipe, GrindClasses.of(grind), roast, factors)
+    return PlannedOnWorkbench(
+        bench, grind, on_plan, roast, plan_document(recipe, GrindClasses.of(grind), roast, factors)
+    )
+
+
+def _make(session: Session, recipe: Recipe) -> PlanView:
+    bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
     return _view(recipe, on_plan, document, prediction, None, bench.target)
 
