@@ -7,7 +7,7 @@ STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev test bench pictures screenshots versions types lint typecheck unit e2e clean
+.PHONY: setup demo dev test bench pictures screenshots versions types lint typecheck unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -69,15 +69,19 @@ unit:
 	@echo "== Unit and API tests"
 	@$(V)/python -m pytest tests/core tests/formats tests/store tests/service tests/web tests/cli
 
+page:
+	@echo "== Tests of what the page computes"
+	@cd frontend && npm run --silent test
+
 e2e: $(STAMPS)/chromium
 	@echo "== Browser tests"
 	@$(V)/python -m pytest tests/e2e
 
 test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
-	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck
+	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck page
 	@echo "== Tests"
-	@$(V)/python -m pytest
+	@$(V)/python -m pytest -n auto --dist loadfile
 
 $(STAMPS)/pictures: requirements-pictures.txt $(STAMPS)/dev
 	@$(V)/python -m pip install -q -r requirements-pictures.txt

@@ -1,4 +1,6 @@
 import js from "@eslint/js";
+import { createTypeScriptImportResolver } from "eslint-import-resolver-typescript";
+import imports from "eslint-plugin-import-x";
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
@@ -7,12 +9,14 @@ export default tseslint.config(
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {
-    files: ["src/**/*.{ts,tsx}"],
-    plugins: { "react-hooks": hooks },
+    files: ["src/**/*.{ts,tsx}", "tests/**/*.ts"],
+    plugins: { "react-hooks": hooks, "import-x": imports },
+    settings: { "import-x/resolver-next": [createTypeScriptImportResolver()] },
     rules: {
       "react-hooks/rules-of-hooks": "error",
       "react-hooks/exhaustive-deps": "error",
       "@typescript-eslint/consistent-type-imports": "error",
+      "import-x/no-cycle": "error",
     },
   },
 );

@@ -13,6 +13,8 @@ from hypothesis import settings
 
 from hakari.service.workspace.transaction import Workspace
 
+pytest_plugins = ["demo_folder"]
+
 # The same examples on every machine, however slow it is.
 settings.register_profile("house", deadline=None, derandomize=True)
 settings.load_profile("house")

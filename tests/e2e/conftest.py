@@ -59,21 +59,18 @@ def serve(command: str, folder: Path) -> Iterator[str]:
         process.wait(20)
 
 
-@pytest.fixture(scope="session")
-def demo_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """The demo, filled."""
-    yield from serve("demo", tmp_path_factory.mktemp("demo"))
+@pytest.fixture(scope="module")
+def demo_url(filled_demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The demo, as each module finds it untouched."""
+    folder = tmp_path_factory.mktemp("demo") / "data"
+    shutil.copytree(filled_demo, folder)
+    yield from serve("demo", folder)
 
 
 @pytest.fixture
 def empty_url(tmp_path: Path) -> Iterator[str]:
     """An application with nothing in it."""
     yield from serve("serve", tmp_path / "data")
-
-
-@pytest.fixture(scope="session")
-def base_url(demo_url: str) -> str:
-    return demo_url
 
 
 @pytest.fixture(autouse=True)

@@ -11,15 +11,15 @@ from hakari.device.practice_scale import PRACTICE_KITCHEN, PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service.brews import fits
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.live import BrewDesk, LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.cups.use_cases import CupEntry
+from hakari.service.fits import use_cases as fits
 from hakari.service.plans import use_cases as plans
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace import workbench as bench
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 

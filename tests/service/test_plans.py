@@ -13,7 +13,7 @@ from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
 from hakari.service.plans import use_cases as plans
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace import workbench as bench
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import Workspace
 
 

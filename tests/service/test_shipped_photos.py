@@ -1,6 +1,7 @@
 """The shipped photos are measured to what their truth files say."""
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
@@ -11,7 +12,7 @@ from hakari.demo.stories import fill
 from hakari.service.samples.demo_photos import FOLDER, demo_photo, list_demo_photos
 from hakari.service.samples.measuring import measure_files, parse_scale
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace import workbench as bench
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.doctor import examine
 from hakari.service.workspace.transaction import Workspace
 
@@ -67,9 +68,10 @@ def test_the_doctor_names_troubles_with_remedies(tmp_path: Path) -> None:
     assert any("damaged" in line for line in examine(tmp_path))
 
 
-def test_the_demo_tells_its_two_stories(tmp_path: Path) -> None:
-    ws = Workspace(tmp_path, measuring_processes=0)
-    fill(ws, lambda _: None)
+def test_the_demo_tells_its_two_stories(filled_demo: Path, tmp_path: Path) -> None:
+    folder = tmp_path / "data"
+    shutil.copytree(filled_demo, folder)
+    ws = Workspace(folder, measuring_processes=0)
     on_bench = bench.read_bench(ws)
     assert on_bench.sample is not None and (on_bench.sample.grinder_name, on_bench.sample.setting) == ("Arlsmoor", "22")
     assert on_bench.grinder is not None and on_bench.grinder.name == "Brackwell"

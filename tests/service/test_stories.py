@@ -16,7 +16,7 @@ from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples import use_cases as samples
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace import workbench as bench
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 
 

@@ -17,7 +17,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, StatementError
 
 from hakari.core.photo.pipeline import CardScale
-from hakari.service.samples.grounds import unpack
+from hakari.service.samples.grounds import grounds_of, unpack
 from hakari.service.samples.use_cases import add_sample, sample_detail
 from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.store import database, models
@@ -91,7 +91,8 @@ def test_a_folder_from_before_corrections_is_brought_up_to_date(workspace: Works
     again = sample_detail(workspace, made.id)
     assert again.measurement.verdict.level == made.measurement.verdict.level and again.source == "photo"
     assert again.measurement.enough.half_width == pytest.approx(made.measurement.enough.half_width)
-    held = workspace.grounds(next(iter(workspace._grounds)))
+    with workspace.transaction() as session:
+        held = grounds_of(workspace, session.get_one(models.Sample, made.id).grounds_hash)
     without = io.BytesIO()
     np.savez(without, **{f.name: getattr(held, f.name) for f in fields(held) if f.name != "left_out"})
     assert len(unpack(without.getvalue()).counted) == len(held)

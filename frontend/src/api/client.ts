@@ -16,7 +16,7 @@ export class ApiError extends Error {
   }
 }
 
-const fetcher = createClient<paths>({ baseUrl: window.location.origin });
+const fetcher = createClient<paths>();
 
 fetcher.use({
   async onResponse({ response }) {
@@ -24,7 +24,13 @@ fetcher.use({
     return response;
   },
   onError() {
-    return new ApiError(0, "no-server", "The server does not answer.", "Check that Hakari is still running, then try again.", null);
+    return new ApiError(
+      0,
+      "no-server",
+      "The server does not answer.",
+      "Check that Hakari is still running, then try again.",
+      null,
+    );
   },
 });
 
@@ -51,7 +57,11 @@ export const typed = (text: string) => text as unknown as number;
 /** A chosen file sent as it is: the server reads it, and says what is wrong with it. */
 export async function fileBody(file: File) {
   const body: unknown = await file.text();
-  return { body: body as never, bodySerializer: (text: unknown) => String(text), headers: { "Content-Type": "application/json" } };
+  return {
+    body: body as never,
+    bodySerializer: (text: unknown) => String(text),
+    headers: { "Content-Type": "application/json" },
+  };
 }
 
 /** Send a form with a file; a refusal is thrown like any other. */
@@ -75,14 +85,24 @@ export function uploadPhotos(
     request.open("POST", "/api/measuring");
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
-      reject(new ApiError(0, "no-server", "The photos did not arrive.", "Check that Hakari is running, then send them again.", null));
+      reject(
+        new ApiError(
+          0,
+          "no-server",
+          "The photos did not arrive.",
+          "Check that Hakari is running, then send them again.",
+          null,
+        ),
+      );
     request.onload = () => {
       try {
         const said = JSON.parse(request.responseText);
         if (request.status < 300) resolve(said as Schemas["MeasuringJob"]);
         else reject(new ApiError(request.status, said.code, said.message, said.remedy, said.field ?? null));
       } catch {
-        reject(new ApiError(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null));
+        reject(
+          new ApiError(request.status, "unreadable", "The server's answer could not be read.", "Try again.", null),
+        );
       }
     };
     request.send(form);

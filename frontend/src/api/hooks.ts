@@ -38,7 +38,8 @@ export function useDistribution(sample: Schemas["SampleDetail"], choice: CurveCh
   return useQuery({
     queryKey: ["distribution", sample.id, sample.version, choice],
     placeholderData: keepPreviousData,
-    queryFn: async () => dataOf(await api.GET("/api/samples/{id}/distribution", { params: { path: { id: sample.id }, query: choice } })),
+    queryFn: async () =>
+      dataOf(await api.GET("/api/samples/{id}/distribution", { params: { path: { id: sample.id }, query: choice } })),
   });
 }
 
@@ -89,5 +90,7 @@ export function useChangeWorkbench() {
 export function useRefresh() {
   const queries = useQueryClient();
   return () =>
-    queries.invalidateQueries({ predicate: (q) => !["outlines", "plan-preview", "plan-match", "cup-preview"].includes(String(q.queryKey[0])) });
+    queries.invalidateQueries({
+      predicate: (q) => !["outlines", "plan-preview", "plan-match", "cup-preview"].includes(String(q.queryKey[0])),
+    });
 }

@@ -3619,16 +3619,31 @@ export interface components {
             file_name: string;
             /** Height Px */
             height_px: number;
-            /** Region Px */
-            region_px: number[][];
-            /** Scale Mark Px */
-            scale_mark_px: number[][];
-            /** Scale Method */
-            scale_method: string;
-            /** Ten Mm Px */
-            ten_mm_px: number[][];
-            /** Tilt Deg */
-            tilt_deg: number | null;
+            /**
+             * Region Px
+             * @default []
+             */
+            region_px?: number[][];
+            /**
+             * Scale Mark Px
+             * @default []
+             */
+            scale_mark_px?: number[][];
+            /**
+             * Scale Method
+             * @default card
+             */
+            scale_method?: string;
+            /**
+             * Ten Mm Px
+             * @default []
+             */
+            ten_mm_px?: number[][];
+            /**
+             * Tilt Deg
+             * @default null
+             */
+            tilt_deg?: number | null;
             /** Um Per Px */
             um_per_px: number;
             /** Width Px */
@@ -4655,7 +4670,7 @@ export interface components {
         };
         /**
          * SlipView
-         * @description A slip as it lies on the pile; figures are of its own time and never change.
+         * @description A slip as it lies on the pile.
          */
         SlipView: {
             /** Bed */

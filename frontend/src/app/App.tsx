@@ -20,7 +20,13 @@ export function App() {
     <ConfigProvider theme={antdTheme(theme)} button={{ autoInsertSpace: false }}>
       <ActionsProvider>
         <Shell dark={theme === "dark"} toggleTheme={toggle}>
-          <Suspense fallback={<div className="empty"><Waiting>Opening</Waiting></div>}>
+          <Suspense
+            fallback={
+              <div className="empty">
+                <Waiting>Opening</Waiting>
+              </div>
+            }
+          >
             <Routes>
               <Route path="/measure" element={<MeasureStation />} />
               <Route path="/grinders" element={<GrindersStation />} />

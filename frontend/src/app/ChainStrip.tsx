@@ -20,7 +20,16 @@ export function ChainStrip() {
     <header className="chain">
       <div className="brand">
         <Link to="/measure" className="mark" aria-label="Hakari, to the first station">
-          <svg width="26" height="18" viewBox="0 0 26 18" fill="none" stroke="currentColor" strokeWidth="2.2" strokeLinecap="round" aria-hidden="true">
+          <svg
+            width="26"
+            height="18"
+            viewBox="0 0 26 18"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2.2"
+            strokeLinecap="round"
+            aria-hidden="true"
+          >
             <path d="M1.5 5.5 24.5 3.5M16 4.5v11M11.5 16h9" />
             <circle cx="6" cy="10" r="2.6" fill="var(--persimmon)" stroke="none" />
           </svg>
@@ -68,10 +77,16 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
   return {
     "/measure": {
       value: sample ? `${whole(sample.d50_um)} µm` : null,
-      under: sample ? `±${whole(sample.half_width_um)}, ${sample.photos} ${sample.photos === 1 ? "photo" : "photos"}${sample.simulated ? ", simulated" : ""}` : "no photo yet",
+      under: sample
+        ? `±${whole(sample.half_width_um)}, ${sample.photos} ${sample.photos === 1 ? "photo" : "photos"}${sample.simulated ? ", simulated" : ""}`
+        : "no photo yet",
     },
     "/grinders": {
-      value: grinder ? <>{grinder.name} {grinder.setting && <Setting value={grinder.setting} />}</> : null,
+      value: grinder ? (
+        <>
+          {grinder.name} {grinder.setting && <Setting value={grinder.setting} />}
+        </>
+      ) : null,
       under: moved ? `was ${from}` : grinder ? "" : "none chosen",
     },
     "/plan": {
@@ -84,7 +99,9 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
     },
     "/cup": {
       value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,
-      under: slip ? `${slip.ey_percent.toFixed(1)} % extracted${slip.tds_measured ? "" : ", estimated"}` : "not tasted yet",
+      under: slip
+        ? `${slip.ey_percent.toFixed(1)} % extracted${slip.tds_measured ? "" : ", estimated"}`
+        : "not tasted yet",
     },
     "/slips": {
       value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} saved` : null,

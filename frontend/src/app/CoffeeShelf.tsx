@@ -6,7 +6,11 @@ import { settingText, Trouble } from "../ui/parts";
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
 
-const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [["second-day", "drink from the second day"], ["a-week", "drink after a week"], ["a-month", "a month at the most"]];
+const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [
+  ["second-day", "drink from the second day"],
+  ["a-week", "drink after a week"],
+  ["a-month", "a month at the most"],
+];
 
 /** Choose the coffee on the bench, or put a new one on the shelf. */
 export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
@@ -18,16 +22,46 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
         {coffees.data?.map((c) => (
           <li key={c.id} style={{ display: "block" }}>
             <div style={{ display: "flex", justifyContent: "space-between", gap: 10 }}>
-              <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}>{c.name}</button>
-              <span className="quiet">{c.id === chosen ? "on the bench, " : ""}{c.roast}{c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}</span>
+              <button
+                className="link"
+                style={{ fontSize: 15 }}
+                onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}
+              >
+                {c.name}
+              </button>
+              <span className="quiet">
+                {c.id === chosen ? "on the bench, " : ""}
+                {c.roast}
+                {c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}
+              </span>
             </div>
             <div className="quiet" style={{ display: "flex", justifyContent: "space-between", gap: 10, marginTop: 2 }}>
-              <span style={{ color: c.rest === "ready" ? "var(--celadon-text)" : c.rest === "unknown" ? undefined : "var(--ochre-text)" }}>{c.rest_words}</span>
-              {c.grams_left != null && <span>{Math.round(c.grams_left)} of {Math.round(c.bag_g ?? 0)} g left</span>}
+              <span
+                style={{
+                  color:
+                    c.rest === "ready" ? "var(--celadon-text)" : c.rest === "unknown" ? undefined : "var(--ochre-text)",
+                }}
+              >
+                {c.rest_words}
+              </span>
+              {c.grams_left != null && (
+                <span>
+                  {Math.round(c.grams_left)} of {Math.round(c.bag_g ?? 0)} g left
+                </span>
+              )}
             </div>
             {c.last_good && (
-              <button className="link" onClick={() => change.mutate({ coffee_id: c.id, grinder_id: c.last_good!.grinder_id, setting: c.last_good!.setting }, { onSuccess: close })}>
-                start at {c.last_good.grinder} {settingText(c.last_good.setting)}, good with {c.last_good.coffee || "this roast"} on slip {c.last_good.slip_number}
+              <button
+                className="link"
+                onClick={() =>
+                  change.mutate(
+                    { coffee_id: c.id, grinder_id: c.last_good!.grinder_id, setting: c.last_good!.setting },
+                    { onSuccess: close },
+                  )
+                }
+              >
+                start at {c.last_good.grinder} {settingText(c.last_good.setting)}, good with{" "}
+                {c.last_good.coffee || "this roast"} on slip {c.last_good.slip_number}
               </button>
             )}
           </li>
@@ -40,7 +74,15 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
 }
 
 function NewCoffee({ done }: { done: () => void }) {
-  const [coffee, setCoffee] = useState<Schemas["NewCoffee"]>({ name: "", roast: "medium", process: "", dense: false, days_off_roast: null, bag_g: null, rest_school: "second-day" });
+  const [coffee, setCoffee] = useState<Schemas["NewCoffee"]>({
+    name: "",
+    roast: "medium",
+    process: "",
+    dense: false,
+    days_off_roast: null,
+    bag_g: null,
+    rest_school: "second-day",
+  });
   const [error, setError] = useState<unknown>(null);
   const refresh = useRefresh();
   async function add() {
@@ -53,23 +95,65 @@ function NewCoffee({ done }: { done: () => void }) {
     }
   }
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 10 }}>
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void add();
+      }}
+      style={{ display: "grid", gap: 10 }}
+    >
       <h3 className="quiet">A new coffee</h3>
-      <Input aria-label="Name" placeholder="Name" maxLength={80} value={coffee.name} onChange={(e) => setCoffee({ ...coffee, name: e.target.value })} />
+      <Input
+        aria-label="Name"
+        placeholder="Name"
+        maxLength={80}
+        value={coffee.name}
+        onChange={(e) => setCoffee({ ...coffee, name: e.target.value })}
+      />
       <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
-        <Select aria-label="Roast" style={{ width: 150 }} value={coffee.roast} options={ROASTS.map((r) => ({ value: r, label: r }))} onChange={(roast) => setCoffee({ ...coffee, roast })} />
-        <InputNumber aria-label="Days off roast" placeholder="days off roast" min={0} max={3650} style={{ width: 140 }} value={coffee.days_off_roast} onChange={(d) => setCoffee({ ...coffee, days_off_roast: d })} />
+        <Select
+          aria-label="Roast"
+          style={{ width: 150 }}
+          value={coffee.roast}
+          options={ROASTS.map((r) => ({ value: r, label: r }))}
+          onChange={(roast) => setCoffee({ ...coffee, roast })}
+        />
+        <InputNumber
+          aria-label="Days off roast"
+          placeholder="days off roast"
+          min={0}
+          max={3650}
+          style={{ width: 140 }}
+          value={coffee.days_off_roast}
+          onChange={(d) => setCoffee({ ...coffee, days_off_roast: d })}
+        />
         <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
-          <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense beans
+          <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense
+          beans
         </label>
       </div>
       <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
-        <InputNumber aria-label="Grams in the bag" placeholder="grams in the bag" min={1} style={{ width: 150 }} value={coffee.bag_g} onChange={(bag_g) => setCoffee({ ...coffee, bag_g })} />
-        <Select aria-label="Rest" style={{ width: 240 }} value={coffee.rest_school} options={REST.map(([value, label]) => ({ value, label }))} onChange={(rest_school) => setCoffee({ ...coffee, rest_school })} />
+        <InputNumber
+          aria-label="Grams in the bag"
+          placeholder="grams in the bag"
+          min={1}
+          style={{ width: 150 }}
+          value={coffee.bag_g}
+          onChange={(bag_g) => setCoffee({ ...coffee, bag_g })}
+        />
+        <Select
+          aria-label="Rest"
+          style={{ width: 240 }}
+          value={coffee.rest_school}
+          options={REST.map(([value, label]) => ({ value, label }))}
+          onChange={(rest_school) => setCoffee({ ...coffee, rest_school })}
+        />
       </div>
       {error != null && <Trouble error={error} />}
       <div>
-        <Button type="primary" htmlType="submit" disabled={!coffee.name.trim()}>Put it on the shelf</Button>
+        <Button type="primary" htmlType="submit" disabled={!coffee.name.trim()}>
+          Put it on the shelf
+        </Button>
       </div>
     </form>
   );

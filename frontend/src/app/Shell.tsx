@@ -45,7 +45,12 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
             {a.label} <Key>{a.key}</Key>
           </button>
         ))}
-      <button className="icon-act" onClick={toggleTheme} aria-label={dark ? "Light paper" : "Dark bench"} title={dark ? "Light paper" : "Dark bench"}>
+      <button
+        className="icon-act"
+        onClick={toggleTheme}
+        aria-label={dark ? "Light paper" : "Dark bench"}
+        title={dark ? "Light paper" : "Dark bench"}
+      >
         <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
           <circle cx="8.5" cy="8.5" r="6" />
           <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
@@ -97,12 +102,16 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
 function KeyList({ title, keys }: { title: string; keys: [string, string][] }) {
   return (
     <section>
-      <h3 className="quiet" style={{ margin: "6px 0" }}>{title}</h3>
+      <h3 className="quiet" style={{ margin: "6px 0" }}>
+        {title}
+      </h3>
       <ul className="rows">
         {keys.map(([key, what]) => (
           <li key={key}>
             <span>{what}</span>
-            <span><Key>{key}</Key></span>
+            <span>
+              <Key>{key}</Key>
+            </span>
           </li>
         ))}
       </ul>

@@ -1,4 +1,14 @@
-import { createContext, useCallback, useContext, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 import { ApiError } from "../api/client";
 
 /** One thing that can be done here and now, with its key. */
@@ -55,35 +65,51 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     setWhere(w);
     setActions(a);
   }, []);
-  const notify = useCallback((words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
-    const entry = { words, undo, redo };
-    if (undo) {
-      done.current.push(entry);
-      undone.current = [];
-    }
-    setTold(entry);
-  }, []);
+  const notify = useCallback(
+    (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
+      const entry = { words, undo, redo };
+      if (undo) {
+        done.current.push(entry);
+        undone.current = [];
+      }
+      setTold(entry);
+    },
+    [],
+  );
   // One that cannot be taken back any more says so, and the ones before it still can.
-  const refused = useCallback((error: unknown) => setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : "That could not be done." }), []);
+  const refused = useCallback(
+    (error: unknown) =>
+      setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : "That could not be done." }),
+    [],
+  );
   const undo = useCallback(() => {
     const last = done.current.pop();
     if (!last) return;
     if (last.redo) undone.current.push(last);
     // One after the other, however quickly the key is pressed.
-    queue.current = queue.current.then(() => last.undo?.()).then(() => setTold({ words: `Undone: ${last.words}` })).catch(refused);
+    queue.current = queue.current
+      .then(() => last.undo?.())
+      .then(() => setTold({ words: `Undone: ${last.words}` }))
+      .catch(refused);
   }, [refused]);
   const redo = useCallback(() => {
     const last = undone.current.pop();
     if (!last?.redo) return;
     done.current.push(last);
-    queue.current = queue.current.then(() => last.redo?.()).then(() => setTold(last)).catch(refused);
+    queue.current = queue.current
+      .then(() => last.redo?.())
+      .then(() => setTold(last))
+      .catch(refused);
   }, [refused]);
   useEffect(() => {
     if (!told) return;
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(() => ({ where, actions, set, offer, press, told, notify, undo, redo }), [where, actions, set, offer, press, told, notify, undo, redo]);
+  const value = useMemo(
+    () => ({ where, actions, set, offer, press, told, notify, undo, redo }),
+    [where, actions, set, offer, press, told, notify, undo, redo],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
@@ -99,7 +125,10 @@ export function useStationActions(where: ReactNode, actions: Action[]) {
   useLayoutEffect(() => offer(actions));
   useLayoutEffect(() => () => offer([]), [offer]);
   // Functions change at every render; what is shown changes only with these words.
-  const shown = JSON.stringify([typeof where === "string" ? where : "", actions.map((a) => [a.key, a.label, a.main, a.disabled, a.inPage])]);
+  const shown = JSON.stringify([
+    typeof where === "string" ? where : "",
+    actions.map((a) => [a.key, a.label, a.main, a.disabled, a.inPage]),
+  ]);
   useEffect(() => {
     set(
       where,

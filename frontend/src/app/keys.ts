@@ -12,8 +12,15 @@ window.addEventListener("keydown", (event) => event.key === "Tab" && (tabbed = t
 function taken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
-  if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog], .ant-select")) return true;
-  return event.key === " " && tabbed && Boolean(target.closest("button, a, input, [role=button], [role=slider], [role=radio]"));
+  if (
+    target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog], .ant-select")
+  )
+    return true;
+  return (
+    event.key === " " &&
+    tabbed &&
+    Boolean(target.closest("button, a, input, [role=button], [role=slider], [role=radio]"))
+  );
 }
 
 /** The keys of the whole application; a station's own never shadow them. */

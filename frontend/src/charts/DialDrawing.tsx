@@ -71,8 +71,13 @@ const clamp = (n: number, last: number) => Math.min(last, Math.max(0, n));
 
 function slider(props: Props, label: string) {
   return {
-    role: "slider", tabIndex: 0, "aria-label": label, "aria-valuemin": 0, "aria-valuemax": props.settings.length - 1,
-    "aria-valuenow": props.place, "aria-valuetext": props.settings[props.place],
+    role: "slider",
+    tabIndex: 0,
+    "aria-label": label,
+    "aria-valuemin": 0,
+    "aria-valuemax": props.settings.length - 1,
+    "aria-valuenow": props.place,
+    "aria-valuetext": props.settings[props.place],
   } as const;
 }
 
@@ -94,28 +99,81 @@ function Knob(props: Props) {
   const thin = Math.max(1, Math.ceil(ticks.length / 120));
   const shown = ticks.filter((i) => i % thin === 0 || major(dial, settings, i));
   const small = size < 140;
-  const named = thinNames(shown.filter((i) => major(dial, settings, i)), small ? 8 : 14);
+  const named = thinNames(
+    shown.filter((i) => major(dial, settings, i)),
+    small ? 8 : 14,
+  );
   return (
-    <svg ref={hand.ref} width={size} height={size} viewBox="-100 -100 200 200" style={{ touchAction: "none", cursor: "grab", display: "block" }} {...slider(props, "Turn the dial")} onPointerDown={hand.onPointerDown} onPointerMove={hand.onPointerMove} onPointerUp={hand.onPointerUp} onKeyDown={hand.onKeyDown}>
+    <svg
+      ref={hand.ref}
+      width={size}
+      height={size}
+      viewBox="-100 -100 200 200"
+      style={{ touchAction: "none", cursor: "grab", display: "block" }}
+      {...slider(props, "Turn the dial")}
+      onPointerDown={hand.onPointerDown}
+      onPointerMove={hand.onPointerMove}
+      onPointerUp={hand.onPointerUp}
+      onKeyDown={hand.onKeyDown}
+    >
       <circle r="94" fill="var(--slip)" stroke="var(--hairline)" strokeWidth="1.5" />
       {shown.map((i) => {
         const angle = start + i * step + shift;
-        const [x0, y0] = polar(90, angle), [x1, y1] = polar(named.has(i) ? 78 : 83, angle);
-        return <path key={i} d={`M${x0} ${y0}L${x1} ${y1}`} stroke="var(--ink)" strokeWidth={named.has(i) ? 2.2 : 1.1} />;
+        const [x0, y0] = polar(90, angle),
+          [x1, y1] = polar(named.has(i) ? 78 : 83, angle);
+        return (
+          <path key={i} d={`M${x0} ${y0}L${x1} ${y1}`} stroke="var(--ink)" strokeWidth={named.has(i) ? 2.2 : 1.1} />
+        );
       })}
       {[...named].map((i) => {
         const [x, y] = polar(small ? 64 : 66, start + i * step + shift);
-        return <text key={i} x={x} y={y + (small ? 6 : 4.5)} textAnchor="middle" className="tick" style={{ fontSize: small ? 19 : 13 }}>{nameOf(dial, settings, i)}</text>;
+        return (
+          <text
+            key={i}
+            x={x}
+            y={y + (small ? 6 : 4.5)}
+            textAnchor="middle"
+            className="tick"
+            style={{ fontSize: small ? 19 : 13 }}
+          >
+            {nameOf(dial, settings, i)}
+          </text>
+        );
       })}
       <circle r="47" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
       {Array.from({ length: 24 }, (_, i) => {
         const angle = (i / 24) * TURN + (sweep ? pointer : shift);
-        const [x0, y0] = polar(47, angle), [x1, y1] = polar(42, angle);
+        const [x0, y0] = polar(47, angle),
+          [x1, y1] = polar(42, angle);
         return <path key={i} d={`M${x0} ${y0}L${x1} ${y1}`} stroke="var(--ink-3)" strokeWidth="1" />;
       })}
-      <path d={`M0 -99L-6 -88L6 -88Z`} transform={sweep ? `rotate(${(pointer * 180) / Math.PI})` : undefined} fill="var(--persimmon)" />
-      {sweep && <path d="M0 -47V-60" transform={`rotate(${(pointer * 180) / Math.PI})`} stroke="var(--persimmon)" strokeWidth="4" strokeLinecap="round" />}
-      {!small && <text y="8" textAnchor="middle" style={{ fontSize: (settings[place]?.length ?? 0) > 5 ? 20 : 25, fontWeight: 600, fill: "var(--persimmon-text)" }}>{settingText(settings[place] ?? "")}</text>}
+      <path
+        d={`M0 -99L-6 -88L6 -88Z`}
+        transform={sweep ? `rotate(${(pointer * 180) / Math.PI})` : undefined}
+        fill="var(--persimmon)"
+      />
+      {sweep && (
+        <path
+          d="M0 -47V-60"
+          transform={`rotate(${(pointer * 180) / Math.PI})`}
+          stroke="var(--persimmon)"
+          strokeWidth="4"
+          strokeLinecap="round"
+        />
+      )}
+      {!small && (
+        <text
+          y="8"
+          textAnchor="middle"
+          style={{
+            fontSize: (settings[place]?.length ?? 0) > 5 ? 20 : 25,
+            fontWeight: 600,
+            fill: "var(--persimmon-text)",
+          }}
+        >
+          {settingText(settings[place] ?? "")}
+        </text>
+      )}
     </svg>
   );
 }
@@ -156,44 +214,86 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
     const at = settings.findIndex((s) => sameLabels(s, dial.coarse[c]!, dial.fine[f]!));
     if (at >= 0) turn(at);
   }
-  const outer = useTurning(props, grab.current === "coarse" ? dial.coarse.length : dial.fine.length, (n) => move(grab.current, n));
+  const outer = useTurning(props, grab.current === "coarse" ? dial.coarse.length : dial.fine.length, (n) =>
+    move(grab.current, n),
+  );
   const ring = (labels: string[], chosen: number, r: number, name: "coarse" | "fine") => (
-    <g role="slider" tabIndex={0} aria-label={`Turn the ${name} ring`} aria-valuemin={0} aria-valuemax={labels.length - 1} aria-valuenow={chosen} aria-valuetext={labels[chosen]}
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={`Turn the ${name} ring`}
+      aria-valuemin={0}
+      aria-valuemax={labels.length - 1}
+      aria-valuenow={chosen}
+      aria-valuetext={labels[chosen]}
       onKeyDown={(e) => {
         const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
         if (!by) return;
         move(name, by);
         e.preventDefault();
         e.stopPropagation();
-      }}>
-      <circle r={r + 13} fill={name === "coarse" ? "var(--slip)" : "var(--paper)"} stroke="var(--hairline)" strokeWidth="1.5" />
+      }}
+    >
+      <circle
+        r={r + 13}
+        fill={name === "coarse" ? "var(--slip)" : "var(--paper)"}
+        stroke="var(--hairline)"
+        strokeWidth="1.5"
+      />
       {labels.map((label, i) => {
         const [x, y] = polar(r, ((i - chosen) / labels.length) * TURN);
-        return <text key={label} x={x} y={y + 5} textAnchor="middle" className="tick" style={{ fontSize: i === chosen ? 17 : 13, fontWeight: i === chosen ? 600 : 400, fill: i === chosen ? "var(--persimmon-text)" : undefined }}>{label}</text>;
+        return (
+          <text
+            key={label}
+            x={x}
+            y={y + 5}
+            textAnchor="middle"
+            className="tick"
+            style={{
+              fontSize: i === chosen ? 17 : 13,
+              fontWeight: i === chosen ? 600 : 400,
+              fill: i === chosen ? "var(--persimmon-text)" : undefined,
+            }}
+          >
+            {label}
+          </text>
+        );
       })}
     </g>
   );
   return (
-    <svg ref={outer.ref} width={size} height={size} viewBox="-100 -100 200 200" style={{ touchAction: "none", cursor: "grab", display: "block" }}
+    <svg
+      ref={outer.ref}
+      width={size}
+      height={size}
+      viewBox="-100 -100 200 200"
+      style={{ touchAction: "none", cursor: "grab", display: "block" }}
       onPointerDown={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
-        const reach = Math.hypot(e.clientX - box.left - box.width / 2, e.clientY - box.top - box.height / 2) / (box.width / 200);
+        const reach =
+          Math.hypot(e.clientX - box.left - box.width / 2, e.clientY - box.top - box.height / 2) / (box.width / 200);
         grab.current = reach > 63 ? "coarse" : "fine";
         outer.onPointerDown(e);
       }}
-      onPointerMove={outer.onPointerMove} onPointerUp={outer.onPointerUp}>
+      onPointerMove={outer.onPointerMove}
+      onPointerUp={outer.onPointerUp}
+    >
       {ring(dial.coarse, coarse, 80, "coarse")}
       {ring(dial.fine, fine, 50, "fine")}
       <circle r="33" fill="var(--slip)" stroke="var(--ink)" strokeWidth="1.5" />
       <path d="M0 -99L-6 -110L6 -110Z" transform="translate(0 12)" fill="var(--persimmon)" />
-      <text y="8" textAnchor="middle" style={{ fontSize: 22, fontWeight: 600, fill: "var(--persimmon-text)" }}>{settings[place]}</text>
+      <text y="8" textAnchor="middle" style={{ fontSize: 22, fontWeight: 600, fill: "var(--persimmon-text)" }}>
+        {settings[place]}
+      </text>
     </svg>
   );
 }
 
-const sameLabels = (setting: string, coarse: string, fine: string) => setting === coarse + fine || setting === `${coarse}-${fine}`;
+const sameLabels = (setting: string, coarse: string, fine: string) =>
+  setting === coarse + fine || setting === `${coarse}-${fine}`;
 
 function labelsOf(dial: Extract<Dial, { kind: "rings" }>, setting: string): [number, number] {
-  for (let c = 0; c < dial.coarse.length; c++) for (let f = 0; f < dial.fine.length; f++) if (sameLabels(setting, dial.coarse[c]!, dial.fine[f]!)) return [c, f];
+  for (let c = 0; c < dial.coarse.length; c++)
+    for (let f = 0; f < dial.fine.length; f++) if (sameLabels(setting, dial.coarse[c]!, dial.fine[f]!)) return [c, f];
   return [0, 0];
 }

@@ -2,7 +2,8 @@ import { useMemo, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { whole } from "../ui/words";
 import { nearestWindows } from "./windows";
-import { line, log, sizeTicks, type Scale, useSize } from "./scales";
+import { ends, line, log, sizeTicks, type Scale } from "./scales";
+import { useSize } from "./useSize";
 
 export type Band = [number, number] | null;
 
@@ -34,12 +35,26 @@ const RIGHT = 40;
 const HELD_LN = 0.09;
 
 /** The size curve with the user's own grounds standing in order of size under it, on one log axis. */
-export function GrainRuler({ sample, held, hold, method, distribution, cumulative = false, modes = false, over = [], cut }: Props) {
+export function GrainRuler({
+  sample,
+  held,
+  hold,
+  method,
+  distribution,
+  cumulative = false,
+  modes = false,
+  over = [],
+  cut,
+}: Props) {
   const [ref, { width, height }] = useSize();
   const svg = useRef<SVGSVGElement>(null);
   const m = sample.measurement;
   const top = Math.max(m.d90_um * 1.75, (sample.ruler.at(-1)?.diameter_um ?? 0) * 1.08);
-  const x = useMemo(() => log([Math.max(36, Math.min(60, m.resolution_limit_um * 0.75)), top], [LEFT, Math.max(width - RIGHT, LEFT + 50)]), [width, top, m.resolution_limit_um]);
+  const x = useMemo(
+    () =>
+      log([Math.max(36, Math.min(60, m.resolution_limit_um * 0.75)), top], [LEFT, Math.max(width - RIGHT, LEFT + 50)]),
+    [width, top, m.resolution_limit_um],
+  );
   const base = Math.max(150, Math.round(height * (sample.ruler.length ? 0.56 : 0.8)));
   const drawn = useMemo(() => drawnOf(sample, distribution, cumulative), [sample, distribution, cumulative]);
   const marks = distribution ?? m;
@@ -76,7 +91,10 @@ export function GrainRuler({ sample, held, hold, method, distribution, cumulativ
           aria-valuetext={held ? `${whole(held[0])} to ${whole(held[1])} µm` : "none held"}
           style={{ display: "block", cursor: "crosshair", touchAction: "none" }}
           onKeyDown={onKey}
-          onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); holdAt(e.clientX); }}
+          onPointerDown={(e) => {
+            e.currentTarget.setPointerCapture(e.pointerId);
+            holdAt(e.clientX);
+          }}
           onPointerMove={(e) => e.buttons === 1 && holdAt(e.clientX)}
           onDoubleClick={() => hold(null)}
         >
@@ -86,16 +104,34 @@ export function GrainRuler({ sample, held, hold, method, distribution, cumulativ
             </pattern>
           </defs>
           <Windows windows={bands} x={x} base={base} method={method} d50={m.d50_um} />
-          {held && <rect x={x(held[0])} width={Math.max(3, x(held[1]) - x(held[0]))} y={58} height={base - 58} fill="var(--persimmon-wash)" opacity="0.8" />}
-          {!cumulative && over.map((o, i) => <Overlay key={o.sample_id} overlay={o} order={i} x={x} base={base} peak={drawn.peak} />)}
+          {held && (
+            <rect
+              x={x(held[0])}
+              width={Math.max(3, x(held[1]) - x(held[0]))}
+              y={58}
+              height={base - 58}
+              fill="var(--persimmon-wash)"
+              opacity="0.8"
+            />
+          )}
+          {!cumulative &&
+            over.map((o, i) => <Overlay key={o.sample_id} overlay={o} order={i} x={x} base={base} peak={drawn.peak} />)}
           <CurveDrawn drawn={drawn} limit={m.resolution_limit_um} x={x} base={base} seen={sample.source === "photo"} />
-          {modes && !cumulative && distribution && distribution.modes.length > 1 && <Modes of={distribution} x={x} base={base} peak={drawn.peak} />}
+          {modes && !cumulative && distribution && distribution.modes.length > 1 && (
+            <Modes of={distribution} x={x} base={base} peak={drawn.peak} />
+          )}
           <Marks figures={marks} drawn={drawn} x={x} base={base} />
           {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
           <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" style={{ fill: "var(--ink-2)" }}>
-            {sample.ruler.length ? "Your own grounds, cut from the photo, each at its size." : "Known only by its classes: there are no grounds to show."}
-            {!sample.ruler.length ? "" : held ? " The persimmon band is the one you are holding; its grounds are lit above." : " Press on the curve to light a band of sizes on the photo."}
+            {sample.ruler.length
+              ? "Your own grounds, cut from the photo, each at its size."
+              : "Known only by its classes: there are no grounds to show."}
+            {!sample.ruler.length
+              ? ""
+              : held
+                ? " The persimmon band is the one you are holding; its grounds are lit above."
+                : " Press on the curve to light a band of sizes on the photo."}
           </text>
         </svg>
       )}
@@ -109,19 +145,56 @@ const STRIP_ROW = 17;
 const NAME_PX = 200;
 
 /** The windows of the methods nearest to the grind, a row each above the curve; the chosen method's reaches down through it. */
-function Windows({ windows, x, base, method, d50 }: { windows: Schemas["WindowView"][]; x: Scale; base: number; method?: string; d50: number }) {
+function Windows({
+  windows,
+  x,
+  base,
+  method,
+  d50,
+}: {
+  windows: Schemas["WindowView"][];
+  x: Scale;
+  base: number;
+  method?: string;
+  d50: number;
+}) {
   const near = nearestWindows(windows, d50, method);
   const chosen = near[0];
   return (
     <g>
-      {chosen && <rect x={x(chosen.low_um)} width={x(chosen.high_um) - x(chosen.low_um)} y={STRIP_TOP} height={base - STRIP_TOP} fill="var(--celadon-wash)" opacity="0.5" />}
+      {chosen && (
+        <rect
+          x={x(chosen.low_um)}
+          width={x(chosen.high_um) - x(chosen.low_um)}
+          y={STRIP_TOP}
+          height={base - STRIP_TOP}
+          fill="var(--celadon-wash)"
+          opacity="0.5"
+        />
+      )}
       {near.map((w, i) => {
         const y = STRIP_TOP + i * STRIP_ROW;
         const left = x(w.low_um) > NAME_PX;
         return (
           <g key={w.label}>
-            <rect x={x(w.low_um)} width={x(w.high_um) - x(w.low_um)} y={y} height={11} rx={2} fill={i === 0 ? "var(--celadon)" : "var(--celadon-wash)"} opacity={i === 0 ? 0.55 : 1} />
-            <text x={left ? x(w.low_um) - 8 : x(w.high_um) + 8} y={y + 10} fontSize="12.5" textAnchor={left ? "end" : "start"} style={{ fill: "var(--celadon-text)" }}>{w.label}</text>
+            <rect
+              x={x(w.low_um)}
+              width={x(w.high_um) - x(w.low_um)}
+              y={y}
+              height={11}
+              rx={2}
+              fill={i === 0 ? "var(--celadon)" : "var(--celadon-wash)"}
+              opacity={i === 0 ? 0.55 : 1}
+            />
+            <text
+              x={left ? x(w.low_um) - 8 : x(w.high_um) + 8}
+              y={y + 10}
+              fontSize="12.5"
+              textAnchor={left ? "end" : "start"}
+              style={{ fill: "var(--celadon-text)" }}
+            >
+              {w.label}
+            </text>
           </g>
         );
       })}
@@ -129,8 +202,13 @@ function Windows({ windows, x, base, method, d50 }: { windows: Schemas["WindowVi
   );
 }
 
-function drawnOf(sample: Schemas["SampleDetail"], d: Schemas["DistributionView"] | undefined, cumulative: boolean): Drawn {
-  if (d && cumulative) return { size: d.size_um, value: d.cumulative, low: d.cumulative_low, high: d.cumulative_high, peak: 1 };
+function drawnOf(
+  sample: Schemas["SampleDetail"],
+  d: Schemas["DistributionView"] | undefined,
+  cumulative: boolean,
+): Drawn {
+  if (d && cumulative)
+    return { size: d.size_um, value: d.cumulative, low: d.cumulative_low, high: d.cumulative_high, peak: 1 };
   const c = d ?? sample.curve;
   return { size: c.size_um, value: c.density, low: c.low, high: c.high, peak: Math.max(...c.high, 0.01) };
 }
@@ -141,12 +219,24 @@ const heightOf = (value: number, peak: number, base: number) => base - (value / 
 function along(size: number[], values: number[], x: Scale, base: number, peak: number, from = 0): [number, number][] {
   const points: [number, number][] = [];
   size.forEach((s, i) => {
-    if (s >= Math.max(from, x.domain[0]) && s <= x.domain[1]) points.push([x(s), heightOf(values[i] ?? 0, peak, base)]);
+    if (s >= Math.max(from, ends(x)[0]) && s <= ends(x)[1]) points.push([x(s), heightOf(values[i] ?? 0, peak, base)]);
   });
   return points;
 }
 
-function CurveDrawn({ drawn, limit, x, base, seen }: { drawn: Drawn; limit: number; x: Scale; base: number; seen: boolean }) {
+function CurveDrawn({
+  drawn,
+  limit,
+  x,
+  base,
+  seen,
+}: {
+  drawn: Drawn;
+  limit: number;
+  x: Scale;
+  base: number;
+  seen: boolean;
+}) {
   const at = (values: number[]) => along(drawn.size, values, x, base, drawn.peak, limit);
   const band = line(at(drawn.high)) + "L" + line(at(drawn.low).reverse()).slice(1) + "Z";
   return (
@@ -155,15 +245,25 @@ function CurveDrawn({ drawn, limit, x, base, seen }: { drawn: Drawn; limit: numb
       <path d={line(at(drawn.value))} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
       {seen && (
         <>
-          <rect x={x(x.domain[0])} y={base - 34} width={Math.max(0, x(limit) - x(x.domain[0]))} height={34} fill="url(#unseen)" />
-          <text x={x(x.domain[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>not seen below {whole(limit)} µm</text>
+          <rect
+            x={x(ends(x)[0])}
+            y={base - 34}
+            width={Math.max(0, x(limit) - x(ends(x)[0]))}
+            height={34}
+            fill="url(#unseen)"
+          />
+          <text x={x(ends(x)[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>
+            not seen below {whole(limit)} µm
+          </text>
         </>
       )}
-      <path className="axis" d={`M${LEFT} ${base}H${x(x.domain[1])}`} />
+      <path className="axis" d={`M${LEFT} ${base}H${x(ends(x)[1])}`} />
       {sizeTicks(x).map((t) => (
         <g key={t}>
           <path className="axis" d={`M${x(t)} ${base}v5`} strokeWidth="1" />
-          <text className="tick" x={x(t)} y={base + 19} textAnchor="middle">{t}</text>
+          <text className="tick" x={x(t)} y={base + 19} textAnchor="middle">
+            {t}
+          </text>
         </g>
       ))}
     </g>
@@ -173,7 +273,19 @@ function CurveDrawn({ drawn, limit, x, base, seen }: { drawn: Drawn; limit: numb
 const DASHES = ["7 4", "2 4", "9 3 2 3"];
 const HUES = ["var(--water)", "var(--coffee)", "var(--celadon-text)"];
 
-function Overlay({ overlay, order, x, base, peak }: { overlay: Schemas["OverlayView"]; order: number; x: Scale; base: number; peak: number }) {
+function Overlay({
+  overlay,
+  order,
+  x,
+  base,
+  peak,
+}: {
+  overlay: Schemas["OverlayView"];
+  order: number;
+  x: Scale;
+  base: number;
+  peak: number;
+}) {
   const { size_um, density } = overlay.curve;
   const y = 86 + 18 * order;
   const look = { stroke: HUES[order], strokeDasharray: DASHES[order], fill: "none" };
@@ -181,7 +293,9 @@ function Overlay({ overlay, order, x, base, peak }: { overlay: Schemas["OverlayV
     <g>
       <path d={line(along(size_um, density, x, base, peak))} strokeWidth="1.8" {...look} />
       <path d={`M${LEFT} ${y}h22`} strokeWidth="1.8" {...look} />
-      <text x={LEFT + 28} y={y + 4} fontSize="12.5" style={{ fill: HUES[order] }}>{overlay.label}, D50 {whole(overlay.d50_um)} µm</text>
+      <text x={LEFT + 28} y={y + 4} fontSize="12.5" style={{ fill: HUES[order] }}>
+        {overlay.label}, D50 {whole(overlay.d50_um)} µm
+      </text>
     </g>
   );
 }
@@ -190,15 +304,46 @@ function Modes({ of, x, base, peak }: { of: Schemas["DistributionView"]; x: Scal
   const words = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
   return (
     <g>
-      {of.modes.map((m) => <path key={m.median_um} d={line(along(of.size_um, m.density, x, base, peak))} fill="none" stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />)}
+      {of.modes.map((m) => (
+        <path
+          key={m.median_um}
+          d={line(along(of.size_um, m.density, x, base, peak))}
+          fill="none"
+          stroke="var(--persimmon-text)"
+          strokeWidth="1.3"
+          strokeDasharray="4 3"
+        />
+      ))}
       <path d={`M${LEFT} 66h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
-      <text x={LEFT + 28} y={70} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>two modes: {words} µm</text>
+      <text x={LEFT + 28} y={70} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>
+        two modes: {words} µm
+      </text>
     </g>
   );
 }
 
-function Marks({ figures, drawn, x, base }: { figures: { d10_um: number; d50_um: number; d90_um: number }; drawn: Drawn; x: Scale; base: number }) {
-  const heightAt = (d: number) => heightOf(drawn.value[Math.max(drawn.size.findIndex((s) => s >= d), 0)] ?? 0, drawn.peak, base);
+function Marks({
+  figures,
+  drawn,
+  x,
+  base,
+}: {
+  figures: { d10_um: number; d50_um: number; d90_um: number };
+  drawn: Drawn;
+  x: Scale;
+  base: number;
+}) {
+  const heightAt = (d: number) =>
+    heightOf(
+      drawn.value[
+        Math.max(
+          drawn.size.findIndex((s) => s >= d),
+          0,
+        )
+      ] ?? 0,
+      drawn.peak,
+      base,
+    );
   const tail = (name: string, d: number, side: 1 | -1) => {
     const y = Math.min(heightAt(d) - 16, base - 46);
     return (
@@ -223,7 +368,17 @@ function Marks({ figures, drawn, x, base }: { figures: { d10_um: number; d50_um:
 }
 
 /** The fines' and the boulders' cut: small flags on the axis, to drag or to move with the arrow keys. */
-function Cuts({ of, x, base, cut }: { of: Schemas["DistributionView"]; x: Scale; base: number; cut: NonNullable<Props["cut"]> }) {
+function Cuts({
+  of,
+  x,
+  base,
+  cut,
+}: {
+  of: Schemas["DistributionView"];
+  x: Scale;
+  base: number;
+  cut: NonNullable<Props["cut"]>;
+}) {
   const flag = (which: "fines" | "boulders", um: number, share: number | null | undefined, side: 1 | -1) => {
     const words = share == null ? "not seen" : `${(100 * share).toFixed(1)} %`;
     const to = (e: React.PointerEvent<SVGGElement>) => {
@@ -232,11 +387,24 @@ function Cuts({ of, x, base, cut }: { of: Schemas["DistributionView"]; x: Scale;
     };
     return (
       <g
-        transform={`translate(${x(um)} ${base})`} tabIndex={0} role="slider" data-testid={`cut-${which}`}
-        aria-label={which === "fines" ? "Fines are below" : "Boulders are above"} aria-valuenow={Math.round(um)} aria-valuetext={`${Math.round(um)} µm: ${words}`}
+        transform={`translate(${x(um)} ${base})`}
+        tabIndex={0}
+        role="slider"
+        data-testid={`cut-${which}`}
+        aria-label={which === "fines" ? "Fines are below" : "Boulders are above"}
+        aria-valuenow={Math.round(um)}
+        aria-valuetext={`${Math.round(um)} µm: ${words}`}
         style={{ cursor: "ew-resize" }}
-        onPointerDown={(e) => { e.stopPropagation(); e.currentTarget.setPointerCapture(e.pointerId); }}
-        onPointerMove={(e) => { if (e.buttons === 1) { e.stopPropagation(); to(e); } }}
+        onPointerDown={(e) => {
+          e.stopPropagation();
+          e.currentTarget.setPointerCapture(e.pointerId);
+        }}
+        onPointerMove={(e) => {
+          if (e.buttons === 1) {
+            e.stopPropagation();
+            to(e);
+          }
+        }}
         onKeyDown={(e) => {
           const step = e.key === "ArrowRight" ? 1.02 : e.key === "ArrowLeft" ? 1 / 1.02 : 0;
           if (!step) return;
@@ -248,7 +416,19 @@ function Cuts({ of, x, base, cut }: { of: Schemas["DistributionView"]; x: Scale;
         <rect x={-12} y={-30} width={24} height={36} fill="transparent" />
         <path d="M0 0V-26" stroke="var(--ochre-text)" strokeWidth="1.6" />
         <path d={`M0-26h${14 * side}l${-4 * side} 5 ${4 * side} 5H0Z`} fill="var(--ochre-text)" />
-        <text x={18 * side} y={-16} textAnchor={side === 1 ? "start" : "end"} fontSize="12.5" style={{ fill: "var(--ochre-text)", stroke: "var(--sheet)", strokeWidth: 4, paintOrder: "stroke", strokeLinejoin: "round" }}>
+        <text
+          x={18 * side}
+          y={-16}
+          textAnchor={side === 1 ? "start" : "end"}
+          fontSize="12.5"
+          style={{
+            fill: "var(--ochre-text)",
+            stroke: "var(--sheet)",
+            strokeWidth: 4,
+            paintOrder: "stroke",
+            strokeLinejoin: "round",
+          }}
+        >
           {which === "fines" ? "under" : "over"} {Math.round(um)}: {words}
         </text>
       </g>
@@ -270,13 +450,32 @@ interface Placed {
 }
 
 /** Grounds drawn to one scale, each at its size on the axis, staggered so that none overlaps another. */
-function Grounds({ ruler, x, top, height, held }: { ruler: Schemas["RulerGround"][]; x: Scale; top: number; height: number; held: Band }) {
+function Grounds({
+  ruler,
+  x,
+  top,
+  height,
+  held,
+}: {
+  ruler: Schemas["RulerGround"][];
+  x: Scale;
+  top: number;
+  height: number;
+  held: Band;
+}) {
   const placed = useMemo(() => place(ruler, x, height), [ruler, x, height]);
   return (
     <g>
       {placed.map((p, i) => {
         const lit = held && p.size >= held[0] && p.size <= held[1];
-        return <path key={i} d={p.d} transform={`translate(${p.x.toFixed(1)} ${(top + p.y).toFixed(1)})`} fill={lit ? "var(--persimmon)" : "var(--ground)"} />;
+        return (
+          <path
+            key={i}
+            d={p.d}
+            transform={`translate(${p.x.toFixed(1)} ${(top + p.y).toFixed(1)})`}
+            fill={lit ? "var(--persimmon)" : "var(--ground)"}
+          />
+        );
       })}
     </g>
   );

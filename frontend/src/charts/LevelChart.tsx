@@ -1,7 +1,8 @@
 import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 import type { Schemas } from "../api/client";
 import { clock } from "../ui/words";
-import { line, linear, spread, useSize, type Scale } from "./scales";
+import { ends, line, linear, spread, type Scale } from "./scales";
+import { useSize } from "./useSize";
 import { curve, Times } from "./timeAxis";
 
 interface Props {
@@ -34,7 +35,12 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
   const svg = useRef<SVGSVGElement>(null);
   const [ref, { width, height }] = useSize();
   const tall = Math.max(height, 310);
-  const latest = Math.max(p.last_drip_s, p.drawdown_s + p.half_width95.drawdown_s!, actual?.t_s.at(-1) ?? 0, actual?.bare_bed_s ?? 0);
+  const latest = Math.max(
+    p.last_drip_s,
+    p.drawdown_s + p.half_width95.drawdown_s!,
+    actual?.t_s.at(-1) ?? 0,
+    actual?.bare_bed_s ?? 0,
+  );
   const unit = latest > 7200 ? 3600 : latest > 900 ? 300 : 30;
   const end = Math.ceil((latest * 1.02 + (unit > 30 ? 0 : 10)) / unit) * unit;
   const water = p.series.poured_g.at(-1) ?? 0;
@@ -48,32 +54,90 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
   return (
     <div ref={ref} style={{ height: "100%", minHeight: 310 }}>
       {width > 0 && (
-        <svg ref={svg} width={width} height={tall} style={{ display: "block", touchAction: move ? "none" : undefined }} role="img" aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}>
-          <Bare p={p} half={half} word={plan.steep ? "pressed or drawn off" : standing ? "bed bare" : "last drop falls"} x={x} top={40} bottom={tall - 34} end={end} />
+        <svg
+          ref={svg}
+          width={width}
+          height={tall}
+          style={{ display: "block", touchAction: move ? "none" : undefined }}
+          role="img"
+          aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}
+        >
+          <Bare
+            p={p}
+            half={half}
+            word={plan.steep ? "pressed or drawn off" : standing ? "bed bare" : "last drop falls"}
+            x={x}
+            top={40}
+            bottom={tall - 34}
+            end={end}
+          />
           <Times x={x} end={end} y={tall - 34} />
           <Grams y={y} x={x} water={water} />
-          <path d={curve(p.series.t_s, p.series.drink_g, x, y, end)} fill="none" stroke="var(--coffee)" strokeWidth="2" />
-          <path d={curve(p.series.t_s, p.series.poured_g, x, y, end)} fill="none" stroke="var(--ink)" strokeWidth="2.2" strokeLinejoin="round" />
+          <path
+            d={curve(p.series.t_s, p.series.drink_g, x, y, end)}
+            fill="none"
+            stroke="var(--coffee)"
+            strokeWidth="2"
+          />
+          <path
+            d={curve(p.series.t_s, p.series.poured_g, x, y, end)}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="2.2"
+            strokeLinejoin="round"
+          />
           <EndWords p={p} x={x} y={y} end={end} />
           {actual && <Happened actual={actual} x={x} y={y} z={standing ? z : null} end={end} bottom={tall - 34} />}
           <Pours pours={pours ?? plan.pours!} starts={p.pour_starts_s} x={x} y={y} move={move} svg={svg} />
           {standing && <Level p={p} x={x} z={z} end={end} split={split} />}
-          {now != null && now <= end && <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />}
+          {now != null && now <= end && (
+            <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />
+          )}
         </svg>
       )}
     </div>
   );
 }
 
-function Bare({ p, half, word, x, top, bottom, end }: { p: Schemas["PredictionDocument"]; half: number; word: string; x: Scale; top: number; bottom: number; end: number }) {
-  const low = Math.max(0, p.drawdown_s - half), high = Math.min(end, p.drawdown_s + half);
+function Bare({
+  p,
+  half,
+  word,
+  x,
+  top,
+  bottom,
+  end,
+}: {
+  p: Schemas["PredictionDocument"];
+  half: number;
+  word: string;
+  x: Scale;
+  top: number;
+  bottom: number;
+  end: number;
+}) {
+  const low = Math.max(0, p.drawdown_s - half),
+    high = Math.min(end, p.drawdown_s + half);
   const middle = Math.min((x(low) + x(high)) / 2, x(end) - 60);
   return (
     <g>
-      <rect x={x(low)} width={x(high) - x(low)} y={top} height={bottom - top} fill="var(--celadon-wash)" opacity="0.8" />
-      <path d={`M${x(p.drawdown_s)} ${top}V${bottom}`} stroke="var(--celadon)" strokeWidth="1.5" strokeDasharray="4 4" />
+      <rect
+        x={x(low)}
+        width={x(high) - x(low)}
+        y={top}
+        height={bottom - top}
+        fill="var(--celadon-wash)"
+        opacity="0.8"
+      />
+      <path
+        d={`M${x(p.drawdown_s)} ${top}V${bottom}`}
+        stroke="var(--celadon)"
+        strokeWidth="1.5"
+        strokeDasharray="4 4"
+      />
       <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
-        {word} {clock(p.drawdown_s)}{half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
+        {word} {clock(p.drawdown_s)}
+        {half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
       </text>
     </g>
   );
@@ -81,13 +145,16 @@ function Bare({ p, half, word, x, top, bottom, end }: { p: Schemas["PredictionDo
 
 function Grams({ y, x, water }: { y: Scale; x: Scale; water: number }) {
   const step = water > 400 ? 200 : 100;
-  const ticks = Array.from({ length: Math.floor(y.domain[1] / step) + 1 }, (_, i) => i * step);
+  const ticks = Array.from({ length: Math.floor(ends(y)[1] / step) + 1 }, (_, i) => i * step);
   return (
     <g>
       {ticks.map((g) => (
         <g key={g}>
-          <path className="hair" d={`M${x(0)} ${y(g)}H${x(x.domain[1])}`} />
-          <text className="tick" x={x(0) - 10} y={y(g) + 4} textAnchor="end">{g}{g === ticks.at(-1) ? " g" : ""}</text>
+          <path className="hair" d={`M${x(0)} ${y(g)}H${x(ends(x)[1])}`} />
+          <text className="tick" x={x(0) - 10} y={y(g) + 4} textAnchor="end">
+            {g}
+            {g === ticks.at(-1) ? " g" : ""}
+          </text>
         </g>
       ))}
     </g>
@@ -99,8 +166,12 @@ function EndWords({ p, x, y, end }: { p: Schemas["PredictionDocument"]; x: Scale
   const at = spread([y(p.series.poured_g.at(-1) ?? 0), y(p.series.drink_g.at(-1) ?? 0)], 18, 30, 2000);
   return (
     <g fontSize="13">
-      <text x={x(end) + 10} y={at[0]! + 4}>poured</text>
-      <text x={x(end) + 10} y={at[1]! + 4} style={{ fill: "var(--coffee)" }}>in the cup</text>
+      <text x={x(end) + 10} y={at[0]! + 4}>
+        poured
+      </text>
+      <text x={x(end) + 10} y={at[1]! + 4} style={{ fill: "var(--coffee)" }}>
+        in the cup
+      </text>
     </g>
   );
 }
@@ -139,49 +210,119 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
         <g
           key={i}
           {...(move && {
-            role: "slider", tabIndex: 0, "aria-label": `Pour ${i + 1}`, "aria-valuenow": Math.round(total),
-            "aria-valuetext": `${Math.round(total)} g at ${clock(t)}`, style: { cursor: "move" },
+            role: "slider",
+            tabIndex: 0,
+            "aria-label": `Pour ${i + 1}`,
+            "aria-valuenow": Math.round(total),
+            "aria-valuetext": `${Math.round(total)} g at ${clock(t)}`,
+            style: { cursor: "move" },
           })}
-          onPointerDown={(e) => { if (move) { held.current = i; e.currentTarget.setPointerCapture(e.pointerId); } }}
+          onPointerDown={(e) => {
+            if (move) {
+              held.current = i;
+              e.currentTarget.setPointerCapture(e.pointerId);
+            }
+          }}
           onPointerMove={(e) => drag(e, i)}
-          onPointerUp={() => { held.current = null; }}
+          onPointerUp={() => {
+            held.current = null;
+          }}
           onKeyDown={(e) => key(e, i)}
         >
           {move && <circle cx={x(t)} cy={y(total)} r="15" fill="transparent" />}
           <circle cx={x(t)} cy={y(total)} r="5.5" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
-          <text x={x(t) - 9} y={y(total) - 11} textAnchor="end" fontSize="15" fontWeight="600" style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}>{Math.round(total)}</text>
+          <text
+            x={x(t) - 9}
+            y={y(total) - 11}
+            textAnchor="end"
+            fontSize="15"
+            fontWeight="600"
+            style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}
+          >
+            {Math.round(total)}
+          </text>
         </g>
       ))}
     </g>
   );
 }
 
-function Level({ p, x, z, end, split }: { p: Schemas["PredictionDocument"]; x: Scale; z: Scale; end: number; split: number }) {
+function Level({
+  p,
+  x,
+  z,
+  end,
+  split,
+}: {
+  p: Schemas["PredictionDocument"];
+  x: Scale;
+  z: Scale;
+  end: number;
+  split: number;
+}) {
   const s = p.series;
   const t = s.t_s.filter((v) => v <= end);
-  const low = s.level_low_mm!.slice(0, t.length), high = s.level_high_mm!.slice(0, t.length);
+  const low = s.level_low_mm!.slice(0, t.length),
+    high = s.level_high_mm!.slice(0, t.length);
   const edge = (v: number[]) => v.map((m, i) => [x(t[i]!), z(m)] as [number, number]);
   const band = line(edge(high)) + "L" + line(edge(low).reverse()).slice(1) + "Z";
-  const half = z.domain[1] / 2;
+  const half = ends(z)[1] / 2;
   return (
     <g>
-      {p.stalled && <rect x={x(p.pour_starts_s.at(-1) ?? 0)} width={Math.max(0, x(end) - x(p.pour_starts_s.at(-1) ?? 0))} y={split + 26} height={z(0) - split - 26} fill="var(--persimmon-wash)" opacity="0.7" />}
-      <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>water over the bed, mm</text>
-      {p.stalled && <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" style={{ fill: "var(--persimmon-text)" }}>the level stands still: a stall</text>}
-      {[0, half, z.domain[1]].map((mm) => (
+      {p.stalled && (
+        <rect
+          x={x(p.pour_starts_s.at(-1) ?? 0)}
+          width={Math.max(0, x(end) - x(p.pour_starts_s.at(-1) ?? 0))}
+          y={split + 26}
+          height={z(0) - split - 26}
+          fill="var(--persimmon-wash)"
+          opacity="0.7"
+        />
+      )}
+      <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>
+        water over the bed, mm
+      </text>
+      {p.stalled && (
+        <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" style={{ fill: "var(--persimmon-text)" }}>
+          the level stands still: a stall
+        </text>
+      )}
+      {[0, half, ends(z)[1]].map((mm) => (
         <g key={mm}>
           {mm > 0 && <path className="hair" d={`M${x(0)} ${z(mm)}H${x(end)}`} />}
-          <text className="tick" x={x(0) - 10} y={z(mm) + 4} textAnchor="end">{mm}</text>
+          <text className="tick" x={x(0) - 10} y={z(mm) + 4} textAnchor="end">
+            {mm}
+          </text>
         </g>
       ))}
       <path d={band} fill="var(--band)" />
-      <path d={line(t.map((v, i) => [x(v), z(s.level_mm[i] ?? 0)]))} fill="none" stroke="var(--water)" strokeWidth="2.2" strokeLinejoin="round" />
+      <path
+        d={line(t.map((v, i) => [x(v), z(s.level_mm[i] ?? 0)]))}
+        fill="none"
+        stroke="var(--water)"
+        strokeWidth="2.2"
+        strokeLinejoin="round"
+      />
     </g>
   );
 }
 
 /** The real course: what was poured and what came out as weighed, the level where it could be found, the bare bed. */
-function Happened({ actual: a, x, y, z, end, bottom }: { actual: Actual; x: Scale; y: Scale; z: Scale | null; end: number; bottom: number }) {
+function Happened({
+  actual: a,
+  x,
+  y,
+  z,
+  end,
+  bottom,
+}: {
+  actual: Actual;
+  x: Scale;
+  y: Scale;
+  z: Scale | null;
+  end: number;
+  bottom: number;
+}) {
   const read = (t: number[], v: (number | null)[] | undefined, to: Scale) =>
     line(t.flatMap((s, i) => (v?.[i] != null && s <= end ? [[x(s), to(v[i])] as [number, number]] : [])));
   return (
@@ -192,7 +333,16 @@ function Happened({ actual: a, x, y, z, end, bottom }: { actual: Actual; x: Scal
       {a.bare_bed_s != null && (
         <>
           <path d={`M${x(a.bare_bed_s)} 40V${bottom}`} strokeWidth="1.5" />
-          <text x={x(a.bare_bed_s)} y="36" textAnchor="middle" fontSize="13" stroke="none" style={{ fill: "var(--persimmon-text)" }}>bare at {clock(a.bare_bed_s)}</text>
+          <text
+            x={x(a.bare_bed_s)}
+            y="36"
+            textAnchor="middle"
+            fontSize="13"
+            stroke="none"
+            style={{ fill: "var(--persimmon-text)" }}
+          >
+            bare at {clock(a.bare_bed_s)}
+          </text>
         </>
       )}
     </g>

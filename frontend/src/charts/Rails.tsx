@@ -1,7 +1,8 @@
 import { useMemo, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { settingText } from "../ui/parts";
-import { line, log, sizeTicks, type Scale, useSize } from "./scales";
+import { ends, line, log, sizeTicks, type Scale } from "./scales";
+import { useSize } from "./useSize";
 
 type Grinder = Schemas["GrinderView"];
 type Mark = Schemas["RailMark"];
@@ -33,7 +34,8 @@ const BRACKET_PX = 19;
 /** The position of a rail whose curve is nearest to a size. */
 export function nearestMark(g: Grinder, size: number): Mark | undefined {
   let best: Mark | undefined;
-  for (const m of g.marks) if (!best || Math.abs(Math.log(m.d50_um / size)) < Math.abs(Math.log(best.d50_um / size))) best = m;
+  for (const m of g.marks)
+    if (!best || Math.abs(Math.log(m.d50_um / size)) < Math.abs(Math.log(best.d50_um / size))) best = m;
   return best;
 }
 
@@ -45,8 +47,12 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
   const head = 74 + brackets.length * BRACKET_PX;
   const curvePx = grinders.length > 3 ? CURVE_PX.many : CURVE_PX.few;
   const height = Math.max(box, head + 72 + (curve ? curvePx : 0) + grinders.length * LANE_PX.least);
-  const x = useMemo(() => log(rangeOf(grinders, size), [LEFT, Math.max(width - RIGHT, LEFT + 80)]), [grinders, size, width]);
-  const top = 56, bottom = height - 48;
+  const x = useMemo(
+    () => log(rangeOf(grinders, size), [LEFT, Math.max(width - RIGHT, LEFT + 80)]),
+    [grinders, size, width],
+  );
+  const top = 56,
+    bottom = height - 48;
   const curveTop = bottom - (curve ? curvePx : 0);
   const room = curveTop - head - 18;
   const lane = Math.min(LANE_PX.most, room / Math.max(grinders.length, 1));
@@ -54,7 +60,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
 
   function moveTo(clientX: number) {
     const left = svg.current?.getBoundingClientRect().left ?? 0;
-    setSize(Math.min(x.domain[1], Math.max(x.domain[0], x.invert(clientX - left))));
+    setSize(Math.min(ends(x)[1], Math.max(ends(x)[0], x.invert(clientX - left))));
   }
 
   return (
@@ -65,27 +71,61 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
           width={width}
           height={height}
           style={{ display: "block", touchAction: "none", userSelect: "none" }}
-          onPointerDown={(e) => { if (e.clientX - (svg.current?.getBoundingClientRect().left ?? 0) > LEFT - 12) { e.currentTarget.setPointerCapture(e.pointerId); moveTo(e.clientX); } }}
+          onPointerDown={(e) => {
+            if (e.clientX - (svg.current?.getBoundingClientRect().left ?? 0) > LEFT - 12) {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              moveTo(e.clientX);
+            }
+          }}
           onPointerMove={(e) => e.buttons === 1 && e.currentTarget.hasPointerCapture(e.pointerId) && moveTo(e.clientX)}
         >
-          {windows.filter((w) => w.label === lit).map((w) => <WindowBand key={w.label} window={w} x={x} top={top} bottom={bottom} lit />)}
-          {brackets.map((w, i) => <WindowBand key={w.label} window={w} x={x} top={top + i * BRACKET_PX} bottom={bottom} lit={false} />)}
+          {windows
+            .filter((w) => w.label === lit)
+            .map((w) => (
+              <WindowBand key={w.label} window={w} x={x} top={top} bottom={bottom} lit />
+            ))}
+          {brackets.map((w, i) => (
+            <WindowBand key={w.label} window={w} x={x} top={top + i * BRACKET_PX} bottom={bottom} lit={false} />
+          ))}
           {grinders.map((g, i) => (
-            <Rail key={g.id} grinder={g} x={x} y={first + i * lane} size={size} chosen={g.id === chosen} choose={() => choose(g.id)} tight={lane < 80} answer={answers.find((a) => a.grinder_id === g.id)} turned={turned?.id === g.id ? turned.setting : undefined} />
+            <Rail
+              key={g.id}
+              grinder={g}
+              x={x}
+              y={first + i * lane}
+              size={size}
+              chosen={g.id === chosen}
+              choose={() => choose(g.id)}
+              tight={lane < 80}
+              answer={answers.find((a) => a.grinder_id === g.id)}
+              turned={turned?.id === g.id ? turned.setting : undefined}
+            />
           ))}
           {curve && <GrindCurve curve={curve} x={x} base={bottom + 12} tall={curvePx - 26} />}
-          <path className="axis" d={`M${LEFT} ${bottom + 12}H${x(x.domain[1])}`} />
+          <path className="axis" d={`M${LEFT} ${bottom + 12}H${x(ends(x)[1])}`} />
           {sizeTicks(x, 50).map((t) => (
             <g key={t}>
               <path d={`M${x(t)} ${bottom + 12}v6`} stroke="var(--ink-2)" />
-              <text className="tick" x={x(t)} y={bottom + 33} textAnchor="middle">{t}</text>
+              <text className="tick" x={x(t)} y={bottom + 33} textAnchor="middle">
+                {t}
+              </text>
             </g>
           ))}
-          <text className="tick" x={LEFT - 14} y={bottom + 16} textAnchor="end">µm</text>
+          <text className="tick" x={LEFT - 14} y={bottom + 16} textAnchor="end">
+            µm
+          </text>
           <g style={{ cursor: "ew-resize" }}>
             <path d={`M${x(size)} ${top - 18}V${bottom + 12}`} stroke="var(--persimmon)" strokeWidth="2" />
             <circle cx={x(size)} cy={top - 26} r="8" fill="var(--persimmon)" />
-            <text x={x(size) + (x(size) > width - 130 ? -16 : 16)} textAnchor={x(size) > width - 130 ? "end" : "start"} y={top - 20} fontSize="18" fontWeight="600" className="figure" style={{ fill: "var(--persimmon-text)" }}>
+            <text
+              x={x(size) + (x(size) > width - 130 ? -16 : 16)}
+              textAnchor={x(size) > width - 130 ? "end" : "start"}
+              y={top - 20}
+              fontSize="18"
+              fontWeight="600"
+              className="figure"
+              style={{ fill: "var(--persimmon-text)" }}
+            >
               {Math.round(size)} µm
             </text>
           </g>
@@ -101,15 +141,36 @@ function rangeOf(grinders: Grinder[], size: number): [number, number] {
   return [Math.max(120, low * 0.68), Math.min(2600, high * 1.32)];
 }
 
-function WindowBand({ window: w, x, top, bottom, lit }: { window: Schemas["WindowRow"]; x: Scale; top: number; bottom: number; lit: boolean }) {
-  const left = Math.max(x(w.low_um), LEFT), right = Math.min(x(w.high_um), x(x.domain[1]));
+function WindowBand({
+  window: w,
+  x,
+  top,
+  bottom,
+  lit,
+}: {
+  window: Schemas["WindowRow"];
+  x: Scale;
+  top: number;
+  bottom: number;
+  lit: boolean;
+}) {
+  const left = Math.max(x(w.low_um), LEFT),
+    right = Math.min(x(w.high_um), x(ends(x)[1]));
   if (right - left < 8) return null;
-  const beyond = right > x(x.domain[1]) - 106;
+  const beyond = right > x(ends(x)[1]) - 106;
   return (
     <g>
-      {lit && <rect x={left} width={right - left} y={top} height={bottom - top} fill="var(--celadon-wash)" opacity="0.75" />}
+      {lit && (
+        <rect x={left} width={right - left} y={top} height={bottom - top} fill="var(--celadon-wash)" opacity="0.75" />
+      )}
       {!lit && <path d={`M${left} ${top + 36}v-5H${right}v5`} fill="none" stroke="var(--ink-3)" strokeWidth="1" />}
-      <text x={lit ? (left + right) / 2 : beyond ? left - 8 : right + 8} y={lit ? top + 18 : top + 37} textAnchor={lit ? "middle" : beyond ? "end" : "start"} fontSize="13" style={{ fill: lit ? "var(--celadon-text)" : "var(--ink-2)" }}>
+      <text
+        x={lit ? (left + right) / 2 : beyond ? left - 8 : right + 8}
+        y={lit ? top + 18 : top + 37}
+        textAnchor={lit ? "middle" : beyond ? "end" : "start"}
+        fontSize="13"
+        style={{ fill: lit ? "var(--celadon-text)" : "var(--ink-2)" }}
+      >
         {w.label}
       </text>
     </g>
@@ -120,15 +181,19 @@ function GrindCurve({ curve, x, base, tall }: { curve: Schemas["CurveView"]; x: 
   const peak = Math.max(...curve.density, 0.01);
   const points = curve.size_um
     .map((s, i) => [x(s), base - ((curve.density[i] ?? 0) / peak) * tall] as [number, number])
-    .filter(([px]) => px >= LEFT && px <= x(x.domain[1]));
+    .filter(([px]) => px >= LEFT && px <= x(ends(x)[1]));
   if (points.length < 2) return null;
   const area = line(points) + `L${points.at(-1)![0]} ${base}L${points[0]![0]} ${base}Z`;
   return (
     <g>
       <path d={area} fill="var(--band)" />
       <path d={line(points)} fill="none" stroke="var(--water)" strokeWidth="1.8" />
-      <text x={24} y={base - 30} fontSize="13" style={{ fill: "var(--water)" }}>the grind</text>
-      <text x={24} y={base - 13} fontSize="13" style={{ fill: "var(--water)" }}>on the bench</text>
+      <text x={24} y={base - 30} fontSize="13" style={{ fill: "var(--water)" }}>
+        the grind
+      </text>
+      <text x={24} y={base - 13} fontSize="13" style={{ fill: "var(--water)" }}>
+        on the bench
+      </text>
     </g>
   );
 }
@@ -148,7 +213,7 @@ interface RailProps {
 }
 
 function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, turned }: RailProps) {
-  const marks = useMemo(() => g.marks.filter((m) => m.d50_um >= x.domain[0] && m.d50_um <= x.domain[1]), [g, x]);
+  const marks = useMemo(() => g.marks.filter((m) => m.d50_um >= ends(x)[0] && m.d50_um <= ends(x)[1]), [g, x]);
   const at = g.marks.find((m) => m.setting === (turned ?? answer?.setting)) ?? nearestMark(g, size);
   const labels = useMemo(() => labelled(g, marks, x), [g, marks, x]);
   const ticks = useMemo(() => withRoom(marks, labels, x), [marks, labels, x]);
@@ -159,32 +224,92 @@ function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, turned }:
   const beside = at && answer && answer.match !== "median" ? x(at.d50_um) : x(size);
   return (
     <g>
-      <g onClick={choose} style={{ cursor: "pointer" }} role="button" tabIndex={0} aria-label={`Read the ${g.name}`} aria-pressed={chosen} onKeyDown={(e) => { if (e.key === "Enter") choose(); }}>
+      <g
+        onClick={choose}
+        style={{ cursor: "pointer" }}
+        role="button"
+        tabIndex={0}
+        aria-label={`Read the ${g.name}`}
+        aria-pressed={chosen}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") choose();
+        }}
+      >
         <rect x={4} y={y - 34} width={LEFT - 30} height={58} fill="transparent" />
-        <text x={24} y={y - 6} fontSize="17" fontWeight="600">{g.name}</text>
-        <text x={24} y={y + 13} fontSize="13" style={{ fill: "var(--ink-2)" }}>{g.note || g.burrs}</text>
+        <text x={24} y={y - 6} fontSize="17" fontWeight="600">
+          {g.name}
+        </text>
+        <text x={24} y={y + 13} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+          {g.note || g.burrs}
+        </text>
         {chosen && <path d={`M14 ${y - 20}v36`} stroke="var(--persimmon)" strokeWidth="3" strokeLinecap="round" />}
       </g>
       {g.no_curve ? (
-        <text x={LEFT} y={y + 4} fontSize="14" style={{ fill: "var(--ink-2)" }}>{g.no_curve}</text>
+        <text x={LEFT} y={y + 4} fontSize="14" style={{ fill: "var(--ink-2)" }}>
+          {g.no_curve}
+        </text>
       ) : (
         <>
-          <path className="axis" d={`M${LEFT} ${y}H${x(x.domain[1])}`} strokeWidth="1.6" />
-          {before && <path className="old-era" d={ticksOf(before.marks, x, y + 3, 9)} stroke="var(--ink-3)" opacity="0.7"><title>{`before: ${before.label}`}</title></path>}
-          <path d={ticksOf(ticks.filter((m) => !labels.has(m.setting)), x, y, -8)} stroke="var(--ink)" strokeWidth="1" />
-          <path d={ticksOf(ticks.filter((m) => labels.has(m.setting)), x, y, -14)} stroke="var(--ink)" strokeWidth="1.5" />
-          {ticks.filter((m) => labels.has(m.setting)).map((m) => (
-            <text key={m.setting} className="tick" x={x(m.d50_um)} y={y - 20} textAnchor="middle">{labels.get(m.setting)}</text>
-          ))}
-          {g.points.filter((p) => p.d50_um >= x.domain[0] && p.d50_um <= x.domain[1]).map((p) => (
-            <circle key={p.id} cx={x(p.d50_um)} cy={y} r="4" fill={p.odd ? "var(--ochre)" : "var(--sheet)"} stroke={p.used ? "var(--ink)" : "var(--ink-3)"} strokeDasharray={p.used ? undefined : "2 2"} strokeWidth="1.6">
-              <title>{`measured at ${p.setting}: ${Math.round(p.d50_um)} µm`}</title>
-            </circle>
-          ))}
+          <path className="axis" d={`M${LEFT} ${y}H${x(ends(x)[1])}`} strokeWidth="1.6" />
+          {before && (
+            <path className="old-era" d={ticksOf(before.marks, x, y + 3, 9)} stroke="var(--ink-3)" opacity="0.7">
+              <title>{`before: ${before.label}`}</title>
+            </path>
+          )}
+          <path
+            d={ticksOf(
+              ticks.filter((m) => !labels.has(m.setting)),
+              x,
+              y,
+              -8,
+            )}
+            stroke="var(--ink)"
+            strokeWidth="1"
+          />
+          <path
+            d={ticksOf(
+              ticks.filter((m) => labels.has(m.setting)),
+              x,
+              y,
+              -14,
+            )}
+            stroke="var(--ink)"
+            strokeWidth="1.5"
+          />
+          {ticks
+            .filter((m) => labels.has(m.setting))
+            .map((m) => (
+              <text key={m.setting} className="tick" x={x(m.d50_um)} y={y - 20} textAnchor="middle">
+                {labels.get(m.setting)}
+              </text>
+            ))}
+          {g.points
+            .filter((p) => p.d50_um >= ends(x)[0] && p.d50_um <= ends(x)[1])
+            .map((p) => (
+              <circle
+                key={p.id}
+                cx={x(p.d50_um)}
+                cy={y}
+                r="4"
+                fill={p.odd ? "var(--ochre)" : "var(--sheet)"}
+                stroke={p.used ? "var(--ink)" : "var(--ink-3)"}
+                strokeDasharray={p.used ? undefined : "2 2"}
+                strokeWidth="1.6"
+              >
+                <title>{`measured at ${p.setting}: ${Math.round(p.d50_um)} µm`}</title>
+              </circle>
+            ))}
           {at && (
             <>
               <Blur mark={at} x={x} y={y + 4} />
-              <text x={beside + 13} y={y + (tight ? 33 : 40)} fontSize={tight ? 21 : 24} fontWeight="600" style={{ fill: "var(--persimmon-text)", fontFamily: "var(--words)" }} data-testid={`rail-${g.name}`}>
+              <text
+                x={beside + 13}
+                y={y + (tight ? 33 : 40)}
+                fontSize={tight ? 21 : 24}
+                fontWeight="600"
+                style={{ fill: "var(--persimmon-text)", fontFamily: "var(--words)" }}
+                data-testid={`rail-${g.name}`}
+              >
                 {inReach ? settingText(at.setting) : `not reached (${settingText(at.setting)})`}
               </text>
             </>
@@ -202,15 +327,24 @@ function nearestOther(g: Grinder, at: Mark): Mark | undefined {
 
 /** How sure a reading is: a normal curve's fading over its 95 % interval. */
 function Blur({ mark, x, y }: { mark: Mark; x: Scale; y: number }) {
-  const middle = x(mark.d50_um), sd = Math.max(1.5, (x(mark.high_um) - x(mark.low_um)) / 3.92);
-  const low = Math.max(LEFT, middle - 3 * sd), high = Math.min(x(x.domain[1]), middle + 3 * sd);
+  const middle = x(mark.d50_um),
+    sd = Math.max(1.5, (x(mark.high_um) - x(mark.low_um)) / 3.92);
+  const low = Math.max(LEFT, middle - 3 * sd),
+    high = Math.min(x(ends(x)[1]), middle + 3 * sd);
   if (high <= low) return null;
   const id = `blur${Math.round(middle * 10)}-${Math.round(y)}`;
   const stops = Array.from({ length: 13 }, (_, i) => low + ((high - low) * i) / 12);
   return (
     <g>
       <linearGradient id={id} gradientUnits="userSpaceOnUse" x1={low} x2={high} y1={y} y2={y}>
-        {stops.map((px, i) => <stop key={i} offset={i / 12} stopColor="var(--persimmon)" stopOpacity={0.5 * Math.exp(-0.5 * ((px - middle) / sd) ** 2)} />)}
+        {stops.map((px, i) => (
+          <stop
+            key={i}
+            offset={i / 12}
+            stopColor="var(--persimmon)"
+            stopOpacity={0.5 * Math.exp(-0.5 * ((px - middle) / sd) ** 2)}
+          />
+        ))}
       </linearGradient>
       <rect x={low} width={high - low} y={y} height={12} fill={`url(#${id})`}>
         <title>{`95 of 100: ${Math.round(mark.low_um)} to ${Math.round(mark.high_um)} µm`}</title>
@@ -220,7 +354,10 @@ function Blur({ mark, x, y }: { mark: Mark; x: Scale; y: number }) {
 }
 
 const ticksOf = (marks: Mark[], x: Scale, y: number, length: number) =>
-  marks.filter((m) => m.d50_um >= x.domain[0] && m.d50_um <= x.domain[1]).map((m) => `M${x(m.d50_um).toFixed(1)} ${y}v${length}`).join("");
+  marks
+    .filter((m) => m.d50_um >= ends(x)[0] && m.d50_um <= ends(x)[1])
+    .map((m) => `M${x(m.d50_um).toFixed(1)} ${y}v${length}`)
+    .join("");
 
 /** Ticks with at least three pixels between them; marks with a label stay. */
 function withRoom(marks: Mark[], labels: Map<string, string>, x: Scale): Mark[] {
@@ -236,7 +373,14 @@ function weightOf(g: Grinder, setting: string): [number, string] {
     case "stepless": {
       const n = Number(setting);
       if (!Number.isInteger(g.dial.kind === "clicks" ? n : Math.round(n * 1000) / 500)) return [0, ""];
-      for (const [by, weight] of [[20, 6], [10, 5], [5, 4], [2, 3], [1, 2]] as const) if (n % by === 0) return [weight, String(n)];
+      for (const [by, weight] of [
+        [20, 6],
+        [10, 5],
+        [5, 4],
+        [2, 3],
+        [1, 2],
+      ] as const)
+        if (n % by === 0) return [weight, String(n)];
       return [1, setting];
     }
     case "numbers": {
@@ -247,7 +391,9 @@ function weightOf(g: Grinder, setting: string): [number, string] {
     case "turns": {
       const [turn, number, click] = setting.split(".");
       if (click !== "0") return [0, ""];
-      return number === "0" ? [4, `${turn}.0`] : [Number(number) % 5 === 0 ? 3 : Number(number) % 2 === 0 ? 2 : 1, `${turn}.${number}`];
+      return number === "0"
+        ? [4, `${turn}.0`]
+        : [Number(number) % 5 === 0 ? 3 : Number(number) % 2 === 0 ? 2 : 1, `${turn}.${number}`];
     }
     case "rings": {
       const first = g.dial.fine[0] ?? "";

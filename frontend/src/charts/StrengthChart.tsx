@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
-import { line, linear, useSize } from "./scales";
+import { line, linear } from "./scales";
+import { useSize } from "./useSize";
 
 interface Props {
   cup: Schemas["CupView"];
@@ -13,80 +14,199 @@ export function StrengthChart({ cup, target, move }: Props) {
   const [ref, { width, height }] = useSize();
   const tall = Math.max(height, 280);
   const box = cup.targets.find((t) => t.name === target) ?? cup.targets[0]!;
-  const [eyLow = 18, eyHigh = 22] = box.ey_percent, [tdsLow = 1.15, tdsHigh = 1.45] = box.tds_percent;
+  const [eyLow = 18, eyHigh = 22] = box.ey_percent,
+    [tdsLow = 1.15, tdsHigh = 1.45] = box.tds_percent;
   const now = cup.advice.now;
   const measured = cup.advice.measured!.includes("tds_percent");
   const points = [now, ...cup.path, ...(move ? [move.after] : [])];
-  const eys = points.map((p) => p.ey_percent), tdss = points.map((p) => p.tds_percent);
+  const eys = points.map((p) => p.ey_percent),
+    tdss = points.map((p) => p.tds_percent);
   const ey: [number, number] = [Math.floor(Math.min(14, ...eys) - 0.5), Math.ceil(Math.max(25, ...eys) + 0.5)];
-  const tds: [number, number] = [Math.floor((Math.min(0.9, ...tdss) - 0.04) * 10) / 10, Math.ceil((Math.max(1.7, ...tdss) + 0.04) * 10) / 10];
+  const tds: [number, number] = [
+    Math.floor((Math.min(0.9, ...tdss) - 0.04) * 10) / 10,
+    Math.ceil((Math.max(1.7, ...tdss) + 0.04) * 10) / 10,
+  ];
   const x = linear(ey, [58, Math.max(width - 64, 140)]);
   const y = linear(tds, [tall - 52, 34]);
   // Strength = extraction × dose / drink: a line through the origin, one for each ratio of drink to dose.
   const held = cup.ratio_drink;
   const slanted = (r: number) => {
     const at = (e: number) => e / r;
-    const low = Math.max(ey[0], tds[0] * r), high = Math.min(ey[1], tds[1] * r);
-    return high > low ? { d: line([[x(low), y(at(low))], [x(high), y(at(high))]]), endX: x(high), endY: y(at(high)) } : null;
+    const low = Math.max(ey[0], tds[0] * r),
+      high = Math.min(ey[1], tds[1] * r);
+    return high > low
+      ? {
+          d: line([
+            [x(low), y(at(low))],
+            [x(high), y(at(high))],
+          ]),
+          endX: x(high),
+          endY: y(at(high)),
+        }
+      : null;
   };
   const own = slanted(held);
   const others = [held * 0.85, held * 0.93, held * 1.08].map((r) => ({ r, l: slanted(r) }));
   const noise = { ey: 0.7, tds: measured ? 0.03 : 0.12 };
-  const same = !move || (Math.abs(move.after.ey_percent - now.ey_percent) < 0.05 && Math.abs(move.after.tds_percent - now.tds_percent) < 0.005);
+  const same =
+    !move ||
+    (Math.abs(move.after.ey_percent - now.ey_percent) < 0.05 &&
+      Math.abs(move.after.tds_percent - now.tds_percent) < 0.005);
   return (
     <div ref={ref} style={{ height: "100%", minHeight: 280 }}>
       {width > 0 && (
-        <svg width={width} height={tall} style={{ display: "block" }} role="img" aria-label={`This cup: ${now.tds_percent.toFixed(2)} % strength, ${now.ey_percent.toFixed(1)} % extraction; target ${box.name}`}>
+        <svg
+          width={width}
+          height={tall}
+          style={{ display: "block" }}
+          role="img"
+          aria-label={`This cup: ${now.tds_percent.toFixed(2)} % strength, ${now.ey_percent.toFixed(1)} % extraction; target ${box.name}`}
+        >
           <defs>
-            <clipPath id="plot"><rect x={x(ey[0])} y={y(tds[1])} width={x(ey[1]) - x(ey[0])} height={y(tds[0]) - y(tds[1])} /></clipPath>
+            <clipPath id="plot">
+              <rect x={x(ey[0])} y={y(tds[1])} width={x(ey[1]) - x(ey[0])} height={y(tds[0]) - y(tds[1])} />
+            </clipPath>
           </defs>
-          <rect x={x(eyLow)} width={x(eyHigh) - x(eyLow)} y={y(tdsHigh)} height={y(tdsLow) - y(tdsHigh)} fill="var(--celadon-wash)" rx="4" />
-          <text x={x(eyHigh) - 8} y={y(tdsLow) - 9} textAnchor="end" fontSize="13" style={{ fill: "var(--celadon-text)" }}>your target</text>
-          {others.map(({ r, l }) => l && (
-            <g key={r}>
-              <path d={l.d} className="hair" stroke="var(--ink-3)" opacity="0.7" />
-            </g>
-          ))}
+          <rect
+            x={x(eyLow)}
+            width={x(eyHigh) - x(eyLow)}
+            y={y(tdsHigh)}
+            height={y(tdsLow) - y(tdsHigh)}
+            fill="var(--celadon-wash)"
+            rx="4"
+          />
+          <text
+            x={x(eyHigh) - 8}
+            y={y(tdsLow) - 9}
+            textAnchor="end"
+            fontSize="13"
+            style={{ fill: "var(--celadon-text)" }}
+          >
+            your target
+          </text>
+          {others.map(
+            ({ r, l }) =>
+              l && (
+                <g key={r}>
+                  <path d={l.d} className="hair" stroke="var(--ink-3)" opacity="0.7" />
+                </g>
+              ),
+          )}
           {own && (
             <>
               <path d={own.d} stroke="var(--ink)" strokeWidth="1.6" />
-              <text className="tick" x={own.endX + 6} y={own.endY + (own.endY < y(tds[1]) + 4 ? -6 : 4)}>1 : {held.toFixed(1)}</text>
+              <text className="tick" x={own.endX + 6} y={own.endY + (own.endY < y(tds[1]) + 4 ? -6 : 4)}>
+                1 : {held.toFixed(1)}
+              </text>
             </>
           )}
           <path className="axis" d={`M${x(ey[0])} ${y(tds[1])}V${y(tds[0])}H${x(ey[1])}`} />
           {range(Math.ceil(tds[0] * 5) / 5, tds[1], 0.2).map((v) => (
-            <text key={v} className="tick" x={x(ey[0]) - 9} y={y(v) + 4} textAnchor="end">{v.toFixed(1)}</text>
+            <text key={v} className="tick" x={x(ey[0]) - 9} y={y(v) + 4} textAnchor="end">
+              {v.toFixed(1)}
+            </text>
           ))}
           {range(Math.ceil(ey[0] / 2) * 2, ey[1], 2).map((v) => (
-            <text key={v} className="tick" x={x(v)} y={y(tds[0]) + 20} textAnchor="middle">{v}</text>
+            <text key={v} className="tick" x={x(v)} y={y(tds[0]) + 20} textAnchor="middle">
+              {v}
+            </text>
           ))}
-          <text x={12} y={18} fontSize="13" style={{ fill: "var(--ink-2)" }}>% strength</text>
-          <text x={x(ey[1])} y={y(tds[0]) + 40} textAnchor="end" fontSize="13" style={{ fill: "var(--ink-2)" }}>% of the coffee that is in the cup</text>
+          <text x={12} y={18} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+            % strength
+          </text>
+          <text x={x(ey[1])} y={y(tds[0]) + 40} textAnchor="end" fontSize="13" style={{ fill: "var(--ink-2)" }}>
+            % of the coffee that is in the cup
+          </text>
           <g clipPath="url(#plot)">
-            {cup.path.length > 0 && <path d={line([...cup.path.map((p) => [x(p.ey_percent), y(p.tds_percent)] as [number, number]), [x(now.ey_percent), y(now.tds_percent)]])} fill="none" stroke="var(--ink-3)" strokeWidth="1.5" strokeDasharray="2 4" />}
-            <ellipse cx={x(now.ey_percent)} cy={y(now.tds_percent)} rx={Math.abs(x(noise.ey) - x(0))} ry={Math.abs(y(noise.tds) - y(0))} fill="var(--ink)" opacity="0.12" />
+            {cup.path.length > 0 && (
+              <path
+                d={line([
+                  ...cup.path.map((p) => [x(p.ey_percent), y(p.tds_percent)] as [number, number]),
+                  [x(now.ey_percent), y(now.tds_percent)],
+                ])}
+                fill="none"
+                stroke="var(--ink-3)"
+                strokeWidth="1.5"
+                strokeDasharray="2 4"
+              />
+            )}
+            <ellipse
+              cx={x(now.ey_percent)}
+              cy={y(now.tds_percent)}
+              rx={Math.abs(x(noise.ey) - x(0))}
+              ry={Math.abs(y(noise.tds) - y(0))}
+              fill="var(--ink)"
+              opacity="0.12"
+            />
           </g>
           {cup.path.map((p) => (
             <g key={p.number}>
-              <circle cx={x(p.ey_percent)} cy={y(p.tds_percent)} r="5" fill="var(--sheet)" stroke="var(--ink-3)" strokeWidth="2" />
-              <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" style={{ fill: "var(--ink-2)" }}>slip {p.number}</text>
+              <circle
+                cx={x(p.ey_percent)}
+                cy={y(p.tds_percent)}
+                r="5"
+                fill="var(--sheet)"
+                stroke="var(--ink-3)"
+                strokeWidth="2"
+              />
+              <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" style={{ fill: "var(--ink-2)" }}>
+                slip {p.number}
+              </text>
             </g>
           ))}
-          {move && cup.advice.moves.filter((m) => m !== move && Math.hypot(m.after.ey_percent - now.ey_percent, 10 * (m.after.tds_percent - now.tds_percent)) > 0.3).slice(0, 4).map((m) => (
-            <g key={m.kind + m.direction} opacity="0.75">
-              <title>{m.words}</title>
-              <path d={line([[x(now.ey_percent), y(now.tds_percent)], [x(m.after.ey_percent), y(m.after.tds_percent)]])} stroke="var(--ink-3)" strokeWidth="1.2" />
-              <circle cx={x(m.after.ey_percent)} cy={y(m.after.tds_percent)} r="3.5" fill="var(--sheet)" stroke="var(--ink-3)" strokeWidth="1.5" />
-            </g>
-          ))}
+          {move &&
+            cup.advice.moves
+              .filter(
+                (m) =>
+                  m !== move &&
+                  Math.hypot(m.after.ey_percent - now.ey_percent, 10 * (m.after.tds_percent - now.tds_percent)) > 0.3,
+              )
+              .slice(0, 4)
+              .map((m) => (
+                <g key={m.kind + m.direction} opacity="0.75">
+                  <title>{m.words}</title>
+                  <path
+                    d={line([
+                      [x(now.ey_percent), y(now.tds_percent)],
+                      [x(m.after.ey_percent), y(m.after.tds_percent)],
+                    ])}
+                    stroke="var(--ink-3)"
+                    strokeWidth="1.2"
+                  />
+                  <circle
+                    cx={x(m.after.ey_percent)}
+                    cy={y(m.after.tds_percent)}
+                    r="3.5"
+                    fill="var(--sheet)"
+                    stroke="var(--ink-3)"
+                    strokeWidth="1.5"
+                  />
+                </g>
+              ))}
           {!same && move && (
             <>
-              <path d={line([[x(now.ey_percent), y(now.tds_percent)], [x(move.after.ey_percent), y(move.after.tds_percent)]])} stroke="var(--persimmon)" strokeWidth="3" />
-              <circle cx={x(move.after.ey_percent)} cy={y(move.after.tds_percent)} r="7.5" fill="var(--sheet)" stroke="var(--persimmon)" strokeWidth="3" />
+              <path
+                d={line([
+                  [x(now.ey_percent), y(now.tds_percent)],
+                  [x(move.after.ey_percent), y(move.after.tds_percent)],
+                ])}
+                stroke="var(--persimmon)"
+                strokeWidth="3"
+              />
+              <circle
+                cx={x(move.after.ey_percent)}
+                cy={y(move.after.tds_percent)}
+                r="7.5"
+                fill="var(--sheet)"
+                stroke="var(--persimmon)"
+                strokeWidth="3"
+              />
             </>
           )}
           <circle cx={x(now.ey_percent)} cy={y(now.tds_percent)} r="6.5" fill="var(--ink)" />
-          <text x={x(now.ey_percent) - 12} y={y(now.tds_percent) - 12} textAnchor="end" fontSize="14">{measured ? "this cup" : "this cup, estimated"}</text>
+          <text x={x(now.ey_percent) - 12} y={y(now.tds_percent) - 12} textAnchor="end" fontSize="14">
+            {measured ? "this cup" : "this cup, estimated"}
+          </text>
         </svg>
       )}
     </div>

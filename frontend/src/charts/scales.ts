@@ -1,50 +1,22 @@
-import { useCallback, useState } from "react";
+import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from "d3-scale";
+import { line as path } from "d3-shape";
 
-/** The size of an element, followed as it changes. */
-export function useSize(): [(node: HTMLElement | null) => void, { width: number; height: number }] {
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  const [observer] = useState(
-    () =>
-      new ResizeObserver((entries) => {
-        const box = entries[0]?.contentRect;
-        if (box) setSize({ width: Math.round(box.width), height: Math.round(box.height) });
-      }),
-  );
-  const ref = useCallback(
-    (node: HTMLElement | null) => {
-      observer.disconnect();
-      if (node) observer.observe(node);
-    },
-    [observer],
-  );
-  return [ref, size];
-}
+export type Scale = ScaleContinuousNumeric<number, number>;
 
-export interface Scale {
-  (value: number): number;
-  invert: (px: number) => number;
-  domain: [number, number];
-}
+export const linear = (domain: [number, number], range: [number, number]): Scale => scaleLinear(domain, range);
 
-export function linear(domain: [number, number], range: [number, number]): Scale {
-  const k = (range[1] - range[0]) / (domain[1] - domain[0]);
-  const scale = (v: number) => range[0] + (v - domain[0]) * k;
-  return Object.assign(scale, { invert: (px: number) => domain[0] + (px - range[0]) / k, domain });
-}
+export const log = (domain: [number, number], range: [number, number]): Scale => scaleLog(domain, range);
 
-export function log(domain: [number, number], range: [number, number]): Scale {
-  const inner = linear([Math.log(domain[0]), Math.log(domain[1])], range);
-  return Object.assign((v: number) => inner(Math.log(Math.max(v, 1e-9))), {
-    invert: (px: number) => Math.exp(inner.invert(px)),
-    domain,
-  });
-}
+/** The two ends of what a scale shows. */
+export const ends = (scale: Scale) => scale.domain() as [number, number];
 
-const SIZE_TICKS = [30, 40, 50, 60, 80, 100, 150, 200, 300, 400, 500, 600, 700, 800, 1000, 1200, 1500, 2000, 2500, 3000, 4000];
+const SIZE_TICKS = [
+  30, 40, 50, 60, 80, 100, 150, 200, 300, 400, 500, 600, 700, 800, 1000, 1200, 1500, 2000, 2500, 3000, 4000,
+];
 
 /** Ticks of a size axis that have room, the round ones first. */
 export function sizeTicks(scale: Scale, room = 42): number[] {
-  const [low, high] = scale.domain;
+  const [low, high] = ends(scale);
   const round = [100, 1000, 200, 500, 50, 300, 2000, 700, 400, 1500, 600, 800, 150, 1200, 30, 60, 80, 40, 2500, 3000];
   const kept: number[] = [];
   for (const t of round) {
@@ -54,7 +26,10 @@ export function sizeTicks(scale: Scale, room = 42): number[] {
   return kept.sort((a, b) => a - b);
 }
 
-export const line = (points: [number, number][]) => points.map(([x, y], i) => `${i ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`).join("");
+const draw = path().digits(1);
+
+/** A path through points, in px. */
+export const line = (points: [number, number][]) => draw(points) ?? "";
 
 /** Shift labels along one axis so that none is nearer than `room` to the next; order is kept. */
 export function spread(at: number[], room: number, low: number, high: number): number[] {
@@ -62,7 +37,8 @@ export function spread(at: number[], room: number, low: number, high: number): n
   const placed = [...at];
   for (let pass = 0; pass < 40; pass++) {
     for (let k = 1; k < order.length; k++) {
-      const a = order[k - 1]!, b = order[k]!;
+      const a = order[k - 1]!,
+        b = order[k]!;
       const gap = placed[b]! - placed[a]!;
       if (gap < room) {
         placed[a]! -= (room - gap) / 2;

@@ -22,7 +22,9 @@ export function Times({ x, end, y }: { x: Scale; end: number; y: number }) {
       {ticks.map((t) => (
         <g key={t}>
           <path className="axis" d={`M${x(t)} ${y}v5`} strokeWidth="1" />
-          <text className="tick" x={x(t)} y={y + 20} textAnchor="middle">{clock(t)}</text>
+          <text className="tick" x={x(t)} y={y + 20} textAnchor="middle">
+            {clock(t)}
+          </text>
         </g>
       ))}
     </g>

@@ -32,7 +32,17 @@ export function Key({ children }: { children: ReactNode }) {
 export function Sign({ kind }: { kind: "good" | "watch" | "note" }) {
   const colour = { good: "var(--celadon-text)", watch: "var(--ochre-text)", note: "var(--ink-2)" }[kind];
   return (
-    <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke={colour} strokeWidth="1.6" strokeLinecap="round" role="img" aria-label={{ good: "good", watch: "watch out", note: "note" }[kind]}>
+    <svg
+      width="17"
+      height="17"
+      viewBox="0 0 17 17"
+      fill="none"
+      stroke={colour}
+      strokeWidth="1.6"
+      strokeLinecap="round"
+      role="img"
+      aria-label={{ good: "good", watch: "watch out", note: "note" }[kind]}
+    >
       {kind === "good" && (
         <>
           <circle cx="8.5" cy="8.5" r="6.6" />
@@ -55,7 +65,17 @@ export function Sign({ kind }: { kind: "good" | "watch" | "note" }) {
   );
 }
 
-export function Finding({ kind, title, detail, act }: { kind: "good" | "watch" | "note"; title: string; detail?: string; act?: ReactNode }) {
+export function Finding({
+  kind,
+  title,
+  detail,
+  act,
+}: {
+  kind: "good" | "watch" | "note";
+  title: string;
+  detail?: string;
+  act?: ReactNode;
+}) {
   return (
     <li>
       <Sign kind={kind} />
@@ -82,7 +102,10 @@ export function Typed(props: {
 }) {
   const id = useId();
   return (
-    <div className={`typed${props.small ? " small" : ""}${props.trouble ? " wrong" : ""}`} style={{ width: props.width }}>
+    <div
+      className={`typed${props.small ? " small" : ""}${props.trouble ? " wrong" : ""}`}
+      style={{ width: props.width }}
+    >
       <label htmlFor={id}>{props.label}</label>
       <div className="line">
         <input
@@ -120,7 +143,8 @@ export function Trouble({ error, retry }: { error: unknown; retry?: () => void }
   const said = error instanceof ApiError ? error : null;
   return (
     <div className="trouble-box" role="alert">
-      <strong>{said ? said.message : "Something went wrong on this page."}</strong> {said ? said.remedy : "Load it again."}{" "}
+      <strong>{said ? said.message : "Something went wrong on this page."}</strong>{" "}
+      {said ? said.remedy : "Load it again."}{" "}
       {retry && (
         <button className="link" onClick={retry}>
           Try again
@@ -131,9 +155,25 @@ export function Trouble({ error, retry }: { error: unknown; retry?: () => void }
 }
 
 /** Loading and failing, the same on every station. */
-export function QueryBoundary({ query, children }: { query: { isPending: boolean; error: unknown; refetch: () => unknown }; children: ReactNode }) {
-  if (query.error) return <div className="empty"><Trouble error={query.error} retry={() => void query.refetch()} /></div>;
-  if (query.isPending) return <div className="empty"><Waiting>Fetching</Waiting></div>;
+export function QueryBoundary({
+  query,
+  children,
+}: {
+  query: { isPending: boolean; error: unknown; refetch: () => unknown };
+  children: ReactNode;
+}) {
+  if (query.error)
+    return (
+      <div className="empty">
+        <Trouble error={query.error} retry={() => void query.refetch()} />
+      </div>
+    );
+  if (query.isPending)
+    return (
+      <div className="empty">
+        <Waiting>Fetching</Waiting>
+      </div>
+    );
   return <>{children}</>;
 }
 

@@ -4,7 +4,8 @@ export const whole = (n: number) => Math.round(n).toLocaleString("en-GB");
 
 export function clock(seconds: number): string {
   const s = Math.max(0, Math.round(seconds));
-  if (s >= 7200) return `${Math.floor(s / 3600)}${s % 3600 >= 60 ? `:${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}` : ""} h`;
+  if (s >= 7200)
+    return `${Math.floor(s / 3600)}${s % 3600 >= 60 ? `:${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}` : ""} h`;
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 }
 
@@ -17,7 +18,8 @@ export const grams = (g: number) => `${Number.isInteger(Math.round(g * 10) / 10)
 export const between = ([low, high]: readonly number[]) => `${whole(low ?? 0)} to ${whole(high ?? 0)}`;
 
 /** A number as people type it, "18,5" or "300 µm", with one of `units` ("mm", "g|%") or none; NaN when it is no number. */
-export const readNumber = (text: string, units: string) => Number(text.replace(",", ".").replace(new RegExp(`\\s*(${units})$`), ""));
+export const readNumber = (text: string, units: string) =>
+  Number(text.replace(",", ".").replace(new RegExp(`\\s*(${units})$`), ""));
 
 /** Half the width of an interval. */
 export const halfWidth = ([low = 0, high = 0]: readonly number[]) => (high - low) / 2;

@@ -35,7 +35,7 @@ from hakari.service.plans import use_cases as plans
 from hakari.service.samples import use_cases as samples
 from hakari.service.samples.demo_photos import FOLDER, demo_photo
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace import workbench as bench
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import Workspace
 
 Say = Callable[[str], None]

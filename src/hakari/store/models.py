@@ -5,8 +5,18 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator
+from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
+
+from hakari.formats.base import Pair
+from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
+from hakari.formats.grinder import DialDocument
+from hakari.formats.measurement import MeasurementDocument
+from hakari.formats.plan import GrindClasses, PlanDocument, PredictionDocument, ShapeDocument
+from hakari.formats.recipe import Recipe
+from hakari.formats.slip import AdviceDocument, SlipDocument, TargetDocument
+from hakari.store.json_column import TypedJson
+from hakari.store.snapshots import CurveView, KeptScale, PhotoDetails, SlipFigures
 
 
 class UtcDateTime(TypeDecorator[datetime]):
@@ -29,7 +39,7 @@ class UtcDateTime(TypeDecorator[datetime]):
 
 
 class Base(DeclarativeBase):
-    """Base of all rows: JSON columns, UTC times, named constraints."""
+    """Base of all rows: UTC times, named constraints."""
 
     metadata = MetaData(
         naming_convention={
@@ -39,7 +49,7 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
-    type_annotation_map = {dict[str, Any]: JSON, list[Any]: JSON, datetime: UtcDateTime}
+    type_annotation_map = {datetime: UtcDateTime}
 
 
 class RecordMixin:
@@ -75,7 +85,7 @@ class Grinder(RecordMixin, Base):
     name: Mapped[str] = mapped_column(String(80))
     burrs: Mapped[str] = mapped_column(String(40))
     note: Mapped[str] = mapped_column(String(120), default="")
-    dial: Mapped[dict[str, Any]]
+    dial: Mapped[DialDocument] = mapped_column(TypedJson(DialDocument))
     step_travel_um: Mapped[float | None]
     eras: Mapped[list[Era]] = relationship(back_populates="grinder", order_by="Era.id", lazy="selectin")
 
@@ -143,9 +153,9 @@ class Sample(RecordMixin, Base):
     setting: Mapped[str | None] = mapped_column(String(40))
     simulated: Mapped[bool] = mapped_column(default=False)
     d50_um: Mapped[float]
-    measurement: Mapped[dict[str, Any]]
-    curve: Mapped[dict[str, Any]]
-    whole: Mapped[dict[str, Any]]
+    measurement: Mapped[MeasurementDocument] = mapped_column(TypedJson(MeasurementDocument))
+    curve: Mapped[CurveView] = mapped_column(TypedJson(CurveView))
+    whole: Mapped[GrindClasses] = mapped_column(TypedJson(GrindClasses))
     grounds_hash: Mapped[str] = mapped_column(String(64))
     source: Mapped[str] = mapped_column(String(10), default="photo")
     photos: Mapped[list[Photo]] = relationship(back_populates="sample", order_by="Photo.id", lazy="selectin")
@@ -162,7 +172,7 @@ class Photo(RecordMixin, Base):
     width_px: Mapped[int]
     height_px: Mapped[int]
     um_per_px: Mapped[float]
-    details: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    details: Mapped[PhotoDetails] = mapped_column(TypedJson(PhotoDetails), default=PhotoDetails)
     sample: Mapped[Sample] = relationship(back_populates="photos")
 
 
@@ -173,8 +183,8 @@ class Edit(RecordMixin, Base):
     sample_id: Mapped[int] = mapped_column(ForeignKey("sample.id"), index=True)
     kind: Mapped[str] = mapped_column(String(10))
     photo: Mapped[int] = mapped_column(default=0)
-    grounds: Mapped[list[Any]]
-    drawn_px: Mapped[list[Any]]
+    grounds: Mapped[list[int]] = mapped_column(TypedJson(list[int]))
+    drawn_px: Mapped[list[Pair]] = mapped_column(TypedJson(list[Pair]))
 
 
 class OwnBrewer(RecordMixin, Base):
@@ -183,7 +193,7 @@ class OwnBrewer(RecordMixin, Base):
     __tablename__ = "own_brewer"
     name: Mapped[str] = mapped_column(String(60))
     base: Mapped[str] = mapped_column(String(40))
-    shape: Mapped[dict[str, Any]]
+    shape: Mapped[ShapeDocument] = mapped_column(TypedJson(ShapeDocument))
 
 
 class SavedRecipe(RecordMixin, Base):
@@ -191,7 +201,7 @@ class SavedRecipe(RecordMixin, Base):
 
     __tablename__ = "recipe"
     name: Mapped[str] = mapped_column(String(80))
-    recipe: Mapped[dict[str, Any]]
+    recipe: Mapped[Recipe] = mapped_column(TypedJson(Recipe))
     grinder_name: Mapped[str | None] = mapped_column(String(80))
     setting: Mapped[str | None] = mapped_column(String(40))
     median_um: Mapped[float | None]
@@ -205,9 +215,9 @@ class Plan(RecordMixin, Base):
     sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
     era_id: Mapped[int | None] = mapped_column(ForeignKey("era.id"))
     setting: Mapped[str | None] = mapped_column(String(40))
-    recipe: Mapped[dict[str, Any]]
-    document: Mapped[dict[str, Any]]
-    prediction: Mapped[dict[str, Any]]
+    recipe: Mapped[Recipe] = mapped_column(TypedJson(Recipe))
+    document: Mapped[PlanDocument] = mapped_column(TypedJson(PlanDocument))
+    prediction: Mapped[PredictionDocument] = mapped_column(TypedJson(PredictionDocument), deferred=True)
 
 
 class Brew(RecordMixin, Base):
@@ -226,10 +236,10 @@ class Brew(RecordMixin, Base):
     speed: Mapped[float] = mapped_column(default=1.0)
     dose_g: Mapped[float | None]
     weighed_after: Mapped[int] = mapped_column(default=0)
-    marks: Mapped[list[Any]] = mapped_column(default=list)
-    notes: Mapped[list[Any]] = mapped_column(default=list)
-    scale: Mapped[dict[str, Any] | None]
-    found: Mapped[dict[str, Any] | None]
+    marks: Mapped[list[StepMark]] = mapped_column(TypedJson(list[StepMark]), default=list)
+    notes: Mapped[list[BrewNote]] = mapped_column(TypedJson(list[BrewNote]), default=list)
+    scale: Mapped[KeptScale | None] = mapped_column(TypedJson(KeptScale))
+    found: Mapped[CapturedDocument | None] = mapped_column(TypedJson(CapturedDocument))
     bare_bed_s: Mapped[float | None]
     bare_bed_by: Mapped[str | None] = mapped_column(String(10))
     last_drip_s: Mapped[float | None]
@@ -245,7 +255,7 @@ class LogPart(RecordMixin, Base):
     __tablename__ = "log_part"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
     standing: Mapped[str] = mapped_column(String(10))
-    readings: Mapped[list[Any]]
+    readings: Mapped[list[Pair]] = mapped_column(TypedJson(list[Pair]))
 
 
 class Slip(RecordMixin, Base):
@@ -255,9 +265,9 @@ class Slip(RecordMixin, Base):
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), unique=True)
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
     number: Mapped[int]
-    document: Mapped[dict[str, Any]]
-    advice: Mapped[dict[str, Any]]
-    view: Mapped[dict[str, Any]]
+    document: Mapped[SlipDocument] = mapped_column(TypedJson(SlipDocument), deferred=True)
+    advice: Mapped[AdviceDocument] = mapped_column(TypedJson(AdviceDocument), deferred=True)
+    view: Mapped[SlipFigures] = mapped_column(TypedJson(SlipFigures))
 
 
 class Workbench(RecordMixin, Base):
@@ -275,4 +285,4 @@ class Workbench(RecordMixin, Base):
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
     scale: Mapped[str] = mapped_column(String(20), default="none")
     learns_after: Mapped[int] = mapped_column(default=0)
-    own_target: Mapped[dict[str, Any] | None]
+    own_target: Mapped[TargetDocument | None] = mapped_column(TypedJson(TargetDocument))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.service.coffees import use_cases as coffees
-from hakari.service.workspace import workbench as service
+from hakari.service.workbench import use_cases as service
 from hakari.web.shared import ById, blueprint, workspace
 
 api = blueprint("bench", "/api")

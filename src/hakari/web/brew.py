@@ -9,11 +9,12 @@ from flask import Response, current_app, request
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from hakari.service.brews import fits, scales
 from hakari.service.brews import logs as brew_logs
+from hakari.service.brews import scales
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.live import BrewDesk, LiveReading, StreamEvent
 from hakari.service.brews.views import BrewView
+from hakari.service.fits import use_cases as fits
 from hakari.web.shared import ById, EmptyBody, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")

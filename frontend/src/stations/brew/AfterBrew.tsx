@@ -7,7 +7,7 @@ import { LevelChart } from "../../charts/LevelChart";
 import { useQuery } from "@tanstack/react-query";
 import { Trouble } from "../../ui/parts";
 import { clock, whole } from "../../ui/words";
-import type { Hand } from "./BrewStation";
+import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
 
@@ -43,16 +43,34 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
     }
   }
   const steep = Boolean(plan.document.steep);
-  const actual = { t_s: log.data?.t_s ?? [], poured_g: log.data?.poured_g, drink_g: log.data?.drink_g, level_t_s: brew.found?.level_t_s, level_mm: brew.found?.level_mm, bare_bed_s: steep ? null : brew.bare_bed_s };
+  const actual = {
+    t_s: log.data?.t_s ?? [],
+    poured_g: log.data?.poured_g,
+    drink_g: log.data?.drink_g,
+    level_t_s: brew.found?.level_t_s,
+    level_mm: brew.found?.level_mm,
+    bare_bed_s: steep ? null : brew.bare_bed_s,
+  };
   return (
     <div className="station-page">
       <div className="thing" style={{ display: "grid", gridTemplateRows: "auto minmax(310px, 1fr)" }}>
         <div className="brew-result">
           <div>
-            <div className="brew-above">{steep ? "Pressed by" : brew.bare_bed_s != null ? "Bed bare at" : "No bare bed was seen"}</div>
-            <div className="figure brew-huge result" data-testid="bare-bed">{brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}</div>
+            <div className="brew-above">
+              {steep ? "Pressed by" : brew.bare_bed_s != null ? "Bed bare at" : "No bare bed was seen"}
+            </div>
+            <div className="figure brew-huge result" data-testid="bare-bed">
+              {brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}
+            </div>
             <p className="brew-line" style={{ minHeight: 0 }}>
-              {off != null && !steep && <>{Math.abs(off) < 2 ? "as planned" : `${Math.round(Math.abs(off))} s ${off > 0 ? "later" : "sooner"} than the plan's ${clock(p.drawdown_s)}`}{brew.bare_bed_by === "scale" ? ", by the scale" : ", by your tap"}</>}
+              {off != null && !steep && (
+                <>
+                  {Math.abs(off) < 2
+                    ? "as planned"
+                    : `${Math.round(Math.abs(off))} s ${off > 0 ? "later" : "sooner"} than the plan's ${clock(p.drawdown_s)}`}
+                  {brew.bare_bed_by === "scale" ? ", by the scale" : ", by your tap"}
+                </>
+              )}
               {brew.bare_bed_s == null && "Brew it again, or type the time in the cup."}
             </p>
           </div>
@@ -63,20 +81,62 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
       <aside className="margin" aria-label="What happened">
         <h2>What happened{brew.scale?.simulated && " (simulated)"}</h2>
         <ul className="rows">
-          {brew.last_drip_s != null && <li><span>{steep ? "Last drop" : "Last drip"}</span><span className="figure">{clock(brew.last_drip_s)}</span></li>}
-          {brew.found?.drink_g != null && <li><span>In the cup</span><span className="figure">{Math.round(brew.found.drink_g)} g</span></li>}
-          {brew.stalled && <li><span>Stalled</span><span className="figure">{brew.found?.stalled_at_s != null ? `from ${clock(brew.found.stalled_at_s)}` : "noted"}</span></li>}
-          {brew.dose_g !== brew.planned_dose_g && <li><span>Dose, as weighed</span><span className="figure">{brew.dose_g.toFixed(1)} g</span></li>}
+          {brew.last_drip_s != null && (
+            <li>
+              <span>{steep ? "Last drop" : "Last drip"}</span>
+              <span className="figure">{clock(brew.last_drip_s)}</span>
+            </li>
+          )}
+          {brew.found?.drink_g != null && (
+            <li>
+              <span>In the cup</span>
+              <span className="figure">{Math.round(brew.found.drink_g)} g</span>
+            </li>
+          )}
+          {brew.stalled && (
+            <li>
+              <span>Stalled</span>
+              <span className="figure">
+                {brew.found?.stalled_at_s != null ? `from ${clock(brew.found.stalled_at_s)}` : "noted"}
+              </span>
+            </li>
+          )}
+          {brew.dose_g !== brew.planned_dose_g && (
+            <li>
+              <span>Dose, as weighed</span>
+              <span className="figure">{brew.dose_g.toFixed(1)} g</span>
+            </li>
+          )}
         </ul>
         {brew.flows_like && <FlowsLike like={brew.flows_like} />}
         {brew.accuracy && <Accuracy accuracy={brew.accuracy} from={brew.found?.pours_from ?? "plan"} />}
         {(hand.error ?? error) != null && <Trouble error={hand.error ?? error} />}
         <h2 style={{ marginTop: 16 }}>The spent bed</h2>
-        {brew.has_bed_photo && <img src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`} alt="The spent bed" style={{ width: "100%", borderRadius: 6, display: "block", marginBottom: 6 }} />}
-        <label className="link file-link">{brew.has_bed_photo ? "Another photo of it" : "Keep a photo of it"}<input type="file" accept="image/*" onChange={(e) => { const f = e.target.files?.[0]; if (f) void keepPhoto(f); }} /></label>
+        {brew.has_bed_photo && (
+          <img
+            src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`}
+            alt="The spent bed"
+            style={{ width: "100%", borderRadius: 6, display: "block", marginBottom: 6 }}
+          />
+        )}
+        <label className="link file-link">
+          {brew.has_bed_photo ? "Another photo of it" : "Keep a photo of it"}
+          <input
+            type="file"
+            accept="image/*"
+            onChange={(e) => {
+              const f = e.target.files?.[0];
+              if (f) void keepPhoto(f);
+            }}
+          />
+        </label>
         <p className="quiet" style={{ marginTop: 14 }}>
-          {brew.bare_bed_s != null && !steep && (brew.in_fit ? "It counts for the next prediction. " : "It is left out of the next prediction. ")}
-          <a className="link" href={`/api/brews/${brew.id}/log.csv`} download>Log as CSV</a>
+          {brew.bare_bed_s != null &&
+            !steep &&
+            (brew.in_fit ? "It counts for the next prediction. " : "It is left out of the next prediction. ")}
+          <a className="link" href={`/api/brews/${brew.id}/log.csv`} download>
+            Log as CSV
+          </a>
         </p>
       </aside>
       <FitDialog open={fit} close={() => setFit(false)} />
@@ -89,11 +149,30 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
     <section aria-label="Flows like" style={{ marginTop: 16 }}>
       <h2>It flowed like</h2>
       <ul className="rows">
-        <li><span>a grind of</span><span className="figure">{l.median_um != null ? `${whole(l.median_um)} µm` : "out of reach"}<span className="quiet"> photo {whole(l.plan_median_um)}</span></span></li>
-        <li><span>or fines of</span><span className="figure">{l.fines_below_100 != null ? `${(100 * l.fines_below_100).toFixed(1)} %` : "out of reach"}<span className="quiet"> photo {(100 * l.plan_fines_below_100).toFixed(1)}</span></span></li>
-        {l.permeability_m2 != null && <li><span>permeability</span><span className="figure">{(l.permeability_m2 * 1e12).toFixed(1)} µm²</span></li>}
+        <li>
+          <span>a grind of</span>
+          <span className="figure">
+            {l.median_um != null ? `${whole(l.median_um)} µm` : "out of reach"}
+            <span className="quiet"> photo {whole(l.plan_median_um)}</span>
+          </span>
+        </li>
+        <li>
+          <span>or fines of</span>
+          <span className="figure">
+            {l.fines_below_100 != null ? `${(100 * l.fines_below_100).toFixed(1)} %` : "out of reach"}
+            <span className="quiet"> photo {(100 * l.plan_fines_below_100).toFixed(1)}</span>
+          </span>
+        </li>
+        {l.permeability_m2 != null && (
+          <li>
+            <span>permeability</span>
+            <span className="figure">{(l.permeability_m2 * 1e12).toFixed(1)} µm²</span>
+          </li>
+        )}
       </ul>
-      <p className="quiet" style={{ marginTop: 4 }}>Each taken alone, the other as on the photo.</p>
+      <p className="quiet" style={{ marginTop: 4 }}>
+        Each taken alone, the other as on the photo.
+      </p>
     </section>
   );
 }
@@ -104,10 +183,19 @@ function Accuracy({ accuracy: a, from }: { accuracy: Schemas["AccuracyView"]; fr
       <h2>Your pours, by the {from === "scale" ? "scale" : "taps"}</h2>
       <ul className="rows">
         {a.pours.map((e, i) => (
-          <li key={i}><span>{i + 1}</span><span className="figure">{signed(e.late_s)} s&ensp;{from === "scale" ? `${signed(e.over_g)} g` : ""}&ensp;{e.rate_g_s.toFixed(1)} g/s</span></li>
+          <li key={i}>
+            <span>{i + 1}</span>
+            <span className="figure">
+              {signed(e.late_s)} s&ensp;{from === "scale" ? `${signed(e.over_g)} g` : ""}&ensp;{e.rate_g_s.toFixed(1)}{" "}
+              g/s
+            </span>
+          </li>
         ))}
       </ul>
-      <p className="quiet" style={{ marginTop: 4 }}>Typically {a.typical_late_s.toFixed(1)} s off{from === "scale" && <> and {a.typical_over_g.toFixed(1)} g off in the total</>}.</p>
+      <p className="quiet" style={{ marginTop: 4 }}>
+        Typically {a.typical_late_s.toFixed(1)} s off
+        {from === "scale" && <> and {a.typical_over_g.toFixed(1)} g off in the total</>}.
+      </p>
     </section>
   );
 }
@@ -116,7 +204,11 @@ const signed = (n: number) => `${n >= 0 ? "+" : "−"}${Math.abs(n).toFixed(1)}`
 
 /** The log's columns; the server wrote it, so its form is known. */
 function readCsv(text: string) {
-  const rows = text.trim().split("\n").slice(1).map((r) => r.split(","));
+  const rows = text
+    .trim()
+    .split("\n")
+    .slice(1)
+    .map((r) => r.split(","));
   const read = rows.filter((r) => r[1] || r[2]);
   const column = (k: number) => read.map((r) => (r[k] ? Number(r[k]) : null));
   return { t_s: read.map((r) => Number(r[0])), poured_g: column(1), drink_g: column(2) };

@@ -16,7 +16,11 @@ type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
 /** Before the first pour: what lies in the brewer, what it stands on, and what to see to. */
 export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
-  const scales = useQuery({ queryKey: ["scales"], staleTime: Infinity, queryFn: async () => dataOf(await api.GET("/api/scales")).scales });
+  const scales = useQuery({
+    queryKey: ["scales"],
+    staleTime: Infinity,
+    queryFn: async () => dataOf(await api.GET("/api/scales")).scales,
+  });
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
   const [scale, setScale] = useState<ScaleKey>(usual as ScaleKey);
@@ -30,7 +34,16 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   async function start() {
     wakeSound();
     try {
-      dataOf(await api.POST("/api/brews", { body: { scale, speed: fast && scale !== "none" ? 10 : 1, log_csv: scale === "replay" ? (log?.text ?? null) : null, dose_g: dose.trim() ? typed(dose) : null } }));
+      dataOf(
+        await api.POST("/api/brews", {
+          body: {
+            scale,
+            speed: fast && scale !== "none" ? 10 : 1,
+            log_csv: scale === "replay" ? (log?.text ?? null) : null,
+            dose_g: dose.trim() ? typed(dose) : null,
+          },
+        }),
+      );
       setError(null);
       await refresh();
     } catch (refusal) {
@@ -56,42 +69,103 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
     <div className="station-page">
       <div className="thing brew-thing">
         <div className="brew-stage">
-          <BrewerDrawing vessel={plan.vessel} bedMm={p.bed_depth_mm} levelMm={0} targetMm={null} highestMm={Math.max(...p.series.level_mm)} from={null} />
+          <BrewerDrawing
+            vessel={plan.vessel}
+            bedMm={p.bed_depth_mm}
+            levelMm={0}
+            targetMm={null}
+            highestMm={Math.max(...p.series.level_mm)}
+            from={null}
+          />
           <div className="brew-words">
             <div className="brew-above">{first?.bloom ? "First, bloom: pour to" : "First, pour to"}</div>
-            <div className="figure brew-huge">{Math.round(first?.total_g ?? 0)}<span>g</span></div>
+            <div className="figure brew-huge">
+              {Math.round(first?.total_g ?? 0)}
+              <span>g</span>
+            </div>
             <div className="brew-line">Space with the first pour; a reload loses nothing.</div>
-            <div className="brew-next">{nextWords(plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"), 0)}</div>
+            <div className="brew-next">
+              {nextWords(
+                plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"),
+                0,
+              )}
+            </div>
             {error != null && !beside && <Trouble error={error} />}
           </div>
         </div>
         <BrewTrace prediction={p} elapsed={null} t_s={[]} weight_g={[]} standing={null} />
       </div>
       <aside className="margin" aria-label="Before the first pour">
-        <Typed small label="Weighed in the brewer" value={dose} unit="g" onChange={setDose} trouble={troubleWith(error, "dose_g")} />
-        <p className="said" style={{ marginTop: 4 }}>Planned {plan.document.dose_g} g; another dose rescales the pours, the ratio stays.</p>
+        <Typed
+          small
+          label="Weighed in the brewer"
+          value={dose}
+          unit="g"
+          onChange={setDose}
+          trouble={troubleWith(error, "dose_g")}
+        />
+        <p className="said" style={{ marginTop: 4 }}>
+          Planned {plan.document.dose_g} g; another dose rescales the pours, the ratio stays.
+        </p>
         <h2>Followed by</h2>
         <div className="scale-choice" role="radiogroup" aria-label="What stands under it">
           {scales.data?.map((s) => (
-            <button key={s.key} className="chip" role="radio" aria-checked={scale === s.key} title={s.words} onClick={() => setScale(s.key as ScaleKey)}>{s.label}</button>
+            <button
+              key={s.key}
+              className="chip"
+              role="radio"
+              aria-checked={scale === s.key}
+              title={s.words}
+              onClick={() => setScale(s.key as ScaleKey)}
+            >
+              {s.label}
+            </button>
           ))}
         </div>
-        <p className="said" style={{ marginTop: 6 }}>{chosen?.words}</p>
+        <p className="said" style={{ marginTop: 6 }}>
+          {chosen?.words}
+        </p>
         {scale === "replay" && (
           <label className="link file-link">
             {log ? log.name : "Choose the CSV file"}
-            <input type="file" accept=".csv,text/csv" onChange={async (e) => { const f = e.target.files?.[0]; if (f) setLog({ name: f.name, text: await f.text() }); }} />
+            <input
+              type="file"
+              accept=".csv,text/csv"
+              onChange={async (e) => {
+                const f = e.target.files?.[0];
+                if (f) setLog({ name: f.name, text: await f.text() });
+              }}
+            />
           </label>
         )}
-        {troubleWith(error, "log_csv") ?? troubleWith(error, "log") ? <p className="trouble-line" role="alert">{troubleWith(error, "log_csv") ?? troubleWith(error, "log")}</p> : null}
+        {(troubleWith(error, "log_csv") ?? troubleWith(error, "log")) ? (
+          <p className="trouble-line" role="alert">
+            {troubleWith(error, "log_csv") ?? troubleWith(error, "log")}
+          </p>
+        ) : null}
         {scale !== "none" && (
-          <label className="tick"><input type="checkbox" checked={fast} onChange={(e) => setFast(e.target.checked)} /> ten times as fast</label>
+          <label className="tick">
+            <input type="checkbox" checked={fast} onChange={(e) => setFast(e.target.checked)} /> ten times as fast
+          </label>
         )}
         <Checklist checks={plan.checks} />
-        <p className="quiet" style={{ marginTop: 14 }}>Water at {Math.round(plan.document.water_c ?? 93)} °C scalds, wet handles slip; keep clear of the steam.</p>
+        <p className="quiet" style={{ marginTop: 14 }}>
+          Water at {Math.round(plan.document.water_c ?? 93)} °C scalds, wet handles slip; keep clear of the steam.
+        </p>
         <p className="quiet" style={{ marginTop: 10 }}>
-          Bare at about {clock(p.drawdown_s)}, {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}
-          <label className="link file-link">Import a log<input type="file" accept=".csv,text/csv" onChange={(e) => { const f = e.target.files?.[0]; if (f) void importLog(f); }} /></label>
+          Bare at about {clock(p.drawdown_s)},{" "}
+          {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}
+          <label className="link file-link">
+            Import a log
+            <input
+              type="file"
+              accept=".csv,text/csv"
+              onChange={(e) => {
+                const f = e.target.files?.[0];
+                if (f) void importLog(f);
+              }}
+            />
+          </label>
         </p>
       </aside>
       <FitDialog open={fit} close={() => setFit(false)} />

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { linear, line, useSize } from "../../charts/scales";
+import { linear, line } from "../../charts/scales";
+import { useSize } from "../../charts/useSize";
 import { curve, Times } from "../../charts/timeAxis";
 import { clock } from "../../ui/words";
 
@@ -12,7 +13,9 @@ interface Props {
   standing: "brewer" | "cup" | null;
 }
 
-const LEFT = 50, RIGHT = 92, TOP = 16;
+const LEFT = 50,
+  RIGHT = 92,
+  TOP = 16;
 
 /** The brew so far in the accent over what was planned: water poured, or what is in the cup; when the bed should be bare. */
 export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: Props) {
@@ -32,17 +35,57 @@ export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: P
   return (
     <div ref={ref} style={{ height: "100%", minHeight: 150 }}>
       {width > 0 && (
-        <svg width={width} height={height} style={{ display: "block" }} role="img" aria-label={`Planned: ${Math.round(water)} g, bed bare at about ${clock(p.drawdown_s)}`}>
-          <rect x={x(low)} width={Math.max(0, x(high) - x(low))} y={bottom - 12} height={12} fill="var(--celadon-wash)" />
+        <svg
+          width={width}
+          height={height}
+          style={{ display: "block" }}
+          role="img"
+          aria-label={`Planned: ${Math.round(water)} g, bed bare at about ${clock(p.drawdown_s)}`}
+        >
+          <rect
+            x={x(low)}
+            width={Math.max(0, x(high) - x(low))}
+            y={bottom - 12}
+            height={12}
+            fill="var(--celadon-wash)"
+          />
           <path d={`M${x(p.drawdown_s)} ${bottom - 12}v12`} stroke="var(--celadon)" strokeWidth="2" />
-          <text x={Math.min(x(p.drawdown_s), x(end) - 40)} y={bottom - 18} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>bare {clock(p.drawdown_s)}</text>
+          <text
+            x={Math.min(x(p.drawdown_s), x(end) - 40)}
+            y={bottom - 18}
+            textAnchor="middle"
+            fontSize="13"
+            style={{ fill: "var(--celadon-text)" }}
+          >
+            bare {clock(p.drawdown_s)}
+          </text>
           <Times x={x} end={end} y={bottom} />
-          <path d={curve(p.series.t_s, p.series.poured_g, x, y, end)} fill="none" stroke="var(--ink-2)" strokeWidth="1.8" strokeDasharray={standing === "cup" ? "2 4" : "6 4"} />
-          <path d={curve(p.series.t_s, p.series.drink_g, x, y, end)} fill="none" stroke="var(--coffee)" strokeWidth="1.8" strokeDasharray={standing === "cup" ? "6 4" : "2 4"} />
-          <text x={x(end) + 8} y={y(water) + 5} fontSize="13" style={{ fill: "var(--ink-2)" }}>to pour</text>
-          <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" style={{ fill: "var(--coffee)" }}>in the cup</text>
-          {seen.length > 1 && <path d={line(seen)} fill="none" stroke="var(--persimmon)" strokeWidth="2.6" strokeLinejoin="round" />}
-          {elapsed !== null && elapsed <= end && <path d={`M${x(elapsed)} ${TOP - 8}V${bottom}`} stroke="var(--persimmon)" strokeWidth="1.5" />}
+          <path
+            d={curve(p.series.t_s, p.series.poured_g, x, y, end)}
+            fill="none"
+            stroke="var(--ink-2)"
+            strokeWidth="1.8"
+            strokeDasharray={standing === "cup" ? "2 4" : "6 4"}
+          />
+          <path
+            d={curve(p.series.t_s, p.series.drink_g, x, y, end)}
+            fill="none"
+            stroke="var(--coffee)"
+            strokeWidth="1.8"
+            strokeDasharray={standing === "cup" ? "6 4" : "2 4"}
+          />
+          <text x={x(end) + 8} y={y(water) + 5} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+            to pour
+          </text>
+          <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" style={{ fill: "var(--coffee)" }}>
+            in the cup
+          </text>
+          {seen.length > 1 && (
+            <path d={line(seen)} fill="none" stroke="var(--persimmon)" strokeWidth="2.6" strokeLinejoin="round" />
+          )}
+          {elapsed !== null && elapsed <= end && (
+            <path d={`M${x(elapsed)} ${TOP - 8}V${bottom}`} stroke="var(--persimmon)" strokeWidth="1.5" />
+          )}
         </svg>
       )}
     </div>

@@ -6,7 +6,7 @@ import { useRefresh } from "../../api/hooks";
 import { Sign, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { clock } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
-import type { Hand } from "./BrewStation";
+import type { Hand } from "./useHand";
 import { BrewTrace } from "./BrewTrace";
 import { toggleFullScreen, useAwake, useCues, useMute, wakeSound } from "./cues";
 import { Notes } from "./Notes";
@@ -26,7 +26,14 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
   const [mute, toggleMute] = useMute();
   const step = brew.steps[brew.now];
   const now = presentOf(brew.steps, brew.now, elapsed);
-  const due = brew.steps.find((s, i) => i >= brew.now && s.done_s == null && s.at_s > 0 && ["pour", "press", "open-valve", "stir", "swirl"].includes(s.kind))?.at_s ?? null;
+  const due =
+    brew.steps.find(
+      (s, i) =>
+        i >= brew.now &&
+        s.done_s == null &&
+        s.at_s > 0 &&
+        ["pour", "press", "open-valve", "stir", "swirl"].includes(s.kind),
+    )?.at_s ?? null;
   const flash = useCues(due, heard.reading ? elapsed : null, mute);
   const awake = useAwake(true);
 
@@ -35,14 +42,33 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     if (!step) navigate("/cup");
     else void hand.tap("done", brew.now, `${now.tap}, ${clock(elapsed)}`);
   }
-  const where = [brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : "timed by hand", brew.speed > 1 ? `${brew.speed} times as fast` : ""].filter(Boolean).join(", ");
+  const where = [
+    brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : "timed by hand",
+    brew.speed > 1 ? `${brew.speed} times as fast` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
   useStationActions(where, [
     { key: "T", label: "It stalled", run: () => void hand.tap("stalled", undefined, "Noted: it stalled") },
     { key: "P", label: "Spilt", run: () => void hand.note("spilt", true) },
-    ...(brew.scale ? [{ key: "G", label: brew.scale.connected ? "Unplug scale" : "Plug scale in", run: () => void hand.plug(!brew.scale!.connected) }] : []),
+    ...(brew.scale
+      ? [
+          {
+            key: "G",
+            label: brew.scale.connected ? "Unplug scale" : "Plug scale in",
+            run: () => void hand.plug(!brew.scale!.connected),
+          },
+        ]
+      : []),
     { key: "M", label: mute ? "Sound on" : "Mute", run: toggleMute },
     { key: "F", label: "Full screen", run: toggleFullScreen },
-    { key: "Space", main: true, label: now.tappable ? now.tap : `${now.tap}, ${clock(Math.max(0, (now.until ?? elapsed) - elapsed))}`, run: done, disabled: !now.tappable },
+    {
+      key: "Space",
+      main: true,
+      label: now.tappable ? now.tap : `${now.tap}, ${clock(Math.max(0, (now.until ?? elapsed) - elapsed))}`,
+      run: done,
+      disabled: !now.tappable,
+    },
   ]);
   const series = plan.prediction.series;
   const target = step?.kind === "pour" ? level(series, step.ends_s) : null;
@@ -50,28 +76,69 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     <div className={`station-page brewing${flash ? " flash" : ""}`}>
       <div className="thing brew-thing">
         <div className="brew-stage">
-          <BrewerDrawing vessel={plan.vessel} bedMm={plan.prediction.bed_depth_mm} levelMm={heard.reading?.level_mm ?? level(series, elapsed)} targetMm={target} highestMm={Math.max(...series.level_mm)} from={heard.reading?.level_from ?? "by the plan"} />
+          <BrewerDrawing
+            vessel={plan.vessel}
+            bedMm={plan.prediction.bed_depth_mm}
+            levelMm={heard.reading?.level_mm ?? level(series, elapsed)}
+            targetMm={target}
+            highestMm={Math.max(...series.level_mm)}
+            from={heard.reading?.level_from ?? "by the plan"}
+          />
           <Huge now={now} elapsed={elapsed} brew={brew} heard={heard} tap={done} />
         </div>
-        <BrewTrace prediction={plan.prediction} elapsed={elapsed} t_s={heard.t_s} weight_g={heard.weight_g} standing={brew.scale?.standing ?? null} />
+        <BrewTrace
+          prediction={plan.prediction}
+          elapsed={elapsed}
+          t_s={heard.t_s}
+          weight_g={heard.weight_g}
+          standing={brew.scale?.standing ?? null}
+        />
       </div>
       <aside className="margin" aria-label="The brew">
         <h2>Since the first pour</h2>
-        <time className="number brew-clock" data-testid="clock" dateTime={`PT${elapsed.toFixed(1)}S`}>{clock(Math.floor(elapsed))}</time>
-        <p className="said">the plan ends about {clock(brew.steps.find((s) => s.kind === "drain" || s.kind === "press")?.ends_s ?? plan.prediction.drawdown_s)}</p>
+        <time className="number brew-clock" data-testid="clock" dateTime={`PT${elapsed.toFixed(1)}S`}>
+          {clock(Math.floor(elapsed))}
+        </time>
+        <p className="said">
+          the plan ends about{" "}
+          {clock(
+            brew.steps.find((s) => s.kind === "drain" || s.kind === "press")?.ends_s ?? plan.prediction.drawdown_s,
+          )}
+        </p>
         {brew.left_running && (
           <div className="trouble-box" style={{ marginBottom: 12 }}>
-            <strong>It has run for {clock(elapsed)}.</strong> Go on, or <button className="link" onClick={() => void hand.close()}>close it</button>.
+            <strong>It has run for {clock(elapsed)}.</strong> Go on, or{" "}
+            <button className="link" onClick={() => void hand.close()}>
+              close it
+            </button>
+            .
           </div>
         )}
         {hand.error != null && !troubleWith(hand.error, "dose_g") && <Trouble error={hand.error} />}
-        {heard.lost && <Watch title="The server is not heard" detail="The clock goes on; taps wait until it is back." />}
-        {heard.reading?.silent && <Watch title={brew.scale?.connected ? "The scale is silent" : "The scale is unplugged"} detail="Tap when a pour ends; the brew goes on." />}
-        <StepList steps={brew.steps} now={brew.now} elapsed={elapsed} heard={heard} standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)} />
+        {heard.lost && (
+          <Watch title="The server is not heard" detail="The clock goes on; taps wait until it is back." />
+        )}
+        {heard.reading?.silent && (
+          <Watch
+            title={brew.scale?.connected ? "The scale is silent" : "The scale is unplugged"}
+            detail="Tap when a pour ends; the brew goes on."
+          />
+        )}
+        <StepList
+          steps={brew.steps}
+          now={brew.now}
+          elapsed={elapsed}
+          heard={heard}
+          standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)}
+        />
         <WeighedDose brew={brew} hand={hand} />
         <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over={false} />
         {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}
-        <p className="quiet" style={{ marginTop: 12 }}>{brew.stalled ? "Stalled: do not press on a plugged filter, it can spray." : `Water at ${Math.round(plan.document.water_c ?? 93)} °C scalds. Keep a hand clear of the steam.`}</p>
+        <p className="quiet" style={{ marginTop: 12 }}>
+          {brew.stalled
+            ? "Stalled: do not press on a plugged filter, it can spray."
+            : `Water at ${Math.round(plan.document.water_c ?? 93)} °C scalds. Keep a hand clear of the steam.`}
+        </p>
       </aside>
     </div>
   );
@@ -83,7 +150,19 @@ const level = (series: Schemas["SeriesDocument"], t: number) => {
 };
 
 /** The one huge thing, readable from two metres, with what the scale shows under it and what comes next. */
-function Huge({ now, elapsed, brew, heard, tap }: { now: Present; elapsed: number; brew: Brew; heard: Heard; tap: () => void }) {
+function Huge({
+  now,
+  elapsed,
+  brew,
+  heard,
+  tap,
+}: {
+  now: Present;
+  elapsed: number;
+  brew: Brew;
+  heard: Heard;
+  tap: () => void;
+}) {
   const left = now.until === null ? null : now.until - elapsed;
   const r = heard.reading;
   const step = brew.steps[brew.now];
@@ -92,19 +171,57 @@ function Huge({ now, elapsed, brew, heard, tap }: { now: Present; elapsed: numbe
   const pouring = step?.kind === "pour" && now.held;
   return (
     <div className="brew-words" aria-live="off">
-      <div className="brew-above" data-testid="brew-above">{now.above}</div>
-      <button className={`brew-huge figure${now.held ? " held" : ""}${now.huge.length > 5 ? " word" : ""}`} data-testid="brew-huge" disabled={!now.tappable} onClick={tap} aria-label={`${now.above} ${now.huge} ${now.unit ?? ""}`}>
-        {now.huge}{now.unit && <span>{now.unit}</span>}
+      <div className="brew-above" data-testid="brew-above">
+        {now.above}
+      </div>
+      <button
+        className={`brew-huge figure${now.held ? " held" : ""}${now.huge.length > 5 ? " word" : ""}`}
+        data-testid="brew-huge"
+        disabled={!now.tappable}
+        onClick={tap}
+        aria-label={`${now.above} ${now.huge} ${now.unit ?? ""}`}
+      >
+        {now.huge}
+        {now.unit && <span>{now.unit}</span>}
       </button>
       <div className="brew-line" data-testid="brew-line">
-        {!now.held && left !== null && left > 0 && step?.kind === "pour" ? <span className="brew-count">in <b className="figure">{clock(Math.ceil(left))}</b></span>
-          : weighed && brew.scale?.standing === "brewer" ? <><b className="figure">{Math.round(weight)} g</b> now{pouring && r?.rate_g_s != null && <>, <b className="figure">{Math.max(0, r.rate_g_s).toFixed(1)}</b> g/s{r.pace && `, ${r.pace}`}</>}</>
-          : weighed ? <><b className="figure">{Math.round(weight)} g</b> in the cup, <b className="figure">{Math.round(r?.expected_g ?? 0)}</b> by the plan</>
-          : pouring && left !== null ? <><b className="figure">{step.rate_g_s?.toFixed(1)}</b> g/s, <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more</>
-          : now.below}
+        {!now.held && left !== null && left > 0 && step?.kind === "pour" ? (
+          <span className="brew-count">
+            in <b className="figure">{clock(Math.ceil(left))}</b>
+          </span>
+        ) : weighed && brew.scale?.standing === "brewer" ? (
+          <>
+            <b className="figure">{Math.round(weight)} g</b> now
+            {pouring && r?.rate_g_s != null && (
+              <>
+                , <b className="figure">{Math.max(0, r.rate_g_s).toFixed(1)}</b> g/s{r.pace && `, ${r.pace}`}
+              </>
+            )}
+          </>
+        ) : weighed ? (
+          <>
+            <b className="figure">{Math.round(weight)} g</b> in the cup,{" "}
+            <b className="figure">{Math.round(r?.expected_g ?? 0)}</b> by the plan
+          </>
+        ) : pouring && left !== null ? (
+          <>
+            <b className="figure">{step.rate_g_s?.toFixed(1)}</b> g/s,{" "}
+            <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more
+          </>
+        ) : (
+          now.below
+        )}
       </div>
-      {pouring && <PourBar step={step} weight={weighed && brew.scale?.standing === "brewer" ? weight : null} expected={brew.scale?.standing === "cup" ? null : (r?.expected_g ?? null)} />}
-      <div className="brew-next" data-testid="brew-next">{now.next}</div>
+      {pouring && (
+        <PourBar
+          step={step}
+          weight={weighed && brew.scale?.standing === "brewer" ? weight : null}
+          expected={brew.scale?.standing === "cup" ? null : (r?.expected_g ?? null)}
+        />
+      )}
+      <div className="brew-next" data-testid="brew-next">
+        {now.next}
+      </div>
     </div>
   );
 }
@@ -118,20 +235,43 @@ function PourBar({ step, weight, expected: due }: { step: Step; weight: number |
   return (
     <div className="pour-bar" role="img" aria-label={`${Math.round(shown)} of ${Math.round(step.total_g ?? 0)} g`}>
       <div className="poured" style={{ width: share(shown) }} data-quiet={weight === null || undefined} />
-      {weight !== null && due !== null && <div className="due" style={{ left: share(due) }}><span>the plan</span></div>}
+      {weight !== null && due !== null && (
+        <div className="due" style={{ left: share(due) }}>
+          <span>the plan</span>
+        </div>
+      )}
     </div>
   );
 }
 
-function StepList({ steps, now, elapsed, heard, standing }: { steps: Step[]; now: number; elapsed: number; heard: Heard; standing: "brewer" | "cup" | null }) {
+function StepList({
+  steps,
+  now,
+  elapsed,
+  heard,
+  standing,
+}: {
+  steps: Step[];
+  now: number;
+  elapsed: number;
+  heard: Heard;
+  standing: "brewer" | "cup" | null;
+}) {
   const weight = heard.weight_g.at(-1);
   return (
     <ol className="rows brew-steps">
       {steps.map((s, i) => (
         <li key={i} className={i === now && elapsed >= s.at_s ? "held" : i < now ? "over" : undefined}>
-          <span><span className="figure">{clock(s.kind === "drain" || s.kind === "last-drip" ? s.ends_s : s.at_s)}</span>&ensp;{s.words}</span>
+          <span>
+            <span className="figure">{clock(s.kind === "drain" || s.kind === "last-drip" ? s.ends_s : s.at_s)}</span>
+            &ensp;{s.words}
+          </span>
           <span className="figure">
-            {s.done_s != null && s.by ? `${clock(s.done_s)}` : i === now && s.kind === "pour" && standing === "brewer" && weight !== undefined ? `${Math.round(weight)}…` : ""}
+            {s.done_s != null && s.by
+              ? `${clock(s.done_s)}`
+              : i === now && s.kind === "pour" && standing === "brewer" && weight !== undefined
+                ? `${Math.round(weight)}…`
+                : ""}
           </span>
         </li>
       ))}
@@ -143,7 +283,17 @@ function WeighedDose({ brew, hand }: { brew: Brew; hand: Hand }) {
   const [dose, setDose] = useState<string | null>(null);
   return (
     <div className="dose-row">
-      <Typed small label="In the brewer" unit="g" value={dose ?? String(brew.dose_g)} onChange={setDose} onBlur={() => { if (dose !== null && dose.trim()) void hand.weigh(dose).then((taken) => taken && setDose(null)); }} trouble={troubleWith(hand.error, "dose_g")} />
+      <Typed
+        small
+        label="In the brewer"
+        unit="g"
+        value={dose ?? String(brew.dose_g)}
+        onChange={setDose}
+        onBlur={() => {
+          if (dose !== null && dose.trim()) void hand.weigh(dose).then((taken) => taken && setDose(null));
+        }}
+        trouble={troubleWith(hand.error, "dose_g")}
+      />
     </div>
   );
 }
@@ -152,7 +302,11 @@ function Watch({ title, detail }: { title: string; detail: string }) {
   return (
     <div className="brew-watch" role="status">
       <Sign kind="watch" />
-      <div><strong>{title}</strong><br /><span className="quiet">{detail}</span></div>
+      <div>
+        <strong>{title}</strong>
+        <br />
+        <span className="quiet">{detail}</span>
+      </div>
     </div>
   );
 }

@@ -29,10 +29,16 @@ export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
         {order.map((c) => (
           <li key={c.key} title={c.why}>
             <label style={{ color: done.includes(c.key) ? "var(--ink-3)" : undefined }}>
-              <input type="checkbox" checked={done.includes(c.key)} onChange={(e) => setDone(e.target.checked ? [...done, c.key] : done.filter((k) => k !== c.key))} />
+              <input
+                type="checkbox"
+                checked={done.includes(c.key)}
+                onChange={(e) => setDone(e.target.checked ? [...done, c.key] : done.filter((k) => k !== c.key))}
+              />
               {c.words}
             </label>
-            <button className="link" title="It then comes first" onClick={() => forgot(c.key)}>{missed[c.key] ? `forgot (${missed[c.key]})` : "forgot"}</button>
+            <button className="link" title="It then comes first" onClick={() => forgot(c.key)}>
+              {missed[c.key] ? `forgot (${missed[c.key]})` : "forgot"}
+            </button>
           </li>
         ))}
       </ul>

@@ -17,7 +17,8 @@ export function wakeSound() {
 
 function beep(hertz: number, seconds: number) {
   if (!audio || audio.state !== "running") return;
-  const tone = audio.createOscillator(), loudness = audio.createGain();
+  const tone = audio.createOscillator(),
+    loudness = audio.createGain();
   tone.frequency.value = hertz;
   loudness.gain.setValueAtTime(0.25, audio.currentTime);
   loudness.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + seconds);

@@ -19,7 +19,12 @@ export interface Present {
 }
 
 const EARLY_S = 5;
-const NOW: Partial<Record<Step["kind"], string>> = { swirl: "Swirl", stir: "Stir", "open-valve": "Open the valve", "close-valve": "Close the valve" };
+const NOW: Partial<Record<Step["kind"], string>> = {
+  swirl: "Swirl",
+  stir: "Stir",
+  "open-valve": "Open the valve",
+  "close-valve": "Close the valve",
+};
 
 const HOW: Record<NonNullable<Step["strength"]>, string> = { soft: " softly,", normal: "", hard: " hard," };
 const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
@@ -27,12 +32,26 @@ const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
   half: "Until the water has fallen to half",
   drained: "Until the water has drained",
 };
-const REACHED: Record<NonNullable<Step["waits"]>, string> = { "level-back": "Level is down: pour", half: "Level is at half: pour", drained: "Drained: pour" };
+const REACHED: Record<NonNullable<Step["waits"]>, string> = {
+  "level-back": "Level is down: pour",
+  half: "Level is at half: pour",
+  drained: "Drained: pour",
+};
 
 /** The step that is on, as words. Times and amounts are the server's. */
 export function presentOf(steps: Step[], now: number, elapsed: number): Present {
   const step = steps[now];
-  if (!step) return { above: "", huge: "Done", held: false, until: null, below: "Taste it, then record the cup.", next: "", tap: "To the cup", tappable: true };
+  if (!step)
+    return {
+      above: "",
+      huge: "Done",
+      held: false,
+      until: null,
+      below: "Taste it, then record the cup.",
+      next: "",
+      tap: "To the cup",
+      tappable: true,
+    };
   const waiting = elapsed < step.at_s;
   const next = nextWords(steps, now);
   const base = { held: !waiting, until: waiting ? step.at_s : step.ends_s, next };
@@ -40,22 +59,92 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
   switch (step.kind) {
     case "pour":
       return waiting
-        ? { ...base, above: step.bloom ? "Next: bloom, to" : "Next, pour to", huge: total, unit: "g", below: "", tap: elapsed >= step.at_s - EARLY_S ? "Poured early" : "Wait", tappable: elapsed >= step.at_s - EARLY_S }
-        : { ...base, above: step.bloom ? "Bloom: pour to" : `Pour${HOW[step.strength ?? "normal"]} to`, huge: total, unit: "g", below: "", tap: "Pour done", tappable: true };
+        ? {
+            ...base,
+            above: step.bloom ? "Next: bloom, to" : "Next, pour to",
+            huge: total,
+            unit: "g",
+            below: "",
+            tap: elapsed >= step.at_s - EARLY_S ? "Poured early" : "Wait",
+            tappable: elapsed >= step.at_s - EARLY_S,
+          }
+        : {
+            ...base,
+            above: step.bloom ? "Bloom: pour to" : `Pour${HOW[step.strength ?? "normal"]} to`,
+            huge: total,
+            unit: "g",
+            below: "",
+            tap: "Pour done",
+            tappable: true,
+          };
     case "wait":
-      return { ...base, held: false, above: "Wait", huge: clock(step.ends_s), below: step.waits ? `${UNTIL[step.waits]}; by the plan at about this time` : "", tap: step.waits ? REACHED[step.waits] : "Done", tappable: true };
+      return {
+        ...base,
+        held: false,
+        above: "Wait",
+        huge: clock(step.ends_s),
+        below: step.waits ? `${UNTIL[step.waits]}; by the plan at about this time` : "",
+        tap: step.waits ? REACHED[step.waits] : "Done",
+        tappable: true,
+      };
     case "drain":
-      return { ...base, held: false, above: "All poured. Bed bare at about", huge: clock(step.ends_s), below: "Tap when no water stands on the bed any more.", tap: "Bed is bare", tappable: true };
+      return {
+        ...base,
+        held: false,
+        above: "All poured. Bed bare at about",
+        huge: clock(step.ends_s),
+        below: "Tap when no water stands on the bed any more.",
+        tap: "Bed is bare",
+        tappable: true,
+      };
     case "last-drip":
-      return { ...base, held: false, above: "Last drip at about", huge: clock(step.ends_s), below: "Then take the brewer off.", tap: "Last drip", tappable: true };
+      return {
+        ...base,
+        held: false,
+        above: "Last drip at about",
+        huge: clock(step.ends_s),
+        below: "Then take the brewer off.",
+        tap: "Last drip",
+        tappable: true,
+      };
     case "press":
       return waiting
-        ? { ...base, above: "Leave it. Press or draw off at", huge: clock(step.at_s), below: "", tap: "Press now", tappable: false }
-        : { ...base, above: "Press slowly, until about", huge: clock(step.ends_s), below: "Hard to move? Release, pause, try again; never force it.", tap: "Pressed", tappable: true };
+        ? {
+            ...base,
+            above: "Leave it. Press or draw off at",
+            huge: clock(step.at_s),
+            below: "",
+            tap: "Press now",
+            tappable: false,
+          }
+        : {
+            ...base,
+            above: "Press slowly, until about",
+            huge: clock(step.ends_s),
+            below: "Hard to move? Release, pause, try again; never force it.",
+            tap: "Pressed",
+            tappable: true,
+          };
     case "add":
-      return { ...base, held: true, above: "Add hot water, up to", huge: Math.round(step.amount_g).toString(), unit: "g", below: "In small steps, to taste.", tap: "Added", tappable: true };
+      return {
+        ...base,
+        held: true,
+        above: "Add hot water, up to",
+        huge: Math.round(step.amount_g).toString(),
+        unit: "g",
+        below: "In small steps, to taste.",
+        tap: "Added",
+        tappable: true,
+      };
     default:
-      return { ...base, above: waiting ? `At ${clock(step.at_s)}` : "Now", huge: NOW[step.kind] ?? step.words, below: waiting ? "" : "Gently, once or twice round.", tap: "Done", tappable: !waiting };
+      return {
+        ...base,
+        above: waiting ? `At ${clock(step.at_s)}` : "Now",
+        huge: NOW[step.kind] ?? step.words,
+        below: waiting ? "" : "Gently, once or twice round.",
+        tap: "Done",
+        tappable: !waiting,
+      };
   }
 }
 

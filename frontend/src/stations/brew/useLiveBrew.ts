@@ -23,7 +23,8 @@ export function useLiveBrew(brewId: number | undefined, running: boolean, over: 
   useEffect(() => {
     setHeard(NOTHING);
     if (brewId === undefined || !running) return;
-    const t: number[] = [], w: number[] = [];
+    const t: number[] = [],
+      w: number[] = [];
     const stream = new EventSource(`/api/brews/${brewId}/stream`);
     stream.addEventListener("brew", (e) => {
       const view = JSON.parse((e as MessageEvent<string>).data) as Schemas["BrewView"];

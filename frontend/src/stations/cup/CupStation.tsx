@@ -12,27 +12,69 @@ import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
 
-const NOTHING: Told = { cooled: {}, bare: "", drip: "", stalled: false, tds: "", drink: "", taste: {}, bed: [], stuck: false, water: null, dirty: false, ground: "", spent: "" };
+const NOTHING: Told = {
+  cooled: {},
+  bare: "",
+  drip: "",
+  stalled: false,
+  tds: "",
+  drink: "",
+  taste: {},
+  bed: [],
+  stuck: false,
+  water: null,
+  dirty: false,
+  ground: "",
+  spent: "",
+};
 const SETTLE_MS = 250;
 
 function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
   const number = (text: string) => (text.trim() ? typed(text) : null);
   return {
     outcome: {
-      drawdown_s: number(told.bare), last_drip_s: number(told.drip), stalled: told.stalled || null,
-      tds_percent: number(told.tds), drink_g: number(told.drink), taste: told.taste, taste_cooled: told.cooled, bed: told.bed, plunger_stuck: told.stuck, spent_dry_g: number(told.spent),
+      drawdown_s: number(told.bare),
+      last_drip_s: number(told.drip),
+      stalled: told.stalled || null,
+      tds_percent: number(told.tds),
+      drink_g: number(told.drink),
+      taste: told.taste,
+      taste_cooled: told.cooled,
+      bed: told.bed,
+      plunger_stuck: told.stuck,
+      spent_dry_g: number(told.spent),
     },
-    target: target.name === OWN ? { ey_percent: [typed(target.own[0]!), typed(target.own[1]!)], tds_percent: [typed(target.own[2]!), typed(target.own[3]!)] } : target.name, school, lean, water: told.water, gear_clean: told.dirty ? false : null, ground_age_h: number(told.ground),
+    target:
+      target.name === OWN
+        ? {
+            ey_percent: [typed(target.own[0]!), typed(target.own[1]!)],
+            tds_percent: [typed(target.own[2]!), typed(target.own[3]!)],
+          }
+        : target.name,
+    school,
+    lean,
+    water: told.water,
+    gear_clean: told.dirty ? false : null,
+    ground_age_h: number(told.ground),
   };
 }
 
 function toldOf(document: Schemas["SlipDocument"]): Told {
   const outcome = document.outcome!;
   return {
-    stuck: Boolean(outcome.plunger_stuck), water: document.water ?? null, dirty: document.gear_clean === false, ground: document.coffee?.ground_age_h?.toString() ?? "", spent: outcome.spent_dry_g?.toString() ?? "",
-    bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "", drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
-    stalled: Boolean(outcome.stalled), tds: outcome.tds_percent?.toString() ?? "", drink: outcome.drink_g?.toString() ?? "",
-    taste: outcome.taste ?? {}, cooled: outcome.taste_cooled ?? {}, bed: outcome.bed ?? [],
+    stuck: Boolean(outcome.plunger_stuck),
+    water: document.water ?? null,
+    dirty: document.gear_clean === false,
+    ground: document.coffee?.ground_age_h?.toString() ?? "",
+    spent: outcome.spent_dry_g?.toString() ?? "",
+    bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "",
+    drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
+    stalled: Boolean(outcome.stalled),
+    tds: outcome.tds_percent?.toString() ?? "",
+    drink: outcome.drink_g?.toString() ?? "",
+    taste: outcome.taste ?? {},
+    cooled: outcome.taste_cooled ?? {},
+    bed: outcome.bed ?? [],
   };
 }
 
@@ -49,9 +91,13 @@ export default function CupStation() {
   return (
     <QueryBoundary query={bench}>
       {slipId !== undefined && slip.isPending ? (
-        <div className="empty"><Waiting>Fetching</Waiting></div>
+        <div className="empty">
+          <Waiting>Fetching</Waiting>
+        </div>
       ) : (
-        bench.data && <Cup key={`${bench.data.plan?.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
+        bench.data && (
+          <Cup key={`${bench.data.plan?.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
+        )
       )}
     </QueryBoundary>
   );
@@ -72,12 +118,22 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const [told, setTold] = useState<Told>(() => {
     if (slip) return toldOf(slip.document);
     const b = bench.brew;
-    return { ...NOTHING, bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "", drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "", stalled: Boolean(b?.stalled), drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "", bed: b?.bed ?? [] };
+    return {
+      ...NOTHING,
+      bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "",
+      drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "",
+      stalled: Boolean(b?.stalled),
+      drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "",
+      bed: b?.bed ?? [],
+    };
   });
   const [target, setTarget] = useState<Aim>(() => {
     const kept = slip?.document.target;
     const box = typeof kept === "object" && kept ? [...kept.ey_percent, ...kept.tds_percent].map(String) : null;
-    return { name: box ? OWN : bench.target === OWN ? "classical" : bench.target, own: box ?? ["18", "22", "1.15", "1.45"] };
+    return {
+      name: box ? OWN : bench.target === OWN ? "classical" : bench.target,
+      own: box ?? ["18", "22", "1.15", "1.45"],
+    };
   });
   const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
   const [lean, setLean] = useState<Lean>(slip?.document.lean ?? null);
@@ -88,13 +144,21 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     queryKey: ["cup-preview", bench.plan?.id, settled],
     retry: false,
     placeholderData: keepPreviousData,
-    queryFn: async () => dataOf(await api.POST("/api/cup/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
+    queryFn: async () =>
+      dataOf(await api.POST("/api/cup/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
   });
   const refresh = useRefresh();
   const navigate = useNavigate();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
-  const said = told.bare || told.tds || told.bed.length || Object.values({ ...told.taste, ...told.cooled }).some(Boolean) || told.stalled || told.stuck || told.spent;
+  const said =
+    told.bare ||
+    told.tds ||
+    told.bed.length ||
+    Object.values({ ...told.taste, ...told.cooled }).some(Boolean) ||
+    told.stalled ||
+    told.stuck ||
+    told.spent;
   const moves = cup.data?.advice.moves ?? [];
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);
@@ -126,7 +190,13 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
     { key: "K", label: slip ? "Save the slip again" : "Save the slip", run: () => void keepOnly(), disabled: !ready },
     { key: "G", label: "Brew it again first", run: () => void brewNext(-1), disabled: !ready },
-    { key: "Space", label: again ? "Brew it again" : "Brew this change", main: true, run: () => void brewNext(again ? -1 : picked), disabled: !ready },
+    {
+      key: "Space",
+      label: again ? "Brew it again" : "Brew this change",
+      main: true,
+      run: () => void brewNext(again ? -1 : picked),
+      disabled: !ready,
+    },
   ]);
 
   return (
@@ -148,8 +218,16 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
       </div>
       <Alternatives
         advice={said ? cup.data?.advice : undefined}
-        picked={picked} pick={setPicked} target={target} setTarget={setTarget}
-        targets={cup.data?.targets ?? []} trouble={cup.error} school={school} setSchool={setSchool} lean={lean} setLean={setLean}
+        picked={picked}
+        pick={setPicked}
+        target={target}
+        setTarget={setTarget}
+        targets={cup.data?.targets ?? []}
+        trouble={cup.error}
+        school={school}
+        setSchool={setSchool}
+        lean={lean}
+        setLean={setLean}
       />
     </div>
   );
@@ -160,7 +238,11 @@ function Since({ slip, things }: { slip: number; things: string[] }) {
   const several = things.length > 1;
   return (
     <p className={several ? "since several" : "since"} data-testid="since">
-      {things.length === 0 ? `Nothing was changed since slip ${slip}.` : several ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.` : `Only this changed since slip ${slip}: ${things[0]}.`}
+      {things.length === 0
+        ? `Nothing was changed since slip ${slip}.`
+        : several
+          ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.`
+          : `Only this changed since slip ${slip}: ${things[0]}.`}
     </p>
   );
 }
@@ -169,10 +251,12 @@ function Untold({ predicted }: { predicted: NonNullable<Schemas["WorkbenchView"]
   return (
     <div>
       <p style={{ color: "var(--ink-2)" }}>Taste and time</p>
-      <h1 style={{ fontSize: 32, lineHeight: "38px", letterSpacing: "-0.02em", margin: "18px 0 12px" }}>How did it come out?</h1>
+      <h1 style={{ fontSize: 32, lineHeight: "38px", letterSpacing: "-0.02em", margin: "18px 0 12px" }}>
+        How did it come out?
+      </h1>
       <p style={{ color: "var(--ink-2)", maxWidth: "40ch" }}>
-        Tap what you taste, then enter the time and, if you have a refractometer, the strength. The brew was predicted to end
-        at {clock(predicted.drawdown_s)}. You get one change to make.
+        Tap what you taste, then enter the time and, if you have a refractometer, the strength. The brew was predicted
+        to end at {clock(predicted.drawdown_s)}. You get one change to make.
       </p>
     </div>
   );

@@ -39,63 +39,180 @@ function Row({ title, children }: { title: string; children: ReactNode }) {
 }
 
 /** Taste by taps (again for stronger), then times, strength and the bed. */
-export function Evidence({ told, setTold, cup, trouble }: { told: Told; setTold: (t: Told) => void; cup?: Schemas["CupView"]; trouble: unknown }) {
+export function Evidence({
+  told,
+  setTold,
+  cup,
+  trouble,
+}: {
+  told: Told;
+  setTold: (t: Told) => void;
+  cup?: Schemas["CupView"];
+  trouble: unknown;
+}) {
   const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck || told.spent));
   const [cooling, setCooling] = useState(Object.values(told.cooled).some(Boolean));
   const tasting = cooling ? told.cooled : told.taste;
-  const tap = (word: string) => setTold({ ...told, [cooling ? "cooled" : "taste"]: { ...tasting, [word]: ((tasting[word] ?? 0) + 1) % 4 } });
+  const tap = (word: string) =>
+    setTold({ ...told, [cooling ? "cooled" : "taste"]: { ...tasting, [word]: ((tasting[word] ?? 0) + 1) % 4 } });
   // What was read of the strength leads the tongue: taste first.
   const [untasted, setUntasted] = useState(Boolean(told.tds));
   const ready = untasted || Object.values({ ...told.taste, ...told.cooled }).some(Boolean);
-  const sign = (name: string) => setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
+  const sign = (name: string) =>
+    setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
     <div className="evidence">
       <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
             {g.words.map((w) => (
-              <button key={w} className="chip" aria-pressed={Boolean(tasting[w])} aria-label={`${w}${tasting[w] ? `, ${STRENGTHS[tasting[w]!]}` : ""}`} title="Tap again for stronger" onClick={() => tap(w)}>
+              <button
+                key={w}
+                className="chip"
+                aria-pressed={Boolean(tasting[w])}
+                aria-label={`${w}${tasting[w] ? `, ${STRENGTHS[tasting[w]!]}` : ""}`}
+                title="Tap again for stronger"
+                onClick={() => tap(w)}
+              >
                 {w}
-                {Boolean(tasting[w]) && <span className="dots" aria-hidden="true">{"●".repeat(tasting[w]!)}</span>}
+                {Boolean(tasting[w]) && (
+                  <span className="dots" aria-hidden="true">
+                    {"●".repeat(tasting[w]!)}
+                  </span>
+                )}
               </button>
             ))}
-            {g === GROUPS[0] && <span className="chips when">
-              {(["hot", "cooled"] as const).map((when) => (
-            <button key={when} className="chip" role="radio" aria-checked={cooling === (when === "cooled")} title={when === "cooled" ? "A cup says more as it cools; it counts for more" : undefined} onClick={() => setCooling(when === "cooled")}>{when === "cooled" && Object.values(told.cooled).some(Boolean) ? "cooled ●" : when}</button>
-          ))}
-            </span>}
+            {g === GROUPS[0] && (
+              <span className="chips when">
+                {(["hot", "cooled"] as const).map((when) => (
+                  <button
+                    key={when}
+                    className="chip"
+                    role="radio"
+                    aria-checked={cooling === (when === "cooled")}
+                    title={when === "cooled" ? "A cup says more as it cools; it counts for more" : undefined}
+                    onClick={() => setCooling(when === "cooled")}
+                  >
+                    {when === "cooled" && Object.values(told.cooled).some(Boolean) ? "cooled ●" : when}
+                  </button>
+                ))}
+              </span>
+            )}
           </Row>
         ))}
-        {!cup?.steeped && <Row title="spent bed">
-          {cup?.bed_signs.map((b) => (
-            <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>{b}</button>
-          ))}
-          <button className="chip" aria-pressed={told.stalled} onClick={() => setTold({ ...told, stalled: !told.stalled })}>it stalled</button>
-        </Row>}
-        {!ruling && <button className="chip more" style={{ justifySelf: "start" }} onClick={() => setRuling(true)}>More evidence</button>}
+        {!cup?.steeped && (
+          <Row title="spent bed">
+            {cup?.bed_signs.map((b) => (
+              <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>
+                {b}
+              </button>
+            ))}
+            <button
+              className="chip"
+              aria-pressed={told.stalled}
+              onClick={() => setTold({ ...told, stalled: !told.stalled })}
+            >
+              it stalled
+            </button>
+          </Row>
+        )}
+        {!ruling && (
+          <button className="chip more" style={{ justifySelf: "start" }} onClick={() => setRuling(true)}>
+            More evidence
+          </button>
+        )}
         {ruling && (
           <Row title="other causes">
             {(["hard", "alkaline", "soft"] as const).map((w) => (
-              <button key={w} className="chip" aria-pressed={told.water === w} onClick={() => setTold({ ...told, water: told.water === w ? null : w })}>{w} water</button>
+              <button
+                key={w}
+                className="chip"
+                aria-pressed={told.water === w}
+                onClick={() => setTold({ ...told, water: told.water === w ? null : w })}
+              >
+                {w} water
+              </button>
             ))}
-            <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>gear not cleaned</button>
-            <button className="chip" aria-pressed={told.ground !== ""} onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}>ground the day before</button>
-            <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>plunger stuck</button>
+            <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>
+              gear not cleaned
+            </button>
+            <button
+              className="chip"
+              aria-pressed={told.ground !== ""}
+              onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}
+            >
+              ground the day before
+            </button>
+            <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>
+              plunger stuck
+            </button>
           </Row>
         )}
       </section>
-      <section aria-label="Times and strength" style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}>
-        <Typed small label={cup?.steeped ? "Pressed by" : "Bare bed at"} placeholder={cup?.steeped ? "4:30" : "2:45"} value={told.bare} onChange={(bare) => setTold({ ...told, bare })} trouble={troubleWith(trouble, "drawdown_s")} />
-        {!cup?.steeped && <Typed small label="Last drip at" placeholder="3:20" value={told.drip} onChange={(drip) => setTold({ ...told, drip })} trouble={troubleWith(trouble, "last_drip_s")} />}
-        {ready ? <Typed small label="Strength, if read" placeholder="1.35" unit="%" value={told.tds} onChange={(tds) => setTold({ ...told, tds })} trouble={troubleWith(trouble, "tds_percent")} /> : (
+      <section
+        aria-label="Times and strength"
+        style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}
+      >
+        <Typed
+          small
+          label={cup?.steeped ? "Pressed by" : "Bare bed at"}
+          placeholder={cup?.steeped ? "4:30" : "2:45"}
+          value={told.bare}
+          onChange={(bare) => setTold({ ...told, bare })}
+          trouble={troubleWith(trouble, "drawdown_s")}
+        />
+        {!cup?.steeped && (
+          <Typed
+            small
+            label="Last drip at"
+            placeholder="3:20"
+            value={told.drip}
+            onChange={(drip) => setTold({ ...told, drip })}
+            trouble={troubleWith(trouble, "last_drip_s")}
+          />
+        )}
+        {ready ? (
+          <Typed
+            small
+            label="Strength, if read"
+            placeholder="1.35"
+            unit="%"
+            value={told.tds}
+            onChange={(tds) => setTold({ ...told, tds })}
+            trouble={troubleWith(trouble, "tds_percent")}
+          />
+        ) : (
           <div className="typed small">
             <span className="label">Strength, if read</span>
-            <button className="link" style={{ lineHeight: "34px" }} onClick={() => setUntasted(true)}>taste first, or skip that</button>
+            <button className="link" style={{ lineHeight: "34px" }} onClick={() => setUntasted(true)}>
+              taste first, or skip that
+            </button>
           </div>
         )}
-        <Typed small label="In the cup" placeholder={cup ? Math.round(cup.drink_g).toString() : ""} unit="g" value={told.drink} onChange={(drink) => setTold({ ...told, drink })} trouble={troubleWith(trouble, "drink_g")} />
-        {ready && <p className="quiet" style={{ gridColumn: "1 / -1", fontSize: 12 }}>Refractometer zeroed with water; sample filtered, at room temperature, read twice.</p>}
-        {ruling && <Typed small label="Spent grounds, dried" unit="g" value={told.spent} onChange={(spent) => setTold({ ...told, spent })} trouble={troubleWith(trouble, "spent_dry_g")} />}
+        <Typed
+          small
+          label="In the cup"
+          placeholder={cup ? Math.round(cup.drink_g).toString() : ""}
+          unit="g"
+          value={told.drink}
+          onChange={(drink) => setTold({ ...told, drink })}
+          trouble={troubleWith(trouble, "drink_g")}
+        />
+        {ready && (
+          <p className="quiet" style={{ gridColumn: "1 / -1", fontSize: 12 }}>
+            Refractometer zeroed with water; sample filtered, at room temperature, read twice.
+          </p>
+        )}
+        {ruling && (
+          <Typed
+            small
+            label="Spent grounds, dried"
+            unit="g"
+            value={told.spent}
+            onChange={(spent) => setTold({ ...told, spent })}
+            trouble={troubleWith(trouble, "spent_dry_g")}
+          />
+        )}
       </section>
     </div>
   );

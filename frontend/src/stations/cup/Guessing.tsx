@@ -11,7 +11,10 @@ export function Guessing() {
   const { data: l } = useQuery({ queryKey: ["learning"], queryFn: async () => dataOf(await api.GET("/api/learning")) });
   if (!l || (!l.drawdown && !l.strength && l.causes.length === 0)) return null;
   async function reset(was: number) {
-    const set = async (learns_after: number | null) => { dataOf(await api.POST("/api/learning", { body: { learns_after } })); await refresh(); };
+    const set = async (learns_after: number | null) => {
+      dataOf(await api.POST("/api/learning", { body: { learns_after } }));
+      await refresh();
+    };
     await set(null);
     notify("Learning reset", () => set(was));
   }
@@ -19,15 +22,38 @@ export function Guessing() {
     <section style={{ marginTop: 18 }} aria-label="Accuracy of past predictions">
       <h2>Accuracy of past predictions</h2>
       <ul className="rows">
-        {l.drawdown && <li><span>Bare bed</span><span className="figure">{said(l.drawdown, 0, "s")}</span></li>}
-        {l.strength && <li><span>Strength</span><span className="figure">{said(l.strength, 2, "%")}</span></li>}
+        {l.drawdown && (
+          <li>
+            <span>Bare bed</span>
+            <span className="figure">{said(l.drawdown, 0, "s")}</span>
+          </li>
+        )}
+        {l.strength && (
+          <li>
+            <span>Strength</span>
+            <span className="figure">{said(l.strength, 2, "%")}</span>
+          </li>
+        )}
         {l.causes.map((c) => (
-          <li key={c.cause}><span>{capital(c.cause.replaceAll("-", " "))}</span><span>helped {c.helped} of {c.tries}</span></li>
+          <li key={c.cause}>
+            <span>{capital(c.cause.replaceAll("-", " "))}</span>
+            <span>
+              helped {c.helped} of {c.tries}
+            </span>
+          </li>
         ))}
       </ul>
-      {l.causes.length > 0 && <p className="quiet" style={{ marginTop: 4 }}>Causes whose remedies helped weigh more now, within bounds. <button className="link" onClick={() => void reset(l.learns_after)}>Reset</button></p>}
+      {l.causes.length > 0 && (
+        <p className="quiet" style={{ marginTop: 4 }}>
+          Causes whose remedies helped weigh more now, within bounds.{" "}
+          <button className="link" onClick={() => void reset(l.learns_after)}>
+            Reset
+          </button>
+        </p>
+      )}
     </section>
   );
 }
 
-const said = (s: Schemas["ScoreView"], digits: number, unit: string) => `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "prediction" : "predictions"}`;
+const said = (s: Schemas["ScoreView"], digits: number, unit: string) =>
+  `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "prediction" : "predictions"}`;

@@ -30,30 +30,60 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
     const words = text.trim();
     if (!words) return setAsk({ match });
     const named = grinders.find((g) => words.toLowerCase().startsWith(`${g.name.toLowerCase()} `));
-    setAsk(named ? { match, grinder_id: named.id, setting: words.slice(named.name.length + 1).trim() } : { match, words });
+    setAsk(
+      named ? { match, grinder_id: named.id, setting: words.slice(named.name.length + 1).trim() } : { match, words },
+    );
   }
   return (
     <div className="ask-bar">
-      <form onSubmit={(e) => { e.preventDefault(); look(); (document.activeElement as HTMLElement | null)?.blur(); }}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          look();
+          (document.activeElement as HTMLElement | null)?.blur();
+        }}
+      >
         <input
           aria-label="A grind in words, a size, or a setting"
           placeholder="a touch finer than the cone, 700 µm, Arlsmoor 24"
           value={text}
           maxLength={120}
           aria-invalid={Boolean(trouble)}
-          onChange={(e) => { setText(e.target.value); if (!e.target.value) setAsk({ match }); }}
+          onChange={(e) => {
+            setText(e.target.value);
+            if (!e.target.value) setAsk({ match });
+          }}
         />
-        <button className="link" type="submit">Look it up</button>
+        <button className="link" type="submit">
+          Look it up
+        </button>
       </form>
       <div className="chips" role="radiogroup" aria-label="What shall be the same">
         <span className="quiet">same</span>
         {MATCHES.map(([value, label, title]) => (
-          <button key={value} className="chip" role="radio" aria-checked={match === value} title={title} onClick={() => setAsk({ ...ask, match: value })}>{label}</button>
+          <button
+            key={value}
+            className="chip"
+            role="radio"
+            aria-checked={match === value}
+            title={title}
+            onClick={() => setAsk({ ...ask, match: value })}
+          >
+            {label}
+          </button>
         ))}
       </div>
-      <button className="link" onClick={openGuide}>Which grind suits what?</button>
-      <button className="link" onClick={openCard}>Setting card</button>
-      {trouble && <p className="trouble" role="alert">{trouble.message} {trouble.remedy}</p>}
+      <button className="link" onClick={openGuide}>
+        Which grind suits what?
+      </button>
+      <button className="link" onClick={openCard}>
+        Setting card
+      </button>
+      {trouble && (
+        <p className="trouble" role="alert">
+          {trouble.message} {trouble.remedy}
+        </p>
+      )}
     </div>
   );
 }

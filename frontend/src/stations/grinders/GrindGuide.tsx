@@ -25,15 +25,32 @@ export function GrindGuide({ open, close, shown, show }: Props) {
         <div className="guide">
           <p className="said">
             {guide.data.size_um
-              ? guide.data.fits.length ? `The grind on the bench, ${whole(guide.data.size_um)} µm, lies inside ${guide.data.fits.length} of these windows.` : `The grind on the bench, ${whole(guide.data.size_um)} µm, lies in none of these windows.`
+              ? guide.data.fits.length
+                ? `The grind on the bench, ${whole(guide.data.size_um)} µm, lies inside ${guide.data.fits.length} of these windows.`
+                : `The grind on the bench, ${whole(guide.data.size_um)} µm, lies in none of these windows.`
               : "No grind is on the bench. Starting points, wide on purpose; recipe styles differ."}
           </p>
           {edited && <OwnWindow key={edited.label} row={edited} done={() => setEdited(null)} />}
           <Windows rows={guide.data.windows} size={guide.data.size_um} shown={shown} show={show} edit={setEdited} />
           <div className="guide-notes">
-            <section><h3>Filter, dose, time</h3>{guide.data.effects.map((e) => <p key={e}>{e}</p>)}</section>
-            <section><h3>Under pressure, or boiling</h3>{guide.data.pressure.map((e) => <p key={e}>{e}</p>)}</section>
-            <section><h3>Somebody wants it ground “strong”?</h3>{guide.data.strong.map((e) => <p key={e}>{e}</p>)}</section>
+            <section>
+              <h3>Filter, dose, time</h3>
+              {guide.data.effects.map((e) => (
+                <p key={e}>{e}</p>
+              ))}
+            </section>
+            <section>
+              <h3>Under pressure, or boiling</h3>
+              {guide.data.pressure.map((e) => (
+                <p key={e}>{e}</p>
+              ))}
+            </section>
+            <section>
+              <h3>Somebody wants it ground “strong”?</h3>
+              {guide.data.strong.map((e) => (
+                <p key={e}>{e}</p>
+              ))}
+            </section>
           </div>
         </div>
       )}
@@ -41,27 +58,70 @@ export function GrindGuide({ open, close, shown, show }: Props) {
   );
 }
 
-function Windows({ rows, size, shown, show, edit }: { rows: Schemas["WindowRow"][]; size?: number | null; shown: string[]; show: (l: string[]) => void; edit: (r: Schemas["WindowRow"]) => void }) {
+function Windows({
+  rows,
+  size,
+  shown,
+  show,
+  edit,
+}: {
+  rows: Schemas["WindowRow"][];
+  size?: number | null;
+  shown: string[];
+  show: (l: string[]) => void;
+  edit: (r: Schemas["WindowRow"]) => void;
+}) {
   const x = log([60, 1600], [0, 200]);
   return (
     <table className="guide-table">
-      <thead><tr><th title="Show it on the rails">rails</th><th>method</th><th>like</th><th>contact</th><th>median, µm</th><th aria-label="drawn" /><th aria-label="change" /></tr></thead>
+      <thead>
+        <tr>
+          <th title="Show it on the rails">rails</th>
+          <th>method</th>
+          <th>like</th>
+          <th>contact</th>
+          <th>median, µm</th>
+          <th aria-label="drawn" />
+          <th aria-label="change" />
+        </tr>
+      </thead>
       <tbody>
         {rows.map((r) => (
           <tr key={r.label} className={r.verdict === "inside" ? "fits" : undefined}>
-            <td><input type="checkbox" aria-label={`Show ${r.label} on the rails`} checked={shown.includes(r.label)} onChange={(e) => show(e.target.checked ? [...shown, r.label] : shown.filter((l) => l !== r.label))} /></td>
+            <td>
+              <input
+                type="checkbox"
+                aria-label={`Show ${r.label} on the rails`}
+                checked={shown.includes(r.label)}
+                onChange={(e) => show(e.target.checked ? [...shown, r.label] : shown.filter((l) => l !== r.label))}
+              />
+            </td>
             <td>{r.label}</td>
             <td className="quiet">{r.looks_like}</td>
             <td className="quiet">{r.contact}</td>
-            <td className="figure">{r.low_um <= 40 ? `under ${whole(r.high_um)}` : `${whole(r.low_um)}–${whole(r.high_um)}`}</td>
+            <td className="figure">
+              {r.low_um <= 40 ? `under ${whole(r.high_um)}` : `${whole(r.low_um)}–${whole(r.high_um)}`}
+            </td>
             <td>
               <svg width="200" height="18" aria-hidden="true">
                 <path d="M0 9H200" stroke="var(--hairline)" />
-                <rect x={Math.max(0, x(r.low_um))} width={x(r.high_um) - Math.max(0, x(r.low_um))} y="4" height="10" rx="3" fill={r.own ? "var(--water)" : r.verdict === "inside" ? "var(--celadon)" : "var(--ink-3)"} opacity={r.verdict === "inside" || r.own ? 0.85 : 0.35} />
+                <rect
+                  x={Math.max(0, x(r.low_um))}
+                  width={x(r.high_um) - Math.max(0, x(r.low_um))}
+                  y="4"
+                  height="10"
+                  rx="3"
+                  fill={r.own ? "var(--water)" : r.verdict === "inside" ? "var(--celadon)" : "var(--ink-3)"}
+                  opacity={r.verdict === "inside" || r.own ? 0.85 : 0.35}
+                />
                 {size && <path d={`M${x(size)} 0V18`} stroke="var(--persimmon)" strokeWidth="2" />}
               </svg>
             </td>
-            <td><button className="link" aria-label={`Change the window of ${r.label}`} onClick={() => edit(r)}>{r.own ? "yours" : "change"}</button></td>
+            <td>
+              <button className="link" aria-label={`Change the window of ${r.label}`} onClick={() => edit(r)}>
+                {r.own ? "yours" : "change"}
+              </button>
+            </td>
           </tr>
         ))}
       </tbody>
@@ -71,7 +131,8 @@ function Windows({ rows, size, shown, show, edit }: { rows: Schemas["WindowRow"]
 
 function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void }) {
   const refresh = useRefresh();
-  const [low, setLow] = useState(String(row.low_um)), [high, setHigh] = useState(String(row.high_um));
+  const [low, setLow] = useState(String(row.low_um)),
+    [high, setHigh] = useState(String(row.high_um));
   const [error, setError] = useState<unknown>(null);
   async function run(act: () => Promise<unknown>) {
     try {
@@ -82,16 +143,51 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
       setError(refusal);
     }
   }
-  const keep = () => api.PUT("/api/guide", { body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") } }).then(dataOf);
+  const keep = () =>
+    api
+      .PUT("/api/guide", { body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") } })
+      .then(dataOf);
   const reset = () => api.DELETE("/api/guide", { params: { query: { label: row.label } } }).then(dataOf);
   return (
-    <form className="own-window" onSubmit={(e) => { e.preventDefault(); void run(keep); }}>
-      <span>Your window for the <strong>{row.label}</strong></span>
-      <Typed small label="from" value={low} onChange={setLow} unit="µm" width={100} trouble={troubleWith(error, "low_um")} />
-      <Typed small label="to" value={high} onChange={setHigh} unit="µm" width={100} trouble={troubleWith(error, "high_um")} />
-      <button className="chip" type="submit">Keep mine</button>
-      {row.own && <button className="link" type="button" onClick={() => void run(reset)}>Back to {whole(row.starting_um[0] ?? 0)}–{whole(row.starting_um[1] ?? 0)}</button>}
-      <button className="link" type="button" onClick={done}>Leave it</button>
+    <form
+      className="own-window"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void run(keep);
+      }}
+    >
+      <span>
+        Your window for the <strong>{row.label}</strong>
+      </span>
+      <Typed
+        small
+        label="from"
+        value={low}
+        onChange={setLow}
+        unit="µm"
+        width={100}
+        trouble={troubleWith(error, "low_um")}
+      />
+      <Typed
+        small
+        label="to"
+        value={high}
+        onChange={setHigh}
+        unit="µm"
+        width={100}
+        trouble={troubleWith(error, "high_um")}
+      />
+      <button className="chip" type="submit">
+        Keep mine
+      </button>
+      {row.own && (
+        <button className="link" type="button" onClick={() => void run(reset)}>
+          Back to {whole(row.starting_um[0] ?? 0)}–{whole(row.starting_um[1] ?? 0)}
+        </button>
+      )}
+      <button className="link" type="button" onClick={done}>
+        Leave it
+      </button>
     </form>
   );
 }

@@ -19,8 +19,19 @@ interface Props {
 /** A measured setting or an equal, or something that happened to a grinder. */
 export function GrinderForms({ kind, close, grinder, others }: Props) {
   return (
-    <Modal open={kind !== null} onCancel={close} footer={null} title={kind === "event" ? `What happened to the ${grinder.name}?` : `A setting of the ${grinder.name}`} width={520} destroyOnHidden>
-      {kind === "point" ? <NewPoint grinder={grinder} others={others} done={close} /> : <NewEvent grinder={grinder} done={close} />}
+    <Modal
+      open={kind !== null}
+      onCancel={close}
+      footer={null}
+      title={kind === "event" ? `What happened to the ${grinder.name}?` : `A setting of the ${grinder.name}`}
+      width={520}
+      destroyOnHidden
+    >
+      {kind === "point" ? (
+        <NewPoint grinder={grinder} others={others} done={close} />
+      ) : (
+        <NewEvent grinder={grinder} done={close} />
+      )}
     </Modal>
   );
 }
@@ -41,18 +52,32 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
       const path = { params: { path: { id: grinder.id } } };
       let takeBack: () => Promise<unknown>;
       if (way === "size") {
-        const um = readNumber(size, "µm|um"), share = readNumber(half, "%") / 100;
+        const um = readNumber(size, "µm|um"),
+          share = readNumber(half, "%") / 100;
         const ci95_um: [number, number] | null = um > 0 && share > 0 ? [um * (1 - share), um * (1 + share)] : null;
-        const kept = dataOf(await api.POST("/api/grinders/{id}/points", { ...path, body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast } }));
+        const kept = dataOf(
+          await api.POST("/api/grinders/{id}/points", {
+            ...path,
+            body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast },
+          }),
+        );
         const id = Math.max(...kept.points.map((p) => p.id));
         takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id } } });
       } else {
-        const kept = dataOf(await api.POST("/api/grinders/{id}/equivalences", { ...path, body: { setting, other_id: other ?? 0, other_setting: theirs } }));
+        const kept = dataOf(
+          await api.POST("/api/grinders/{id}/equivalences", {
+            ...path,
+            body: { setting, other_id: other ?? 0, other_setting: theirs },
+          }),
+        );
         const id = Math.max(...kept.equivalences.map((e) => e.id));
         takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id } } });
       }
       done();
-      notify(`${grinder.name} ${setting} on the curve`, async () => { await takeBack(); await refresh(); });
+      notify(`${grinder.name} ${setting} on the curve`, async () => {
+        await takeBack();
+        await refresh();
+      });
       await refresh();
     } catch (refusal) {
       setError(refusal);
@@ -60,33 +85,108 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   }
   const known = ["setting", "d50_um", "other_setting"].some((f) => troubleWith(error, f));
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void add(); }} style={{ display: "grid", gap: 16 }}>
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void add();
+      }}
+      style={{ display: "grid", gap: 16 }}
+    >
       <div className="chips" role="radiogroup" aria-label="How it is known">
-        <button type="button" className="chip" role="radio" aria-checked={way === "size"} onClick={() => setWay("size")}>its size is known</button>
-        <button type="button" className="chip" role="radio" aria-checked={way === "equal"} disabled={others.length === 0} onClick={() => setWay("equal")}>a recipe names its equal</button>
+        <button
+          type="button"
+          className="chip"
+          role="radio"
+          aria-checked={way === "size"}
+          onClick={() => setWay("size")}
+        >
+          its size is known
+        </button>
+        <button
+          type="button"
+          className="chip"
+          role="radio"
+          aria-checked={way === "equal"}
+          disabled={others.length === 0}
+          onClick={() => setWay("equal")}
+        >
+          a recipe names its equal
+        </button>
       </div>
       <div style={{ display: "flex", gap: 20, alignItems: "start" }}>
-        <Typed small label="Setting" value={setting} onChange={setSetting} width={110} trouble={troubleWith(error, "setting")} />
+        <Typed
+          small
+          label="Setting"
+          value={setting}
+          onChange={setSetting}
+          width={110}
+          trouble={troubleWith(error, "setting")}
+        />
         {way === "size" ? (
           <>
-            <Typed small label="Median" value={size} onChange={setSize} unit="µm" width={110} trouble={troubleWith(error, "d50_um")} />
+            <Typed
+              small
+              label="Median"
+              value={size}
+              onChange={setSize}
+              unit="µm"
+              width={110}
+              trouble={troubleWith(error, "d50_um")}
+            />
             <Typed small label="Good to" value={half} onChange={setHalf} unit="%" width={80} />
-            <label className="quiet">Roast<br />
-              <Select aria-label="Roast" allowClear placeholder="any" value={roast} onChange={(r) => setRoast(r ?? null)} style={{ width: 140, marginTop: 4 }} options={["light", "medium", "medium-dark", "dark"].map((r) => ({ value: r, label: r }))} />
+            <label className="quiet">
+              Roast
+              <br />
+              <Select
+                aria-label="Roast"
+                allowClear
+                placeholder="any"
+                value={roast}
+                onChange={(r) => setRoast(r ?? null)}
+                style={{ width: 140, marginTop: 4 }}
+                options={["light", "medium", "medium-dark", "dark"].map((r) => ({ value: r, label: r }))}
+              />
             </label>
           </>
         ) : (
           <>
-            <label className="quiet">is the same as<br />
-              <Select aria-label="Other grinder" value={other} onChange={setOther} style={{ width: 160, marginTop: 4 }} options={others.map((g) => ({ value: g.id, label: g.name }))} />
+            <label className="quiet">
+              is the same as
+              <br />
+              <Select
+                aria-label="Other grinder"
+                value={other}
+                onChange={setOther}
+                style={{ width: 160, marginTop: 4 }}
+                options={others.map((g) => ({ value: g.id, label: g.name }))}
+              />
             </label>
-            <Typed small label="at" value={theirs} onChange={setTheirs} width={110} trouble={troubleWith(error, "other_setting")} />
+            <Typed
+              small
+              label="at"
+              value={theirs}
+              onChange={setTheirs}
+              width={110}
+              trouble={troubleWith(error, "other_setting")}
+            />
           </>
         )}
       </div>
-      <p className="quiet">{way === "size" ? "A photo placed at a setting is better: it brings its own uncertainty." : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}</p>
+      <p className="quiet">
+        {way === "size"
+          ? "A photo placed at a setting is better: it brings its own uncertainty."
+          : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}
+      </p>
       {error != null && !known && <Trouble error={error} />}
-      <div><button className="main-act" type="submit" disabled={!setting.trim() || !(way === "size" ? size.trim() : theirs.trim())}>Put it on the curve</button></div>
+      <div>
+        <button
+          className="main-act"
+          type="submit"
+          disabled={!setting.trim() || !(way === "size" ? size.trim() : theirs.trim())}
+        >
+          Put it on the curve
+        </button>
+      </div>
     </form>
   );
 }
@@ -105,7 +205,9 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
   const [reason, setReason] = useState<Schemas["NewEra"]["reason"]>("cleaned");
   async function log() {
     try {
-      const kept = dataOf(await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }));
+      const kept = dataOf(
+        await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }),
+      );
       done();
       notify(`${grinder.name}: ${reason}`, async () => {
         dataOf(await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } }));
@@ -117,17 +219,39 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
     }
   }
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void log(); }} style={{ display: "grid", gap: 14 }}>
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void log();
+      }}
+      style={{ display: "grid", gap: 14 }}
+    >
       <div role="radiogroup" aria-label="What happened" style={{ display: "grid", gap: 8 }}>
         {EVENTS.map((e) => (
-          <button key={e.reason} type="button" role="radio" aria-checked={reason === e.reason} className="chip" style={{ justifyContent: "flex-start", borderRadius: 10 }} onClick={() => setReason(e.reason)}>
-            <strong style={{ fontWeight: 600 }}>{e.label}</strong><span>{e.what}</span>
+          <button
+            key={e.reason}
+            type="button"
+            role="radio"
+            aria-checked={reason === e.reason}
+            className="chip"
+            style={{ justifyContent: "flex-start", borderRadius: 10 }}
+            onClick={() => setReason(e.reason)}
+          >
+            <strong style={{ fontWeight: 600 }}>{e.label}</strong>
+            <span>{e.what}</span>
           </button>
         ))}
       </div>
-      <p className="quiet">The curve keeps its shape and becomes less sure of its place. One or two settings measured afterwards place it again. Old brews keep the curve they used.</p>
+      <p className="quiet">
+        The curve keeps its shape and becomes less sure of its place. One or two settings measured afterwards place it
+        again. Old brews keep the curve they used.
+      </p>
       {error != null && <Trouble error={error} />}
-      <div><button className="main-act" type="submit">Begin a new era</button></div>
+      <div>
+        <button className="main-act" type="submit">
+          Begin a new era
+        </button>
+      </div>
       <p className="quiet">Unplug a grinder before you open it, and follow its maker's instructions.</p>
     </form>
   );

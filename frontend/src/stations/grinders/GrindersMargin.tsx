@@ -19,52 +19,124 @@ interface Props {
 }
 
 /** The reading on the chosen grinder, its dial to turn, its neighbours, and what will differ. */
-export function GrindersMargin({ grinder, setting, size, source, answer: a, silent, measured, turn, edit, putAway }: Props) {
+export function GrindersMargin({
+  grinder,
+  setting,
+  size,
+  source,
+  answer: a,
+  silent,
+  measured,
+  turn,
+  edit,
+  putAway,
+}: Props) {
   const mark = grinder.marks.find((m) => m.setting === setting);
   const place = Math.max(0, grinder.settings.indexOf(setting ?? ""));
   return (
     <aside className="margin" aria-label="The reading">
       <h2>{settingText(`${source} on the ${grinder.name}`)}</h2>
       <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
-        <div className="number setting" data-testid="reading" style={{ fontSize: (setting?.length ?? 0) > 5 ? 34 : undefined }}>{setting ? <Setting value={setting} /> : "–"}</div>
+        <div
+          className="number setting"
+          data-testid="reading"
+          style={{ fontSize: (setting?.length ?? 0) > 5 ? 34 : undefined }}
+        >
+          {setting ? <Setting value={setting} /> : "–"}
+        </div>
         <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
       </div>
       <p className="said">
-        {mark ? `${whole(mark.d50_um)} µm there; 95 of 100 between ${between([mark.low_um, mark.high_um])}` : (grinder.no_curve ?? "")}
-        {mark?.fines_below_100 != null && <><br />about {(100 * mark.fines_below_100).toFixed(0)} % under 100 µm{mark.span != null && `, span ${mark.span.toFixed(2)}`}</>}
-        {a?.plan && <><br />the same {a.match} in {a.plan}</>}
+        {mark
+          ? `${whole(mark.d50_um)} µm there; 95 of 100 between ${between([mark.low_um, mark.high_um])}`
+          : (grinder.no_curve ?? "")}
+        {mark?.fines_below_100 != null && (
+          <>
+            <br />
+            about {(100 * mark.fines_below_100).toFixed(0)} % under 100 µm
+            {mark.span != null && `, span ${mark.span.toFixed(2)}`}
+          </>
+        )}
+        {a?.plan && (
+          <>
+            <br />
+            the same {a.match} in {a.plan}
+          </>
+        )}
       </p>
       {a ? <Neighbours a={a} /> : grinder.marks.length > 0 && <Beside grinder={grinder} setting={setting} />}
       <ul className="findings">
         {silent && !grinder.no_curve && <Finding kind="watch" title={silent.message} detail={silent.remedy} />}
-        {a && !a.reachable && <Finding kind="watch" title={`The ${grinder.name} does not reach ${whole(a.target_um)} µm`} detail="This is the setting of its dial that comes nearest." />}
+        {a && !a.reachable && (
+          <Finding
+            kind="watch"
+            title={`The ${grinder.name} does not reach ${whole(a.target_um)} µm`}
+            detail="This is the setting of its dial that comes nearest."
+          />
+        )}
         {a?.differs.map((d) => {
           const [title, detail] = d.split(": ");
-          return <Finding key={d} kind={/much the same time|more even/.test(d) ? "good" : "watch"} title={title ?? d} detail={detail} />;
+          return (
+            <Finding
+              key={d}
+              kind={/much the same time|more even/.test(d) ? "good" : "watch"}
+              title={title ?? d}
+              detail={detail}
+            />
+          );
         })}
-        {a?.assumptions.map((t) => <Finding key={t} kind="note" title={t.charAt(0).toUpperCase() + t.slice(1)} />)}
-        {mark && !a && Math.abs(Math.log(mark.d50_um / size)) > 0.12 && <Finding kind="watch" title="That size is off this dial" detail="The nearest position is shown." />}
-        {mark && !mark.usable && <Finding kind="watch" title="The burrs touch there" detail={`They touch at ${settingText(grinder.dial.zero ?? "")}: do not run it so fine.`} />}
-        {!measured && <Finding kind="note" title="No grind is on the bench" detail="Measure a photo, ask in words, or drag the line to a size." />}
+        {a?.assumptions.map((t) => (
+          <Finding key={t} kind="note" title={t.charAt(0).toUpperCase() + t.slice(1)} />
+        ))}
+        {mark && !a && Math.abs(Math.log(mark.d50_um / size)) > 0.12 && (
+          <Finding kind="watch" title="That size is off this dial" detail="The nearest position is shown." />
+        )}
+        {mark && !mark.usable && (
+          <Finding
+            kind="watch"
+            title="The burrs touch there"
+            detail={`They touch at ${settingText(grinder.dial.zero ?? "")}: do not run it so fine.`}
+          />
+        )}
+        {!measured && (
+          <Finding
+            kind="note"
+            title="No grind is on the bench"
+            detail="Measure a photo, ask in words, or drag the line to a size."
+          />
+        )}
       </ul>
       <MeasuredSettings grinder={grinder} />
       <p style={{ display: "flex", gap: 16, marginTop: 18, flexWrap: "wrap" }}>
-        <button className="link" onClick={edit}>Change its dial</button>
-        <a className="link" href={`/api/grinders/${grinder.id}/export`} download={`${grinder.name}.json`}>Save as a file</a>
-        <button className="link" onClick={putAway}>Put it away</button>
+        <button className="link" onClick={edit}>
+          Change its dial
+        </button>
+        <a className="link" href={`/api/grinders/${grinder.id}/export`} download={`${grinder.name}.json`}>
+          Save as a file
+        </a>
+        <button className="link" onClick={putAway}>
+          Put it away
+        </button>
       </p>
     </aside>
   );
 }
 
 function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
-  const rows = [...a.neighbours.map((n) => ({ ...n, held: false })), { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true }].sort((p, q) => p.d50_um - q.d50_um);
+  const rows = [
+    ...a.neighbours.map((n) => ({ ...n, held: false })),
+    { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true },
+  ].sort((p, q) => p.d50_um - q.d50_um);
   return (
     <ul className="rows" aria-label="This position and its neighbours">
       {rows.map((r) => (
         <li key={r.setting} className={r.held ? "held" : undefined}>
-          <span><Setting value={r.setting} /></span>
-          <span className="figure" title="Probability that this setting is the nearest">{whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} % likely</span>
+          <span>
+            <Setting value={r.setting} />
+          </span>
+          <span className="figure" title="Probability that this setting is the nearest">
+            {whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} % likely
+          </span>
         </li>
       ))}
     </ul>
@@ -77,7 +149,9 @@ function Beside({ grinder, setting }: { grinder: Schemas["GrinderView"]; setting
     <ul className="rows">
       {grinder.marks.slice(Math.max(0, i - 1), i + 2).map((m) => (
         <li key={m.setting} className={m.setting === setting ? "held" : undefined}>
-          <span><Setting value={m.setting} /></span>
+          <span>
+            <Setting value={m.setting} />
+          </span>
           <span className="figure">{whole(m.d50_um)} µm</span>
         </li>
       ))}

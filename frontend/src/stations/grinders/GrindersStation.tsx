@@ -2,7 +2,16 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
-import { useWorkbench, useChangeWorkbench, useGrinders, useGuide, useRefresh, useSample, useTranslations, type Ask } from "../../api/hooks";
+import {
+  useWorkbench,
+  useChangeWorkbench,
+  useGrinders,
+  useGuide,
+  useRefresh,
+  useSample,
+  useTranslations,
+  type Ask,
+} from "../../api/hooks";
 import { nearestMark, Rails } from "../../charts/Rails";
 import { settingText, Trouble, QueryBoundary } from "../../ui/parts";
 import { capital, whole } from "../../ui/words";
@@ -36,18 +45,29 @@ export default function GrindersStation() {
   const [shown, setShown] = useShownWindows();
   const list = useMemo(() => grinders.data ?? [], [grinders.data]);
   const asked = Boolean(ask.words || ask.setting);
-  const found = useTranslations({ ...ask, sample_id: asked ? undefined : sample.data?.id }, list.length > 0 && (asked || sample.data !== undefined));
+  const found = useTranslations(
+    { ...ask, sample_id: asked ? undefined : sample.data?.id },
+    list.length > 0 && (asked || sample.data !== undefined),
+  );
   const measuredOn = asked ? ask.grinder_id : (sample.data?.grinder_id ?? undefined);
   const firstOther = list.find((g) => g.id !== measuredOn && g.marks.length > 0) ?? list[0];
   const benchOther = bench.data?.grinder && bench.data.grinder.id !== measuredOn ? bench.data.grinder.id : undefined;
   const grinder = list.find((g) => g.id === (picked ?? benchOther ?? firstOther?.id)) ?? firstOther;
-  useEffect(() => { setDragged(null); setTurned(null); }, [sample.data?.id, ask]);
+  useEffect(() => {
+    setDragged(null);
+    setTurned(null);
+  }, [sample.data?.id, ask]);
   const target = found.data?.target_um ?? sample.data?.d50_um ?? 700;
   const size = dragged ?? target;
   const answers = dragged === null && found.data && !found.error ? found.data.answers : [];
   const answer = answers.find((a) => a.grinder_id === grinder?.id);
-  const ownSetting = grinder && grinder.id === measuredOn && dragged === null ? (asked ? ask.setting : sample.data?.setting) : null;
-  const setting = turned ?? ownSetting ?? answer?.setting ?? (grinder ? (nearestMark(grinder, size)?.setting ?? grinder.settings[0]) : undefined);
+  const ownSetting =
+    grinder && grinder.id === measuredOn && dragged === null ? (asked ? ask.setting : sample.data?.setting) : null;
+  const setting =
+    turned ??
+    ownSetting ??
+    answer?.setting ??
+    (grinder ? (nearestMark(grinder, size)?.setting ?? grinder.settings[0]) : undefined);
   const source = dragged !== null || !found.data ? `${whole(size)} µm` : capital(found.data.source);
 
   function drag(um: number) {
@@ -71,7 +91,10 @@ export default function GrindersStation() {
     const path = { params: { path: { id: grinder.id } } };
     dataOf(await api.DELETE("/api/grinders/{id}", path));
     setPicked(undefined);
-    notify(`${grinder.name} deleted`, async () => { dataOf(await api.POST("/api/grinders/{id}/restore", path)); await refresh(); });
+    notify(`${grinder.name} deleted`, async () => {
+      dataOf(await api.POST("/api/grinders/{id}/restore", path));
+      await refresh();
+    });
     await refresh();
   }
   useEffect(() => {
@@ -86,7 +109,10 @@ export default function GrindersStation() {
       if ((e.key === "ArrowUp" || e.key === "ArrowDown") && grinder) {
         const at = list.findIndex((g) => g.id === grinder.id);
         const next = list[at + (e.key === "ArrowDown" ? 1 : -1)];
-        if (next) { setPicked(next.id); setTurned(null); }
+        if (next) {
+          setPicked(next.id);
+          setTurned(null);
+        }
         e.preventDefault();
       }
     }
@@ -95,7 +121,19 @@ export default function GrindersStation() {
   });
 
   useStationActions(list.length ? "Drag the line; ← → a step, ↑ ↓ a grinder" : "", [
-    ...(dragged !== null || asked ? [{ key: "B", label: "Back", run: () => { setDragged(null); setTurned(null); setAsk({ match: ask.match }); } }] : []),
+    ...(dragged !== null || asked
+      ? [
+          {
+            key: "B",
+            label: "Back",
+            run: () => {
+              setDragged(null);
+              setTurned(null);
+              setAsk({ match: ask.match });
+            },
+          },
+        ]
+      : []),
     { key: "M", label: "Measured setting", run: () => setForm("point"), disabled: !grinder },
     { key: "E", label: "Log an event", run: () => setForm("event"), disabled: !grinder },
     { key: "G", label: "New grinder", run: () => setOpen("new") },
@@ -114,25 +152,73 @@ export default function GrindersStation() {
       {list.length === 0 ? (
         <div className="empty">
           <h1>Which grinders do you have?</h1>
-          <p>Name one and say how its dial is written. One measured setting gives a first reading; three make it sure.</p>
+          <p>
+            Name one and say how its dial is written. One measured setting gives a first reading; three make it sure.
+          </p>
           <div className="ways">
-            <button className="main-act" onClick={() => setOpen("new")}>Add a grinder</button>
+            <button className="main-act" onClick={() => setOpen("new")}>
+              Add a grinder
+            </button>
             <ReadFile done={refresh} />
           </div>
         </div>
       ) : (
         <div className="station-page">
           <div className="thing grinders-thing">
-            <AskBar ask={ask} setAsk={setAsk} grinders={list} error={asked || ask.match !== "median" ? found.error : null} openGuide={() => setOpen("guide")} openCard={() => setOpen("card")} />
-            <Rails grinders={list} size={size} setSize={drag} windows={windows} lit={windows[0]?.label} chosen={grinder?.id} choose={(id) => { setPicked(id); setTurned(null); }} curve={sample.data?.curve} answers={answers} turned={turned && grinder ? { id: grinder.id, setting: turned } : null} />
+            <AskBar
+              ask={ask}
+              setAsk={setAsk}
+              grinders={list}
+              error={asked || ask.match !== "median" ? found.error : null}
+              openGuide={() => setOpen("guide")}
+              openCard={() => setOpen("card")}
+            />
+            <Rails
+              grinders={list}
+              size={size}
+              setSize={drag}
+              windows={windows}
+              lit={windows[0]?.label}
+              chosen={grinder?.id}
+              choose={(id) => {
+                setPicked(id);
+                setTurned(null);
+              }}
+              curve={sample.data?.curve}
+              answers={answers}
+              turned={turned && grinder ? { id: grinder.id, setting: turned } : null}
+            />
           </div>
           {grinder && (
-            <GrindersMargin grinder={grinder} setting={setting} size={size} source={source} answer={turned ? undefined : answer} silent={found.data?.silent.find((s) => s.grinder_id === grinder.id)} measured={Boolean(sample.data)} turn={turn} edit={() => setOpen("editor")} putAway={() => void putAway()} />
+            <GrindersMargin
+              grinder={grinder}
+              setting={setting}
+              size={size}
+              source={source}
+              answer={turned ? undefined : answer}
+              silent={found.data?.silent.find((s) => s.grinder_id === grinder.id)}
+              measured={Boolean(sample.data)}
+              turn={turn}
+              edit={() => setOpen("editor")}
+              putAway={() => void putAway()}
+            />
           )}
         </div>
       )}
-      {grinder && <GrinderForms kind={form} close={() => setForm(null)} grinder={grinder} others={list.filter((g) => g.id !== grinder.id)} />}
-      <GrinderEditor open={open === "editor" || open === "new"} close={() => setOpen(null)} grinder={open === "editor" ? grinder : undefined} done={setPicked} />
+      {grinder && (
+        <GrinderForms
+          kind={form}
+          close={() => setForm(null)}
+          grinder={grinder}
+          others={list.filter((g) => g.id !== grinder.id)}
+        />
+      )}
+      <GrinderEditor
+        open={open === "editor" || open === "new"}
+        close={() => setOpen(null)}
+        grinder={open === "editor" ? grinder : undefined}
+        done={setPicked}
+      />
       <GrindGuide open={open === "guide"} close={() => setOpen(null)} shown={shown} show={setShown} />
       <SettingCard open={open === "card"} close={() => setOpen(null)} />
     </QueryBoundary>
@@ -150,7 +236,13 @@ function useShownWindows(): [string[], (labels: string[]) => void] {
       return SHOWN_FIRST;
     }
   });
-  return [shown, (labels) => { setShown(labels); localStorage.setItem(SHOWN_KEY, JSON.stringify(labels)); }];
+  return [
+    shown,
+    (labels) => {
+      setShown(labels);
+      localStorage.setItem(SHOWN_KEY, JSON.stringify(labels));
+    },
+  ];
 }
 
 /** Grinders from a file that Hakari wrote. */
@@ -169,8 +261,20 @@ export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
   }
   return (
     <>
-      <input ref={input} type="file" accept="application/json,.json" hidden data-testid="grinder-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
-      <button className="link" onClick={() => input.current?.click()}>Read grinders from a file</button>
+      <input
+        ref={input}
+        type="file"
+        accept="application/json,.json"
+        hidden
+        data-testid="grinder-file"
+        onChange={(e) => {
+          void read(e.target.files?.[0]);
+          e.target.value = "";
+        }}
+      />
+      <button className="link" onClick={() => input.current?.click()}>
+        Read grinders from a file
+      </button>
       {error != null && <Trouble error={error} />}
     </>
   );

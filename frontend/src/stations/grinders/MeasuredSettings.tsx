@@ -16,29 +16,70 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
       await refresh();
     };
     await put(used);
-    notify(used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`, () => put(!used), () => put(used));
+    notify(
+      used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`,
+      () => put(!used),
+      () => put(used),
+    );
   }
   async function remove(p: Schemas["PointView"]) {
     const path = { params: { path: { id: p.id } } };
-    const off = async () => { dataOf(await api.DELETE("/api/points/{id}", path)); await refresh(); };
+    const off = async () => {
+      dataOf(await api.DELETE("/api/points/{id}", path));
+      await refresh();
+    };
     await off();
-    notify(`${g.name} ${settingText(p.setting)} taken off the curve`, async () => { dataOf(await api.POST("/api/points/{id}/restore", path)); await refresh(); }, off);
+    notify(
+      `${g.name} ${settingText(p.setting)} taken off the curve`,
+      async () => {
+        dataOf(await api.POST("/api/points/{id}/restore", path));
+        await refresh();
+      },
+      off,
+    );
   }
   async function removeEquivalence(e: Schemas["SettingEquivalenceView"]) {
     const path = { params: { path: { id: e.id } } };
-    const off = async () => { dataOf(await api.DELETE("/api/equivalences/{id}", path)); await refresh(); };
+    const off = async () => {
+      dataOf(await api.DELETE("/api/equivalences/{id}", path));
+      await refresh();
+    };
     await off();
-    notify(`${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`, async () => { dataOf(await api.POST("/api/equivalences/{id}/restore", path)); await refresh(); }, off);
+    notify(
+      `${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`,
+      async () => {
+        dataOf(await api.POST("/api/equivalences/{id}/restore", path));
+        await refresh();
+      },
+      off,
+    );
   }
   return (
     <>
       <ul className="findings">
-        {g.points.filter((p) => p.odd).map((p) => (
-          <Finding key={p.id} kind="watch" title={`${settingText(p.setting)} does not fit the others`} detail={`It lies ${Math.abs(p.odd_sigmas ?? 0).toFixed(0)} standard deviations off their curve: another setting, or another roast?`} act={<button className="link" onClick={() => void use(p, false)}>Leave it out</button>} />
-        ))}
+        {g.points
+          .filter((p) => p.odd)
+          .map((p) => (
+            <Finding
+              key={p.id}
+              kind="watch"
+              title={`${settingText(p.setting)} does not fit the others`}
+              detail={`It lies ${Math.abs(p.odd_sigmas ?? 0).toFixed(0)} standard deviations off their curve: another setting, or another roast?`}
+              act={
+                <button className="link" onClick={() => void use(p, false)}>
+                  Leave it out
+                </button>
+              }
+            />
+          ))}
         {g.next && <Finding kind="note" title={`Measure ${settingText(g.next.setting)} next`} detail={g.next.words} />}
         {g.roasts.map((r) => (
-          <Finding key={r.roast} kind="note" title={`${r.roast}: ${Math.abs(r.percent).toFixed(0)} % ${r.percent < 0 ? "finer" : "coarser"} at one setting`} detail={`Between ${r.low_percent.toFixed(0)} and ${r.high_percent.toFixed(0)} % in 95 of 100, from what was measured of both roasts.`} />
+          <Finding
+            key={r.roast}
+            kind="note"
+            title={`${r.roast}: ${Math.abs(r.percent).toFixed(0)} % ${r.percent < 0 ? "finer" : "coarser"} at one setting`}
+            detail={`Between ${r.low_percent.toFixed(0)} and ${r.high_percent.toFixed(0)} % in 95 of 100, from what was measured of both roasts.`}
+          />
         ))}
       </ul>
       {(g.points.length > 0 || g.equivalences.length > 0) && (
@@ -48,22 +89,43 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
             {g.points.map((p) => (
               <li key={p.id} className={p.used ? undefined : "unused"}>
                 <label title={p.used ? "Counts for the curve" : "Left out"}>
-                  <input type="checkbox" checked={p.used} onChange={(e) => void use(p, e.target.checked)} aria-label={`${p.setting} counts`} />
+                  <input
+                    type="checkbox"
+                    checked={p.used}
+                    onChange={(e) => void use(p, e.target.checked)}
+                    aria-label={`${p.setting} counts`}
+                  />
                   <Setting value={p.setting} />
                 </label>
                 <span className="figure">
                   {whole(p.d50_um)} µm ±{whole(halfWidth(p.ci95_um))}
-                  <span className="quiet" style={{ fontFamily: "var(--words)", marginLeft: 7 }}>{p.basis === "typed" ? "typed" : p.basis}</span>
-                  <button className="icon-act small" aria-label={`Take ${p.setting} off the curve`} onClick={() => void remove(p)}>×</button>
+                  <span className="quiet" style={{ fontFamily: "var(--words)", marginLeft: 7 }}>
+                    {p.basis === "typed" ? "typed" : p.basis}
+                  </span>
+                  <button
+                    className="icon-act small"
+                    aria-label={`Take ${p.setting} off the curve`}
+                    onClick={() => void remove(p)}
+                  >
+                    ×
+                  </button>
                 </span>
               </li>
             ))}
             {g.equivalences.map((e) => (
               <li key={`equal${e.id}`}>
-                <span><Setting value={e.setting} /></span>
+                <span>
+                  <Setting value={e.setting} />
+                </span>
                 <span className="figure">
                   = {e.other_name} <Setting value={e.other_setting} />
-                  <button className="icon-act small" aria-label={`${e.setting} is no equal`} onClick={() => void removeEquivalence(e)}>×</button>
+                  <button
+                    className="icon-act small"
+                    aria-label={`${e.setting} is no equal`}
+                    onClick={() => void removeEquivalence(e)}
+                  >
+                    ×
+                  </button>
                 </span>
               </li>
             ))}
@@ -89,7 +151,10 @@ function Eras({ grinder: g }: { grinder: Grinder }) {
       </p>
       <ul className="rows">
         {g.earlier.map((e, i) => (
-          <li key={e.id}><span>{i === 0 ? "before" : e.label}</span><span className="figure">{e.points} measured, grey on the rail</span></li>
+          <li key={e.id}>
+            <span>{i === 0 ? "before" : e.label}</span>
+            <span className="figure">{e.points} measured, grey on the rail</span>
+          </li>
         ))}
       </ul>
     </section>

@@ -15,27 +15,60 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
     queryFn: async () => dataOf(await api.GET("/api/setting-card", { params: { query } })),
   });
   const chosen = methods ?? card.data?.rows.map((r) => r.method) ?? [];
-  const address = (form: string) => `/api/setting-card/${form}${methods ? `?methods=${encodeURIComponent(methods.join("|"))}` : ""}`;
+  const address = (form: string) =>
+    `/api/setting-card/${form}${methods ? `?methods=${encodeURIComponent(methods.join("|"))}` : ""}`;
   function toggle(method: string) {
     const next = chosen.includes(method) ? chosen.filter((m) => m !== method) : [...chosen, method];
     if (next.length) setMethods(next);
   }
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Setting card for the wall" width={Math.min(1200, 340 + 165 * (card.data?.grinders.length ?? 4))} destroyOnHidden>
+    <Modal
+      open={open}
+      onCancel={close}
+      footer={null}
+      title="Setting card for the wall"
+      width={Math.min(1200, 340 + 165 * (card.data?.grinders.length ?? 4))}
+      destroyOnHidden
+    >
       {card.error != null && <Trouble error={card.error} />}
       {!card.data && !card.error && <Waiting>Reading the curves</Waiting>}
       {card.data && (
         <>
           <div style={{ overflowX: "auto" }}>
             <table className="setting-card">
-              <thead><tr><th />{card.data.grinders.map((g) => <th key={g}>{g}</th>)}</tr></thead>
+              <thead>
+                <tr>
+                  <th />
+                  {card.data.grinders.map((g) => (
+                    <th key={g}>{g}</th>
+                  ))}
+                </tr>
+              </thead>
               <tbody>
                 {card.data.rows.map((r) => (
                   <tr key={r.method}>
-                    <td><strong>{r.method}</strong><br /><span className="quiet">{r.window}, like {r.looks_like}</span></td>
+                    <td>
+                      <strong>{r.method}</strong>
+                      <br />
+                      <span className="quiet">
+                        {r.window}, like {r.looks_like}
+                      </span>
+                    </td>
                     {r.cells.map((c, i) => (
                       <td key={i}>
-                        {c.setting ? <><span className="set"><Setting value={c.setting} /></span><br /><span className="quiet"><Setting value={c.fine ?? ""} /> to <Setting value={c.coarse ?? ""} />; {c.sure}</span></> : <span className="quiet">{c.sure}</span>}
+                        {c.setting ? (
+                          <>
+                            <span className="set">
+                              <Setting value={c.setting} />
+                            </span>
+                            <br />
+                            <span className="quiet">
+                              <Setting value={c.fine ?? ""} /> to <Setting value={c.coarse ?? ""} />; {c.sure}
+                            </span>
+                          </>
+                        ) : (
+                          <span className="quiet">{c.sure}</span>
+                        )}
                       </td>
                     ))}
                   </tr>
@@ -44,16 +77,31 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
             </table>
           </div>
           <details style={{ margin: "12px 0" }}>
-            <summary className="quiet" style={{ cursor: "pointer" }}>Which methods</summary>
+            <summary className="quiet" style={{ cursor: "pointer" }}>
+              Which methods
+            </summary>
             <div className="chips" style={{ marginTop: 8 }}>
-              {card.data.all_methods.map((m) => <button key={m} className="chip" aria-pressed={chosen.includes(m)} onClick={() => toggle(m)}>{m}</button>)}
+              {card.data.all_methods.map((m) => (
+                <button key={m} className="chip" aria-pressed={chosen.includes(m)} onClick={() => toggle(m)}>
+                  {m}
+                </button>
+              ))}
             </div>
           </details>
           <div className="chips" style={{ gap: 16 }}>
-            <a className="main-act" href={address("pdf")} download style={{ textDecoration: "none" }}>Print it (PDF)</a>
-            <a className="link" href={address("png")} download>Picture</a>
-            <a className="link" href={address("csv")} download>Table</a>
-            <span className="quiet">Made {card.data.made_on} from measured curves: the middle of each window, its ends, and how sure the middle is.</span>
+            <a className="main-act" href={address("pdf")} download style={{ textDecoration: "none" }}>
+              Print it (PDF)
+            </a>
+            <a className="link" href={address("png")} download>
+              Picture
+            </a>
+            <a className="link" href={address("csv")} download>
+              Table
+            </a>
+            <span className="quiet">
+              Made {card.data.made_on} from measured curves: the middle of each window, its ends, and how sure the
+              middle is.
+            </span>
           </div>
         </>
       )}

@@ -27,18 +27,66 @@ export function CurveOptions({ look, set, samples, sample, modes }: Props) {
   const classes = sample.source !== "photo";
   return (
     <div className="curve-options">
-      <Choice label="Curve" value={look.cumulative ? "sum" : "density"} options={[["density", "density"], ["sum", "cumulative"]]} set={(v) => set({ ...look, cumulative: v === "sum" })} />
+      <Choice
+        label="Curve"
+        value={look.cumulative ? "sum" : "density"}
+        options={[
+          ["density", "density"],
+          ["sum", "cumulative"],
+        ]}
+        set={(v) => set({ ...look, cumulative: v === "sum" })}
+      />
       {!classes && (
         <>
-          <Choice label="Weighting" value={look.choice.weighting ?? "volume"} options={[["volume", "by volume"], ["surface", "by surface"], ["number", "by number"]]} set={(v) => choose({ weighting: v as "volume" })} />
-          <Choice label="Diameter" value={look.choice.diameter ?? "area"} options={[["area", "equal area"], ["sieve", "as a sieve"]]} set={(v) => choose({ diameter: v as "area" })} />
-          <button className="chip" aria-pressed={look.modes} onClick={() => set({ ...look, modes: !look.modes })} title={modes > 1 ? "Two modes explain the curve clearly better than one" : "One mode is enough to explain the curve"}>{modes > 1 ? "two modes" : "one mode"}</button>
+          <Choice
+            label="Weighting"
+            value={look.choice.weighting ?? "volume"}
+            options={[
+              ["volume", "by volume"],
+              ["surface", "by surface"],
+              ["number", "by number"],
+            ]}
+            set={(v) => choose({ weighting: v as "volume" })}
+          />
+          <Choice
+            label="Diameter"
+            value={look.choice.diameter ?? "area"}
+            options={[
+              ["area", "equal area"],
+              ["sieve", "as a sieve"],
+            ]}
+            set={(v) => choose({ diameter: v as "area" })}
+          />
+          <button
+            className="chip"
+            aria-pressed={look.modes}
+            onClick={() => set({ ...look, modes: !look.modes })}
+            title={
+              modes > 1
+                ? "Two modes explain the curve clearly better than one"
+                : "One mode is enough to explain the curve"
+            }
+          >
+            {modes > 1 ? "two modes" : "one mode"}
+          </button>
         </>
       )}
-      <Popover trigger="click" placement="topLeft" title="Lay other samples over this one" content={<Others look={look} set={set} samples={samples.filter((s) => s.id !== sample.id)} />}>
-        <button className="chip" aria-pressed={look.over.length > 0}>{look.over.length ? `with ${look.over.length} more` : "compare"}</button>
+      <Popover
+        trigger="click"
+        placement="topLeft"
+        title="Lay other samples over this one"
+        content={<Others look={look} set={set} samples={samples.filter((s) => s.id !== sample.id)} />}
+      >
+        <button className="chip" aria-pressed={look.over.length > 0}>
+          {look.over.length ? `with ${look.over.length} more` : "compare"}
+        </button>
       </Popover>
-      <Popover trigger="click" placement="topLeft" title="Which sizes suit which method" content={<Methods sample={sample} />}>
+      <Popover
+        trigger="click"
+        placement="topLeft"
+        title="Which sizes suit which method"
+        content={<Methods sample={sample} />}
+      >
         <button className="chip">methods</button>
       </Popover>
     </div>
@@ -54,17 +102,33 @@ function Methods({ sample }: Pick<Props, "sample">) {
       {windows.map((w) => (
         <li key={w.label}>
           <span style={distanceFrom(w, d50) <= 1 ? { fontWeight: 600 } : undefined}>{w.label}</span>
-          <span className="figure">{Math.round(w.low_um)}–{Math.round(w.high_um)} µm</span>
+          <span className="figure">
+            {Math.round(w.low_um)}–{Math.round(w.high_um)} µm
+          </span>
         </li>
       ))}
     </ul>
   );
 }
 
-function Choice({ label, value, options, set }: { label: string; value: string; options: [string, string][]; set: (value: string) => void }) {
+function Choice({
+  label,
+  value,
+  options,
+  set,
+}: {
+  label: string;
+  value: string;
+  options: [string, string][];
+  set: (value: string) => void;
+}) {
   return (
     <select aria-label={label} value={value} onChange={(e) => set(e.target.value)} className="plain-select">
-      {options.map(([v, words]) => <option key={v} value={v}>{words}</option>)}
+      {options.map(([v, words]) => (
+        <option key={v} value={v}>
+          {words}
+        </option>
+      ))}
     </select>
   );
 }
@@ -79,8 +143,15 @@ function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">)
         return (
           <li key={s.id}>
             <label style={{ display: "flex", gap: 8 }}>
-              <input type="checkbox" checked={on} disabled={!on && look.over.length >= MOST_OVER} onChange={() => set({ ...look, over: next })} />
-              {s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? (s.source === "sieve" ? "sieves" : "table"))}
+              <input
+                type="checkbox"
+                checked={on}
+                disabled={!on && look.over.length >= MOST_OVER}
+                onChange={() => set({ ...look, over: next })}
+              />
+              {s.grinder_name
+                ? `${s.grinder_name} at ${s.setting}`
+                : (s.photos[0]?.file_name ?? (s.source === "sieve" ? "sieves" : "table"))}
             </label>
             <span className="figure">{Math.round(s.d50_um)} µm</span>
           </li>

@@ -8,27 +8,53 @@ import { between } from "../../ui/words";
 import type { Upload } from "./upload";
 
 /** Nothing measured yet: one photo, or the shipped picture in one click. */
-export function FirstPhoto({ choose, byHand, upload, samples }: { choose: () => void; byHand: () => void; upload: Upload; samples: Schemas["SampleView"][] }) {
-  const demo = useQuery({ queryKey: ["demo-photos"], queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos });
+export function FirstPhoto({
+  choose,
+  byHand,
+  upload,
+  samples,
+}: {
+  choose: () => void;
+  byHand: () => void;
+  upload: Upload;
+  samples: Schemas["SampleView"][];
+}) {
+  const demo = useQuery({
+    queryKey: ["demo-photos"],
+    queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos,
+  });
   const change = useChangeWorkbench();
   const first = demo.data?.[1] ?? demo.data?.[0];
   const measureDemo = () =>
-    first && upload.run(`${first.title}, a simulated picture`, async () => dataOf(await api.POST("/api/demo-photos", { body: { name: first.name } })));
+    first &&
+    upload.run(`${first.title}, a simulated picture`, async () =>
+      dataOf(await api.POST("/api/demo-photos", { body: { name: first.name } })),
+    );
   return (
     <div className="empty">
       <h1>How big are your grounds?</h1>
       <p>
-        Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the frame
-        filling the picture. Drop one photo or several of the same grind here.
+        Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the
+        frame filling the picture. Drop one photo or several of the same grind here.
       </p>
       <Steps />
       <div className="ways">
-        <button className="main-act" onClick={choose}>Choose photos <Key>Space</Key></button>
-        {first && <button className="act" onClick={measureDemo}>Try with the demo picture</button>}
-        <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card (PDF)</a>
+        <button className="main-act" onClick={choose}>
+          Choose photos <Key>Space</Key>
+        </button>
+        {first && (
+          <button className="act" onClick={measureDemo}>
+            Try with the demo picture
+          </button>
+        )}
+        <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">
+          Print the card (PDF)
+        </a>
       </div>
       <div className="ways" style={{ marginTop: 14 }}>
-        <button className="link" onClick={byHand}>No card? A coin or a ruler will do <Key>W</Key></button>
+        <button className="link" onClick={byHand}>
+          No card? A coin or a ruler will do <Key>W</Key>
+        </button>
         <CheckBar />
       </div>
       {samples.length > 0 && (
@@ -55,33 +81,82 @@ function CheckBar() {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState(String(readBar() ?? ""));
   const [kept, setKept] = useState(true);
-  if (!open) return <button className="link" onClick={() => setOpen(true)}>{readBar() ? `Check bar: ${readBar()} mm` : "Did the printer scale the card?"}</button>;
-  return <Typed small width={190} label={`Its check bar, drawn ${DRAWN_MM} mm`} value={text} unit="mm" placeholder={String(DRAWN_MM)}
-    onChange={(t) => { setText(t); setKept(keepBar(t)); }} trouble={kept ? null : "That is too far from 40 mm. Measure between the insides of the end strokes."} />;
+  if (!open)
+    return (
+      <button className="link" onClick={() => setOpen(true)}>
+        {readBar() ? `Check bar: ${readBar()} mm` : "Did the printer scale the card?"}
+      </button>
+    );
+  return (
+    <Typed
+      small
+      width={190}
+      label={`Its check bar, drawn ${DRAWN_MM} mm`}
+      value={text}
+      unit="mm"
+      placeholder={String(DRAWN_MM)}
+      onChange={(t) => {
+        setText(t);
+        setKept(keepBar(t));
+      }}
+      trouble={kept ? null : "That is too far from 40 mm. Measure between the insides of the end strokes."}
+    />
+  );
 }
 
 function Steps() {
   const words = ["a pinch from the mixed dose", "spread, hardly touching", "from above, frame filling"];
   return (
-    <svg width="560" height="112" viewBox="-14 0 560 112" role="img" aria-label={words.join("; ")} style={{ margin: "2px 0 20px", maxWidth: "100%" }} fill="none" stroke="var(--ink-2)" strokeWidth="1.5" strokeLinecap="round">
+    <svg
+      width="560"
+      height="112"
+      viewBox="-14 0 560 112"
+      role="img"
+      aria-label={words.join("; ")}
+      style={{ margin: "2px 0 20px", maxWidth: "100%" }}
+      fill="none"
+      stroke="var(--ink-2)"
+      strokeWidth="1.5"
+      strokeLinecap="round"
+    >
       <path d="M20 62h110M28 62c4 20 20 26 47 26s43-6 47-26" />
       <path d="M40 60c12-16 56-16 70 0" fill="var(--ground)" stroke="none" />
       <path d="M92 20c-6 8-12 14-14 22M104 22c-8 8-14 14-20 21" />
       <rect x="205" y="20" width="120" height="70" rx="3" />
       <g fill="var(--ground)" stroke="none">
-        {[[228, 40, 4], [246, 66, 6], [262, 38, 3], [275, 58, 5], [292, 44, 4], [300, 70, 3], [236, 56, 2], [257, 52, 2], [286, 72, 2], [308, 54, 3], [222, 72, 3]].map(([x, y, r], i) => (
+        {[
+          [228, 40, 4],
+          [246, 66, 6],
+          [262, 38, 3],
+          [275, 58, 5],
+          [292, 44, 4],
+          [300, 70, 3],
+          [236, 56, 2],
+          [257, 52, 2],
+          [286, 72, 2],
+          [308, 54, 3],
+          [222, 72, 3],
+        ].map(([x, y, r], i) => (
           <circle key={i} cx={x} cy={y} r={r} />
         ))}
       </g>
-      <g strokeDasharray="2 4"><path d="M212 27h106v56H212z" /></g>
+      <g strokeDasharray="2 4">
+        <path d="M212 27h106v56H212z" />
+      </g>
       <path d="M400 90h120M420 90h80" />
       <rect x="428" y="18" width="64" height="12" rx="3" />
       <path d="M460 34 418 86M460 34l42 52" strokeDasharray="3 4" />
       <path d="M424 87h72" strokeWidth="3" stroke="var(--ink)" />
       <g stroke="none" fontSize="13">
-        <text x="75" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[0]}</text>
-        <text x="265" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[1]}</text>
-        <text x="460" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>{words[2]}</text>
+        <text x="75" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+          {words[0]}
+        </text>
+        <text x="265" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+          {words[1]}
+        </text>
+        <text x="460" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+          {words[2]}
+        </text>
       </g>
     </svg>
   );

@@ -35,43 +35,106 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
         <span className="unit">µm</span>
       </div>
       <p className="said">
-        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)} {sample.source === "photo" ? "(95 % interval)" : "(by its sieve class)"}
+        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)}{" "}
+        {sample.source === "photo" ? "(95 % interval)" : "(by its sieve class)"}
       </p>
       <p className={`verdict ${m.verdict.level}`} data-testid="verdict">
         <Sign kind={m.verdict.level === "good" ? "good" : "watch"} />
-        <span><strong>{VERDICTS[m.verdict.level as keyof typeof VERDICTS]}.</strong> {m.verdict.reason}</span>
+        <span>
+          <strong>{VERDICTS[m.verdict.level as keyof typeof VERDICTS]}.</strong> {m.verdict.reason}
+        </span>
       </p>
       <ul className="rows">
-        <li><span>Spread</span><span className="figure">{m.span.toFixed(2)}</span></li>
-        <li><span>Under 200 µm</span><span className="figure">{below == null ? "not seen" : percent(below)}</span></li>
+        <li>
+          <span>Spread</span>
+          <span className="figure">{m.span.toFixed(2)}</span>
+        </li>
+        <li>
+          <span>Under 200 µm</span>
+          <span className="figure">{below == null ? "not seen" : percent(below)}</span>
+        </li>
         <li title={m.extrapolated.method}>
           <span>Under 100 µm{sample.source === "photo" && ", extrapolated"}</span>
           <span className="figure">{percent(m.extrapolated.mass_below_um["100"] ?? 0)}</span>
         </li>
-        <li><span>Boulders over {whole(m.boulder_um)} µm</span><span className="figure">{percent(m.boulder_share)}</span></li>
-        {sample.source === "photo" && <li><span>Grounds counted</span><span className="figure">{whole(m.particles)}</span></li>}
+        <li>
+          <span>Boulders over {whole(m.boulder_um)} µm</span>
+          <span className="figure">{percent(m.boulder_share)}</span>
+        </li>
+        {sample.source === "photo" && (
+          <li>
+            <span>Grounds counted</span>
+            <span className="figure">{whole(m.particles)}</span>
+          </li>
+        )}
       </ul>
       <ul className="findings">
         <Fits sample={sample} />
-        {differences.map((d) => <Finding key={d.sample_id} kind={d.real ? "watch" : "note"} title={d.words} detail={d.real ? undefined : "The intervals overlap: more photos would tell."} />)}
-        {refused.map((p) => <Finding key={p.file_name} kind="watch" title={`${p.file_name}: ${p.error?.message}`} detail={p.error?.remedy} />)}
+        {differences.map((d) => (
+          <Finding
+            key={d.sample_id}
+            kind={d.real ? "watch" : "note"}
+            title={d.words}
+            detail={d.real ? undefined : "The intervals overlap: more photos would tell."}
+          />
+        ))}
+        {refused.map((p) => (
+          <Finding
+            key={p.file_name}
+            kind="watch"
+            title={`${p.file_name}: ${p.error?.message}`}
+            detail={p.error?.remedy}
+          />
+        ))}
         {m.findings.map((f) => (
           <Finding
-            key={f.code + f.message} kind={f.severity === "note" ? "note" : "watch"} title={f.message} detail={f.remedy}
-            act={f.place_px ? <button className="link" onClick={() => showPlace(f)}>Show where</button> : undefined}
+            key={f.code + f.message}
+            kind={f.severity === "note" ? "note" : "watch"}
+            title={f.message}
+            detail={f.remedy}
+            act={
+              f.place_px ? (
+                <button className="link" onClick={() => showPlace(f)}>
+                  Show where
+                </button>
+              ) : undefined
+            }
           />
         ))}
         {sample.source === "photo" && (
-          <Finding kind="note" title={sample.more_photos.words} detail={`${sample.more_photos.now}: few large grounds carry most of the mass.`} act={<button className="link" onClick={addPhotos}>Add photos of this grind</button>} />
+          <Finding
+            kind="note"
+            title={sample.more_photos.words}
+            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.`}
+            act={
+              <button className="link" onClick={addPhotos}>
+                Add photos of this grind
+              </button>
+            }
+          />
         )}
       </ul>
       <Corrections edits={sample.review.edits} toggle={review.toggle} />
       <Place sample={sample} />
       {sample.photos.length > 0 && (
         <p style={{ marginTop: 12, fontSize: 14, lineHeight: "20px" }}>
-          Click a ground to mend it; <button className="link" onClick={() => review.setTool("lasso")}>leave out a patch</button>
-          {sample.photos.length > 1 && <> or <button className="link" onClick={review.leavePhotoOut}>photo {photo + 1}</button></>}.{" "}
-          <button className="link" onClick={byHand}>Measure a photo without the card</button>
+          Click a ground to mend it;{" "}
+          <button className="link" onClick={() => review.setTool("lasso")}>
+            leave out a patch
+          </button>
+          {sample.photos.length > 1 && (
+            <>
+              {" "}
+              or{" "}
+              <button className="link" onClick={review.leavePhotoOut}>
+                photo {photo + 1}
+              </button>
+            </>
+          )}
+          .{" "}
+          <button className="link" onClick={byHand}>
+            Measure a photo without the card
+          </button>
         </p>
       )}
       <Files sample={sample} photo={photo} />
@@ -83,9 +146,16 @@ function Fits({ sample }: { sample: Sample }) {
   const cone = sample.windows.find((w) => w.method === "ribbed-cone");
   const flat = sample.windows.find((w) => w.method === "flat-bottom");
   if (!cone) return null;
-  const said = (w: Schemas["WindowView"]) => (w.verdict === "inside" ? "Suits" : w.verdict === "fine" ? "Fine for" : "Coarse for");
+  const said = (w: Schemas["WindowView"]) =>
+    w.verdict === "inside" ? "Suits" : w.verdict === "fine" ? "Fine for" : "Coarse for";
   const other = flat && `${said(flat)} the ${flat.label} (${flat.low_um}–${flat.high_um} µm).`;
-  return <Finding kind={cone.verdict === "inside" ? "good" : "watch"} title={`${said(cone)} the ${cone.label}`} detail={other} />;
+  return (
+    <Finding
+      kind={cone.verdict === "inside" ? "good" : "watch"}
+      title={`${said(cone)} the ${cone.label}`}
+      detail={other}
+    />
+  );
 }
 
 /** What can be taken away of a sample, and a table brought in. */
@@ -115,15 +185,41 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
     <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
       <h2>Export</h2>
       <p style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
-        <a className="link" href={`${at}/report.pdf`}>Report, PDF</a>
-        <a className="link" href={`${at}/distribution.csv`}>Curve, CSV</a>
-        <a className="link" href={`${at}/measurement.json`}>Figures, JSON</a>
-        {sample.photos.length > 0 && <a className="link" href={`${at}/particles.csv`}>Grounds, CSV</a>}
-        {sample.photos.length > 0 && <a className="link" href={`${at}/photos/${photo}/annotated.png`}>Photo outlined, PNG</a>}
+        <a className="link" href={`${at}/report.pdf`}>
+          Report, PDF
+        </a>
+        <a className="link" href={`${at}/distribution.csv`}>
+          Curve, CSV
+        </a>
+        <a className="link" href={`${at}/measurement.json`}>
+          Figures, JSON
+        </a>
+        {sample.photos.length > 0 && (
+          <a className="link" href={`${at}/particles.csv`}>
+            Grounds, CSV
+          </a>
+        )}
+        {sample.photos.length > 0 && (
+          <a className="link" href={`${at}/photos/${photo}/annotated.png`}>
+            Photo outlined, PNG
+          </a>
+        )}
       </p>
       <p style={{ marginTop: 8 }}>
-        <button className="link" onClick={() => table.current?.click()}>Read a curve from a table (CSV)</button>
-        <input ref={table} type="file" accept=".csv,text/csv" hidden data-testid="table-input" onChange={(e) => { void bring(e.target.files?.[0]); e.target.value = ""; }} />
+        <button className="link" onClick={() => table.current?.click()}>
+          Read a curve from a table (CSV)
+        </button>
+        <input
+          ref={table}
+          type="file"
+          accept=".csv,text/csv"
+          hidden
+          data-testid="table-input"
+          onChange={(e) => {
+            void bring(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
       </p>
       {error != null && <Trouble error={error} />}
     </section>
@@ -142,7 +238,12 @@ function Place({ sample }: { sample: Sample }) {
   async function save() {
     if (!grinder) return;
     try {
-      dataOf(await api.PUT("/api/samples/{id}/place", { params: { path: { id: sample.id } }, body: { grinder_id: grinder, setting } }));
+      dataOf(
+        await api.PUT("/api/samples/{id}/place", {
+          params: { path: { id: sample.id } },
+          body: { grinder_id: grinder, setting },
+        }),
+      );
       setError(null);
       setOpen(false);
       await refresh();
@@ -154,21 +255,47 @@ function Place({ sample }: { sample: Sample }) {
     return (
       <p style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
         {sample.grinder_name ? (
-          <>Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />. </>
+          <>
+            Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}
+          </>
         ) : (
           <>Where was it ground? </>
         )}
-        <button className="link" onClick={() => setOpen(true)}>{sample.grinder_name ? "Change" : "Say grinder and setting"}</button>
+        <button className="link" onClick={() => setOpen(true)}>
+          {sample.grinder_name ? "Change" : "Say grinder and setting"}
+        </button>
       </p>
     );
   return (
-    <form style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, display: "grid", gap: 8 }} onSubmit={(e) => { e.preventDefault(); void save(); }}>
-      <Select aria-label="Grinder" placeholder="Grinder" value={grinder} onChange={setGrinder} options={grinders.map((g) => ({ value: g.id, label: g.name }))} />
-      <input aria-label="Setting" placeholder="Setting, as you would write it" value={setting} onChange={(e) => setSetting(e.target.value)} style={{ border: "1px solid var(--hairline)", borderRadius: 6, padding: "7px 10px", background: "none" }} />
+    <form
+      style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, display: "grid", gap: 8 }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <Select
+        aria-label="Grinder"
+        placeholder="Grinder"
+        value={grinder}
+        onChange={setGrinder}
+        options={grinders.map((g) => ({ value: g.id, label: g.name }))}
+      />
+      <input
+        aria-label="Setting"
+        placeholder="Setting, as you would write it"
+        value={setting}
+        onChange={(e) => setSetting(e.target.value)}
+        style={{ border: "1px solid var(--hairline)", borderRadius: 6, padding: "7px 10px", background: "none" }}
+      />
       {error != null && <Trouble error={error} />}
       <div style={{ display: "flex", gap: 14 }}>
-        <button className="link" type="submit" disabled={!grinder || !setting.trim()}>Keep on its curve</button>
-        <button className="link" type="button" onClick={() => setOpen(false)}>Leave</button>
+        <button className="link" type="submit" disabled={!grinder || !setting.trim()}>
+          Keep on its curve
+        </button>
+        <button className="link" type="button" onClick={() => setOpen(false)}>
+          Leave
+        </button>
       </div>
     </form>
   );

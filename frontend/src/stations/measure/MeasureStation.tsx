@@ -2,7 +2,15 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions, type Action } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useWorkbench, useChangeWorkbench, useComparison, useDistribution, useRefresh, useSample, useSamples } from "../../api/hooks";
+import {
+  useWorkbench,
+  useChangeWorkbench,
+  useComparison,
+  useDistribution,
+  useRefresh,
+  useSample,
+  useSamples,
+} from "../../api/hooks";
 import { GrainRuler, type Band } from "../../charts/GrainRuler";
 import { QueryBoundary } from "../../ui/parts";
 import { CurveOptions, type CurveLook } from "./CurveOptions";
@@ -87,7 +95,9 @@ export function MeasureStation() {
           : detail
             ? [
                 ...reviewActions(review),
-                ...(detail.source === "photo" ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }] : []),
+                ...(detail.source === "photo"
+                  ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }]
+                  : []),
                 { key: "O", label: "Other samples", run: () => setPicking(true) },
                 { key: "V", label: "Sieves", run: () => setSieves(true) },
                 { key: "D", label: "Delete", run: () => void remove(detail) },
@@ -106,27 +116,85 @@ export function MeasureStation() {
   return (
     <div
       style={{ height: "100%", position: "relative" }}
-      onDragOver={(e) => { e.preventDefault(); setDragging(true); }}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setDragging(true);
+      }}
       onDragLeave={() => setDragging(false)}
-      onDrop={(e) => { e.preventDefault(); setDragging(false); take(e.dataTransfer.files); }}
+      onDrop={(e) => {
+        e.preventDefault();
+        setDragging(false);
+        take(e.dataTransfer.files);
+      }}
     >
-      <input ref={files} type="file" accept="image/*,.heic,.tif,.tiff" multiple hidden data-testid="photo-input" onChange={(e) => take(e.target.files)} />
+      <input
+        ref={files}
+        type="file"
+        accept="image/*,.heic,.tif,.tiff"
+        multiple
+        hidden
+        data-testid="photo-input"
+        onChange={(e) => take(e.target.files)}
+      />
       <QueryBoundary query={bench}>
         {byHand ? (
-          <ScaleByHand file={byHand} leave={() => setByHand(null)} measure={(scale) => { setByHand(null); upload.send({ files: [byHand], scale }); }} />
+          <ScaleByHand
+            file={byHand}
+            leave={() => setByHand(null)}
+            measure={(scale) => {
+              setByHand(null);
+              upload.send({ files: [byHand], scale });
+            }}
+          />
         ) : stage !== "idle" ? (
           <Uploading upload={upload} choose={() => choose()} byHand={handAgain} />
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
-          <FirstPhoto choose={() => choose()} byHand={() => choose("by hand")} upload={upload} samples={samples ?? []} />
+          <FirstPhoto
+            choose={() => choose()}
+            byHand={() => choose("by hand")}
+            upload={upload}
+            samples={samples ?? []}
+          />
         ) : (
           <QueryBoundary query={sample}>
-            {detail && <Measured key={detail.id} sample={detail} samples={samples ?? []} photo={Math.min(photo, Math.max(0, detail.photos.length - 1))} choosePhoto={setPhoto} review={review} byHand={() => choose("by hand")} addPhotos={() => choose("more")} tinted={tinted} setTinted={setTinted} refused={upload.refused} />}
+            {detail && (
+              <Measured
+                key={detail.id}
+                sample={detail}
+                samples={samples ?? []}
+                photo={Math.min(photo, Math.max(0, detail.photos.length - 1))}
+                choosePhoto={setPhoto}
+                review={review}
+                byHand={() => choose("by hand")}
+                addPhotos={() => choose("more")}
+                tinted={tinted}
+                setTinted={setTinted}
+                refused={upload.refused}
+              />
+            )}
           </QueryBoundary>
         )}
       </QueryBoundary>
-      {dragging && <div style={{ position: "absolute", inset: 12, border: "2px dashed var(--persimmon)", borderRadius: 10, display: "grid", placeContent: "center", background: "color-mix(in srgb, var(--sheet) 80%, transparent)", fontSize: 22 }}>Drop to measure</div>}
+      {dragging && (
+        <div
+          style={{
+            position: "absolute",
+            inset: 12,
+            border: "2px dashed var(--persimmon)",
+            borderRadius: 10,
+            display: "grid",
+            placeContent: "center",
+            background: "color-mix(in srgb, var(--sheet) 80%, transparent)",
+            fontSize: 22,
+          }}
+        >
+          Drop to measure
+        </div>
+      )}
       <SamplePicker open={picking} close={() => setPicking(false)} chosen={detail?.id} />
-      {detail && <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />}
+      {detail && (
+        <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />
+      )}
     </div>
   );
 }
@@ -145,7 +213,18 @@ interface MeasuredProps {
 }
 
 /** The photo, the curve over the grain ruler, and the margin of one sample. */
-function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhotos, tinted, setTinted, refused }: MeasuredProps) {
+function Measured({
+  sample,
+  samples,
+  photo,
+  choosePhoto,
+  review,
+  byHand,
+  addPhotos,
+  tinted,
+  setTinted,
+  refused,
+}: MeasuredProps) {
   const [held, setHeld] = useState<Band>(null);
   const [place, setPlace] = useState<number[] | null>(null);
   const [look, setLook] = useState<CurveLook>({ cumulative: false, modes: true, choice: {}, over: [] });
@@ -155,11 +234,26 @@ function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhot
   const pickedNumbers = useMemo(() => new Set(review.picked.keys()), [review.picked]);
   return (
     <div className="station-page">
-      <div className="thing" style={{ display: "grid", gridTemplateRows: sample.photos.length ? "minmax(200px, 40%) 42px minmax(290px, 1fr)" : "42px 1fr", overflow: "hidden" }}>
+      <div
+        className="thing"
+        style={{
+          display: "grid",
+          gridTemplateRows: sample.photos.length ? "minmax(200px, 40%) 42px minmax(290px, 1fr)" : "42px 1fr",
+          overflow: "hidden",
+        }}
+      >
         {sample.photos.length > 0 && (
           <div style={{ position: "relative", minHeight: 0 }}>
             <PhotoView
-              sample={sample} index={photo} held={held} picked={pickedNumbers} tool={review.tool} place={place} tinted={tinted} setTinted={setTinted} onDrawn={review.drawn}
+              sample={sample}
+              index={photo}
+              held={held}
+              picked={pickedNumbers}
+              tool={review.tool}
+              place={place}
+              tinted={tinted}
+              setTinted={setTinted}
+              onDrawn={review.drawn}
               onPick={(g, more) => {
                 review.pick(g, more);
                 if (g && !more) setHeld([g.diameterUm * Math.exp(-PICKED_LN), g.diameterUm * Math.exp(PICKED_LN)]);
@@ -169,24 +263,53 @@ function Measured({ sample, samples, photo, choosePhoto, review, byHand, addPhot
             <ReviewBar review={review} />
           </div>
         )}
-        <CurveOptions look={look} set={setLook} samples={samples} sample={sample} modes={distribution?.modes.length ?? 1} />
+        <CurveOptions
+          look={look}
+          set={setLook}
+          samples={samples}
+          sample={sample}
+          modes={distribution?.modes.length ?? 1}
+        />
         <GrainRuler
-          sample={sample} held={held} hold={setHeld} method="ribbed-cone" distribution={distribution} cumulative={look.cumulative} modes={look.modes}
+          sample={sample}
+          held={held}
+          hold={setHeld}
+          method="ribbed-cone"
+          distribution={distribution}
+          cumulative={look.cumulative}
+          modes={look.modes}
           over={look.over.length ? comparison?.curves.slice(1) : []}
-          cut={(which, um) => setLook({ ...look, choice: { ...look.choice, [which === "fines" ? "fines_um" : "boulders_um"]: um } })}
+          cut={(which, um) =>
+            setLook({ ...look, choice: { ...look.choice, [which === "fines" ? "fines_um" : "boulders_um"]: um } })
+          }
         />
       </div>
-      <MeasureMargin sample={sample} differences={look.over.length ? (comparison?.differences ?? []) : []} review={review} byHand={byHand} addPhotos={addPhotos} refused={refused} photo={photo}
-        showPlace={(f) => { if (f.photo != null) choosePhoto(f.photo); setPlace(f.place_px ?? null); }} />
+      <MeasureMargin
+        sample={sample}
+        differences={look.over.length ? (comparison?.differences ?? []) : []}
+        review={review}
+        byHand={byHand}
+        addPhotos={addPhotos}
+        refused={refused}
+        photo={photo}
+        showPlace={(f) => {
+          if (f.photo != null) choosePhoto(f.photo);
+          setPlace(f.place_px ?? null);
+        }}
+      />
     </div>
   );
 }
 
 function reviewActions(review: Review): Action[] {
   const picked = [...review.picked.values()];
-  const actions: Action[] = [{ key: "L", label: "Leave out a patch", run: () => review.setTool("lasso"), inPage: true }];
-  if (picked.some((g) => g.leftOut === "")) actions.push({ key: "X", label: "Leave out", run: review.exclude, inPage: true });
-  if (picked.some((g) => g.leftOut !== "")) actions.push({ key: "I", label: "Count it", run: review.include, inPage: true });
+  const actions: Action[] = [
+    { key: "L", label: "Leave out a patch", run: () => review.setTool("lasso"), inPage: true },
+  ];
+  if (picked.some((g) => g.leftOut === ""))
+    actions.push({ key: "X", label: "Leave out", run: review.exclude, inPage: true });
+  if (picked.some((g) => g.leftOut !== ""))
+    actions.push({ key: "I", label: "Count it", run: review.include, inPage: true });
   if (picked.length > 1) actions.push({ key: "J", label: "Join", run: review.join, inPage: true });
   actions.push({ key: "S", label: "Split along a line", run: () => review.setTool("split"), inPage: true });
   return actions;

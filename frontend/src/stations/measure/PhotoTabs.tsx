@@ -13,7 +13,15 @@ export function PhotoTabs({ sample, index, choose }: Props) {
   return (
     <div className="chips photo-tabs" role="tablist" aria-label="Photos of this grind">
       {sample.photos.map((p, i) => (
-        <button key={p.content_hash} role="tab" className="chip" aria-checked={i === index} aria-selected={i === index} title={p.file_name} onClick={() => choose(i)}>
+        <button
+          key={p.content_hash}
+          role="tab"
+          className="chip"
+          aria-checked={i === index}
+          aria-selected={i === index}
+          title={p.file_name}
+          onClick={() => choose(i)}
+        >
           Photo {i + 1}
           {medians[i] !== undefined && <span className="figure">{Math.round(medians[i])} µm</span>}
         </button>

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Band } from "../../charts/GrainRuler";
-import { useSize } from "../../charts/scales";
+import { useSize } from "../../charts/useSize";
 import { Key } from "../../ui/parts";
 import { groundAt, useGrounds, type Ground } from "./grounds";
 import { drawGrounds, drawMarks, drawTint, TINTS } from "./photoDrawing";
@@ -38,7 +38,19 @@ interface Props {
 }
 
 /** The photo with the outlines of its grounds; drag to move, wheel or + and − to zoom, click a ground to pick it. */
-export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = "move", place = null, tinted = false, setTinted, onPick, onDrawn }: Props) {
+export function PhotoView({
+  sample,
+  index,
+  held,
+  pxPerMm,
+  picked = NONE,
+  tool = "move",
+  place = null,
+  tinted = false,
+  setTinted,
+  onPick,
+  onDrawn,
+}: Props) {
   const photo = sample.photos[index]!;
   const grounds = useGrounds(sample, index);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -57,8 +69,10 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
   const limited = useCallback(
     (v: View): View => {
       const zoom = Math.min(6, Math.max(Math.min(least, start.current), v.zoom));
-      const halfW = size.width / 2 / zoom, halfH = size.height / 2 / zoom;
-      const within = (p: number, half: number, full: number) => (half * 2 >= full ? full / 2 : Math.min(full - half, Math.max(half, p)));
+      const halfW = size.width / 2 / zoom,
+        halfH = size.height / 2 / zoom;
+      const within = (p: number, half: number, full: number) =>
+        half * 2 >= full ? full / 2 : Math.min(full - half, Math.max(half, p));
       return { zoom, x: within(v.x, halfW, photo.width_px), y: within(v.y, halfH, photo.height_px) };
     },
     [least, size, photo],
@@ -66,7 +80,11 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
   useEffect(() => {
     if (!place || !size.width) return;
     const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = place;
-    setView({ zoom: Math.min(2, (0.6 * size.width) / Math.max(x1 - x0, 1), (0.6 * size.height) / Math.max(y1 - y0, 1)), x: (x0 + x1) / 2, y: (y0 + y1) / 2 });
+    setView({
+      zoom: Math.min(2, (0.6 * size.width) / Math.max(x1 - x0, 1), (0.6 * size.height) / Math.max(y1 - y0, 1)),
+      x: (x0 + x1) / 2,
+      y: (y0 + y1) / 2,
+    });
   }, [place, size.width, size.height]);
 
   useEffect(() => {
@@ -76,20 +94,33 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
     ctx.canvas.width = size.width * ratio;
     ctx.canvas.height = size.height * ratio;
     const v = limited(view);
-    const left = v.x - size.width / 2 / v.zoom, top = v.y - size.height / 2 / v.zoom;
+    const left = v.x - size.width / 2 / v.zoom,
+      top = v.y - size.height / 2 / v.zoom;
     ctx.setTransform(ratio * v.zoom, 0, 0, ratio * v.zoom, -left * v.zoom * ratio, -top * v.zoom * ratio);
     // The picture may be sent smaller than it is; outlines are in its full pixels, whose centres lie at whole numbers.
     if (picture) ctx.drawImage(picture, -0.5, -0.5, photo.width_px, photo.height_px);
     const marked = { held, picked, drawn, place };
-    if (grounds && tinted) drawTint(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom);
-    if (grounds) drawGrounds(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom, marked, (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px);
+    if (grounds && tinted)
+      drawTint(ctx, grounds, [left, top, left + size.width / v.zoom, top + size.height / v.zoom], v.zoom);
+    if (grounds)
+      drawGrounds(
+        ctx,
+        grounds,
+        [left, top, left + size.width / v.zoom, top + size.height / v.zoom],
+        v.zoom,
+        marked,
+        (OUTLINED_FROM_PX / v.zoom) * photo.um_per_px,
+      );
     drawMarks(ctx, photo, v.zoom, marked, v.zoom > 0.5);
   }, [picture, grounds, view, size, held, picked, drawn, place, tinted, limited, photo]);
 
   function toPhoto(e: { clientX: number; clientY: number }): [number, number] {
     const box = canvas.current!.getBoundingClientRect();
     const v = limited(view);
-    return [v.x + (e.clientX - box.left - size.width / 2) / v.zoom, v.y + (e.clientY - box.top - size.height / 2) / v.zoom];
+    return [
+      v.x + (e.clientX - box.left - size.width / 2) / v.zoom,
+      v.y + (e.clientY - box.top - size.height / 2) / v.zoom,
+    ];
   }
   function onWheel(e: React.WheelEvent) {
     const box = e.currentTarget.getBoundingClientRect();
@@ -99,7 +130,8 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
     setView((old) => {
       const v = limited(old);
       const zoom = limited({ ...v, zoom: v.zoom * factor }).zoom;
-      const ox = px - size.width / 2, oy = py - size.height / 2;
+      const ox = px - size.width / 2,
+        oy = py - size.height / 2;
       return limited({ zoom, x: v.x + ox / v.zoom - ox / zoom, y: v.y + oy / v.zoom - oy / zoom });
     });
   }
@@ -138,8 +170,10 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
     const v = limited(view);
     const step = 60 / v.zoom;
     const moves: Record<string, View> = {
-      ArrowLeft: { ...v, x: v.x - step }, ArrowRight: { ...v, x: v.x + step },
-      ArrowUp: { ...v, y: v.y - step }, ArrowDown: { ...v, y: v.y + step },
+      ArrowLeft: { ...v, x: v.x - step },
+      ArrowRight: { ...v, x: v.x + step },
+      ArrowUp: { ...v, y: v.y - step },
+      ArrowDown: { ...v, y: v.y + step },
     };
     if (e.key === "+" || e.key === "=") zoomAt(1.3);
     else if (e.key === "-") zoomAt(1 / 1.3);
@@ -160,7 +194,13 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
         data-testid="photo"
         data-view={`${shown.zoom},${shown.x},${shown.y}`}
         aria-label={`Photo ${photo.file_name} with ${grounds?.filter((g) => g.leftOut !== "shadow").length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
-        style={{ width: "100%", height: "100%", display: "block", cursor: tool === "move" ? "grab" : "crosshair", touchAction: "none" }}
+        style={{
+          width: "100%",
+          height: "100%",
+          display: "block",
+          cursor: tool === "move" ? "grab" : "crosshair",
+          touchAction: "none",
+        }}
         onWheel={onWheel}
         onPointerDown={onDown}
         onPointerMove={onMove}
@@ -169,28 +209,83 @@ export function PhotoView({ sample, index, held, pxPerMm, picked = NONE, tool = 
         onDoubleClick={() => tool === "move" && setView(limited({ ...view, zoom: 0 }))}
       />
       {size.width > 0 && <ScaleBar pxPerMm={(1000 / photo.um_per_px) * shown.zoom} />}
-      <div style={{ position: "absolute", right: 12, bottom: 12, display: "flex", gap: 4, background: "var(--slip)", borderRadius: 6, padding: "0 4px" }}>
+      <div
+        style={{
+          position: "absolute",
+          right: 12,
+          bottom: 12,
+          display: "flex",
+          gap: 4,
+          background: "var(--slip)",
+          borderRadius: 6,
+          padding: "0 4px",
+        }}
+      >
         {setTinted && (
-          <button className="icon-act" aria-pressed={tinted} onClick={() => setTinted(!tinted)} style={{ fontSize: 13, gap: 5, paddingRight: 8, fontWeight: tinted ? 600 : 400 }}>
+          <button
+            className="icon-act"
+            aria-pressed={tinted}
+            onClick={() => setTinted(!tinted)}
+            style={{ fontSize: 13, gap: 5, paddingRight: 8, fontWeight: tinted ? 600 : 400 }}
+          >
             What was counted <Key>T</Key>
           </button>
         )}
-        <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>−</button>
-        <button className="icon-act" aria-label="Show all" onClick={() => setView(limited({ ...view, zoom: 0 }))} style={{ fontSize: 13 }}>all</button>
-        <button className="icon-act" aria-label="Zoom in" onClick={() => zoomAt(1.4)}>+</button>
+        <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>
+          −
+        </button>
+        <button
+          className="icon-act"
+          aria-label="Show all"
+          onClick={() => setView(limited({ ...view, zoom: 0 }))}
+          style={{ fontSize: 13 }}
+        >
+          all
+        </button>
+        <button className="icon-act" aria-label="Zoom in" onClick={() => zoomAt(1.4)}>
+          +
+        </button>
       </div>
       {tinted && <TintLegend />}
-      {!picture && <div style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center" }} className="quiet">Fetching the photo</div>}
+      {!picture && (
+        <div style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center" }} className="quiet">
+          Fetching the photo
+        </div>
+      )}
     </div>
   );
 }
 
 function TintLegend() {
   return (
-    <ul aria-label="What was counted" style={{ position: "absolute", right: 12, top: 12, margin: 0, padding: "6px 10px", listStyle: "none", display: "flex", gap: 14, background: "var(--slip)", borderRadius: 6, fontSize: 13 }}>
+    <ul
+      aria-label="What was counted"
+      style={{
+        position: "absolute",
+        right: 12,
+        top: 12,
+        margin: 0,
+        padding: "6px 10px",
+        listStyle: "none",
+        display: "flex",
+        gap: 14,
+        background: "var(--slip)",
+        borderRadius: 6,
+        fontSize: 13,
+      }}
+    >
       {TINTS.map(({ kind, label, fill }) => (
         <li key={kind} style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <span aria-hidden="true" style={{ width: 13, height: 13, borderRadius: 3, border: "1px solid var(--ink-3)", background: `${kind === "shadow" ? `repeating-linear-gradient(135deg, ${fill} 0 2px, transparent 2px 4.5px)` : `linear-gradient(${fill}, ${fill})`}, #eceae2` }} />
+          <span
+            aria-hidden="true"
+            style={{
+              width: 13,
+              height: 13,
+              borderRadius: 3,
+              border: "1px solid var(--ink-3)",
+              background: `${kind === "shadow" ? `repeating-linear-gradient(135deg, ${fill} 0 2px, transparent 2px 4.5px)` : `linear-gradient(${fill}, ${fill})`}, #eceae2`,
+            }}
+          />
           {label}
         </li>
       ))}
@@ -202,7 +297,21 @@ function ScaleBar({ pxPerMm }: { pxPerMm: number }) {
   const mm = [0.2, 0.5, 1, 2, 5, 10, 20].find((v) => v * pxPerMm > 70) ?? 20;
   const width = mm * pxPerMm;
   return (
-    <div style={{ position: "absolute", left: 12, bottom: 12, background: "var(--slip)", opacity: 0.94, borderRadius: 6, padding: "7px 10px", display: "flex", gap: 8, alignItems: "center", fontSize: 13 }}>
+    <div
+      style={{
+        position: "absolute",
+        left: 12,
+        bottom: 12,
+        background: "var(--slip)",
+        opacity: 0.94,
+        borderRadius: 6,
+        padding: "7px 10px",
+        display: "flex",
+        gap: 8,
+        alignItems: "center",
+        fontSize: 13,
+      }}
+    >
       <svg width={width + 2} height="12" stroke="var(--ink)" strokeWidth="1.6" fill="none" aria-hidden="true">
         <path d={`M1 1v10M1 6h${width}M${width + 1} 1v10`} />
       </svg>
@@ -217,7 +326,9 @@ function usePicture(src: string): HTMLImageElement | null {
     const image = new Image();
     image.onload = () => setLoaded({ src, image });
     image.src = src;
-    return () => { image.onload = null; };
+    return () => {
+      image.onload = null;
+    };
   }, [src]);
   return loaded?.src === src ? loaded.image : null;
 }

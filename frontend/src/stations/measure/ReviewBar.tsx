@@ -9,25 +9,56 @@ export function ReviewBar({ review }: { review: Review }) {
   const one = picked.length === 1 ? picked[0]! : null;
   const anyOut = picked.some((g) => g.leftOut !== "");
   const anyIn = picked.some((g) => g.leftOut === "");
-  const hint = review.tool === "split" ? "Draw a line right across a ground." : review.tool === "lasso" ? "Draw round the grounds to leave out." : null;
+  const hint =
+    review.tool === "split"
+      ? "Draw a line right across a ground."
+      : review.tool === "lasso"
+        ? "Draw round the grounds to leave out."
+        : null;
   if (!picked.length && !hint && !review.trouble) return null;
   return (
     <div className="review-bar" role="status" data-testid="picked">
-      {review.trouble && <span style={{ color: "var(--persimmon-text)" }} role="alert">{review.trouble}</span>}
+      {review.trouble && (
+        <span style={{ color: "var(--persimmon-text)" }} role="alert">
+          {review.trouble}
+        </span>
+      )}
       {hint ?? (
         <>
           {one ? (
             <span>
               <strong className="figure">{whole(one.diameterUm)} µm</strong>{" "}
-              {one.minFeretUm > 0 && <span className="quiet">{whole(one.minFeretUm)} × {whole(one.maxFeretUm)} µm, roundness {one.circularity.toFixed(2)}{one.split ? ", cut from a touching one" : ""}{one.leftOut ? `, left out: ${one.leftOut}` : ""}</span>}
+              {one.minFeretUm > 0 && (
+                <span className="quiet">
+                  {whole(one.minFeretUm)} × {whole(one.maxFeretUm)} µm, roundness {one.circularity.toFixed(2)}
+                  {one.split ? ", cut from a touching one" : ""}
+                  {one.leftOut ? `, left out: ${one.leftOut}` : ""}
+                </span>
+              )}
             </span>
           ) : (
             picked.length > 1 && <strong>{picked.length} grounds picked</strong>
           )}
-          {anyIn && <button className="act" onClick={review.exclude}>Leave out <Key>X</Key></button>}
-          {anyOut && <button className="act" onClick={review.include}>Count it <Key>I</Key></button>}
-          {one && <button className="act" onClick={() => review.setTool("split")}>Split <Key>S</Key></button>}
-          {picked.length > 1 && <button className="act" onClick={review.join}>Join <Key>J</Key></button>}
+          {anyIn && (
+            <button className="act" onClick={review.exclude}>
+              Leave out <Key>X</Key>
+            </button>
+          )}
+          {anyOut && (
+            <button className="act" onClick={review.include}>
+              Count it <Key>I</Key>
+            </button>
+          )}
+          {one && (
+            <button className="act" onClick={() => review.setTool("split")}>
+              Split <Key>S</Key>
+            </button>
+          )}
+          {picked.length > 1 && (
+            <button className="act" onClick={review.join}>
+              Join <Key>J</Key>
+            </button>
+          )}
         </>
       )}
     </div>
@@ -35,7 +66,13 @@ export function ReviewBar({ review }: { review: Review }) {
 }
 
 /** Corrections made so far, each to take back or do again. */
-export function Corrections({ edits, toggle }: { edits: Schemas["EditView"][]; toggle: (edit: Schemas["EditView"]) => void }) {
+export function Corrections({
+  edits,
+  toggle,
+}: {
+  edits: Schemas["EditView"][];
+  toggle: (edit: Schemas["EditView"]) => void;
+}) {
   if (!edits.length) return null;
   return (
     <section aria-label="Corrections by hand" style={{ marginTop: 16 }}>
@@ -43,8 +80,14 @@ export function Corrections({ edits, toggle }: { edits: Schemas["EditView"][]; t
       <ul className="rows">
         {edits.map((e) => (
           <li key={e.id}>
-            <span style={e.undone ? { textDecoration: "line-through", color: "var(--ink-3)" } : undefined}>{e.words}</span>
-            <span><button className="link" onClick={() => toggle(e)}>{e.undone ? "Redo" : "Undo"}</button></span>
+            <span style={e.undone ? { textDecoration: "line-through", color: "var(--ink-3)" } : undefined}>
+              {e.words}
+            </span>
+            <span>
+              <button className="link" onClick={() => toggle(e)}>
+                {e.undone ? "Redo" : "Undo"}
+              </button>
+            </span>
           </li>
         ))}
       </ul>

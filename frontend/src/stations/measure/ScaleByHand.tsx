@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useSize } from "../../charts/scales";
+import { useSize } from "../../charts/useSize";
 import { Key, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 
@@ -10,7 +10,9 @@ interface Props {
   leave: () => void;
 }
 
-const LOUPE_PX = 150, LOUPE_ZOOM = 6, NUDGE_PX = 1;
+const LOUPE_PX = 150,
+  LOUPE_ZOOM = 6,
+  NUDGE_PX = 1;
 
 /** A photo without the card: two points a known distance apart, dragged on the picture, or a round object on it. */
 export function ScaleByHand({ file, measure, leave }: Props) {
@@ -26,15 +28,25 @@ export function ScaleByHand({ file, measure, leave }: Props) {
   const [diameter, setDiameter] = useState("");
   const [thickness, setThickness] = useState("");
   const image = useRef<HTMLImageElement>(null);
-  const fit = picture && size.width ? Math.min((size.width - 24) / picture.naturalWidth, (size.height - 24) / picture.naturalHeight) : 0;
+  const fit =
+    picture && size.width
+      ? Math.min((size.width - 24) / picture.naturalWidth, (size.height - 24) / picture.naturalHeight)
+      : 0;
 
   const ready = way === "points" ? points !== null && readNumber(distance, "mm") > 0 : readNumber(diameter, "mm") >= 3;
-  const wrong = (text: string) => (text.trim() && !(readNumber(text, "mm") > 0) ? "Type millimetres, for example 60 or 18,5." : null);
+  const wrong = (text: string) =>
+    text.trim() && !(readNumber(text, "mm") > 0) ? "Type millimetres, for example 60 or 18,5." : null;
 
   function go() {
     if (!ready) return;
-    if (way === "disc") measure(`disc:${readNumber(diameter, "mm")}${readNumber(thickness, "mm") > 0 ? `,${readNumber(thickness, "mm")}` : ""}`);
-    else if (points) measure(`points:${points[0].x.toFixed(2)},${points[0].y.toFixed(2)},${points[1].x.toFixed(2)},${points[1].y.toFixed(2)},${readNumber(distance, "mm")}`);
+    if (way === "disc")
+      measure(
+        `disc:${readNumber(diameter, "mm")}${readNumber(thickness, "mm") > 0 ? `,${readNumber(thickness, "mm")}` : ""}`,
+      );
+    else if (points)
+      measure(
+        `points:${points[0].x.toFixed(2)},${points[0].y.toFixed(2)},${points[1].x.toFixed(2)},${points[1].y.toFixed(2)},${readNumber(distance, "mm")}`,
+      );
   }
   function drag(which: 0 | 1, e: React.PointerEvent) {
     if (e.buttons !== 1 || !image.current || !picture) return;
@@ -44,11 +56,19 @@ export function ScaleByHand({ file, measure, leave }: Props) {
   }
   function move(which: 0 | 1, to: Point) {
     if (!picture || !points) return;
-    const kept = { x: Math.min(picture.naturalWidth - 1, Math.max(0, to.x)), y: Math.min(picture.naturalHeight - 1, Math.max(0, to.y)) };
+    const kept = {
+      x: Math.min(picture.naturalWidth - 1, Math.max(0, to.x)),
+      y: Math.min(picture.naturalHeight - 1, Math.max(0, to.y)),
+    };
     setPoints(which === 0 ? [kept, points[1]] : [points[0], kept]);
   }
   function nudge(which: 0 | 1, e: React.KeyboardEvent) {
-    const by: Record<string, Point> = { ArrowLeft: { x: -1, y: 0 }, ArrowRight: { x: 1, y: 0 }, ArrowUp: { x: 0, y: -1 }, ArrowDown: { x: 0, y: 1 } };
+    const by: Record<string, Point> = {
+      ArrowLeft: { x: -1, y: 0 },
+      ArrowRight: { x: 1, y: 0 },
+      ArrowUp: { x: 0, y: -1 },
+      ArrowDown: { x: 0, y: 1 },
+    };
     const step = by[e.key];
     if (!step || !points) return;
     const far = e.shiftKey ? 10 * NUDGE_PX : NUDGE_PX;
@@ -58,30 +78,69 @@ export function ScaleByHand({ file, measure, leave }: Props) {
 
   return (
     <div className="station-page">
-      <div className="thing" ref={ref} style={{ display: "grid", placeContent: "center", background: "var(--hairline)", overflow: "hidden" }}>
-        {unseen && <p className="quiet">This browser cannot show this kind of picture. Save it as JPEG, or type a round object’s diameter.</p>}
+      <div
+        className="thing"
+        ref={ref}
+        style={{ display: "grid", placeContent: "center", background: "var(--hairline)", overflow: "hidden" }}
+      >
+        {unseen && (
+          <p className="quiet">
+            This browser cannot show this kind of picture. Save it as JPEG, or type a round object’s diameter.
+          </p>
+        )}
         <div style={{ position: "relative", lineHeight: 0 }}>
           <img
-            ref={image} src={src} alt={file.name} draggable={false}
-            style={{ width: fit && picture ? picture.naturalWidth * fit : undefined, maxWidth: "100%", visibility: fit ? "visible" : "hidden" }}
+            ref={image}
+            src={src}
+            alt={file.name}
+            draggable={false}
+            style={{
+              width: fit && picture ? picture.naturalWidth * fit : undefined,
+              maxWidth: "100%",
+              visibility: fit ? "visible" : "hidden",
+            }}
             onError={() => setUnseen(true)}
             onLoad={(e) => {
               const shown = e.currentTarget;
               setPicture(shown);
-              setPoints([{ x: shown.naturalWidth * 0.2, y: shown.naturalHeight * 0.5 }, { x: shown.naturalWidth * 0.8, y: shown.naturalHeight * 0.5 }]);
+              setPoints([
+                { x: shown.naturalWidth * 0.2, y: shown.naturalHeight * 0.5 },
+                { x: shown.naturalWidth * 0.8, y: shown.naturalHeight * 0.5 },
+              ]);
             }}
           />
           {way === "points" && points && fit > 0 && (
-            <svg width={picture!.naturalWidth * fit} height={picture!.naturalHeight * fit} style={{ position: "absolute", inset: 0, touchAction: "none" }}>
-              <path d={`M${points.map((p) => `${(p.x + 0.5) * fit} ${(p.y + 0.5) * fit}`).join("L")}`} stroke="#2a2f5e" strokeWidth="2" fill="none" />
+            <svg
+              width={picture!.naturalWidth * fit}
+              height={picture!.naturalHeight * fit}
+              style={{ position: "absolute", inset: 0, touchAction: "none" }}
+            >
+              <path
+                d={`M${points.map((p) => `${(p.x + 0.5) * fit} ${(p.y + 0.5) * fit}`).join("L")}`}
+                stroke="#2a2f5e"
+                strokeWidth="2"
+                fill="none"
+              />
               {([0, 1] as const).map((k) => (
                 <g
-                  key={k} tabIndex={0} role="slider" aria-label={k === 0 ? "First point" : "Second point"} aria-valuenow={Math.round(points[k].x)} data-testid={`point-${k}`}
+                  key={k}
+                  tabIndex={0}
+                  role="slider"
+                  aria-label={k === 0 ? "First point" : "Second point"}
+                  aria-valuenow={Math.round(points[k].x)}
+                  data-testid={`point-${k}`}
                   aria-valuetext={`${Math.round(points[k].x)} across, ${Math.round(points[k].y)} down; arrow keys move it`}
-                  transform={`translate(${(points[k].x + 0.5) * fit} ${(points[k].y + 0.5) * fit})`} style={{ cursor: "move" }}
-                  onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); setActive(k); }}
-                  onPointerMove={(e) => drag(k, e)} onPointerUp={() => setActive(null)}
-                  onFocus={() => setActive(k)} onBlur={() => setActive(null)} onKeyDown={(e) => nudge(k, e)}
+                  transform={`translate(${(points[k].x + 0.5) * fit} ${(points[k].y + 0.5) * fit})`}
+                  style={{ cursor: "move" }}
+                  onPointerDown={(e) => {
+                    e.currentTarget.setPointerCapture(e.pointerId);
+                    setActive(k);
+                  }}
+                  onPointerMove={(e) => drag(k, e)}
+                  onPointerUp={() => setActive(null)}
+                  onFocus={() => setActive(k)}
+                  onBlur={() => setActive(null)}
+                  onKeyDown={(e) => nudge(k, e)}
                 >
                   <circle r="22" fill="transparent" />
                   <circle r="10" fill="none" stroke="#ffffff" strokeWidth="4" />
@@ -91,36 +150,92 @@ export function ScaleByHand({ file, measure, leave }: Props) {
               ))}
             </svg>
           )}
-          {active !== null && points && picture && <Loupe picture={picture} at={points[active]} place={{ left: (points[active].x * fit) > size.width / 2 ? 10 : undefined, right: (points[active].x * fit) > size.width / 2 ? undefined : 10 }} />}
+          {active !== null && points && picture && (
+            <Loupe
+              picture={picture}
+              at={points[active]}
+              place={{
+                left: points[active].x * fit > size.width / 2 ? 10 : undefined,
+                right: points[active].x * fit > size.width / 2 ? undefined : 10,
+              }}
+            />
+          )}
         </div>
       </div>
-      <form className="margin" aria-label="Scale by hand" onSubmit={(e) => { e.preventDefault(); go(); }}>
+      <form
+        className="margin"
+        aria-label="Scale by hand"
+        onSubmit={(e) => {
+          e.preventDefault();
+          go();
+        }}
+      >
         <h2>The scale, by hand</h2>
         <div className="chips" role="group" aria-label="Where the scale comes from" style={{ margin: "10px 0 16px" }}>
-          <button type="button" className="chip" aria-pressed={way === "points"} onClick={() => setWay("points")}>Two points</button>
-          <button type="button" className="chip" aria-pressed={way === "disc"} onClick={() => setWay("disc")}>A round object</button>
+          <button type="button" className="chip" aria-pressed={way === "points"} onClick={() => setWay("points")}>
+            Two points
+          </button>
+          <button type="button" className="chip" aria-pressed={way === "disc"} onClick={() => setWay("disc")}>
+            A round object
+          </button>
         </div>
         {way === "points" ? (
           <>
-            <p className="said">Drag the two rings onto two places whose distance you know, such as marks on a ruler, far apart. The loupe shows the pixel; arrow keys move by one.</p>
-            <Typed label="Distance between them" value={distance} onChange={setDistance} unit="mm" trouble={wrong(distance)} />
+            <p className="said">
+              Drag the two rings onto two places whose distance you know, such as marks on a ruler, far apart. The loupe
+              shows the pixel; arrow keys move by one.
+            </p>
+            <Typed
+              label="Distance between them"
+              value={distance}
+              onChange={setDistance}
+              unit="mm"
+              trouble={wrong(distance)}
+            />
           </>
         ) : (
           <>
-            <p className="said">A coin or lid lies whole on the paper: its rim is found in the picture. A thick one stands nearer to the lens and looks larger; that is taken off.</p>
+            <p className="said">
+              A coin or lid lies whole on the paper: its rim is found in the picture. A thick one stands nearer to the
+              lens and looks larger; that is taken off.
+            </p>
             <Typed label="Diameter" value={diameter} onChange={setDiameter} unit="mm" trouble={wrong(diameter)} />
-            <div style={{ marginTop: 12 }}><Typed small label="Thickness, if you know it" value={thickness} onChange={setThickness} unit="mm" trouble={wrong(thickness)} /></div>
+            <div style={{ marginTop: 12 }}>
+              <Typed
+                small
+                label="Thickness, if you know it"
+                value={thickness}
+                onChange={setThickness}
+                unit="mm"
+                trouble={wrong(thickness)}
+              />
+            </div>
           </>
         )}
-        <p className="said" style={{ marginTop: 16 }}>Either way the phone must have been level: 10° of tilt makes sizes 1 to 2 % wrong. The printed card has this corrected.</p>
-        <button className="main-act" type="submit" disabled={!ready} style={{ marginTop: 6 }}>Measure <Key>Enter</Key></button>
-        <button className="act" type="button" onClick={leave} style={{ marginLeft: 18 }}>Leave</button>
+        <p className="said" style={{ marginTop: 16 }}>
+          Either way the phone must have been level: 10° of tilt makes sizes 1 to 2 % wrong. The printed card has this
+          corrected.
+        </p>
+        <button className="main-act" type="submit" disabled={!ready} style={{ marginTop: 6 }}>
+          Measure <Key>Enter</Key>
+        </button>
+        <button className="act" type="button" onClick={leave} style={{ marginLeft: 18 }}>
+          Leave
+        </button>
       </form>
     </div>
   );
 }
 
-function Loupe({ picture, at, place }: { picture: HTMLImageElement; at: Point; place: { left?: number; right?: number } }) {
+function Loupe({
+  picture,
+  at,
+  place,
+}: {
+  picture: HTMLImageElement;
+  at: Point;
+  place: { left?: number; right?: number };
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const ctx = canvas.current?.getContext("2d");
@@ -131,9 +246,27 @@ function Loupe({ picture, at, place }: { picture: HTMLImageElement; at: Point; p
     ctx.drawImage(picture, at.x + 0.5 - seen / 2, at.y + 0.5 - seen / 2, seen, seen, 0, 0, LOUPE_PX, LOUPE_PX);
     ctx.strokeStyle = "#b8431f";
     ctx.beginPath();
-    ctx.moveTo(LOUPE_PX / 2, 0); ctx.lineTo(LOUPE_PX / 2, LOUPE_PX);
-    ctx.moveTo(0, LOUPE_PX / 2); ctx.lineTo(LOUPE_PX, LOUPE_PX / 2);
+    ctx.moveTo(LOUPE_PX / 2, 0);
+    ctx.lineTo(LOUPE_PX / 2, LOUPE_PX);
+    ctx.moveTo(0, LOUPE_PX / 2);
+    ctx.lineTo(LOUPE_PX, LOUPE_PX / 2);
     ctx.stroke();
   }, [picture, at]);
-  return <canvas ref={canvas} width={LOUPE_PX} height={LOUPE_PX} data-testid="loupe" aria-hidden="true" style={{ position: "absolute", top: 10, ...place, borderRadius: "50%", border: "3px solid var(--slip)", boxShadow: "0 2px 12px rgba(0,0,0,.3)" }} />;
+  return (
+    <canvas
+      ref={canvas}
+      width={LOUPE_PX}
+      height={LOUPE_PX}
+      data-testid="loupe"
+      aria-hidden="true"
+      style={{
+        position: "absolute",
+        top: 10,
+        ...place,
+        borderRadius: "50%",
+        border: "3px solid var(--slip)",
+        boxShadow: "0 2px 12px rgba(0,0,0,.3)",
+      }}
+    />
+  );
 }

@@ -25,9 +25,15 @@ export function SievesAndMixtures({ open, close, sample, samples }: Props) {
   return (
     <Modal open={open} onCancel={close} footer={null} title="Sieves and mixtures" width={620} destroyOnHidden>
       <div className="chips" role="group" aria-label="What to do" style={{ marginBottom: 16 }}>
-        <button className="chip" aria-pressed={way === "sieve"} onClick={() => setWay("sieve")}>What would a sieve take?</button>
-        <button className="chip" aria-pressed={way === "mix"} onClick={() => setWay("mix")}>Mix with another</button>
-        <button className="chip" aria-pressed={way === "weighed"} onClick={() => setWay("weighed")}>I weighed sieves</button>
+        <button className="chip" aria-pressed={way === "sieve"} onClick={() => setWay("sieve")}>
+          What would a sieve take?
+        </button>
+        <button className="chip" aria-pressed={way === "mix"} onClick={() => setWay("mix")}>
+          Mix with another
+        </button>
+        <button className="chip" aria-pressed={way === "weighed"} onClick={() => setWay("weighed")}>
+          I weighed sieves
+        </button>
       </div>
       {way === "sieve" && <WhatIfSieve sample={sample} />}
       {way === "mix" && <Mixture sample={sample} others={samples.filter((s) => s.id !== sample.id)} />}
@@ -44,19 +50,31 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
     queryKey: ["sieved", sample.id, sample.version, um, keep],
     enabled: um > 0,
     retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/samples/{id}/sieved", { params: { path: { id: sample.id }, query: { aperture_um: um, keep } } })),
+    queryFn: async () =>
+      dataOf(
+        await api.GET("/api/samples/{id}/sieved", {
+          params: { path: { id: sample.id }, query: { aperture_um: um, keep } },
+        }),
+      ),
   });
   return (
     <>
       <div style={{ display: "flex", gap: 24, alignItems: "end" }}>
         <Typed small label="Aperture" value={aperture} onChange={setAperture} unit="µm" width={130} />
         <div className="chips">
-          <button className="chip" aria-pressed={keep === "over"} onClick={() => setKeep("over")}>keep what stays on it</button>
-          <button className="chip" aria-pressed={keep === "under"} onClick={() => setKeep("under")}>keep what falls through</button>
+          <button className="chip" aria-pressed={keep === "over"} onClick={() => setKeep("over")}>
+            keep what stays on it
+          </button>
+          <button className="chip" aria-pressed={keep === "under"} onClick={() => setKeep("under")}>
+            keep what falls through
+          </button>
         </div>
       </div>
       <Answer answer={answer.data} error={answer.error} lost />
-      <p className="quiet" style={{ marginTop: 10 }}>Estimated for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines. Sieving does not make a poor grind a good one: shapes stay.</p>
+      <p className="quiet" style={{ marginTop: 10 }}>
+        Estimated for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines.
+        Sieving does not make a poor grind a good one: shapes stay.
+      </p>
     </>
   );
 }
@@ -69,14 +87,28 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
     queryKey: ["mixed", sample.id, sample.version, other, part],
     enabled: other !== null && Number.isFinite(part),
     retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/samples/{id}/mixed", { params: { path: { id: sample.id }, query: { with_id: other!, share: part } } })),
+    queryFn: async () =>
+      dataOf(
+        await api.GET("/api/samples/{id}/mixed", {
+          params: { path: { id: sample.id }, query: { with_id: other!, share: part } },
+        }),
+      ),
   });
   if (!others.length) return <p className="quiet">Measure a second grind first, then mix the two here.</p>;
   return (
     <>
       <div style={{ display: "flex", gap: 24, alignItems: "end" }}>
         <Typed small label="Of this grind" value={share} onChange={setShare} unit="%" width={110} />
-        <Select aria-label="The other grind" value={other} onChange={setOther} style={{ minWidth: 240 }} options={others.map((s) => ({ value: s.id, label: `${s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? s.source)}, ${Math.round(s.d50_um)} µm` }))} />
+        <Select
+          aria-label="The other grind"
+          value={other}
+          onChange={setOther}
+          style={{ minWidth: 240 }}
+          options={others.map((s) => ({
+            value: s.id,
+            label: `${s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? s.source)}, ${Math.round(s.d50_um)} µm`,
+          }))}
+        />
       </div>
       <Answer answer={answer.data} error={answer.error} />
     </>
@@ -84,15 +116,40 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
 }
 
 function Answer({ answer, error, lost }: { answer?: Schemas["WhatIfView"]; error: unknown; lost?: boolean }) {
-  if (error) return <div style={{ marginTop: 16 }}><Trouble error={error} /></div>;
+  if (error)
+    return (
+      <div style={{ marginTop: 16 }}>
+        <Trouble error={error} />
+      </div>
+    );
   if (!answer) return <div style={{ height: 150 }} />;
   return (
     <div style={{ marginTop: 16, display: "grid", gridTemplateColumns: "1fr 240px", gap: 26 }} data-testid="what-if">
       <ul className="rows">
-        {lost && <li><span>Lost</span><span className="figure held">{percent(answer.lost_share)} of the dose</span></li>}
-        <li><span>Median</span><span className="figure">{whole(answer.before_d50_um)} → {whole(answer.d50_um)} µm</span></li>
-        <li><span>Under 100 µm</span><span className="figure">{percent(answer.before_below_100)} → {percent(answer.below_100)}</span></li>
-        <li><span>D10, D90</span><span className="figure">{whole(answer.d10_um)}, {whole(answer.d90_um)} µm</span></li>
+        {lost && (
+          <li>
+            <span>Lost</span>
+            <span className="figure held">{percent(answer.lost_share)} of the dose</span>
+          </li>
+        )}
+        <li>
+          <span>Median</span>
+          <span className="figure">
+            {whole(answer.before_d50_um)} → {whole(answer.d50_um)} µm
+          </span>
+        </li>
+        <li>
+          <span>Under 100 µm</span>
+          <span className="figure">
+            {percent(answer.before_below_100)} → {percent(answer.below_100)}
+          </span>
+        </li>
+        <li>
+          <span>D10, D90</span>
+          <span className="figure">
+            {whole(answer.d10_um)}, {whole(answer.d90_um)} µm
+          </span>
+        </li>
       </ul>
       <MiniCurve size={answer.size_um} density={answer.density} width={240} height={110} />
     </div>
@@ -100,47 +157,111 @@ function Answer({ answer, error, lost }: { answer?: Schemas["WhatIfView"]; error
 }
 
 function Weighed({ close }: { close: () => void }) {
-  const [rows, setRows] = useState([["800", ""], ["600", ""], ["400", ""], ["", ""]]);
+  const [rows, setRows] = useState([
+    ["800", ""],
+    ["600", ""],
+    ["400", ""],
+    ["", ""],
+  ]);
   const [pan, setPan] = useState("");
   const [error, setError] = useState<unknown>(null);
   const refresh = useRefresh();
   const { notify } = useActions();
-  const put = (i: number, k: number, text: string) => setRows(rows.map((r, j) => (j === i ? r.map((c, m) => (m === k ? text : c)) : r)));
+  const put = (i: number, k: number, text: string) =>
+    setRows(rows.map((r, j) => (j === i ? r.map((c, m) => (m === k ? text : c)) : r)));
   async function save() {
     const used = rows.filter(([a, m]) => a!.trim() && m!.trim());
-    const body = { aperture_um: used.map(([a]) => readNumber(a!, UNITS)), retained_g: used.map(([, m]) => readNumber(m!, UNITS)), pan_g: readNumber(pan || "0", UNITS) };
+    const body = {
+      aperture_um: used.map(([a]) => readNumber(a!, UNITS)),
+      retained_g: used.map(([, m]) => readNumber(m!, UNITS)),
+      pan_g: readNumber(pan || "0", UNITS),
+    };
     if ([...body.aperture_um, ...body.retained_g, body.pan_g].some((v) => !Number.isFinite(v)) || !used.length) {
-      setError(new ApiError(422, "sieves-malformed", "A line is not two numbers.", "Type an aperture in µm and a mass in g, or leave the line empty.", "sieves"));
+      setError(
+        new ApiError(
+          422,
+          "sieves-malformed",
+          "A line is not two numbers.",
+          "Type an aperture in µm and a mass in g, or leave the line empty.",
+          "sieves",
+        ),
+      );
       return;
     }
     try {
       const made = dataOf(await api.POST("/api/sievings", { body }));
       await refresh();
-      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, async () => { dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } })); await refresh(); });
+      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, async () => {
+        dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } }));
+        await refresh();
+      });
       close();
     } catch (refusal) {
       setError(refusal);
     }
   }
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void save(); }}>
-      <p className="quiet">Weigh what stayed on each sieve and what fell into the pan. A curve from sieves is known only to its classes, and is drawn so.</p>
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <p className="quiet">
+        Weigh what stayed on each sieve and what fell into the pan. A curve from sieves is known only to its classes,
+        and is drawn so.
+      </p>
       <table style={{ margin: "12px 0", borderSpacing: "14px 4px" }}>
-        <thead><tr className="quiet"><th align="left">Aperture, µm</th><th align="left">Stayed on it, g</th></tr></thead>
+        <thead>
+          <tr className="quiet">
+            <th align="left">Aperture, µm</th>
+            <th align="left">Stayed on it, g</th>
+          </tr>
+        </thead>
         <tbody>
           {rows.map(([a, m], i) => (
             <tr key={i}>
-              <td><input className="cell-input" aria-label={`Aperture ${i + 1}`} value={a} onChange={(e) => put(i, 0, e.target.value)} /></td>
-              <td><input className="cell-input" aria-label={`Mass ${i + 1}`} value={m} onChange={(e) => put(i, 1, e.target.value)} /></td>
+              <td>
+                <input
+                  className="cell-input"
+                  aria-label={`Aperture ${i + 1}`}
+                  value={a}
+                  onChange={(e) => put(i, 0, e.target.value)}
+                />
+              </td>
+              <td>
+                <input
+                  className="cell-input"
+                  aria-label={`Mass ${i + 1}`}
+                  value={m}
+                  onChange={(e) => put(i, 1, e.target.value)}
+                />
+              </td>
             </tr>
           ))}
-          <tr><td className="quiet">the pan</td><td><input className="cell-input" aria-label="Mass in the pan" value={pan} onChange={(e) => setPan(e.target.value)} /></td></tr>
+          <tr>
+            <td className="quiet">the pan</td>
+            <td>
+              <input
+                className="cell-input"
+                aria-label="Mass in the pan"
+                value={pan}
+                onChange={(e) => setPan(e.target.value)}
+              />
+            </td>
+          </tr>
         </tbody>
       </table>
       {error != null && <Trouble error={error} />}
       <div style={{ display: "flex", gap: 18, marginTop: 12, alignItems: "center" }}>
-        <button className="main-act" type="submit">Keep as a sample</button>
-        {rows.length < 12 && <button className="link" type="button" onClick={() => setRows([...rows, ["", ""]])}>Another sieve</button>}
+        <button className="main-act" type="submit">
+          Keep as a sample
+        </button>
+        {rows.length < 12 && (
+          <button className="link" type="button" onClick={() => setRows([...rows, ["", ""]])}>
+            Another sieve
+          </button>
+        )}
       </div>
     </form>
   );

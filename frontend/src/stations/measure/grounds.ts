@@ -27,7 +27,9 @@ export function useGrounds(sample: Schemas["SampleDetail"], index: number): Grou
   const { review } = sample;
   return useMemo(() => {
     if (!machine) return null;
-    const excluded = new Set(review.excluded), included = new Set(review.included), replaced = new Set(review.replaced);
+    const excluded = new Set(review.excluded),
+      included = new Set(review.included),
+      replaced = new Set(review.replaced);
     const made = review.made[index] ? groundsOf(review.made[index]) : [];
     const changed = machine.map((g) => {
       if (excluded.has(g.number)) return { ...g, leftOut: "by hand" };
@@ -39,11 +41,13 @@ export function useGrounds(sample: Schemas["SampleDetail"], index: number): Grou
 
 function groundsOf(o: Outlines): Ground[] {
   return o.number.map((number, i) => {
-    const start = o.start[i]!, end = o.start[i + 1]!;
+    const start = o.start[i]!,
+      end = o.start[i + 1]!;
     const points = new Float32Array(2 * (end - start));
     const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
     for (let k = start; k < end; k++) {
-      const x = o.x_px[k]!, y = o.y_px[k]!;
+      const x = o.x_px[k]!,
+        y = o.y_px[k]!;
       points[2 * (k - start)] = x;
       points[2 * (k - start) + 1] = y;
       box[0] = Math.min(box[0], x);
@@ -52,15 +56,23 @@ function groundsOf(o: Outlines): Ground[] {
       box[3] = Math.max(box[3], y);
     }
     return {
-      number, points, box, diameterUm: o.diameter_um[i]!, minFeretUm: o.min_feret_um[i]!, maxFeretUm: o.max_feret_um[i]!,
-      circularity: o.circularity[i]!, leftOut: o.left_out[i]!, split: o.split[i]!,
+      number,
+      points,
+      box,
+      diameterUm: o.diameter_um[i]!,
+      minFeretUm: o.min_feret_um[i]!,
+      maxFeretUm: o.max_feret_um[i]!,
+      circularity: o.circularity[i]!,
+      leftOut: o.left_out[i]!,
+      split: o.split[i]!,
     };
   });
 }
 
 /** The smallest ground under a place of the photo, or the nearest within `reach` px. */
 export function groundAt(grounds: Ground[], x: number, y: number, reach: number): Ground | null {
-  let best: Ground | null = null, bestDistance = Infinity;
+  let best: Ground | null = null,
+    bestDistance = Infinity;
   for (const g of grounds) {
     if (g.leftOut === "shadow") continue;
     const [x0, y0, x1, y1] = g.box;
@@ -78,7 +90,10 @@ export function groundAt(grounds: Ground[], x: number, y: number, reach: number)
 function inside(points: Float32Array, x: number, y: number): boolean {
   let within = false;
   for (let i = 0, j = points.length - 2; i < points.length; j = i, i += 2) {
-    const xi = points[i]!, yi = points[i + 1]!, xj = points[j]!, yj = points[j + 1]!;
+    const xi = points[i]!,
+      yi = points[i + 1]!,
+      xj = points[j]!,
+      yj = points[j + 1]!;
     if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) within = !within;
   }
   return within;

@@ -19,11 +19,17 @@ export const TINTS = [
 ] as const;
 type Tint = (typeof TINTS)[number]["kind"];
 
-const tintOf = (g: Ground): Tint => (g.leftOut === "" ? "counted" : g.leftOut === "chaff" || g.leftOut === "shadow" ? g.leftOut : "out");
+const tintOf = (g: Ground): Tint =>
+  g.leftOut === "" ? "counted" : g.leftOut === "chaff" || g.leftOut === "shadow" ? g.leftOut : "out";
 
 /** Fill the grounds that are seen by what became of them. */
 export function drawTint(ctx: CanvasRenderingContext2D, grounds: Ground[], seen: Box, zoom: number) {
-  const paths: Record<Tint, Path2D> = { counted: new Path2D(), chaff: new Path2D(), shadow: new Path2D(), out: new Path2D() };
+  const paths: Record<Tint, Path2D> = {
+    counted: new Path2D(),
+    chaff: new Path2D(),
+    shadow: new Path2D(),
+    out: new Path2D(),
+  };
   for (const g of grounds) if (isSeen(g, seen) && g.points.length >= 6) trace(paths[tintOf(g)], g);
   for (const { kind, fill } of TINTS) {
     ctx.fillStyle = kind === "shadow" ? (hatch(ctx, fill, zoom) ?? fill) : fill;
@@ -48,7 +54,8 @@ function hatch(ctx: CanvasRenderingContext2D, stroke: string, zoom: number): Can
   return pattern;
 }
 
-const isSeen = (g: Ground, seen: Box) => g.box[2] >= seen[0] && g.box[0] <= seen[2] && g.box[3] >= seen[1] && g.box[1] <= seen[3];
+const isSeen = (g: Ground, seen: Box) =>
+  g.box[2] >= seen[0] && g.box[0] <= seen[2] && g.box[3] >= seen[1] && g.box[1] <= seen[3];
 
 function trace(path: Path2D, g: Ground) {
   path.moveTo(g.points[0]!, g.points[1]!);
@@ -59,13 +66,24 @@ function trace(path: Path2D, g: Ground) {
 const colour = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name);
 
 /** Outlines of the grounds that are seen; all in a few paths, so that twenty thousand stay smooth. */
-export function drawGrounds(ctx: CanvasRenderingContext2D, grounds: Ground[], seen: Box, zoom: number, marked: Marked, leastUm: number) {
-  const plain = new Path2D(), lit = new Path2D(), out = new Path2D(), picked = new Path2D();
+export function drawGrounds(
+  ctx: CanvasRenderingContext2D,
+  grounds: Ground[],
+  seen: Box,
+  zoom: number,
+  marked: Marked,
+  leastUm: number,
+) {
+  const plain = new Path2D(),
+    lit = new Path2D(),
+    out = new Path2D(),
+    picked = new Path2D();
   for (const g of grounds) {
     // Shadows are areas of paper: they show in the tint alone.
     if (g.leftOut === "shadow" || !isSeen(g, seen)) continue;
     const isPicked = marked.picked.has(g.number);
-    const isLit = marked.held !== null && g.leftOut === "" && g.diameterUm >= marked.held[0] && g.diameterUm <= marked.held[1];
+    const isLit =
+      marked.held !== null && g.leftOut === "" && g.diameterUm >= marked.held[0] && g.diameterUm <= marked.held[1];
     // An outline round a speck would hide it.
     if (g.points.length < 6 || (g.diameterUm < leastUm && !isLit && !isPicked)) continue;
     const path = isPicked ? picked : g.leftOut ? out : isLit ? lit : plain;
@@ -87,7 +105,13 @@ export function drawGrounds(ctx: CanvasRenderingContext2D, grounds: Ground[], se
 }
 
 /** What the scale was taken from, a length to check it by, a finding's place, and what is being drawn by hand. */
-export function drawMarks(ctx: CanvasRenderingContext2D, photo: Schemas["PhotoView"], zoom: number, marked: Marked, close: boolean) {
+export function drawMarks(
+  ctx: CanvasRenderingContext2D,
+  photo: Schemas["PhotoView"],
+  zoom: number,
+  marked: Marked,
+  close: boolean,
+) {
   const along = (points: readonly (readonly number[])[], closed: boolean) => {
     const path = new Path2D();
     points.forEach(([x = 0, y = 0], i) => (i ? path.lineTo(x, y) : path.moveTo(x, y)));
@@ -97,8 +121,9 @@ export function drawMarks(ctx: CanvasRenderingContext2D, photo: Schemas["PhotoVi
   ctx.setLineDash([]);
   ctx.lineWidth = 1.6 / zoom;
   ctx.strokeStyle = "#4b6a80";
-  if (photo.scale_mark_px.length > 1) ctx.stroke(along(photo.scale_mark_px, photo.scale_method !== "points"));
-  if (photo.ten_mm_px.length === 2) tenMillimetres(ctx, photo.ten_mm_px, zoom, close);
+  if ((photo.scale_mark_px ?? []).length > 1)
+    ctx.stroke(along(photo.scale_mark_px ?? [], photo.scale_method !== "points"));
+  if ((photo.ten_mm_px ?? []).length === 2) tenMillimetres(ctx, photo.ten_mm_px ?? [], zoom, close);
   if (marked.place) {
     const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = marked.place;
     ctx.lineWidth = 3 / zoom;
@@ -112,16 +137,25 @@ export function drawMarks(ctx: CanvasRenderingContext2D, photo: Schemas["PhotoVi
   }
 }
 
-function tenMillimetres(ctx: CanvasRenderingContext2D, ends: readonly (readonly number[])[], zoom: number, close: boolean) {
+function tenMillimetres(
+  ctx: CanvasRenderingContext2D,
+  ends: readonly (readonly number[])[],
+  zoom: number,
+  close: boolean,
+) {
   const [[x0 = 0, y0 = 0] = [], [x1 = 0, y1 = 0] = []] = ends;
   const length = Math.hypot(x1 - x0, y1 - y0) || 1;
-  const nx = (-(y1 - y0) / length) * (6 / zoom), ny = ((x1 - x0) / length) * (6 / zoom);
+  const nx = (-(y1 - y0) / length) * (6 / zoom),
+    ny = ((x1 - x0) / length) * (6 / zoom);
   ctx.lineWidth = 2 / zoom;
   ctx.strokeStyle = "#2a2f5e";
   ctx.beginPath();
   ctx.moveTo(x0, y0);
   ctx.lineTo(x1, y1);
-  for (const [x, y] of [[x0, y0], [x1, y1]] as const) {
+  for (const [x, y] of [
+    [x0, y0],
+    [x1, y1],
+  ] as const) {
     ctx.moveTo(x - nx, y - ny);
     ctx.lineTo(x + nx, y + ny);
   }

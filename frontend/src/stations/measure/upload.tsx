@@ -56,7 +56,11 @@ export function useUpload(): Upload {
       if (bar && fields.scale === "card") fields.bar_mm = String(bar);
       let job: Job | undefined;
       try {
-        job = await uploadPhotos(what.files, fields, (share) => share < 1 && setState({ stage: "sending", share, names }));
+        job = await uploadPhotos(
+          what.files,
+          fields,
+          (share) => share < 1 && setState({ stage: "sending", share, names }),
+        );
         while (!job.finished) {
           setState({ stage: "measuring", names, job });
           await wait(LOOK_MS);
@@ -93,7 +97,13 @@ export function useUpload(): Upload {
 
 function refusalOf(job: Job): ApiError {
   const e = job.error;
-  return new ApiError(422, e?.code ?? "measuring-failed", e?.message ?? "Nothing could be measured.", e?.remedy ?? "Try again.", e?.field ?? null);
+  return new ApiError(
+    422,
+    e?.code ?? "measuring-failed",
+    e?.message ?? "Nothing could be measured.",
+    e?.remedy ?? "Try again.",
+    e?.field ?? null,
+  );
 }
 
 interface UploadingProps {
@@ -108,26 +118,54 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
   const { state, last } = upload;
   if (state.stage === "idle") return null;
   const several = (last?.files.length ?? 0) > 1;
-  const canSetScale = state.stage === "refused" && Boolean(last) && state.error instanceof ApiError && /card|well|disc/.test(state.error.code);
+  const canSetScale =
+    state.stage === "refused" &&
+    Boolean(last) &&
+    state.error instanceof ApiError &&
+    /card|well|disc/.test(state.error.code);
   return (
     <div className="empty">
-      <h1>{state.stage === "refused" ? (several ? "These photos cannot be measured" : "This photo cannot be measured") : state.stage === "sending" ? "Sending" : "Measuring"}</h1>
+      <h1>
+        {state.stage === "refused"
+          ? several
+            ? "These photos cannot be measured"
+            : "This photo cannot be measured"
+          : state.stage === "sending"
+            ? "Sending"
+            : "Measuring"}
+      </h1>
       {!several && <p style={{ overflowWrap: "anywhere" }}>{state.names}</p>}
       {state.stage === "sending" && (
-        <div style={{ height: 6, background: "var(--hairline)", borderRadius: 3, width: 380 }} role="progressbar" aria-valuenow={Math.round(state.share * 100)}>
+        <div
+          style={{ height: 6, background: "var(--hairline)", borderRadius: 3, width: 380 }}
+          role="progressbar"
+          aria-valuenow={Math.round(state.share * 100)}
+        >
           <div style={{ height: 6, width: `${state.share * 100}%`, background: "var(--ink)", borderRadius: 3 }} />
         </div>
       )}
       {"job" in state && state.job && several && <EachPhoto job={state.job} />}
-      {state.stage === "measuring" && <Waiting>Finding the scale, evening out the light, outlining every ground. About a second a photo.</Waiting>}
+      {state.stage === "measuring" && (
+        <Waiting>Finding the scale, evening out the light, outlining every ground. About a second a photo.</Waiting>
+      )}
       {state.stage === "refused" && (
         <>
           <Trouble error={state.error} />
           <div className="ways" style={{ marginTop: 20 }}>
-            <button className="main-act" onClick={choose}>Choose another photo <Key>Space</Key></button>
-            {canSetScale && <button className="act" onClick={byHand}>Set the scale by hand <Key>W</Key></button>}
-            <button className="act" onClick={upload.clear}>Back <Key>B</Key></button>
-            <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">Print the card</a>
+            <button className="main-act" onClick={choose}>
+              Choose another photo <Key>Space</Key>
+            </button>
+            {canSetScale && (
+              <button className="act" onClick={byHand}>
+                Set the scale by hand <Key>W</Key>
+              </button>
+            )}
+            <button className="act" onClick={upload.clear}>
+              Back <Key>B</Key>
+            </button>
+            <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">
+              Print the card
+            </a>
           </div>
           <p style={{ marginTop: 18 }}>Nothing was saved, and nothing else has changed.</p>
         </>
@@ -144,11 +182,21 @@ function EachPhoto({ job }: { job: Job }) {
       {job.photos.map((p, i) => (
         <li key={i}>
           <span style={{ display: "flex", gap: 9, alignItems: "center", minWidth: 0 }}>
-            {p.state === "done" ? <Sign kind="good" /> : p.state === "refused" ? <Sign kind="watch" /> : <Sign kind="note" />}
+            {p.state === "done" ? (
+              <Sign kind="good" />
+            ) : p.state === "refused" ? (
+              <Sign kind="watch" />
+            ) : (
+              <Sign kind="note" />
+            )}
             <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{p.file_name}</span>
           </span>
           <span className={p.state === "done" ? "figure" : "quiet"}>
-            {p.state === "done" ? `${p.grounds} grounds, ${p.seconds} s` : p.error ? p.error.message : STATE_WORDS[p.state]}
+            {p.state === "done"
+              ? `${p.grounds} grounds, ${p.seconds} s`
+              : p.error
+                ? p.error.message
+                : STATE_WORDS[p.state]}
           </span>
         </li>
       ))}

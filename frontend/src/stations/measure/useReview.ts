@@ -38,7 +38,13 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
   }
   async function set(edit: number, way: "undo" | "redo") {
     const path = { params: { path: { id: sample!.id, edit_id: edit } } };
-    show(dataOf(way === "undo" ? await api.POST("/api/samples/{id}/edits/{edit_id}/undo", path) : await api.POST("/api/samples/{id}/edits/{edit_id}/redo", path)));
+    show(
+      dataOf(
+        way === "undo"
+          ? await api.POST("/api/samples/{id}/edits/{edit_id}/undo", path)
+          : await api.POST("/api/samples/{id}/edits/{edit_id}/redo", path),
+      ),
+    );
   }
   async function correct(kind: Schemas["Correction"]["kind"], grounds: number[], drawn: Point[] = []) {
     if (!sample) return;
@@ -49,14 +55,26 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
       setPicked(new Map());
       show(next);
       const edit = next.review.edits.at(-1)!;
-      notify(edit.words, () => set(edit.id, "undo"), () => set(edit.id, "redo"));
+      notify(
+        edit.words,
+        () => set(edit.id, "undo"),
+        () => set(edit.id, "redo"),
+      );
     } catch (refusal) {
-      setTrouble(refusal instanceof ApiError ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.");
+      setTrouble(
+        refusal instanceof ApiError ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.",
+      );
     }
   }
   const numbers = [...picked.keys()];
   return {
-    tool, setTool: (t) => { setTool(t); setTrouble(null); }, picked, trouble,
+    tool,
+    setTool: (t) => {
+      setTool(t);
+      setTrouble(null);
+    },
+    picked,
+    trouble,
     pick: (ground, more) => {
       setTrouble(null);
       setPicked((old) => {

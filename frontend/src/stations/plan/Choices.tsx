@@ -6,13 +6,30 @@ import { OwnBrewer } from "./OwnBrewer";
 import type { Fields } from "./recipe";
 
 export function useMethods() {
-  return useQuery({ queryKey: ["methods"], staleTime: Infinity, queryFn: async () => dataOf(await api.GET("/api/methods")) });
+  return useQuery({
+    queryKey: ["methods"],
+    staleTime: Infinity,
+    queryFn: async () => dataOf(await api.GET("/api/methods")),
+  });
 }
 
-const WAYS: [string, string][] = [["drip", "poured through"], ["valve", "steeped, then drained"], ["steep", "steeped"], ["tower", "by drops"]];
+const WAYS: [string, string][] = [
+  ["drip", "poured through"],
+  ["valve", "steeped, then drained"],
+  ["steep", "steeped"],
+  ["tower", "by drops"],
+];
 
 /** Brewer, filter, school and the few choices that a school really has. */
-export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (change: Partial<Fields>) => void; bedMm: number }) {
+export function Choices({
+  fields: f,
+  set,
+  bedMm,
+}: {
+  fields: Fields;
+  set: (change: Partial<Fields>) => void;
+  bedMm: number;
+}) {
   const { data } = useMethods();
   const [shaping, setShaping] = useState(false);
   if (!data) return <div style={{ minHeight: 86 }} />;
@@ -26,32 +43,104 @@ export function Choices({ fields: f, set, bedMm }: { fields: Fields; set: (chang
     const next = data!.brewers.find((b) => b.name === name);
     const fits = data!.schools.filter((s) => s.brewers.includes(name));
     const kept = fits.find((s) => s.name === f.school) ?? fits[0];
-    set({ brewer: name, shape: mine?.shape ?? null, brewerName: mine?.name ?? null, filter: null, material: (next?.material ?? "plastic") as Fields["material"], ...startOf(kept, f) });
+    set({
+      brewer: name,
+      shape: mine?.shape ?? null,
+      brewerName: mine?.name ?? null,
+      filter: null,
+      material: (next?.material ?? "plastic") as Fields["material"],
+      ...startOf(kept, f),
+    });
   }
   return (
     <div style={{ padding: "12px 34px 6px", display: "grid", gap: 8 }}>
       <div className="chips" style={{ gap: 10 }}>
         <span className="quiet">in the</span>
-        <Select aria-label="Brewer" value={mine ? `own:${mine.id}` : f.brewer} onChange={brewIn} popupMatchSelectWidth={false} style={{ minWidth: 190 }}
+        <Select
+          aria-label="Brewer"
+          value={mine ? `own:${mine.id}` : f.brewer}
+          onChange={brewIn}
+          popupMatchSelectWidth={false}
+          style={{ minWidth: 190 }}
           options={[
-            ...WAYS.map(([way, label]) => ({ label, options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })) })),
-            ...(data.own.length ? [{ label: "mine", options: data.own.map((o) => ({ value: `own:${o.id}`, label: o.name })) }] : []),
-          ]} />
-        <button className="link" onClick={() => setShaping(true)}>its shape</button>
+            ...WAYS.map(([way, label]) => ({
+              label,
+              options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })),
+            })),
+            ...(data.own.length
+              ? [{ label: "mine", options: data.own.map((o) => ({ value: `own:${o.id}`, label: o.name })) }]
+              : []),
+          ]}
+        />
+        <button className="link" onClick={() => setShaping(true)}>
+          its shape
+        </button>
         <span className="quiet">through</span>
-        <Select aria-label="Filter" value={f.filter ?? brewer?.filter} onChange={(filter) => set({ filter })} popupMatchSelectWidth={false} style={{ minWidth: 110 }} options={data.filters.map((x) => ({ value: x.name, label: x.label }))} />
-        <input className="lot" aria-label="Lot of the filter" placeholder="lot" title="Papers of one name differ by their lot" value={f.lot} maxLength={40} onChange={(e) => set({ lot: e.target.value })} />
+        <Select
+          aria-label="Filter"
+          value={f.filter ?? brewer?.filter}
+          onChange={(filter) => set({ filter })}
+          popupMatchSelectWidth={false}
+          style={{ minWidth: 110 }}
+          options={data.filters.map((x) => ({ value: x.name, label: x.label }))}
+        />
+        <input
+          className="lot"
+          aria-label="Lot of the filter"
+          placeholder="lot"
+          title="Papers of one name differ by their lot"
+          value={f.lot}
+          maxLength={40}
+          onChange={(e) => set({ lot: e.target.value })}
+        />
         <span className="quiet">in the style</span>
-        <Select aria-label="Style" value={f.school} onChange={(name) => set(startOf(data.schools.find((s) => s.name === name), f))} popupMatchSelectWidth={false} style={{ minWidth: 170 }} options={schools.map((s) => ({ value: s.name, label: s.label }))} />
-        {(f.pours || f.changed.actions || f.changed.steep) && <button className="link" onClick={() => set({ pours: null, changed: {} })}>Back to the school's pours</button>}
+        <Select
+          aria-label="Style"
+          value={f.school}
+          onChange={(name) =>
+            set(
+              startOf(
+                data.schools.find((s) => s.name === name),
+                f,
+              ),
+            )
+          }
+          popupMatchSelectWidth={false}
+          style={{ minWidth: 170 }}
+          options={schools.map((s) => ({ value: s.name, label: s.label }))}
+        />
+        {(f.pours || f.changed.actions || f.changed.steep) && (
+          <button className="link" onClick={() => set({ pours: null, changed: {} })}>
+            Back to the school's pours
+          </button>
+        )}
       </div>
-      <OwnBrewer open={shaping} close={() => setShaping(false)} base={f.brewer} shape={f.shape} name={f.brewerName} mine={mine} bedMm={bedMm} take={(shape, brewerName) => set({ shape, brewerName, pours: null })} />
+      <OwnBrewer
+        open={shaping}
+        close={() => setShaping(false)}
+        base={f.brewer}
+        shape={f.shape}
+        name={f.brewerName}
+        mine={mine}
+        bedMm={bedMm}
+        take={(shape, brewerName) => set({ shape, brewerName, pours: null })}
+      />
       <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
         {school?.options.map((o) => (
           <div key={o.name} className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
-            <span className="quiet" style={{ marginRight: 4 }}>{o.label}</span>
+            <span className="quiet" style={{ marginRight: 4 }}>
+              {o.label}
+            </span>
             {o.values.map((v) => (
-              <button key={v.value} className="chip" role="radio" aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value} onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null, changed: {} })}>{v.words}</button>
+              <button
+                key={v.value}
+                className="chip"
+                role="radio"
+                aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value}
+                onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null, changed: {} })}
+              >
+                {v.words}
+              </button>
             ))}
           </div>
         ))}
@@ -67,7 +156,14 @@ function startOf(school: Schemas["RecipeStyleView"] | undefined, f: Fields): Par
   const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);
   const usual = Math.round((school.dose_g[0]! + school.dose_g[1]!) / 2);
   return {
-    school: school.name, options: {}, pours: null, changed: {}, given: ["dose", "ratio"], ratio: String(school.ratio), heat: String(school.water_c),
-    ...(outside ? { dose: String(usual) } : {}), preheated: school.water_c > 50,
+    school: school.name,
+    options: {},
+    pours: null,
+    changed: {},
+    given: ["dose", "ratio"],
+    ratio: String(school.ratio),
+    heat: String(school.water_c),
+    ...(outside ? { dose: String(usual) } : {}),
+    preheated: school.water_c > 50,
   };
 }

@@ -14,7 +14,11 @@ interface Props {
   change: (recipe: Partial<Schemas["Recipe"]>) => void;
 }
 
-const VERDICTS: Record<string, string> = { inside: "suits it", fine: "finer than it wants", coarse: "coarser than it wants" };
+const VERDICTS: Record<string, string> = {
+  inside: "suits it",
+  fine: "finer than it wants",
+  coarse: "coarser than it wants",
+};
 
 /** Which of one's settings suits the plan, which method suits the grind, and the same plan in other brewers. */
 export function Matching({ open, close, recipe, take, change }: Props) {
@@ -29,35 +33,115 @@ export function Matching({ open, close, recipe, take, change }: Props) {
   return (
     <Modal open={open} onCancel={close} footer={null} title="What suits what?" width={820} destroyOnHidden>
       <div className="chips" role="tablist" style={{ marginBottom: 12 }}>
-        {([["settings", "My settings for this plan"], ["methods", "Methods for this grind"], ["brewers", "This plan in other brewers"]] as [Tab, string][]).map(([t, words]) => (
-          <button key={t} role="tab" aria-selected={tab === t} className="chip" aria-pressed={tab === t} onClick={() => setTab(t)}>{words}</button>
+        {(
+          [
+            ["settings", "My settings for this plan"],
+            ["methods", "Methods for this grind"],
+            ["brewers", "This plan in other brewers"],
+          ] as [Tab, string][]
+        ).map(([t, words]) => (
+          <button
+            key={t}
+            role="tab"
+            aria-selected={tab === t}
+            className="chip"
+            aria-pressed={tab === t}
+            onClick={() => setTab(t)}
+          >
+            {words}
+          </button>
         ))}
       </div>
       {found.error != null && <Trouble error={found.error} />}
       {!m && !found.error && <Waiting>Comparing settings…</Waiting>}
-      {m && tab === "settings" && (m.settings.length === 0
-        ? <p className="quiet">{m.grinder ? `The ${m.grinder} has no curve yet: measure one of its settings.` : "Put a grinder on the bench first (station 2)."}</p>
-        : <Table head={["setting", "median", "the window"]} rows={m.settings.map((s) => ({
-            key: s.setting, o: s, best: s.setting === m.best,
-            cells: [<Setting key="s" value={s.setting} />, `${whole(s.d50_um)} µm`, VERDICTS[s.verdict ?? ""] ?? ""],
-            act: <button className="link" onClick={() => { take(s.setting); close(); }}>{s.setting === m.best ? `Use ${settingText(s.setting)}` : "use it"}</button>,
-          }))} />)}
-      {m && tab === "methods" && <Table head={["school", "brewer", "this grind"]} rows={m.methods.map((s) => ({
-        key: s.school, o: s, best: false, cells: [s.school_label, s.brewer_label, VERDICTS[s.verdict ?? ""] ?? ""],
-        act: <button className="link" onClick={() => { change({ school: s.school, brewer: s.brewer, options: {} }); close(); }}>plan it</button>,
-      }))} />}
-      {m && tab === "brewers" && <Table head={["brewer", "bed", "round the bed"]} rows={m.brewers.map((s) => ({
-        key: s.brewer, o: s, best: s.brewer === recipe.brewer, cells: [s.brewer_label, `${Math.round(s.bed_depth_mm)} mm`, `${Math.round(s.bypass_percent)} %`],
-        act: s.brewer === recipe.brewer ? null : <button className="link" onClick={() => { change({ brewer: s.brewer }); close(); }}>take it</button>,
-      }))} />}
-      <p className="quiet" style={{ marginTop: 10 }}>Predicted, not yet fitted to your brews; small and large: what grounds of 250 and of 900 µm give up.</p>
+      {m &&
+        tab === "settings" &&
+        (m.settings.length === 0 ? (
+          <p className="quiet">
+            {m.grinder
+              ? `The ${m.grinder} has no curve yet: measure one of its settings.`
+              : "Put a grinder on the bench first (station 2)."}
+          </p>
+        ) : (
+          <Table
+            head={["setting", "median", "the window"]}
+            rows={m.settings.map((s) => ({
+              key: s.setting,
+              o: s,
+              best: s.setting === m.best,
+              cells: [<Setting key="s" value={s.setting} />, `${whole(s.d50_um)} µm`, VERDICTS[s.verdict ?? ""] ?? ""],
+              act: (
+                <button
+                  className="link"
+                  onClick={() => {
+                    take(s.setting);
+                    close();
+                  }}
+                >
+                  {s.setting === m.best ? `Use ${settingText(s.setting)}` : "use it"}
+                </button>
+              ),
+            }))}
+          />
+        ))}
+      {m && tab === "methods" && (
+        <Table
+          head={["school", "brewer", "this grind"]}
+          rows={m.methods.map((s) => ({
+            key: s.school,
+            o: s,
+            best: false,
+            cells: [s.school_label, s.brewer_label, VERDICTS[s.verdict ?? ""] ?? ""],
+            act: (
+              <button
+                className="link"
+                onClick={() => {
+                  change({ school: s.school, brewer: s.brewer, options: {} });
+                  close();
+                }}
+              >
+                plan it
+              </button>
+            ),
+          }))}
+        />
+      )}
+      {m && tab === "brewers" && (
+        <Table
+          head={["brewer", "bed", "round the bed"]}
+          rows={m.brewers.map((s) => ({
+            key: s.brewer,
+            o: s,
+            best: s.brewer === recipe.brewer,
+            cells: [s.brewer_label, `${Math.round(s.bed_depth_mm)} mm`, `${Math.round(s.bypass_percent)} %`],
+            act:
+              s.brewer === recipe.brewer ? null : (
+                <button
+                  className="link"
+                  onClick={() => {
+                    change({ brewer: s.brewer });
+                    close();
+                  }}
+                >
+                  take it
+                </button>
+              ),
+          }))}
+        />
+      )}
+      <p className="quiet" style={{ marginTop: 10 }}>
+        Predicted, not yet fitted to your brews; small and large: what grounds of 250 and of 900 µm give up.
+      </p>
     </Modal>
   );
 }
 
 interface Row {
   key: string;
-  o: Pick<Schemas["SettingMatch"], "drawdown_s" | "tds_percent" | "ey_percent" | "stalled" | "small_percent" | "large_percent">;
+  o: Pick<
+    Schemas["SettingMatch"],
+    "drawdown_s" | "tds_percent" | "ey_percent" | "stalled" | "small_percent" | "large_percent"
+  >;
   best: boolean;
   cells: ReactNode[];
   act: ReactNode;
@@ -66,15 +150,32 @@ interface Row {
 function Table({ head, rows }: { head: string[]; rows: Row[] }) {
   return (
     <table className="guide-table">
-      <thead><tr>{head.map((h) => <th key={h}>{h}</th>)}<th>ends</th><th>strength</th><th>yield</th><th>small, large</th><th aria-label="choose" /></tr></thead>
+      <thead>
+        <tr>
+          {head.map((h) => (
+            <th key={h}>{h}</th>
+          ))}
+          <th>ends</th>
+          <th>strength</th>
+          <th>yield</th>
+          <th>small, large</th>
+          <th aria-label="choose" />
+        </tr>
+      </thead>
       <tbody>
         {rows.map((r) => (
           <tr key={r.key} style={r.best ? { color: "var(--persimmon-text)", fontWeight: 600 } : undefined}>
-            {r.cells.map((c, i) => <td key={i}>{c}</td>)}
+            {r.cells.map((c, i) => (
+              <td key={i}>{c}</td>
+            ))}
             <td className="figure">{r.o.stalled ? "stalls" : clock(r.o.drawdown_s)}</td>
             <td className="figure">{r.o.tds_percent.toFixed(2)} %</td>
             <td className="figure">{r.o.ey_percent.toFixed(1)} %</td>
-            <td className="figure">{r.o.small_percent != null && r.o.large_percent != null ? `${r.o.small_percent.toFixed(0)}, ${r.o.large_percent.toFixed(0)} %` : "–"}</td>
+            <td className="figure">
+              {r.o.small_percent != null && r.o.large_percent != null
+                ? `${r.o.small_percent.toFixed(0)}, ${r.o.large_percent.toFixed(0)} %`
+                : "–"}
+            </td>
             <td>{r.act}</td>
           </tr>
         ))}

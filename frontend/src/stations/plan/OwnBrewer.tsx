@@ -21,7 +21,11 @@ interface Props {
   take: (shape: Shape | null, name: string | null) => void;
 }
 
-const WALLS: [Walls, string][] = [["ribs", "ribs hold the paper off"], ["edge", "a crimped or loose edge"], ["none", "the paper seals"]];
+const WALLS: [Walls, string][] = [
+  ["ribs", "ribs hold the paper off"],
+  ["edge", "a crimped or loose edge"],
+  ["none", "the paper seals"],
+];
 
 /** A brewer of one's own by its shape, drawn as it is typed. */
 export function OwnBrewer({ open, close, ...rest }: Props) {
@@ -35,19 +39,40 @@ export function OwnBrewer({ open, close, ...rest }: Props) {
 function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const [kind, setKind] = useState<"cone" | "flat">(shape?.shape ?? (base.includes("cone") || base === "valve-dripper" || base === "drip-machine" ? "cone" : "flat"));
+  const [kind, setKind] = useState<"cone" | "flat">(
+    shape?.shape ?? (base.includes("cone") || base === "valve-dripper" || base === "drip-machine" ? "cone" : "flat"),
+  );
   const [angle, setAngle] = useState(shape?.shape === "cone" ? String(shape.half_angle_deg) : "30");
-  const [width, setWidth] = useState(String(shape?.shape === "cone" ? shape.outlet_mm : shape?.shape === "flat" ? shape.diameter_mm : kind === "cone" ? 20 : 70));
+  const [width, setWidth] = useState(
+    String(
+      shape?.shape === "cone"
+        ? shape.outlet_mm
+        : shape?.shape === "flat"
+          ? shape.diameter_mm
+          : kind === "cone"
+            ? 20
+            : 70,
+    ),
+  );
   const [walls, setWalls] = useState<Walls>(shape?.bypass ?? (kind === "cone" ? "ribs" : "edge"));
   const [open, setOpen] = useState(String(Math.round(100 * (shape?.open_share ?? 1))));
   const [mesh, setMesh] = useState(shape?.mesh ?? false);
   const [held, setHeld] = useState(String(shape?.held_g_per_g ?? 2));
   const [name, setName] = useState(known ?? "");
   const [error, setError] = useState<unknown>(null);
-  const size = readNumber(width, "mm"), lean = readNumber(angle, "°");
+  const size = readNumber(width, "mm"),
+    lean = readNumber(angle, "°");
   function made(): Shape {
-    const shared = { bypass: walls, open_share: readNumber(open, "%") / 100, mesh, held_g_per_g: readNumber(held, "g|g/g"), way: "drip" as const };
-    return kind === "cone" ? { shape: "cone", half_angle_deg: lean, outlet_mm: size, ...shared } : { shape: "flat", diameter_mm: size, ...shared };
+    const shared = {
+      bypass: walls,
+      open_share: readNumber(open, "%") / 100,
+      mesh,
+      held_g_per_g: readNumber(held, "g|g/g"),
+      way: "drip" as const,
+    };
+    return kind === "cone"
+      ? { shape: "cone", half_angle_deg: lean, outlet_mm: size, ...shared }
+      : { shape: "flat", diameter_mm: size, ...shared };
   }
   async function keep() {
     try {
@@ -65,33 +90,87 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
     dataOf(await api.DELETE("/api/brewers/{id}", path));
     take(null, null);
     await refresh();
-    notify(`${mine.name} deleted`, async () => { dataOf(await api.POST("/api/brewers/{id}/restore", path)); await refresh(); });
+    notify(`${mine.name} deleted`, async () => {
+      dataOf(await api.POST("/api/brewers/{id}/restore", path));
+      await refresh();
+    });
     close();
   }
   return (
-    <form onSubmit={(e) => { e.preventDefault(); void keep(); }} className="grinder-editor">
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+      className="grinder-editor"
+    >
       <div style={{ display: "grid", gap: 16 }}>
         <Typed small label="Name" value={name} onChange={setName} />
         <div className="chips" role="radiogroup" aria-label="Shape">
-          <button type="button" className="chip" role="radio" aria-checked={kind === "cone"} onClick={() => setKind("cone")}>cone</button>
-          <button type="button" className="chip" role="radio" aria-checked={kind === "flat"} onClick={() => setKind("flat")}>flat bottom</button>
+          <button
+            type="button"
+            className="chip"
+            role="radio"
+            aria-checked={kind === "cone"}
+            onClick={() => setKind("cone")}
+          >
+            cone
+          </button>
+          <button
+            type="button"
+            className="chip"
+            role="radio"
+            aria-checked={kind === "flat"}
+            onClick={() => setKind("flat")}
+          >
+            flat bottom
+          </button>
         </div>
         <div style={{ display: "flex", gap: 18 }}>
           {kind === "cone" && <Typed small label="Half angle" value={angle} onChange={setAngle} unit="°" width={96} />}
-          <Typed small label={kind === "cone" ? "Outlet" : "Diameter"} value={width} onChange={setWidth} unit="mm" width={96} />
+          <Typed
+            small
+            label={kind === "cone" ? "Outlet" : "Diameter"}
+            value={width}
+            onChange={setWidth}
+            unit="mm"
+            width={96}
+          />
           <Typed small label="Open" value={open} onChange={setOpen} unit="%" width={80} />
           <Typed small label="Grounds keep" value={held} onChange={setHeld} unit="g/g" width={110} />
         </div>
         <div className="chips" role="radiogroup" aria-label="Walls">
-          {WALLS.map(([value, words]) => <button key={value} type="button" className="chip" role="radio" aria-checked={walls === value} onClick={() => setWalls(value)}>{words}</button>)}
+          {WALLS.map(([value, words]) => (
+            <button
+              key={value}
+              type="button"
+              className="chip"
+              role="radio"
+              aria-checked={walls === value}
+              onClick={() => setWalls(value)}
+            >
+              {words}
+            </button>
+          ))}
         </div>
-        <label className="quiet" style={{ display: "flex", gap: 8 }}><input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper keeps all of it open</label>
+        <label className="quiet" style={{ display: "flex", gap: 8 }}>
+          <input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper
+          keeps all of it open
+        </label>
         {error != null && <Trouble error={error} />}
         <div style={{ display: "flex", gap: 18, alignItems: "center" }}>
-          <button className="main-act" type="submit" disabled={!name.trim()}>Save</button>
-          {mine && <button type="button" className="link" onClick={() => void putAway()}>Put it away</button>}
+          <button className="main-act" type="submit" disabled={!name.trim()}>
+            Save
+          </button>
+          {mine && (
+            <button type="button" className="link" onClick={() => void putAway()}>
+              Put it away
+            </button>
+          )}
         </div>
-        <p className="quiet">Open: how much of the paper water can leave through; paper lying on small holes leaves only these.</p>
+        <p className="quiet">
+          Open: how much of the paper water can leave through; paper lying on small holes leaves only these.
+        </p>
       </div>
       <Section kind={kind} lean={lean} size={size} walls={walls} bedMm={bedMm} />
     </form>
@@ -99,8 +178,21 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
 }
 
 /** A cut through the brewer, to scale: walls, outlet, the bed as deep as it lies in the present plan. */
-function Section({ kind, lean, size, walls, bedMm }: { kind: "cone" | "flat"; lean: number; size: number; walls: Walls; bedMm: number }) {
-  const tall = 90, slope = kind === "cone" ? Math.tan((Math.min(Math.max(lean || 0, 5), 65) * Math.PI) / 180) : 0;
+function Section({
+  kind,
+  lean,
+  size,
+  walls,
+  bedMm,
+}: {
+  kind: "cone" | "flat";
+  lean: number;
+  size: number;
+  walls: Walls;
+  bedMm: number;
+}) {
+  const tall = 90,
+    slope = kind === "cone" ? Math.tan((Math.min(Math.max(lean || 0, 5), 65) * Math.PI) / 180) : 0;
   const bottom = Math.min(Math.max(size || 0, 2), 400) / 2;
   const at = (mm: number) => bottom + mm * slope;
   const k = Math.min(1.9, 112 / at(tall));
@@ -108,14 +200,38 @@ function Section({ kind, lean, size, walls, bedMm }: { kind: "cone" | "flat"; le
   const y = (mm: number) => 190 - mm * k;
   return (
     <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label="The brewer, cut through">
-      <path d={`M${-at(0) * k} ${y(0)}L${-at(bed) * k} ${y(bed)}H${at(bed) * k}L${at(0) * k} ${y(0)}Z`} fill="var(--coffee)" opacity="0.55" />
-      <path d={`M${-x1} ${y(tall)}L${-x0} ${y(0)}M${x1} ${y(tall)}L${x0} ${y(0)}`} stroke="var(--ink)" strokeWidth="2.2" fill="none" />
-      <path d={`M${-x0} ${y(0)}H${x0}`} stroke="var(--ink)" strokeWidth="2.2" strokeDasharray={kind === "cone" ? "3 3" : "6 3"} />
-      {walls !== "none" && [18, 34, 50, 66, 82].map((mm) => (
-        <path key={mm} d={`M${-at(mm) * k} ${y(mm)}l7 ${walls === "ribs" ? 0 : -4}M${at(mm) * k} ${y(mm)}l-7 ${walls === "ribs" ? 0 : -4}`} stroke="var(--ink-2)" strokeWidth="1.6" />
-      ))}
-      <text x="0" y={y(bed) - 7} textAnchor="middle" fontSize="13" style={{ fill: "var(--coffee)" }}>bed now {Math.round(bedMm)} mm</text>
-      <text x="0" y="216" textAnchor="middle" className="tick">{kind === "cone" ? `outlet ${size || "?"} mm, walls ${lean || "?"}° off upright` : `${size || "?"} mm across`}</text>
+      <path
+        d={`M${-at(0) * k} ${y(0)}L${-at(bed) * k} ${y(bed)}H${at(bed) * k}L${at(0) * k} ${y(0)}Z`}
+        fill="var(--coffee)"
+        opacity="0.55"
+      />
+      <path
+        d={`M${-x1} ${y(tall)}L${-x0} ${y(0)}M${x1} ${y(tall)}L${x0} ${y(0)}`}
+        stroke="var(--ink)"
+        strokeWidth="2.2"
+        fill="none"
+      />
+      <path
+        d={`M${-x0} ${y(0)}H${x0}`}
+        stroke="var(--ink)"
+        strokeWidth="2.2"
+        strokeDasharray={kind === "cone" ? "3 3" : "6 3"}
+      />
+      {walls !== "none" &&
+        [18, 34, 50, 66, 82].map((mm) => (
+          <path
+            key={mm}
+            d={`M${-at(mm) * k} ${y(mm)}l7 ${walls === "ribs" ? 0 : -4}M${at(mm) * k} ${y(mm)}l-7 ${walls === "ribs" ? 0 : -4}`}
+            stroke="var(--ink-2)"
+            strokeWidth="1.6"
+          />
+        ))}
+      <text x="0" y={y(bed) - 7} textAnchor="middle" fontSize="13" style={{ fill: "var(--coffee)" }}>
+        bed now {Math.round(bedMm)} mm
+      </text>
+      <text x="0" y="216" textAnchor="middle" className="tick">
+        {kind === "cone" ? `outlet ${size || "?"} mm, walls ${lean || "?"}° off upright` : `${size || "?"} mm across`}
+      </text>
     </svg>
   );
 }

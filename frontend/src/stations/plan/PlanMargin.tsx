@@ -10,36 +10,104 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
   const fitted = p.fitted_on_brews ? `fitted to ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
   return (
     <aside className="margin" aria-label="What the plan should do">
-      <h2>{g.grinder_name && g.setting ? `With your ${g.grinder_name} at ${settingText(g.setting)}` : g.assumed ? "With an assumed grind" : "With the grind on the photo"}</h2>
-      <div className="number" data-testid="predicted">{clock(p.drawdown_s)}</div>
+      <h2>
+        {g.grinder_name && g.setting
+          ? `With your ${g.grinder_name} at ${settingText(g.setting)}`
+          : g.assumed
+            ? "With an assumed grind"
+            : "With the grind on the photo"}
+      </h2>
+      <div className="number" data-testid="predicted">
+        {clock(p.drawdown_s)}
+      </div>
       <p className="said">
-        {plan.document.steep
-          ? <>to the end of the press, from the first pour; {fitted}.{p.drawdown_s > 7200 && <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>}</>
-          : <>to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)}, from the first pour.{p.last_drip_s > 7200 && <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>}</>}
+        {plan.document.steep ? (
+          <>
+            to the end of the press, from the first pour; {fitted}.
+            {p.drawdown_s > 7200 && (
+              <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
+            )}
+          </>
+        ) : (
+          <>
+            to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)},
+            from the first pour.
+            {p.last_drip_s > 7200 && (
+              <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
+            )}
+          </>
+        )}
       </p>
       <ul className="rows">
-        <li><span>Strength</span><span className="figure">{p.tds_percent.toFixed(2)} % ±{half.tds_percent!.toFixed(2)}</span></li>
-        <li><span>Extraction</span><span className="figure">{p.ey_percent.toFixed(1)} % ±{half.ey_percent!.toFixed(1)}</span></li>
-        {plan.dilution_g > 0 && <li><span>Water to add</span><span className="figure">{Math.round(plan.dilution_g)} g</span></li>}
-        {plan.ice_g > 0 && <li><span>Ice</span><span className="figure">{Math.round(plan.ice_g)} g</span></li>}
-        {!plan.document.steep && <li><span>Bed</span><span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span></li>}
-        {p.bypass_fraction > 0.005 && <li><span>Water bypassing the bed</span><span className="figure">{Math.round(100 * p.bypass_fraction)} %</span></li>}
-        {p.slurry_c > 40 && <li><span>Hottest slurry</span><span className="figure">{Math.round(p.slurry_c)} °C</span></li>}
+        <li>
+          <span>Strength</span>
+          <span className="figure">
+            {p.tds_percent.toFixed(2)} % ±{half.tds_percent!.toFixed(2)}
+          </span>
+        </li>
+        <li>
+          <span>Extraction</span>
+          <span className="figure">
+            {p.ey_percent.toFixed(1)} % ±{half.ey_percent!.toFixed(1)}
+          </span>
+        </li>
+        {plan.dilution_g > 0 && (
+          <li>
+            <span>Water to add</span>
+            <span className="figure">{Math.round(plan.dilution_g)} g</span>
+          </li>
+        )}
+        {plan.ice_g > 0 && (
+          <li>
+            <span>Ice</span>
+            <span className="figure">{Math.round(plan.ice_g)} g</span>
+          </li>
+        )}
+        {!plan.document.steep && (
+          <li>
+            <span>Bed</span>
+            <span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span>
+          </li>
+        )}
+        {p.bypass_fraction > 0.005 && (
+          <li>
+            <span>Water bypassing the bed</span>
+            <span className="figure">{Math.round(100 * p.bypass_fraction)} %</span>
+          </li>
+        )}
+        {p.slurry_c > 40 && (
+          <li>
+            <span>Hottest slurry</span>
+            <span className="figure">{Math.round(p.slurry_c)} °C</span>
+          </li>
+        )}
       </ul>
       {!plan.document.steep && <Thirds thirds={p.tds_by_third} />}
       <ul className="findings">
-        {plan.by_hand.map((h) => <Finding key={h} kind="note" title={h} />)}
-        {plan.notes.map((n) => <Finding key={n.title} kind={n.kind} title={n.title} detail={n.detail} />)}
+        {plan.by_hand.map((h) => (
+          <Finding key={h} kind="note" title={h} />
+        ))}
+        {plan.notes.map((n) => (
+          <Finding key={n.title} kind={n.kind} title={n.title} detail={n.detail} />
+        ))}
       </ul>
       <details className="steps" style={{ borderTop: "1px solid var(--hairline)", padding: "10px 0", fontSize: 13 }}>
         <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>Step by step</summary>
         <ol style={{ paddingLeft: 0, listStyle: "none", margin: "6px 0 0" }}>
-          {plan.steps.map((s, i) => <li key={i}><span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}</li>)}
+          {plan.steps.map((s, i) => (
+            <li key={i}>
+              <span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}
+            </li>
+          ))}
         </ol>
       </details>
       <details style={{ borderTop: "1px solid var(--hairline)", paddingTop: 10, fontSize: 13 }}>
         <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>What is assumed</summary>
-        <ul style={{ paddingLeft: 18, color: "var(--ink-2)" }}>{p.assumptions.map((a) => <li key={a}>{a}</li>)}</ul>
+        <ul style={{ paddingLeft: 18, color: "var(--ink-2)" }}>
+          {p.assumptions.map((a) => (
+            <li key={a}>{a}</li>
+          ))}
+        </ul>
       </details>
       <p className="quiet" style={{ marginTop: 12 }}>
         Hot water and steam scald; warm glass before boiling water meets it. This is brewing guidance only.
@@ -53,12 +121,25 @@ function Thirds({ thirds }: { thirds: readonly number[] }) {
   const most = Math.max(...thirds, 0.01);
   return (
     <>
-    <p className="quiet" style={{ margin: "8px 0 4px", fontSize: 12.5 }}>First, middle, last third of the drink</p>
-    <div className="thirds" role="img" aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`}>
-      {thirds.map((t, i) => (
-        <div key={i} style={{ background: `color-mix(in srgb, var(--coffee) ${Math.round(12 + 60 * (t / most))}%, transparent)` }}>{t.toFixed(1)} %</div>
-      ))}
-    </div>
+      <p className="quiet" style={{ margin: "8px 0 4px", fontSize: 12.5 }}>
+        First, middle, last third of the drink
+      </p>
+      <div
+        className="thirds"
+        role="img"
+        aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`}
+      >
+        {thirds.map((t, i) => (
+          <div
+            key={i}
+            style={{
+              background: `color-mix(in srgb, var(--coffee) ${Math.round(12 + 60 * (t / most))}%, transparent)`,
+            }}
+          >
+            {t.toFixed(1)} %
+          </div>
+        ))}
+      </div>
     </>
   );
 }

@@ -16,7 +16,10 @@ import { FIRST, fieldsOf, movedPour, recipeOf, withAmount, type Amount, type Fie
 const SETTLE_MS = 40;
 
 const AMOUNTS: [Amount, string, string | undefined, string][] = [
-  ["dose", "Coffee", "g", "dose_g"], ["ratio", "to water, 1 :", undefined, "ratio"], ["water", "Water", "g", "water_g"], ["cup", "In the cup", "g", "cup_g"],
+  ["dose", "Coffee", "g", "dose_g"],
+  ["ratio", "to water, 1 :", undefined, "ratio"],
+  ["water", "Water", "g", "water_g"],
+  ["cup", "In the cup", "g", "cup_g"],
 ];
 
 /** Station 3: what do I brew, with what pours? */
@@ -68,24 +71,68 @@ export default function PlanStation() {
   function followed(name: Amount): string {
     if (!plan || preview.error) return "";
     const of = { dose: plan.document.dose_g, ratio: plan.ratio, water: plan.water_g, cup: plan.cup_g };
-    return name === "ratio" ? String(Math.round(of.ratio * 10) / 10) : name === "dose" ? String(Math.round(of.dose * 10) / 10) : String(Math.round(of[name]));
+    return name === "ratio"
+      ? String(Math.round(of.ratio * 10) / 10)
+      : name === "dose"
+        ? String(Math.round(of.dose * 10) / 10)
+        : String(Math.round(of[name]));
   }
 
   return (
     <QueryBoundary query={bench}>
       <div className="station-page">
-        <div className="thing" style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto", padding: "20px 0 0" }}>
+        <div
+          className="thing"
+          style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto", padding: "20px 0 0" }}
+        >
           <div className="amounts">
             {AMOUNTS.map(([name, label, unit, field]) => (
               <div key={name} className={shown.given.includes(name) ? undefined : "follows"}>
-                <Typed label={label} value={shown.given.includes(name) ? shown[name] : followed(name)} unit={unit} onChange={(value) => setFields(withAmount(shown, name, value))} trouble={troubleWith(trouble, field)} />
+                <Typed
+                  label={label}
+                  value={shown.given.includes(name) ? shown[name] : followed(name)}
+                  unit={unit}
+                  onChange={(value) => setFields(withAmount(shown, name, value))}
+                  trouble={troubleWith(trouble, field)}
+                />
               </div>
             ))}
-            <Typed label="Water at" value={shown.heat} unit="°C" onChange={(heat) => set({ heat })} trouble={troubleWith(trouble, "water_c")} />
+            <Typed
+              label="Water at"
+              value={shown.heat}
+              unit="°C"
+              onChange={(heat) => set({ heat })}
+              trouble={troubleWith(trouble, "water_c")}
+            />
           </div>
           <Choices fields={shown} set={set} bedMm={plan?.prediction.bed_depth_mm ?? 20} />
           <div style={{ minHeight: 0, opacity: preview.isFetching && preview.isPlaceholderData ? 0.75 : 1 }}>
-            {plan ? <LevelChart document={plan.document} prediction={plan.prediction} pours={shown.pours} move={(index, endS, totalG) => set({ pours: movedPour(shown.pours ?? plan.document.pours!, plan.prediction.pour_starts_s, index, endS, totalG) })} /> : preview.error ? <div style={{ padding: 34 }}><Trouble error={preview.error} /></div> : <div style={{ padding: 34 }}><Waiting>Working it out</Waiting></div>}
+            {plan ? (
+              <LevelChart
+                document={plan.document}
+                prediction={plan.prediction}
+                pours={shown.pours}
+                move={(index, endS, totalG) =>
+                  set({
+                    pours: movedPour(
+                      shown.pours ?? plan.document.pours!,
+                      plan.prediction.pour_starts_s,
+                      index,
+                      endS,
+                      totalG,
+                    ),
+                  })
+                }
+              />
+            ) : preview.error ? (
+              <div style={{ padding: 34 }}>
+                <Trouble error={preview.error} />
+              </div>
+            ) : (
+              <div style={{ padding: 34 }}>
+                <Waiting>Working it out</Waiting>
+              </div>
+            )}
           </div>
           <p className="quiet" style={{ padding: "4px 34px 14px" }}>
             {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
@@ -94,10 +141,18 @@ export default function PlanStation() {
         {plan && <PlanMargin plan={plan} />}
       </div>
       <Matching
-        open={open === "matching"} close={() => setOpen(null)} recipe={recipeOf(settled)} take={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
+        open={open === "matching"}
+        close={() => setOpen(null)}
+        recipe={recipeOf(settled)}
+        take={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
         change={(part) => setFields(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
       />
-      <Recipes open={open === "recipes"} close={() => setOpen(null)} recipe={recipeOf(settled)} use={(recipe) => setFields(fieldsOf(recipe))} />
+      <Recipes
+        open={open === "recipes"}
+        close={() => setOpen(null)}
+        recipe={recipeOf(settled)}
+        use={(recipe) => setFields(fieldsOf(recipe))}
+      />
     </QueryBoundary>
   );
 }

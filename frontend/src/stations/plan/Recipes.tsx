@@ -21,7 +21,11 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
-  const list = useQuery({ queryKey: ["recipes"], enabled: open, queryFn: async () => dataOf(await api.GET("/api/recipes")).recipes });
+  const list = useQuery({
+    queryKey: ["recipes"],
+    enabled: open,
+    queryFn: async () => dataOf(await api.GET("/api/recipes")).recipes,
+  });
   async function attempt(work: () => Promise<unknown>) {
     try {
       await work();
@@ -31,43 +35,104 @@ export function Recipes({ open, close, recipe, use }: Props) {
       setError(refusal);
     }
   }
-  const keep = () => attempt(async () => {
-    dataOf(await api.POST("/api/recipes", { body: { name, recipe } }));
-    setName("");
-  });
-  const remove = (r: Schemas["RecipeView"]) => attempt(async () => {
-    const path = { params: { path: { id: r.id } } };
-    dataOf(await api.DELETE("/api/recipes/{id}", path));
-    notify(`${r.name} thrown away`, async () => { dataOf(await api.POST("/api/recipes/{id}/restore", path)); await refresh(); });
-  });
-  const read = (chosen: File | undefined) => attempt(async () => {
-    if (!chosen) return;
-    dataOf(await api.POST("/api/recipes/import", await fileBody(chosen)));
-  });
+  const keep = () =>
+    attempt(async () => {
+      dataOf(await api.POST("/api/recipes", { body: { name, recipe } }));
+      setName("");
+    });
+  const remove = (r: Schemas["RecipeView"]) =>
+    attempt(async () => {
+      const path = { params: { path: { id: r.id } } };
+      dataOf(await api.DELETE("/api/recipes/{id}", path));
+      notify(`${r.name} thrown away`, async () => {
+        dataOf(await api.POST("/api/recipes/{id}/restore", path));
+        await refresh();
+      });
+    });
+  const read = (chosen: File | undefined) =>
+    attempt(async () => {
+      if (!chosen) return;
+      dataOf(await api.POST("/api/recipes/import", await fileBody(chosen)));
+    });
   return (
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
-      <form onSubmit={(e) => { e.preventDefault(); void keep(); }} style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void keep();
+        }}
+        style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}
+      >
         <Typed small label="Save this plan's recipe as" value={name} onChange={setName} width={300} />
-        <button className="chip" type="submit" disabled={!name.trim()}>Save</button>
+        <button className="chip" type="submit" disabled={!name.trim()}>
+          Save
+        </button>
         <span style={{ flex: 1 }} />
-        <input ref={file} type="file" accept=".json,application/json" hidden data-testid="recipe-file" onChange={(e) => { void read(e.target.files?.[0]); e.target.value = ""; }} />
-        <button className="link" type="button" onClick={() => file.current?.click()}>Read one from a file</button>
-        <button className="link" type="button" onClick={() => { close(); setTimeout(() => window.print(), 400); }}>Print this plan</button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          hidden
+          data-testid="recipe-file"
+          onChange={(e) => {
+            void read(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+        <button className="link" type="button" onClick={() => file.current?.click()}>
+          Read one from a file
+        </button>
+        <button
+          className="link"
+          type="button"
+          onClick={() => {
+            close();
+            setTimeout(() => window.print(), 400);
+          }}
+        >
+          Print this plan
+        </button>
       </form>
       {error != null && <Trouble error={error} />}
       {list.isPending && open && <Waiting>Fetching</Waiting>}
-      {list.data?.length === 0 && <p className="quiet">No recipes saved yet. Give this one a name to use, copy or change it later.</p>}
+      {list.data?.length === 0 && (
+        <p className="quiet">No recipes saved yet. Give this one a name to use, copy or change it later.</p>
+      )}
       <ul className="rows">
         {list.data?.map((r) => (
           <li key={r.id}>
             <span>
-              <strong style={{ fontWeight: 600 }}>{r.name}</strong><br />
-              <span className="quiet">{r.said}{r.grinder_name && `; written for the ${r.grinder_name}${r.setting ? ` at ${settingText(r.setting)}` : ""}`}{r.median_um != null && `, ${whole(r.median_um)} µm`}{r.yours && <>; yours: <strong>{settingText(r.yours)}</strong></>}</span>
+              <strong style={{ fontWeight: 600 }}>{r.name}</strong>
+              <br />
+              <span className="quiet">
+                {r.said}
+                {r.grinder_name &&
+                  `; written for the ${r.grinder_name}${r.setting ? ` at ${settingText(r.setting)}` : ""}`}
+                {r.median_um != null && `, ${whole(r.median_um)} µm`}
+                {r.yours && (
+                  <>
+                    ; yours: <strong>{settingText(r.yours)}</strong>
+                  </>
+                )}
+              </span>
             </span>
             <span style={{ display: "flex", gap: 14, whiteSpace: "nowrap" }}>
-              <button className="link" onClick={() => { use(r.recipe); setName(`${r.name}, varied`); close(); }}>use it</button>
-              <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>save</a>
-              <button className="link" aria-label={`Throw ${r.name} away`} onClick={() => void remove(r)}>throw away</button>
+              <button
+                className="link"
+                onClick={() => {
+                  use(r.recipe);
+                  setName(`${r.name}, varied`);
+                  close();
+                }}
+              >
+                use it
+              </button>
+              <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>
+                save
+              </a>
+              <button className="link" aria-label={`Throw ${r.name} away`} onClick={() => void remove(r)}>
+                throw away
+              </button>
             </span>
           </li>
         ))}

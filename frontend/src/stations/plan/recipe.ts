@@ -26,22 +26,51 @@ export interface Fields {
 }
 
 export const FIRST: Fields = {
-  given: ["dose", "ratio"], dose: "17", ratio: "16.5", water: "", cup: "", heat: "93", brewer: "ribbed-cone", shape: null, brewerName: null, filter: null, lot: "",
-  school: "staged", options: {}, pours: null, material: "plastic", preheated: true, changed: {},
+  given: ["dose", "ratio"],
+  dose: "17",
+  ratio: "16.5",
+  water: "",
+  cup: "",
+  heat: "93",
+  brewer: "ribbed-cone",
+  shape: null,
+  brewerName: null,
+  filter: null,
+  lot: "",
+  school: "staged",
+  options: {},
+  pours: null,
+  material: "plastic",
+  preheated: true,
+  changed: {},
 };
 
 const text = (n: number | null | undefined) => (n == null ? "" : String(Math.round(n * 100) / 100));
 
 export function fieldsOf(r: Schemas["Recipe"]): Fields {
   const held: Amount[] = [
-    ...(r.dose_g != null ? (["dose"] as const) : []), ...(r.ratio != null ? (["ratio"] as const) : []),
-    ...(r.water_g != null ? (["water"] as const) : []), ...(r.cup_g != null ? (["cup"] as const) : []),
+    ...(r.dose_g != null ? (["dose"] as const) : []),
+    ...(r.ratio != null ? (["ratio"] as const) : []),
+    ...(r.water_g != null ? (["water"] as const) : []),
+    ...(r.cup_g != null ? (["cup"] as const) : []),
   ];
   return {
     given: held.length >= 2 ? [held[0]!, held[1]!] : ["dose", "ratio"],
-    dose: text(r.dose_g ?? 17), ratio: text(r.ratio ?? 16.5), water: text(r.water_g), cup: text(r.cup_g),
-    heat: text(r.water_c ?? 93), brewer: r.brewer ?? "ribbed-cone", shape: r.shape ?? null, brewerName: r.brewer_name ?? null, filter: r.filter ?? null, lot: r.filter_lot ?? "", school: r.school ?? "staged",
-    options: r.options ?? {}, pours: r.pours ?? null, material: r.heat?.material ?? "plastic", preheated: r.heat?.preheated ?? true,
+    dose: text(r.dose_g ?? 17),
+    ratio: text(r.ratio ?? 16.5),
+    water: text(r.water_g),
+    cup: text(r.cup_g),
+    heat: text(r.water_c ?? 93),
+    brewer: r.brewer ?? "ribbed-cone",
+    shape: r.shape ?? null,
+    brewerName: r.brewer_name ?? null,
+    filter: r.filter ?? null,
+    lot: r.filter_lot ?? "",
+    school: r.school ?? "staged",
+    options: r.options ?? {},
+    pours: r.pours ?? null,
+    material: r.heat?.material ?? "plastic",
+    preheated: r.heat?.preheated ?? true,
     changed: { actions: r.actions, steep: r.steep, after_g: r.after_g },
   };
 }
@@ -49,9 +78,21 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
 export function recipeOf(f: Fields): Schemas["Recipe"] {
   const amount = (name: Amount) => (f.given.includes(name) ? typed(f[name]) : null);
   return {
-    dose_g: amount("dose"), ratio: amount("ratio"), water_g: amount("water"), cup_g: amount("cup"), water_c: typed(f.heat),
-    brewer: f.brewer, shape: f.shape, brewer_name: f.brewerName, filter: f.filter, filter_lot: f.lot, school: f.school, options: f.options, pours: f.pours,
-    heat: { material: f.material, preheated: f.preheated, lid: false }, ...f.changed,
+    dose_g: amount("dose"),
+    ratio: amount("ratio"),
+    water_g: amount("water"),
+    cup_g: amount("cup"),
+    water_c: typed(f.heat),
+    brewer: f.brewer,
+    shape: f.shape,
+    brewer_name: f.brewerName,
+    filter: f.filter,
+    filter_lot: f.lot,
+    school: f.school,
+    options: f.options,
+    pours: f.pours,
+    heat: { material: f.material, preheated: f.preheated, lid: false },
+    ...f.changed,
   };
 }
 

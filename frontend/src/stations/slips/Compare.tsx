@@ -8,36 +8,74 @@ type Slip = Schemas["SlipView"];
 export const MOST_COMPARED = 4;
 
 const ROWS: [string, (s: Slip) => string, ((s: Slip) => ReactNode)?][] = [
-  ["Coffee", (s) => s.coffee], ["Brewer", (s) => s.brewer],
-  ["Grind", (s) => `${s.grinder ?? ""} ${s.setting ?? "by photo"}`, (s) => <>{s.grinder} {s.setting ? <Setting value={s.setting} /> : "by photo"}</>],
-  ["Dose", (s) => `${s.dose_g.toFixed(1)} g`], ["Water", (s) => `${Math.round(s.water_g)} g`], ["Heat", (s) => `${Math.round(s.water_c)} °C`],
+  ["Coffee", (s) => s.coffee],
+  ["Brewer", (s) => s.brewer],
+  [
+    "Grind",
+    (s) => `${s.grinder ?? ""} ${s.setting ?? "by photo"}`,
+    (s) => (
+      <>
+        {s.grinder} {s.setting ? <Setting value={s.setting} /> : "by photo"}
+      </>
+    ),
+  ],
+  ["Dose", (s) => `${s.dose_g.toFixed(1)} g`],
+  ["Water", (s) => `${Math.round(s.water_g)} g`],
+  ["Heat", (s) => `${Math.round(s.water_c)} °C`],
   ["Bare bed", (s) => `${s.drawdown_measured ? "" : "~"}${clock(s.drawdown_s)}`],
-  ["Strength", (s) => `${s.tds_measured ? "" : "~"}${s.tds_percent.toFixed(2)} %`], ["Extraction", (s) => `${s.tds_measured ? "" : "~"}${s.ey_percent.toFixed(1)} %`],
-  ["Taste", (s) => Object.entries(s.taste).map(([w, n]) => `${w} ${n}`).join(", ") || "not tasted"], ["Bed", (s) => s.bed.join(", ") || "–"],
+  ["Strength", (s) => `${s.tds_measured ? "" : "~"}${s.tds_percent.toFixed(2)} %`],
+  ["Extraction", (s) => `${s.tds_measured ? "" : "~"}${s.ey_percent.toFixed(1)} %`],
+  [
+    "Taste",
+    (s) =>
+      Object.entries(s.taste)
+        .map(([w, n]) => `${w} ${n}`)
+        .join(", ") || "not tasted",
+  ],
+  ["Bed", (s) => s.bed.join(", ") || "–"],
   ["Target", (s) => (s.in_target ? "inside" : "outside")],
 ];
 
 /** Two to four slips side by side; where they differ is lit. */
 export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) {
   return (
-    <Modal open={slips.length > 1} onCancel={close} footer={null} width={220 + 190 * slips.length} title="Side by side" destroyOnHidden>
+    <Modal
+      open={slips.length > 1}
+      onCancel={close}
+      footer={null}
+      width={220 + 190 * slips.length}
+      title="Side by side"
+      destroyOnHidden
+    >
       <table className="compare">
         <thead>
-          <tr><th />{slips.map((s) => <th key={s.id}>Slip {s.number}</th>)}</tr>
+          <tr>
+            <th />
+            {slips.map((s) => (
+              <th key={s.id}>Slip {s.number}</th>
+            ))}
+          </tr>
         </thead>
         <tbody>
           {ROWS.map(([name, text, drawn]) => {
             const differs = new Set(slips.map(text)).size > 1;
             return (
               <tr key={name} className={differs ? "differs" : undefined}>
-                <th scope="row">{name}{differs && <span className="visually-hidden">, differs</span>}</th>
-                {slips.map((s) => <td key={s.id}>{(drawn ?? text)(s)}</td>)}
+                <th scope="row">
+                  {name}
+                  {differs && <span className="visually-hidden">, differs</span>}
+                </th>
+                {slips.map((s) => (
+                  <td key={s.id}>{(drawn ?? text)(s)}</td>
+                ))}
               </tr>
             );
           })}
         </tbody>
       </table>
-      <p className="quiet" style={{ marginTop: 10 }}>What differs is in persimmon, with a bar. ~ is estimated, not measured.</p>
+      <p className="quiet" style={{ marginTop: 10 }}>
+        What differs is in persimmon, with a bar. ~ is estimated, not measured.
+      </p>
     </Modal>
   );
 }

@@ -43,41 +43,78 @@ export default function SlipsStation() {
     await change.mutateAsync({ slip_id: s.id });
     navigate("/cup");
   }
-  useStationActions(slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} saved` : "", slip
-    ? [
-        { key: "O", label: "Open in the cup", run: () => void open(slip) },
-        { key: "C", label: side.length > 1 ? `Compare ${side.length}` : "Compare", run: () => setComparing(true), disabled: side.length < 2 },
-        { key: "D", label: `Put slip ${slip.number} away`, run: () => void remove(slip) },
-        { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
-      ]
-    : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
+  useStationActions(
+    slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} saved` : "",
+    slip
+      ? [
+          { key: "O", label: "Open in the cup", run: () => void open(slip) },
+          {
+            key: "C",
+            label: side.length > 1 ? `Compare ${side.length}` : "Compare",
+            run: () => setComparing(true),
+            disabled: side.length < 2,
+          },
+          { key: "D", label: `Put slip ${slip.number} away`, run: () => void remove(slip) },
+          { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
+        ]
+      : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }],
+  );
 
   return (
     <QueryBoundary query={slips}>
       {slips.data?.length === 0 ? (
         <div className="empty">
           <h1>No slips yet</h1>
-          <p>Each brew you judge is saved here as a slip: what you changed since the one before, and whether it worked.</p>
+          <p>
+            Each brew you judge is saved here as a slip: what you changed since the one before, and whether it worked.
+          </p>
         </div>
       ) : (
         <div style={{ height: "100%", overflow: "auto", padding: "20px 44px 30px" }}>
-          <input className="slip-search" type="search" aria-label="Find slips" placeholder="Find by coffee, brewer, setting or taste" value={search} onChange={(e) => setSearch(e.target.value)} />
+          <input
+            className="slip-search"
+            type="search"
+            aria-label="Find slips"
+            placeholder="Find by coffee, brewer, setting or taste"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
           {threads.length === 0 && <p className="quiet">No slip says that. Clear the search to see them all.</p>}
           {threads.map((t) => (
             <section key={t.title} style={{ marginBottom: 30 }}>
-              <div style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline", marginBottom: 16 }}>
+              <div
+                style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline", marginBottom: 16 }}
+              >
                 <h1 style={{ fontSize: 21, letterSpacing: "-0.01em" }}>{t.title}</h1>
                 <span className="quiet">{summary(t.slips)}</span>
               </div>
               <div className="thread">
                 {t.slips.map((s, i) => (
-                  <SlipPaper key={s.id} slip={s} first={i === 0} chosen={s.id === slip?.id} choose={() => setChosen(s.id)} best={s.id === best(t.slips)} beside={side.includes(s.id)} putBeside={() => setSide(side.includes(s.id) ? side.filter((k) => k !== s.id) : [...side, s.id].slice(-MOST_COMPARED))} />
+                  <SlipPaper
+                    key={s.id}
+                    slip={s}
+                    first={i === 0}
+                    chosen={s.id === slip?.id}
+                    choose={() => setChosen(s.id)}
+                    best={s.id === best(t.slips)}
+                    beside={side.includes(s.id)}
+                    putBeside={() =>
+                      setSide(
+                        side.includes(s.id) ? side.filter((k) => k !== s.id) : [...side, s.id].slice(-MOST_COMPARED),
+                      )
+                    }
+                  />
                 ))}
               </div>
             </section>
           ))}
-          <Compare slips={comparing ? (slips.data ?? []).filter((s) => side.includes(s.id)) : []} close={() => setComparing(false)} />
-          <p className="quiet">What changed since the slip before is shown in persimmon. Earlier passes are to the left.</p>
+          <Compare
+            slips={comparing ? (slips.data ?? []).filter((s) => side.includes(s.id)) : []}
+            close={() => setComparing(false)}
+          />
+          <p className="quiet">
+            What changed since the slip before is shown in persimmon. Earlier passes are to the left.
+          </p>
         </div>
       )}
     </QueryBoundary>
@@ -90,17 +127,28 @@ function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
     const title = `${s.coffee || "A coffee"} in the ${s.brewer}`;
     threads.set(title, [...(threads.get(title) ?? []), s]);
   }
-  return [...threads].map(([title, of]) => ({ title, slips: of })).sort((a, b) => b.slips.at(-1)!.number - a.slips.at(-1)!.number);
+  return [...threads]
+    .map(([title, of]) => ({ title, slips: of }))
+    .sort((a, b) => b.slips.at(-1)!.number - a.slips.at(-1)!.number);
 }
 
 function matches(s: Slip, search: string): boolean {
-  const text = [s.coffee, s.brewer, s.grinder, s.setting, ...Object.keys(s.taste), ...s.bed, `slip ${s.number}`].join(" ").toLowerCase();
-  return search.toLowerCase().split(/\s+/).every((word) => text.includes(word));
+  const text = [s.coffee, s.brewer, s.grinder, s.setting, ...Object.keys(s.taste), ...s.bed, `slip ${s.number}`]
+    .join(" ")
+    .toLowerCase();
+  return search
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
 }
 
 /** The best pass of a thread: in the target, then fewest complaints and most praise. */
 function best(slips: Slip[]): number | undefined {
-  const praise = (s: Slip) => (s.in_target ? 10 : 0) + (s.taste.sweet ?? 0) + (s.taste.balanced ?? 0) - Object.entries(s.taste).reduce((sum, [w, n]) => sum + (w === "sweet" || w === "balanced" ? 0 : n), 0);
+  const praise = (s: Slip) =>
+    (s.in_target ? 10 : 0) +
+    (s.taste.sweet ?? 0) +
+    (s.taste.balanced ?? 0) -
+    Object.entries(s.taste).reduce((sum, [w, n]) => sum + (w === "sweet" || w === "balanced" ? 0 : n), 0);
   const told = slips.filter((s) => Object.keys(s.taste).length > 0);
   return told.length > 1 ? told.reduce((a, b) => (praise(b) >= praise(a) ? b : a)).id : undefined;
 }

@@ -19,10 +19,9 @@ from hakari.core.flow.drawdown_detection import find_drain
 from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
 from hakari.device.source import Reading, WeightSource
 from hakari.formats.base import Document
-from hakari.formats.plan import PlanDocument, PredictionDocument
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.scales import open_scale
-from hakari.service.brews.views import BrewView, elapsed_s, marks_of, steps_of_brew
+from hakari.service.brews.views import BrewView, elapsed_s, steps_of_brew
 from hakari.service.workspace.transaction import NotFoundError, Workspace, find
 from hakari.store import models
 
@@ -81,14 +80,14 @@ class LiveBrew:
         with self._ws.transaction() as session:
             row = find(session, models.Brew, self.id, "brew")
             plan = find(session, models.Plan, row.plan_id, "plan")
-            document = PlanDocument.model_validate(plan.document)
+            document = plan.document
             self._plan: Plan = document.core()
             grind = document.grind.core()
             self._bed: Bed = make_bed(grind, self._plan.brewer, self._plan.dose_g)
-            series = PredictionDocument.model_validate(plan.prediction).series
+            series = plan.prediction.series
             self._series = {k: np.array(v) for k, v in series.model_dump().items()}
             self._source: WeightSource | None = None
-            if row.scale and row.scale["key"] != "file":
+            if row.scale and row.scale.key != "file":
                 self._source = open_scale(self._ws, row.scale, self._plan, grind)
             self.readings = [Reading(t, w) for part in row.parts for t, w in part.readings]
             self._kept = len(self.readings)
@@ -102,8 +101,8 @@ class LiveBrew:
             row = find(session, models.Brew, self.id, "brew")
             self._row = row
             self._steps: tuple[Step, ...] = steps_of_brew(session, row)
-            self._marks = {m.step: m.at_s for m in marks_of(row)}
-            self._connected = bool(row.scale and row.scale["connected"])
+            self._marks = {m.step: m.at_s for m in row.marks}
+            self._connected = bool(row.scale and row.scale.connected)
         self.over = row.closed_at is not None
         self._wake()
 
@@ -195,7 +194,7 @@ class LiveBrew:
             with self._ws.transaction() as session:
                 session.add(
                     models.LogPart(
-                        brew_id=self.id, standing=self._source.standing, readings=[[r.t_s, r.weight_g] for r in new]
+                        brew_id=self.id, standing=self._source.standing, readings=[(r.t_s, r.weight_g) for r in new]
                     )
                 )
             self._kept += len(new)

@@ -8,9 +8,8 @@ from sqlalchemy.orm import Session
 
 from hakari.core.flow.capture import FoundPour, capture
 from hakari.formats.brew_log import BrewDocument, BrewNote, CapturedDocument, LogDocument, read_log, write_log
-from hakari.formats.plan import PlanDocument
 from hakari.service.brews.scales import LOG_FROM_FILE
-from hakari.service.brews.views import BrewView, brew_view_of, marks_of, progress_of, steps_of_brew
+from hakari.service.brews.views import BrewView, brew_view_of, progress_of, steps_of_brew
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
 from hakari.store import models
 
@@ -20,7 +19,7 @@ def log_csv(ws: Workspace, brew_id: int) -> str:
     with ws.transaction() as session:
         row = find(session, models.Brew, brew_id, "brew")
         steps = steps_of_brew(session, row)
-        events = [(m.at_s, f"{steps[m.step].kind} over, by {m.by}") for m in marks_of(row) if m.step < len(steps)]
+        events = [(m.at_s, f"{steps[m.step].kind} over, by {m.by}") for m in row.marks if m.step < len(steps)]
         events += [(n.at_s, n.what) for n in map(BrewNote.model_validate, row.notes) if n.at_s is not None]
         return write_log(log_of(row), events)
 
@@ -35,12 +34,12 @@ def import_log(ws: Workspace, text: str) -> BrewView:
         row.started_at = datetime.now(UTC) - timedelta(seconds=max(log.t_s[-1], 0.0))
         row.closed_at = datetime.now(UTC)
         for standing, values in (("brewer", log.poured_g), ("cup", log.drink_g)):
-            readings = [[t, v] for t, v in zip(log.t_s, values, strict=True) if v is not None]
+            readings = [(t, v) for t, v in zip(log.t_s, values, strict=True) if v is not None]
             if readings:
                 row.parts.append(models.LogPart(standing=standing, readings=readings))
         session.add(row)
         session.flush()
-        row.scale = {**LOG_FROM_FILE, "standing": log.standing}
+        row.scale = LOG_FROM_FILE.model_copy(update={"standing": log.standing})
         analyse_log(session, row)
         session.flush()
         bench.brew_id, bench.slip_id = row.id, None
@@ -67,11 +66,11 @@ def analyse_log(session: Session, row: models.Brew) -> None:
     What a scale under the cup shows of the bare bed goes before a tap, which is kept among the marks.
     """
     plan_row = find(session, models.Plan, row.plan_id, "plan")
-    document = PlanDocument.model_validate(plan_row.document)
+    document = plan_row.document
     log = log_of(row).core()
-    lag = float(row.scale.get("lag_s", 0.0)) if row.scale else 0.0
+    lag = row.scale.lag_s if row.scale else 0.0
     found = capture(document.core(), document.grind.core(), log, _tapped(session, row), lag)
-    row.found = CapturedDocument.of(found).model_dump()
+    row.found = CapturedDocument.of(found)
     if document.steep is not None:
         return
     if found.bare_bed_s is not None:
@@ -86,17 +85,17 @@ def brew_document(session: Session, row: models.Brew) -> BrewDocument:
     """A brew as it stands on its slip, with its log."""
     plan = find(session, models.Plan, row.plan_id, "plan")
     return BrewDocument(
-        dose_g=row.dose_g or plan.document["dose_g"], scale=row.scale["label"] if row.scale else None,
-        simulated=bool(row.scale and row.scale["simulated"]), bare_bed_by=row.bare_bed_by, marks=marks_of(row),
-        notes=[BrewNote.model_validate(n) for n in row.notes],
-        found=CapturedDocument.model_validate(row.found) if row.found else None, log=log_of(row),
+        dose_g=row.dose_g or plan.document.dose_g, scale=row.scale.label if row.scale else None,
+        simulated=bool(row.scale and row.scale.simulated), bare_bed_by=row.bare_bed_by, marks=row.marks,
+        notes=row.notes,
+        found=row.found, log=log_of(row),
     )  # fmt: skip
 
 
 def _tapped(session: Session, row: models.Brew) -> tuple[FoundPour, ...]:
     """Pours as the taps tell them: each from its time as things stood until it was reported; nothing without a tap."""
     steps = steps_of_brew(session, row)
-    if not any(steps[m.step].kind == "pour" for m in marks_of(row) if m.step < len(steps)):
+    if not any(steps[m.step].kind == "pour" for m in row.marks if m.step < len(steps)):
         return ()
     pours: list[FoundPour] = []
     for place in progress_of(steps, row).places:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
 from hakari.core.psd.grind import Grind
@@ -13,10 +11,11 @@ from hakari.device.source import WeightSource
 from hakari.formats.base import Document
 from hakari.formats.brew_log import read_log
 from hakari.service.workspace.transaction import Workspace
+from hakari.store.snapshots import KeptScale
 
 MOST_LOG_CHARS = 8_000_000
 # What a brew keeps in place of a scale when its log came from a file.
-LOG_FROM_FILE = {"key": "file", "label": "a log from a file", "simulated": False, "connected": False}
+LOG_FROM_FILE = KeptScale(key="file", label="a log from a file", standing="brewer", simulated=False, connected=False)
 
 
 class ScaleOption(Document):
@@ -52,7 +51,7 @@ def scale_options() -> ScaleOptions:
     )  # fmt: skip
 
 
-def make_scale(ws: Workspace, key: str, log_csv: str | None, seed: int) -> dict[str, Any] | None:
+def make_scale(ws: Workspace, key: str, log_csv: str | None, seed: int) -> KeptScale | None:
     """What a brew keeps of its scale, enough to set it up again; ``None`` by hand.
 
     Raises
@@ -67,21 +66,19 @@ def make_scale(ws: Workspace, key: str, log_csv: str | None, seed: int) -> dict[
             raise InputError("no-log", "There is no log to play.", "Choose a CSV file first.", field="log_csv")
         log, _ = read_log(log_csv)
         kept = ws.files.put(log_csv.encode())
-        return {
-            "key": key, "label": "a log played again", "standing": log.standing, "simulated": False, "connected": True,
-            "file": kept, "lag_s": 0.0,
-        }  # fmt: skip
-    standing = key.removeprefix("practice-")
-    return {
-        "key": key, "label": "practice scale, simulated", "standing": standing, "simulated": True, "connected": True,
-        "seed": seed, "lag_s": FAULTS.lag_s,
-    }  # fmt: skip
+        return KeptScale(
+            key=key, label="a log played again", standing=log.standing, simulated=False, connected=True, file=kept
+        )
+    return KeptScale(
+        key=key, label="practice scale, simulated", standing="cup" if key == "practice-cup" else "brewer",
+        simulated=True, connected=True, seed=seed, lag_s=FAULTS.lag_s,
+    )  # fmt: skip
 
 
-def open_scale(ws: Workspace, scale: dict[str, Any], plan: Plan, grind: Grind) -> WeightSource:
+def open_scale(ws: Workspace, scale: KeptScale, plan: Plan, grind: Grind) -> WeightSource:
     """Set the scale of a brew up, the same each time: a restarted server goes on with it."""
-    if scale["key"] == "replay":
-        log = read_log(ws.files.get(scale["file"]).decode())[0].core()
-        t, weight = log.column(log.drink_g if scale["standing"] == "cup" else log.poured_g)
-        return ReplayedScale(t, weight, scale["standing"], scale["label"])
-    return PracticeScale(plan, grind, scale["standing"], scale["seed"])
+    if scale.key == "replay" and scale.file:
+        log = read_log(ws.files.get(scale.file).decode())[0].core()
+        t, weight = log.column(log.drink_g if scale.standing == "cup" else log.poured_g)
+        return ReplayedScale(t, weight, scale.standing, scale.label)
+    return PracticeScale(plan, grind, scale.standing, scale.seed)

@@ -16,7 +16,7 @@ from hakari.formats.base import Document, Grams
 from hakari.formats.brew_log import BrewNote, NoteName, StepMark
 from hakari.service.brews.logs import analyse_log
 from hakari.service.brews.scales import MOST_LOG_CHARS, make_scale
-from hakari.service.brews.views import BrewView, brew_view_of, elapsed_s, marks_of, progress_of, steps_of_brew
+from hakari.service.brews.views import BrewView, brew_view_of, elapsed_s, progress_of, steps_of_brew
 from hakari.service.samples.pictures import reduced_jpeg
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
 from hakari.store import models
@@ -136,7 +136,7 @@ def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal
     A step that is over already, or is not yet on, stays as it is: a second tap and a slow page change nothing.
     """
     steps = steps_of_brew(session, row)
-    marks = marks_of(row)
+    marks = row.marks
     if step >= len(steps) or any(m.step == step for m in marks):
         return
     standing = progress_of(steps, row)
@@ -144,7 +144,7 @@ def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal
     if by == "tap" and place.step.kind == "pour" and at_s < place.at_s - EARLY_S:
         return
     kind = place.step.kind
-    row.marks = [m.model_dump() for m in [*marks, StepMark(step=step, at_s=round(at_s, 1), by=by)]]
+    row.marks = [*marks, StepMark(step=step, at_s=round(at_s, 1), by=by)]
     if kind in ("drain", "press"):
         row.bare_bed_s, row.bare_bed_by = round(at_s, 1), by
     if kind in ("last-drip", "press"):
@@ -177,7 +177,7 @@ def set_scale(ws: Workspace, brew_id: int, connected: bool) -> BrewView:
     def do(_: Session, row: models.Brew) -> None:
         if row.scale is None:
             raise InputError("no-scale", "This brew is followed by hand.", "Choose a scale before the first pour.")
-        row.scale = {**row.scale, "connected": connected}
+        row.scale = row.scale.model_copy(update={"connected": connected})
 
     return _change(ws, brew_id, do)
 
@@ -215,7 +215,7 @@ def _close(session: Session, row: models.Brew) -> None:
 
 def _take_back(session: Session, row: models.Brew) -> None:
     """Take the last tap back, and with it an end that it set; a brew that it closed runs again."""
-    marks = marks_of(row)
+    marks = row.marks
     last = next((m for m in reversed(marks) if m.by == "tap"), None)
     if last is None:
         if row.stalled:
@@ -223,7 +223,7 @@ def _take_back(session: Session, row: models.Brew) -> None:
         return
     steps = steps_of_brew(session, row)
     kind = steps[last.step].kind if last.step < len(steps) else ""
-    row.marks = [m.model_dump() for m in marks if m is not last]
+    row.marks = [m for m in marks if m is not last]
     row.closed_at = None
     if kind in ("drain", "press"):
         row.bare_bed_s = row.bare_bed_by = None
@@ -233,9 +233,9 @@ def _take_back(session: Session, row: models.Brew) -> None:
 
 def _note(row: models.Brew, what: NoteName, on: bool) -> None:
     """Make a note or take it back; a stall is a mark of its own as well."""
-    kept = [n for n in row.notes if n["what"] != what]
+    kept = [n for n in row.notes if n.what != what]
     at = elapsed_s(row) if row.closed_at is None else None
-    row.notes = [*kept, BrewNote(what=what, at_s=round(at, 1) if at is not None else None).model_dump()] if on else kept
+    row.notes = [*kept, BrewNote(what=what, at_s=round(at, 1) if at is not None else None)] if on else kept
     if what == "stalled":
         row.stalled = on or None
 
@@ -249,7 +249,7 @@ def _checked(dose_g: float | None, plan: models.Plan) -> float | None:
     """A weighed dose within what the plan can be rescaled to."""
     if dose_g is None:
         return None
-    planned = float(plan.document["dose_g"])
+    planned = plan.document.dose_g
     if not 0.5 * planned <= dose_g <= 1.6 * planned:
         raise InputError(
             "dose-far-from-plan", f"{dose_g:g} g is far from the {planned:g} g of the plan.",

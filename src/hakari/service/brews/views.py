@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import json
 from datetime import UTC, datetime
-from functools import lru_cache
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -15,13 +13,15 @@ from hakari.core.errors import InputError
 from hakari.core.flow.accuracy import pour_accuracy
 from hakari.core.flow.fit import flows_like
 from hakari.formats.base import Document
-from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
+from hakari.formats.brew_log import BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
-from hakari.service.brews.fits import poured_plan
+from hakari.service.cache import Cache
+from hakari.service.fits.use_cases import poured_plan
 from hakari.service.plans.steps import StepView, step_view
 from hakari.service.plans.use_cases import plan_steps
 from hakari.service.workspace.transaction import find
 from hakari.store import models
+from hakari.store.snapshots import ScaleView
 
 LEFT_RUNNING_S = 600.0  # so long after its end by the plan a running brew was probably forgotten
 BrewState = Literal["running", "done"]
@@ -32,16 +32,6 @@ class LiveStep(StepView):
 
     done_s: float | None
     by: Literal["tap", "scale"] | None
-
-
-class ScaleView(Document):
-    """What stands under the brew."""
-
-    key: str
-    label: str
-    standing: Literal["brewer", "cup"]
-    simulated: bool
-    connected: bool
 
 
 class PourErrorView(Document):
@@ -108,11 +98,6 @@ def elapsed_s(row: models.Brew, now: datetime | None = None) -> float | None:
     return (end - row.started_at).total_seconds() * row.speed
 
 
-def marks_of(row: models.Brew) -> list[StepMark]:
-    """Steps that were reported to be over."""
-    return [StepMark.model_validate(m) for m in row.marks]
-
-
 def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
     """The plan's steps for the dose that was weighed in."""
     plan = find(session, models.Plan, row.plan_id, "plan")
@@ -121,12 +106,12 @@ def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
         return steps
     done = min(row.weighed_after, len(steps))
     poured = max((s.total_g for s in steps[:done] if s.total_g is not None), default=0.0)
-    return for_dose(steps, plan.document["dose_g"], row.dose_g, done, poured)
+    return for_dose(steps, plan.document.dose_g, row.dose_g, done, poured)
 
 
 def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
     """Where the brew stands now."""
-    return follow(steps, {m.step: m.at_s for m in marks_of(row)}, elapsed_s(row) or 0.0)
+    return follow(steps, {m.step: m.at_s for m in row.marks}, elapsed_s(row) or 0.0)
 
 
 def brew_view_of(session: Session, row: models.Brew) -> BrewView:
@@ -134,7 +119,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     plan = find(session, models.Plan, row.plan_id, "plan")
     steps = steps_of_brew(session, row)
     standing = progress_of(steps, row)
-    by = {m.step: m.by for m in marks_of(row)}
+    by = {m.step: m.by for m in row.marks}
     live = [
         LiveStep(
             **step_view(p.step).model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s,
@@ -143,16 +128,16 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
         for i, p in enumerate(standing.places)
     ]  # fmt: skip
     elapsed = elapsed_s(row)
-    found = CapturedDocument.model_validate(row.found) if row.found else None
+    found = row.found
     accuracy = pour_accuracy(steps, found.found_pours()) if found and found.pours_from != "plan" else None
-    document = PlanDocument.model_validate(plan.document)
+    document = plan.document
     running = row.started_at is not None and row.closed_at is None
     return BrewView(
         id=row.id, version=row.version, plan_id=row.plan_id, state="running" if running else "done", speed=row.speed,
         elapsed_s=elapsed, left_running=running and (elapsed or 0.0) > steps[-1].ends_s + LEFT_RUNNING_S,
         dose_g=row.dose_g or document.dose_g, planned_dose_g=document.dose_g,
-        scale=ScaleView.model_validate(row.scale) if row.scale else None, steps=live, now=standing.now,
-        water_g=max(s.total_g or 0.0 for s in steps), notes=[BrewNote.model_validate(n) for n in row.notes],
+        scale=ScaleView.model_validate(row.scale.model_dump()) if row.scale else None, steps=live, now=standing.now,
+        water_g=max(s.total_g or 0.0 for s in steps), notes=row.notes,
         bare_bed_s=row.bare_bed_s, bare_bed_by=row.bare_bed_by, last_drip_s=row.last_drip_s, stalled=row.stalled,
         found=found, accuracy=AccuracyView.model_validate(accuracy, from_attributes=True) if accuracy else None,
         flows_like=None if running else _flows_like(row, document), in_fit=row.in_fit,
@@ -160,19 +145,24 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     )  # fmt: skip
 
 
+_likes: Cache[FlowsLikeView | None] = Cache(200)
+
+
 def _flows_like(row: models.Brew, document: PlanDocument) -> FlowsLikeView | None:
     if row.bare_bed_s is None or document.steep is not None:
         return None
-    return _read_backwards(document.model_dump_json(), json.dumps(row.found), row.dose_g, row.bare_bed_s)
+    # Reading a drawdown backwards takes a hundred runs of the model.
+    found, bare_bed_s = row.found, row.bare_bed_s
+    key = document.model_dump_json(), found.model_dump_json() if found else "", row.dose_g, bare_bed_s
+    return _likes.get(key, lambda: _read_backwards(document, found, row.dose_g, bare_bed_s))
 
 
-@lru_cache(maxsize=200)
-def _read_backwards(plan_json: str, found_json: str, dose_g: float | None, bare_bed_s: float) -> FlowsLikeView | None:
-    """Held, because reading a drawdown backwards takes a hundred runs of the model."""
-    document = PlanDocument.model_validate_json(plan_json)
+def _read_backwards(
+    document: PlanDocument, found: CapturedDocument | None, dose_g: float | None, bare_bed_s: float
+) -> FlowsLikeView | None:
     grind = document.grind.core()
     try:
-        plan = poured_plan(document, dose_g, json.loads(found_json))
+        plan = poured_plan(document, dose_g, found)
         like = flows_like(plan, grind, document.factors(), bare_bed_s)
     except InputError:
         return None

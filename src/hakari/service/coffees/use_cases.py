@@ -141,7 +141,7 @@ def _left_g(session: Session, row: models.Coffee) -> float | None:
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
         .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None))
     )
-    return max(0.0, round(row.bag_g - sum(b.dose_g or p.document["dose_g"] for b, p in brews), 1))
+    return max(0.0, round(row.bag_g - sum(b.dose_g or p.document.dose_g for b, p in brews), 1))
 
 
 def _last_good(session: Session, roast: str) -> LastGood | None:
@@ -154,9 +154,9 @@ def _last_good(session: Session, roast: str) -> LastGood | None:
     )
     for slip, plan in rows:
         era = lookup(session, models.Era, plan.era_id)
-        if slip.view["in_target"] and plan.document.get("roast") == roast and era is not None and plan.setting:
+        if slip.view.in_target and plan.document.roast == roast and era is not None and plan.setting:
             return LastGood(
-                slip_number=slip.number, coffee=slip.view["coffee"], grinder_id=era.grinder_id, grinder=era.grinder.name,
+                slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
                 setting=plan.setting,
             )  # fmt: skip
     return None

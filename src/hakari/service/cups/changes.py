@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
-from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import words_between
 from hakari.service.workspace.transaction import find, lookup
 from hakari.store import models
@@ -12,12 +11,12 @@ from hakari.store import models
 
 def things_changed(session: Session, before: models.Plan, after: models.Plan) -> list[str]:
     """Each thing that differs between two plans, in words; a dose that keeps the ratio is one thing."""
-    old, new = Recipe.model_validate(before.recipe), Recipe.model_validate(after.recipe)
+    old, new = before.recipe, after.recipe
     found = _grind(session, before, after)
     if old.water_c != new.water_c:
         found.append(f"{new.water_c:.0f} °C from {old.water_c:.0f}")
-    dose = (before.document["dose_g"], after.document["dose_g"])
-    water = tuple(sum(p["water_g"] for p in d.document["pours"]) for d in (before, after))
+    dose = (before.document.dose_g, after.document.dose_g)
+    water = tuple(sum(p.water_g for p in d.document.pours) for d in (before, after))
     if abs(dose[1] - dose[0]) >= 0.05:
         found.append(f"{dose[1]:g} g of coffee from {dose[0]:g}")
     if abs(water[1] / dose[1] - water[0] / dose[0]) > 0.12:

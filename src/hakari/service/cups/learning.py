@@ -15,6 +15,7 @@ from hakari.formats.recipe import Recipe
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
 from hakari.service.workspace.transaction import Workspace, list_active, workbench_row
 from hakari.store import models
+from hakari.store.snapshots import FollowedView, SlipFigures
 
 
 class LearnedCause(Document):
@@ -50,28 +51,28 @@ class LearnFrom(Document):
 
 
 def followed(
-    parent: models.Slip, before: models.Plan, plan: models.Plan, view: dict[str, Any], target: Target
-) -> dict[str, Any] | None:
+    parent: models.Slip, before: models.Plan, plan: models.Plan, view: SlipFigures, target: Target
+) -> FollowedView | None:
     """Which move of the slip before a plan carries out, with what it said and what came of it; ``None`` for none of them.
 
     A move is recognised by the recipe and setting that it makes, so it counts however it was entered.
     """
-    recipe, old = Recipe.model_validate(plan.recipe), Recipe.model_validate(before.recipe)
+    recipe, old = plan.recipe, before.recipe
     try:
         changes = changes_of(parent.document)
     except InputError:
         return None
-    for move in parent.advice["moves"]:
+    for move in parent.advice.moves:
         change = changes.get(key_of(move))
         if change is None or not change.modelled:
             continue
         setting = changed_setting(change) or before.setting
         if _alike(changed_recipe(old, change), recipe) and setting == plan.setting:
-            weights = [(c["cause"], c["weight"]) for c in parent.advice["causes"]]
-            return {
-                "words": move["words"], "cause": cause_behind(weights, move["kind"], move["direction"]),
-                "better": _better(parent, view, target), "after": move["after"], "half_width95": move["half_width95"],
-            }  # fmt: skip
+            weights = [(c.cause, c.weight) for c in parent.advice.causes]
+            return FollowedView(
+                words=move.words, cause=cause_behind(weights, move.kind, move.direction),
+                better=_better(parent, view, target), after=move.after, half_width95=move.half_width95,
+            )  # fmt: skip
     return None
 
 
@@ -86,13 +87,13 @@ def _alike(a: Recipe, b: Recipe) -> bool:
     return made(a) == made(b)
 
 
-def _better(parent: models.Slip, view: dict[str, Any], target: Target) -> float:
+def _better(parent: models.Slip, view: SlipFigures, target: Target) -> float:
     nearer = None
-    if parent.view["tds_measured"] and view["tds_measured"]:
+    if parent.view.tds_measured and view.tds_measured:
         middle = sum(target.ey_percent) / 2
-        was, now = abs(parent.view["ey_percent"] - middle), abs(view["ey_percent"] - middle)
+        was, now = abs(parent.view.ey_percent - middle), abs(view.ey_percent - middle)
         nearer = (was - now) / max(was, 0.5)
-    return better(parent.view["taste"], view["taste"], nearer)
+    return better(parent.view.taste, view.taste, nearer)
 
 
 def learned_now(session: Session) -> dict[str, float]:
@@ -117,8 +118,8 @@ def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
 
 def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
     after = workbench_row(session).learns_after
-    said = [s.view.get("followed") for s in slips if s.number > after]
-    return [Tried(f["cause"], f["better"]) for f in said if f and f["cause"]]
+    said = [s.view.followed for s in slips if s.number > after]
+    return [Tried(f.cause, f.better) for f in said if f and f.cause]
 
 
 def _view(session: Session) -> LearningView:
@@ -127,10 +128,10 @@ def _view(session: Session) -> LearningView:
     odds = learned(tries)
     times, strengths = [], []
     for slip in slips:
-        said = slip.view.get("followed")
-        if said and slip.view["drawdown_measured"]:
+        said = slip.view.followed
+        if said and slip.view.drawdown_measured:
             times.append(_guess(said, "drawdown_s", slip))
-        if said and slip.view["tds_measured"]:
+        if said and slip.view.tds_measured:
             strengths.append(_guess(said, "tds_percent", slip))
     return LearningView(
         causes=[
@@ -144,8 +145,8 @@ def _view(session: Session) -> LearningView:
     )  # fmt: skip
 
 
-def _guess(said: dict[str, Any], name: str, slip: models.Slip) -> Guess:
-    return Guess(said["after"][name], said["half_width95"][name], slip.view[name])
+def _guess(said: FollowedView, name: str, slip: models.Slip) -> Guess:
+    return Guess(getattr(said.after, name), getattr(said.half_width95, name), getattr(slip.view, name))
 
 
 def _score(s: Score | None) -> ScoreView | None:

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import lru_cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -13,14 +12,14 @@ from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
-from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, TargetDocument
 from hakari.service.brews.logs import brew_document
+from hakari.service.cache import Cache
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
+from hakari.service.cups.history import plan_of, slip_before
 from hakari.service.cups.learning import learned_now
 from hakari.service.grinders.curves import grinder_document
-from hakari.service.slips.history import plan_of, slip_before
 from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
@@ -78,7 +77,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     with ws.transaction() as session:
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
-        drink = entry.outcome.drink_g or float(plan.prediction["drink_g"])
+        drink = entry.outcome.drink_g or float(plan.prediction.drink_g)
         bench = workbench_row(session)
         parent = slip_before(session, bench)
         before = plan_of(session, parent)
@@ -94,18 +93,21 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
     """The advice on a slip, with what the causes have learned."""
-    school = Recipe.model_validate(plan.recipe).school
+    school = plan.recipe.school
     case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_STYLE.get(school))
     return AdviceDocument.of(advise(case, _simulated(document)))
+
+
+_simulations: Cache[SimulatedMoves] = Cache(16)
 
 
 def _simulated(document: SlipDocument) -> SimulatedMoves:
     """What the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
-    return _simulate(kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent)
+    key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent
+    return _simulations.get(key, lambda: _simulate(*key))
 
 
-@lru_cache(maxsize=16)
 def _simulate(document_json: str, tds_percent: float | None) -> SimulatedMoves:
     document = SlipDocument.model_validate_json(document_json)
     outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
@@ -135,13 +137,12 @@ def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[Target
     boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
     own = chosen if isinstance(chosen, TargetDocument) else None
     if own is None and bench.own_target:
-        own = TargetDocument.model_validate(bench.own_target)
+        own = bench.own_target
     return [*boxes, TargetBox(name=OWN, ey_percent=own.ey_percent, tds_percent=own.tds_percent)] if own else boxes
 
 
-def _as_weighed(document: dict[str, Any], brew: models.Brew | None) -> PlanDocument:
+def _as_weighed(plan: PlanDocument, brew: models.Brew | None) -> PlanDocument:
     """The plan with the dose that lay in the brewer, and the pours that went with it."""
-    plan = PlanDocument.model_validate(document)
     if brew is None or brew.dose_g is None:
         return plan
     share = brew.dose_g / plan.dose_g
@@ -153,7 +154,6 @@ def _path(session: Session, row: models.Slip | None) -> list[PathPoint]:
     """The thread up to a slip, oldest first, at most four slips."""
     path: list[PathPoint] = []
     while row is not None and len(path) < 4:
-        v = row.view
-        path.append(PathPoint(number=row.number, ey_percent=v["ey_percent"], tds_percent=v["tds_percent"]))
+        path.append(PathPoint(number=row.number, ey_percent=row.view.ey_percent, tds_percent=row.view.tds_percent))
         row = lookup(session, models.Slip, row.parent_id)
     return path[::-1]

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from dataclasses import dataclass, fields
 
 import numpy as np
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
+from hakari.core.grinder.curve import Curve
 from hakari.core.grinder.diagnostics import odd_samples
 from hakari.core.grinder.dial import step_words
 from hakari.core.grinder.grinder import SOURCE_SEED, Grinder
 from hakari.formats.base import Pair
 from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
+from hakari.service.cache import Cache
 from hakari.store import models
 
 # Two people's "the same" differ by more than two photos of one grind, ln.
@@ -82,12 +84,14 @@ def equivalences_of(session: Session, era_id: int) -> list[models.SettingEquival
 
 def core_of(document: GrinderDocument) -> Grinder:
     """The core's grinder, held ready for what it rests on."""
-    return _core(document.model_dump_json())
+    text = document.model_dump_json()
+    return _cores.get(text, lambda: _held(text))
 
 
 def oddness(document: GrinderDocument) -> tuple[float | None, ...]:
     """How far each used sample of the present era lies from the curve of the others, in standard deviations."""
-    return _oddness(document.model_dump_json())
+    core = core_of(document)
+    return _oddness.get(document.model_dump_json(), lambda: odd_samples(core.dial, list(core.samples), core.travel_um))
 
 
 def words_between(grinder: models.Grinder, start: str, end: str) -> str:
@@ -118,24 +122,22 @@ def _size_there(row: models.Grinder, setting: str) -> tuple[float, Pair] | None:
     return um, (um * float(np.exp(-half)), um * float(np.exp(half)))
 
 
-class _Held(Grinder):
-    """A grinder whose curves are computed once."""
-
-    def curve(self, seed: int = SOURCE_SEED):  # type: ignore[no-untyped-def]
-        """The curve, from memory when it was asked for before."""
-        held = self.__dict__.setdefault("_curves", {})
-        if seed not in held:
-            held[seed] = super().curve(seed)
-        return held[seed]
+_cores: Cache[Grinder] = Cache(64)
+_curves: Cache[Curve] = Cache(128)
+_oddness: Cache[tuple[float | None, ...]] = Cache(64)
 
 
-@lru_cache(maxsize=64)
-def _core(document: str) -> Grinder:
+@dataclass(frozen=True)
+class _HeldGrinder(Grinder):
+    """A grinder whose curves are fitted once for each document."""
+
+    document: str = ""
+
+    def curve(self, seed: int = SOURCE_SEED) -> Curve:
+        return _curves.get((self.document, seed), lambda: super(_HeldGrinder, self).curve(seed))
+
+
+def _held(document: str) -> Grinder:
     core = GrinderDocument.model_validate_json(document).core()
-    return _Held(**{name: getattr(core, name) for name in core.__dataclass_fields__})
-
-
-@lru_cache(maxsize=64)
-def _oddness(document: str) -> tuple[float | None, ...]:
-    core = _core(document)
-    return odd_samples(core.dial, list(core.samples), core.travel_um)
+    parts = {f.name: getattr(core, f.name) for f in fields(core)}
+    return _HeldGrinder(**parts, document=document)

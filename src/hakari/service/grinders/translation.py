@@ -14,8 +14,6 @@ from hakari.core.translate.nearest import TargetSize, target_setting, target_siz
 from hakari.core.translate.words import parse_grind_query
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import TranslationDocument
-from hakari.formats.plan import PlanDocument
-from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, workbench_row
@@ -125,9 +123,9 @@ def _wanted(session: Session, ask: Ask) -> tuple[TargetSize, str, int | None, in
             )
         except InputError:
             pass  # its grinder has no curve any more: the photo still says a size
-    low, high = sample.measurement["ci95"]["d50_um"]
-    fines = sample.measurement["extrapolated"]["mass_below_um"].get("100")
-    wanted = target_size(sample.d50_um, math.log(high / low) / (2 * 1.96), fines, sample.measurement.get("span"))
+    low, high = sample.measurement.ci95.d50_um
+    fines = sample.measurement.extrapolated.mass_below_um.get("100")
+    wanted = target_size(sample.d50_um, math.log(high / low) / (2 * 1.96), fines, sample.measurement.span)
     return wanted, f"the photo's {sample.d50_um:.0f} µm", era.grinder_id if era else None, 0
 
 
@@ -141,6 +139,6 @@ def _plan_in_use(session: Session) -> PlanInUse:
     plan = lookup(session, models.Plan, workbench_row(session).plan_id)
     if plan is None:
         return usual_plan()
-    document = PlanDocument.model_validate(plan.document)
-    brewer = Recipe.model_validate(plan.recipe).core_brewer().label
+    document = plan.document
+    brewer = plan.recipe.core_brewer().label
     return PlanInUse(document.core(), f"the plan on the bench: {document.dose_g:g} g, {brewer}")

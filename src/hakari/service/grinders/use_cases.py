@@ -120,7 +120,7 @@ def change_grinder(ws: Workspace, grinder_id: int, change: GrinderChange) -> Gri
                     "Widen the dial, or take that setting off the curve first.", field="dial",
                 ) from error  # fmt: skip
         row.name, row.burrs, row.note = change.name.strip(), change.burrs, change.note
-        row.dial, row.step_travel_um = change.dial.model_dump(), change.step_travel_um
+        row.dial, row.step_travel_um = change.dial, change.step_travel_um
         session.flush()
         return grinder_view(session, row)
 
@@ -274,7 +274,7 @@ def add_point_row(session: Session, era: models.Era, point: models.CurvePoint) -
 
 def _new_row(session: Session, new: NewGrinder) -> models.Grinder:
     row = models.Grinder(
-        name=new.name.strip(), burrs=new.burrs, note=new.note, dial=new.dial.model_dump(),
+        name=new.name.strip(), burrs=new.burrs, note=new.note, dial=new.dial,
         step_travel_um=new.step_travel_um, eras=[models.Era()],
     )  # fmt: skip
     session.add(row)

@@ -231,7 +231,7 @@ def _next(session: Session, row: models.Grinder, core: Grinder, curve: Curve) ->
 def _brewed_um(session: Session) -> tuple[float, float]:
     """The sizes that this kitchen brews: the windows of the plans that were made."""
     windows = [
-        window_for(plan.recipe.get("brewer", ""), float(plan.document["dose_g"]))
+        window_for(plan.recipe.brewer, plan.document.dose_g)
         for plan in session.query(models.Plan).filter(models.Plan.deleted_at.is_(None))
     ]
     known = [w for w in windows if w is not None]

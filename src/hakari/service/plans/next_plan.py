@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from hakari.core.advice.moves import Candidate, candidates
 from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import SlipDocument
+from hakari.formats.slip import MoveDocument, SlipDocument
 
 
-def changes_of(document: dict[str, Any]) -> dict[tuple[str, str, str], Candidate]:
+def changes_of(document: SlipDocument) -> dict[tuple[str, str, str], Candidate]:
     """All changes to the brew of a kept slip, by kind, direction and what they go to, as its advice names them.
 
     Raises
@@ -18,12 +16,12 @@ def changes_of(document: dict[str, Any]) -> dict[tuple[str, str, str], Candidate
     InputError
         When the slip's plan or setting cannot be used any more.
     """
-    return {(c.kind, c.direction, c.end): c for c in candidates(SlipDocument.model_validate(document).case())}
+    return {(c.kind, c.direction, c.end): c for c in candidates(document.case())}
 
 
-def key_of(move: dict[str, Any]) -> tuple[str, str, str]:
+def key_of(move: MoveDocument) -> tuple[str, str, str]:
     """What a kept move is found by among ``changes_of``."""
-    return move["kind"], move["direction"], move["to"]
+    return move.kind, move.direction, move.end
 
 
 def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:

@@ -109,7 +109,7 @@ def _keep(session: Session, document: RecipeDocument) -> None:
             mark_deleted(row, True)
     session.add(
         models.SavedRecipe(
-            name=document.name, recipe=document.recipe.model_dump(mode="json"), grinder_name=document.grinder_name,
+            name=document.name, recipe=document.recipe, grinder_name=document.grinder_name,
             setting=document.setting, median_um=document.median_um,
         )
     )  # fmt: skip
@@ -118,7 +118,7 @@ def _keep(session: Session, document: RecipeDocument) -> None:
 
 def _document(row: models.SavedRecipe) -> RecipeDocument:
     return RecipeDocument(
-        name=row.name, recipe=Recipe.model_validate(row.recipe), grinder_name=row.grinder_name, setting=row.setting,
+        name=row.name, recipe=row.recipe, grinder_name=row.grinder_name, setting=row.setting,
         median_um=row.median_um,
     )  # fmt: skip
 

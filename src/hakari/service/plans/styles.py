@@ -121,7 +121,7 @@ def add_brewer(ws: Workspace, new: NewBrewer) -> MethodList:
     built_in(new.base)
     brewer_of(new.shape)
     with ws.transaction() as session:
-        session.add(models.OwnBrewer(name=new.name.strip(), base=new.base, shape=new.shape.model_dump(mode="json")))
+        session.add(models.OwnBrewer(name=new.name.strip(), base=new.base, shape=new.shape))
     return list_methods(ws)
 
 

@@ -25,8 +25,8 @@ from hakari.formats.plan import (
     SteepDocument,
 )
 from hakari.formats.recipe import Recipe
-from hakari.service.brews import fits
 from hakari.service.coffees import use_cases as coffees
+from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
@@ -83,8 +83,8 @@ def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
         coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
-        setting=view.grind.setting, recipe=recipe.model_dump(mode="json"),
-        document=view.document.model_dump(mode="json"), prediction=view.prediction.model_dump(mode="json"),
+        setting=view.grind.setting, recipe=recipe,
+        document=view.document, prediction=view.prediction,
     )  # fmt: skip
     session.add(row)
     session.flush()
@@ -99,8 +99,8 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
     with ws.transaction() as session:
         row = find(session, models.Plan, plan_id, "plan")
         era = lookup(session, models.Era, row.era_id)
-        document = PlanDocument.model_validate(row.document)
-        prediction = PredictionDocument.model_validate(row.prediction)
+        document = row.document
+        prediction = row.prediction
         grind = document.grind.core()
         on_plan = GrindOnPlan(
             source="kept with the plan", grinder_id=era.grinder_id if era else None,
@@ -108,7 +108,7 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             fines_below_100=grind.below(100.0), assumed=False,
         )  # fmt: skip
         return _view(
-            Recipe.model_validate(row.recipe),
+            row.recipe,
             on_plan,
             document,
             prediction,
@@ -173,7 +173,7 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
         grind = grind_from_figures(700.0, 1.1, 0.08)
         said = "no photo yet: a usual grind for a cone is assumed"
         return grind, _on_plan(grind, said, grinder, None, assumed=True)
-    grind = GrindClasses.model_validate(sample.whole).core()
+    grind = sample.whole.core()
     era = lookup(session, models.Era, sample.era_id)
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
     if grinder is None or bench.setting is None or same:
@@ -223,11 +223,11 @@ def _view(
 
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     """The steps of a kept plan, with the water that is added afterwards."""
-    recipe = Recipe.model_validate(row.recipe)
+    recipe = row.recipe
     wanted = recipe.amounts()
     made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
     document, prediction = (
-        PlanDocument.model_validate(row.document), PredictionDocument.model_validate(row.prediction)
+        row.document, row.prediction
     )  # fmt: skip
     return core_steps(document, prediction, made.dilution_g + recipe.after_g)
 

@@ -33,9 +33,7 @@ def correct(
         for edit in [e for e in row.edits if e.deleted_at is not None]:
             row.edits.remove(edit)
             session.delete(edit)
-        row.edits.append(
-            models.Edit(kind=kind, photo=photo, grounds=list(grounds), drawn_px=[list(p) for p in drawn_px])
-        )
+        row.edits.append(models.Edit(kind=kind, photo=photo, grounds=list(grounds), drawn_px=drawn_px))
         session.flush()
         recompute(ws, session, row)
         return sample_detail_view(ws, session, row)

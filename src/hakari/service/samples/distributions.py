@@ -25,11 +25,10 @@ from hakari.core.psd.intervals import cumulative_band, density_band, resample
 from hakari.core.psd.modes import density_of, fit_modes
 from hakari.core.psd.sieve import Classes
 from hakari.formats.base import Document, Pair
-from hakari.formats.measurement import MeasurementDocument
-from hakari.formats.plan import GrindClasses
-from hakari.service.samples.views import CurveView, reviewed, rounded
+from hakari.service.samples.views import reviewed, rounded
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
+from hakari.store.snapshots import CurveView
 
 Weighting = Literal["number", "surface", "volume"]
 Diameter = Literal["area", "sieve"]
@@ -106,7 +105,7 @@ def distribution(
         row = find(session, models.Sample, sample_id, "sample")
         if row.source != "photo":
             return _of_classes(row, fines_um, boulders_um)
-        document = MeasurementDocument.model_validate(row.measurement)
+        document = row.measurement
         p = reviewed(ws, row).particles.counted
     d = p.diameter_um if diameter == "area" else p.min_feret_um
     seen = d >= document.resolution_limit_um
@@ -147,7 +146,7 @@ def class_curve(grind: Grind) -> tuple[FloatArray, FloatArray, FloatArray]:
 
 
 def _of_classes(row: models.Sample, fines_um: float, boulders_um: float | None) -> DistributionView:
-    grind = GrindClasses.model_validate(row.whole).core()
+    grind = row.whole.core()
     size, density, ahead = class_curve(grind)
     low, high = Classes(grind).band(size)
     d10, d50, d90 = (grind.quantile_um(q) for q in (0.1, 0.5, 0.9))
@@ -179,13 +178,8 @@ def compare_samples(ws: Workspace, sample_ids: list[int]) -> ComparisonView:
         raise InputError("too-many-samples", "Up to four curves lie over each other.", "Take one away.", field="ids")
     with ws.transaction() as session:
         rows = [find(session, models.Sample, k, "sample") for k in sample_ids]
-        curves = [
-            OverlayView(
-                sample_id=r.id, label=_label(r, session), d50_um=r.d50_um, curve=CurveView.model_validate(r.curve)
-            )
-            for r in rows
-        ]
-        intervals = [MeasurementDocument.model_validate(r.measurement).ci95.d50_um for r in rows]
+        curves = [OverlayView(sample_id=r.id, label=_label(r, session), d50_um=r.d50_um, curve=r.curve) for r in rows]
+        intervals = [r.measurement.ci95.d50_um for r in rows]
     return ComparisonView(
         curves=curves,
         differences=[

@@ -11,6 +11,8 @@ import numpy.typing as npt
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.result import ExclusionReason, Particles
 from hakari.formats.base import Document, Pair
+from hakari.service.cache import Cache
+from hakari.service.workspace.transaction import Workspace
 
 RULER_GROUNDS = 110
 SHAPE_FROM_PX = 8.0
@@ -55,6 +57,14 @@ def unpack(data: bytes) -> Particles:
     # Files from before reasons were kept hold only what counts.
     held.setdefault("left_out", np.zeros(len(held["diameter_um"]), np.int8))
     return Particles(**held)
+
+
+_grounds: Cache[Particles] = Cache(8)
+
+
+def grounds_of(ws: Workspace, content_hash: str) -> Particles:
+    """The grounds of a sample, as the machine found them."""
+    return _grounds.get(content_hash, lambda: unpack(ws.files.get(content_hash)))
 
 
 def outlines_of(particles: Particles, numbers: npt.NDArray[np.int64], rows: npt.NDArray[np.int64]) -> Outlines:

@@ -12,6 +12,7 @@ from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import PhotoResult
 from hakari.formats.base import Document, ErrorDocument
+from hakari.service.samples.measuring import measure_one
 from hakari.service.samples.use_cases import add_photos, check_place, keep_sample
 from hakari.service.workspace.transaction import NotFoundError, Workspace
 
@@ -132,7 +133,7 @@ class MeasurementQueue:
         name = job.photos[k].file_name
         job.photos[k] = PhotoProgress(file_name=name, state="measuring")
         try:
-            result = self._ws.measure_photo(data, scale)
+            result = self._ws.processes.run(measure_one, data, scale)
         except InputError as error:
             refusal = ErrorDocument.from_input_error(error)
             job.photos[k] = PhotoProgress(file_name=name, state="refused", error=refusal)

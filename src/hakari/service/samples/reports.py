@@ -17,9 +17,10 @@ from hakari.core.photo.result import Particles
 from hakari.formats.measurement import MeasurementDocument, particles_csv
 from hakari.service.samples.measuring import drawn_outlines, overlay_png
 from hakari.service.samples.use_cases import find_photo
-from hakari.service.samples.views import CurveView, SampleView, reviewed, sample_view
+from hakari.service.samples.views import SampleView, reviewed, sample_view
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
+from hakari.store.snapshots import CurveView
 
 INK, PERSIMMON, FAINT = (0.16, 0.18, 0.36), (0.81, 0.29, 0.13), (0.72, 0.70, 0.66)
 REPORT_PHOTO_PX = 1400
@@ -36,7 +37,7 @@ def measurement_json(ws: Workspace, sample_id: int) -> str:
     """A sample's measurement in its open format."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
-        return MeasurementDocument.model_validate(row.measurement).model_dump_json(indent=1)
+        return row.measurement.model_dump_json(indent=1)
 
 
 def annotated_png(ws: Workspace, sample_id: int, photo_index: int) -> bytes:
@@ -56,8 +57,8 @@ def report_pdf(ws: Workspace, sample_id: int) -> bytes:
     """One page: the figures with their intervals, the curve, the photo, what to mind."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
-        view, m = sample_view(session, row), MeasurementDocument.model_validate(row.measurement)
-        curve = CurveView.model_validate(row.curve)
+        view, m = sample_view(session, row), row.measurement
+        curve = row.curve
         photo = row.photos[0].content_hash if row.photos else None
         particles = _of_photo(reviewed(ws, row).particles, 0)
     out = io.BytesIO()

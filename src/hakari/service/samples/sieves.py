@@ -29,9 +29,10 @@ from hakari.formats.plan import GrindClasses
 from hakari.service.samples.distributions import class_curve
 from hakari.service.samples.grounds import pack
 from hakari.service.samples.use_cases import put_on_bench
-from hakari.service.samples.views import CurveView, SampleDetail, rounded, sample_detail_view
+from hakari.service.samples.views import SampleDetail, rounded, sample_detail_view
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
+from hakari.store.snapshots import CurveView
 
 WHAT_IF_SMOOTHING_LN = 0.07
 LARGEST_CSV_BYTES = 1024 * 1024
@@ -64,7 +65,7 @@ class SieveMasses(Document):
 
 
 def _grind(session: Session, sample_id: int) -> Grind:
-    return GrindClasses.model_validate(find(session, models.Sample, sample_id, "sample").whole).core()
+    return find(session, models.Sample, sample_id, "sample").whole.core()
 
 
 def _what_if(now: Grind, before: Grind, lost: float) -> WhatIfView:
@@ -175,8 +176,8 @@ def _keep_classes(
     )
     with ws.transaction() as session:
         row = models.Sample(
-            d50_um=document.d50_um, measurement=document.model_dump(mode="json"), curve=curve.model_dump(),
-            whole=GrindClasses.of(grind).model_dump(), grounds_hash=ws.files.put(pack(no_grounds())), source=source,
+            d50_um=document.d50_um, measurement=document, curve=curve,
+            whole=GrindClasses.of(grind), grounds_hash=ws.files.put(pack(no_grounds())), source=source,
         )  # fmt: skip
         put_on_bench(session, row, coffee_id, grinder_id, setting)
         return sample_detail_view(ws, session, row)

@@ -14,8 +14,8 @@ from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders.curves import present_era
 from hakari.service.grinders.use_cases import add_point_row
-from hakari.service.samples.grounds import Outlines, outlines_of, pack
-from hakari.service.samples.measuring import as_sample, summarise_grounds
+from hakari.service.samples.grounds import Outlines, grounds_of, outlines_of, pack
+from hakari.service.samples.measuring import as_sample, measure_one, summarise_grounds
 from hakari.service.samples.pictures import reduced_jpeg
 from hakari.service.samples.views import (
     SampleDetail,
@@ -61,7 +61,7 @@ def add_sample(
     if not photos:
         raise InputError("no-photo", "No photo came with this.", "Choose one or more photos.", field="photos")
     check_place(ws, grinder_id, setting)
-    results = [ws.measure_photo(data, scale) for _, data in photos]
+    results = [ws.processes.run(measure_one, data, scale) for _, data in photos]
     return keep_sample(
         ws, photos, results, coffee_id=coffee_id, grinder_id=grinder_id, setting=setting, simulated=simulated
     )
@@ -90,9 +90,9 @@ def keep_sample(
     grounds_hash = ws.files.put(pack(measured.particles))
     with ws.transaction() as session:
         row = models.Sample(
-            d50_um=measured.document.d50_um, measurement=measured.document.model_dump(mode="json"),
-            curve=curve_view(measured.summary).model_dump(),
-            whole=GrindClasses.of(measured.summary.whole).model_dump(), grounds_hash=grounds_hash, simulated=simulated,
+            d50_um=measured.document.d50_um, measurement=measured.document,
+            curve=curve_view(measured.summary),
+            whole=GrindClasses.of(measured.summary.whole), grounds_hash=grounds_hash, simulated=simulated,
             photos=[photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True)],
         )  # fmt: skip
         put_on_bench(session, row, coffee_id, grinder_id, setting)
@@ -135,10 +135,10 @@ def add_photos(
             raise InputError(
                 "photo-known", "This photo is part of the sample already.", "Spread a new pinch.", "photos"
             )
-        held = ws.grounds(row.grounds_hash)
+        held = grounds_of(ws, row.grounds_hash)
         parts = [held.select(np.flatnonzero(held.photo == k)) for k in range(len(row.photos))]
         together = concatenate([*parts, *(r.particles for r in results)])
-        old = MeasurementDocument.model_validate(row.measurement)
+        old = row.measurement
         limit = max(old.resolution_limit_um, *(r.resolution_limit_um for r in results))
         row.grounds_hash = ws.files.put(pack(together))
         row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
@@ -153,15 +153,15 @@ def _summary(row: models.Sample, machine: Particles, limit_um: float, light_erro
 
 def recompute(ws: Workspace, session: Session, row: models.Sample) -> None:
     """Bring a sample's figures up to date with the corrections that stand."""
-    document = MeasurementDocument.model_validate(row.measurement)
-    summary = _summary(row, ws.grounds(row.grounds_hash), document.resolution_limit_um, document.light_error)
+    document = row.measurement
+    summary = _summary(row, grounds_of(ws, row.grounds_hash), document.resolution_limit_um, document.light_error)
     _rewrite(session, row, summary, document.revised(summary))
 
 
 def _rewrite(session: Session, row: models.Sample, summary: Summary, document: MeasurementDocument) -> None:
-    row.measurement, row.d50_um = document.model_dump(mode="json"), document.d50_um
-    row.curve = curve_view(summary).model_dump()
-    row.whole = GrindClasses.of(summary.whole).model_dump()
+    row.measurement, row.d50_um = document, document.d50_um
+    row.curve = curve_view(summary)
+    row.whole = GrindClasses.of(summary.whole)
     session.flush()
     era = session.get(models.Era, row.era_id) if row.era_id is not None else None
     if era is not None and row.setting:
@@ -183,7 +183,7 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
     era, written = present_era(grinder, setting)
     for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
         session.delete(point)
-    m = MeasurementDocument.model_validate(row.measurement)
+    m = row.measurement
     row.era_id, row.setting = era.id, written
     coffee = lookup(session, models.Coffee, row.coffee_id)
     add_point_row(
@@ -234,7 +234,7 @@ def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         find_photo(row, photo_index)
-        machine = ws.grounds(row.grounds_hash)
+        machine = grounds_of(ws, row.grounds_hash)
         return outlines_of(machine, np.arange(len(machine)), np.flatnonzero(machine.photo == photo_index))
 
 

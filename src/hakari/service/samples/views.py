@@ -15,12 +15,13 @@ from hakari.core.psd.summary import Summary, half_width_with_more
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.grinders.curves import core_of, grinder_document
-from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, outlines_of
+from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, grounds_of, outlines_of
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
 from hakari.store import models
+from hakari.store.snapshots import CurveView, PhotoDetails
 
 
-class PhotoView(Document):
+class PhotoView(PhotoDetails):
     """A photo as shown: its picture, its size, and where its scale was taken from and can be checked."""
 
     content_hash: str
@@ -28,21 +29,6 @@ class PhotoView(Document):
     width_px: int
     height_px: int
     um_per_px: float
-    scale_method: str
-    tilt_deg: float | None
-    region_px: list[Pair]
-    scale_mark_px: list[Pair]
-    ten_mm_px: list[Pair]
-
-
-class CurveView(Document):
-    """A smooth curve and its band: density of mass per ln d and cumulative share at each size."""
-
-    size_um: list[float]
-    density: list[float]
-    cumulative: list[float]
-    low: list[float]
-    high: list[float]
 
 
 class WindowView(Document):
@@ -125,20 +111,18 @@ def photo_row(content_hash: str, name: str, photo: PhotoResult) -> models.Photo:
     return models.Photo(
         content_hash=content_hash, file_name=name[:200], width_px=photo.width_px, height_px=photo.height_px,
         um_per_px=photo.scale.um_per_px,
-        details={
-            "scale_method": photo.scale.method, "tilt_deg": photo.scale.tilt_deg, "region_px": _points(photo.region_px),
-            "scale_mark_px": _points(photo.scale_mark_px), "ten_mm_px": _points(photo.ten_mm_px),
-        },
+        details=PhotoDetails(
+            scale_method=photo.scale.method, tilt_deg=photo.scale.tilt_deg, region_px=_points(photo.region_px),
+            scale_mark_px=_points(photo.scale_mark_px), ten_mm_px=_points(photo.ten_mm_px),
+        ),
     )  # fmt: skip
 
 
 def photo_view(row: models.Photo) -> PhotoView:
     """A photo as shown."""
-    d = row.details
     return PhotoView(
-        content_hash=row.content_hash, file_name=row.file_name, width_px=row.width_px, height_px=row.height_px,
-        um_per_px=row.um_per_px, scale_method=d.get("scale_method", "card"), tilt_deg=d.get("tilt_deg"),
-        region_px=d.get("region_px", []), scale_mark_px=d.get("scale_mark_px", []), ten_mm_px=d.get("ten_mm_px", []),
+        **row.details.model_dump(), content_hash=row.content_hash, file_name=row.file_name, width_px=row.width_px,
+        height_px=row.height_px, um_per_px=row.um_per_px,
     )  # fmt: skip
 
 
@@ -176,7 +160,7 @@ def sample_view(session: Session, row: models.Sample) -> SampleView:
         id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
         coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
         grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
-        source=row.source, d50_um=row.d50_um, d50_ci95_um=tuple(row.measurement["ci95"]["d50_um"]),
+        source=row.source, d50_um=row.d50_um, d50_ci95_um=row.measurement.ci95.d50_um,
         photos=[photo_view(p) for p in row.photos],
     )  # fmt: skip
 
@@ -195,7 +179,7 @@ def standing_edits(row: models.Sample) -> list[Edit]:
 
 def reviewed(ws: Workspace, row: models.Sample) -> Reviewed:
     """A sample's grounds after the corrections that stand."""
-    return review(ws.grounds(row.grounds_hash), standing_edits(row))
+    return review(grounds_of(ws, row.grounds_hash), standing_edits(row))
 
 
 def _words(edit: models.Edit) -> str:
@@ -209,7 +193,7 @@ def _words(edit: models.Edit) -> str:
 
 
 def _review_view(ws: Workspace, row: models.Sample, now: Reviewed) -> ReviewView:
-    machine = ws.grounds(row.grounds_hash)
+    machine = grounds_of(ws, row.grounds_hash)
     old = now.numbers < len(machine)
     was, is_now = machine.left_out[now.numbers[old]] > 0, now.particles.left_out[old] > 0
     made = np.flatnonzero(~old)
@@ -263,12 +247,12 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
 
 def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
     """A sample with everything that its station shows."""
-    m = MeasurementDocument.model_validate(row.measurement)
+    m = row.measurement
     plan = lookup(session, models.Plan, workbench_row(session).plan_id)
     now = reviewed(ws, row)
     return SampleDetail(
-        **sample_view(session, row).model_dump(), measurement=m, curve=CurveView.model_validate(row.curve),
+        **sample_view(session, row).model_dump(), measurement=m, curve=row.curve,
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
-        windows=_windows(m.d50_um, float(plan.document["dose_g"]) if plan else None),
+        windows=_windows(m.d50_um, plan.document.dose_g if plan else None),
         review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m),
     )  # fmt: skip

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
 
 import numpy as np
 from sqlalchemy import func, select
@@ -13,62 +12,29 @@ from hakari.core.advice.moves import Candidate
 from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, StateDocument, TargetDocument, target_of
+from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, TargetDocument, target_of
 from hakari.service.cups.changes import things_changed
+from hakari.service.cups.history import parent_of, plan_of
 from hakari.service.cups.learning import followed
 from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
 from hakari.service.plans import use_cases as plans
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
-from hakari.service.slips.history import parent_of, plan_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, mark_deleted, workbench_row
 from hakari.store import models
+from hakari.store.snapshots import SlipFigures
 
 # Figures of a slip that are lit where they differ from the slip before.
 SHOWN_FIELDS = ("grinder", "setting", "dose_g", "water_g", "water_c")
 
 
-class FollowedView(Document):
-    """The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1."""
-
-    words: str
-    cause: str | None
-    better: float
-    after: StateDocument
-    half_width95: StateDocument
-
-
-class SlipView(Document):
-    """A slip as it lies on the pile; figures are of its own time and never change."""
+class SlipView(SlipFigures):
+    """A slip as it lies on the pile."""
 
     id: int
     version: int
     number: int
     parent_id: int | None
     created_at: str
-    coffee: str
-    brewer: str
-    grinder: str | None
-    setting: str | None
-    dose_g: float
-    water_g: float
-    water_c: float
-    drawdown_s: float
-    drawdown_measured: bool
-    predicted_drawdown_s: float
-    tds_percent: float
-    ey_percent: float
-    tds_measured: bool
-    taste: dict[str, int]
-    bed: list[str]
-    in_target: bool
-    target: str
-    curve_size_um: list[float]
-    curve_density: list[float]
-    changed: list[str]
-    changed_words: str | None
-    things_changed: list[str] = []
-    followed: FollowedView | None = None
-    next_words: str | None
 
 
 class SlipList(Document):
@@ -109,29 +75,20 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         _record(brew, entry.outcome)
         session.flush()
         row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
+        parent = parent_of(session, bench) if row is None else lookup(session, models.Slip, row.parent_id)
+        figures = _figures(session, plan, document, advice, parent)
         if row is None:
             highest = session.scalar(select(func.max(models.Slip.number))) or 0
-            parent = parent_of(session, bench)
-            row = models.Slip(
-                brew_id=brew.id,
-                number=highest + 1,
-                parent_id=parent.id if parent else None,
-                document={},
-                advice={},
-                view={},
-            )
+            row = models.Slip(brew_id=brew.id, number=highest + 1, parent_id=parent.id if parent else None)
             session.add(row)
+        row.document, row.advice, row.view = document, advice, figures
         row.deleted_at = None
         if at is not None:
             row.created_at = at
-        row.document = document.model_dump(mode="json")
-        row.advice = advice.dump()
-        parent = lookup(session, models.Slip, row.parent_id)
-        row.view = _snapshot(session, plan, document, advice, parent)
         bench.brew_id, bench.school = brew.id, entry.school
         bench.target = entry.target if isinstance(entry.target, str) else OWN
         if isinstance(entry.target, TargetDocument):
-            bench.own_target = entry.target.model_dump(mode="json")
+            bench.own_target = entry.target
         session.flush()
         bench.slip_id = row.id
         return _detail(row)
@@ -167,7 +124,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         row = find(session, models.Slip, slip_id, "slip")
         brew = find(session, models.Brew, row.brew_id, "brew")
         plan = find(session, models.Plan, brew.plan_id, "plan")
-        recipe = Recipe.model_validate(plan.recipe)
+        recipe = plan.recipe
         change = _chosen(row, move_index)
         setting = plan.setting
         if change is not None:
@@ -184,7 +141,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
 
 def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
     """The change that a slip's move stands for; nothing for a repeat."""
-    moves = row.advice["moves"]
+    moves = row.advice.moves
     if not 0 <= move_index < len(moves):
         return None
     return changes_of(row.document).get(key_of(moves[move_index]))
@@ -197,36 +154,38 @@ def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
     brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
 
 
-def _snapshot(
+def _figures(
     session: Session, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
     parent: models.Slip | None,
-) -> dict[str, Any]:  # fmt: skip
-    recipe = Recipe.model_validate(plan.recipe)
+) -> SlipFigures:  # fmt: skip
+    recipe = plan.recipe
     size_um, density = _grind_curve(document.plan.grind.core())
     now, outcome = advice.now, document.outcome
     target = target_of(document.target)
     water = round(sum(p.water_g for p in document.plan.pours))
-    view: dict[str, Any] = {
-        "coffee": document.coffee.name or "", "brewer": recipe.core_brewer().label,
-        "grinder": document.grinder.name if document.grinder else None, "setting": document.setting,
-        "dose_g": document.plan.dose_g, "water_g": water, "water_c": document.plan.water_c,
-        "drawdown_s": now.drawdown_s, "drawdown_measured": outcome.drawdown_s is not None,
-        "predicted_drawdown_s": plan.prediction["drawdown_s"],
-        "tds_percent": now.tds_percent, "ey_percent": now.ey_percent, "tds_measured": outcome.tds_percent is not None,
-        "taste": {k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, "bed": outcome.bed,
-        "in_target": target.holds(now.ey_percent, now.tds_percent),
-        "target": target.name,
-        "curve_size_um": size_um, "curve_density": density,
-        "next_words": advice.moves[0].words if advice.moves else None,
-    }  # fmt: skip
+    figures = SlipFigures(
+        coffee=document.coffee.name or "", brewer=recipe.core_brewer().label,
+        grinder=document.grinder.name if document.grinder else None, setting=document.setting,
+        dose_g=document.plan.dose_g, water_g=water, water_c=document.plan.water_c,
+        drawdown_s=now.drawdown_s, drawdown_measured=outcome.drawdown_s is not None,
+        predicted_drawdown_s=plan.prediction.drawdown_s,
+        tds_percent=now.tds_percent, ey_percent=now.ey_percent, tds_measured=outcome.tds_percent is not None,
+        taste={k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, bed=outcome.bed,
+        in_target=target.holds(now.ey_percent, now.tds_percent),
+        target=target.name,
+        curve_size_um=size_um, curve_density=density,
+        next_words=advice.moves[0].words if advice.moves else None, changed=[], changed_words=None,
+    )  # fmt: skip
     before = plan_of(session, parent)
     if parent is None or before is None:
-        return view | {"changed": [], "things_changed": [], "changed_words": None, "followed": None}
+        return figures
     things = things_changed(session, before, plan)
-    return view | {
-        "changed": [k for k in SHOWN_FIELDS if view[k] != parent.view.get(k)], "things_changed": things,
-        "changed_words": _in_words(things), "followed": followed(parent, before, plan, view, target),
+    update = {
+        "changed": [k for k in SHOWN_FIELDS if getattr(figures, k) != getattr(parent.view, k)],
+        "things_changed": things, "changed_words": _in_words(things),
+        "followed": followed(parent, before, plan, figures, target),
     }  # fmt: skip
+    return figures.model_copy(update=update)
 
 
 def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
@@ -243,12 +202,11 @@ def _in_words(things: list[str]) -> str:
 def _slip_view(row: models.Slip) -> SlipView:
     return SlipView(
         id=row.id, version=row.version, number=row.number, parent_id=row.parent_id,
-        created_at=row.created_at.isoformat(), **row.view,
+        created_at=row.created_at.isoformat(), **row.view.model_dump(),
     )  # fmt: skip
 
 
 def _detail(row: models.Slip) -> SlipDetail:
     return SlipDetail(
-        **_slip_view(row).model_dump(), document=SlipDocument.model_validate(row.document),
-        advice=AdviceDocument.model_validate(row.advice),
+        **_slip_view(row).model_dump(), document=row.document, advice=row.advice,
     )  # fmt: skip

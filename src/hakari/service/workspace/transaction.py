@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import threading
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
@@ -17,15 +15,11 @@ from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from hakari.core.errors import InputError
-from hakari.core.photo.pipeline import ScaleChoice
-from hakari.core.photo.result import Particles, PhotoResult
-from hakari.service.samples.grounds import unpack
-from hakari.service.samples.measuring import measure_one
+from hakari.service.workspace.processes import Processes
 from hakari.store import models
 from hakari.store.database import migrate, open_engine, session_factory
 from hakari.store.files import FileStore
 
-HELD_SAMPLES = 8
 Row = TypeVar("Row", bound=models.RecordMixin)
 
 
@@ -44,10 +38,8 @@ class Workspace:
         folder.mkdir(parents=True, exist_ok=True)
         self.folder = folder
         self.files = FileStore(folder / "files")
-        self._lock = threading.Lock()
         # A brew is written by the hand's taps and by what follows the scale: one at a time.
         self.brewing = threading.RLock()
-        self._grounds: dict[str, Particles] = {}
         self.engine = open_engine(folder / "hakari.sqlite3")
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
@@ -55,8 +47,7 @@ class Workspace:
             if session.get(models.Workbench, 1) is None:
                 session.add(models.Workbench(id=1))
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
-        # Measuring runs in processes of its own, so that a live brew's clock never waits for a photo.
-        self._pool = ProcessPoolExecutor(wanted, mp_context=multiprocessing.get_context("spawn")) if wanted else None
+        self.processes = Processes(wanted)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -67,27 +58,9 @@ class Workspace:
         except StaleDataError as error:
             raise _stale() from error
 
-    def measure_photo(self, data: bytes, scale: ScaleChoice) -> PhotoResult:
-        """Measure a photo in a process of the pool, or here when there is none."""
-        if self._pool is None:
-            return measure_one(data, scale)
-        return self._pool.submit(measure_one, data, scale).result()
-
-    def grounds(self, content_hash: str) -> Particles:
-        """The grounds of a sample, as the machine found them; the last few are held ready."""
-        with self._lock:
-            held = self._grounds.pop(content_hash, None)
-            if held is None:
-                held = unpack(self.files.get(content_hash))
-            self._grounds[content_hash] = held
-            while len(self._grounds) > HELD_SAMPLES:
-                self._grounds.pop(next(iter(self._grounds)))
-        return held
-
     def close(self) -> None:
         """Stop the processes and let go of the database."""
-        if self._pool:
-            self._pool.shutdown(cancel_futures=True)
+        self.processes.close()
         self.engine.dispose()
 
 

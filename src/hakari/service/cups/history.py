@@ -5,13 +5,12 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from hakari.formats.recipe import Recipe
 from hakari.service.workspace.transaction import list_active, lookup
 from hakari.store import models
 
 
 def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
-    return bool(slip.view.get("coffee") == coffee and slip.view.get("brewer") == brewer)
+    return bool(slip.view.coffee == coffee and slip.view.brewer == brewer)
 
 
 def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
@@ -21,9 +20,9 @@ def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
     name = coffee.name if coffee else ""
     chosen = lookup(session, models.Slip, bench.slip_id)
     started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
-    if chosen is not None and started_from and chosen.view.get("coffee") == name:
+    if chosen is not None and started_from and chosen.view.coffee == name:
         return chosen
-    brewer = Recipe.model_validate(plan.recipe).core_brewer().label if plan else ""
+    brewer = plan.recipe.core_brewer().label if plan else ""
     return next((r for r in reversed(list_active(session, models.Slip)) if _same_thread(r, name, brewer)), None)
 
 

@@ -152,13 +152,13 @@ def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
         plan=_plan(plan) if plan else None,
         brew=WorkbenchBrew(
             id=brew.id, running=brew.started_at is not None and brew.closed_at is None, bare_bed_s=brew.bare_bed_s,
-            last_drip_s=brew.last_drip_s, stalled=brew.stalled, drink_g=(brew.found or {}).get("drink_g"),
-            bed=[BED_SIGN[n["what"]] for n in brew.notes if n["what"] in BED_SIGN],
+            last_drip_s=brew.last_drip_s, stalled=brew.stalled, drink_g=brew.found.drink_g if brew.found else None,
+            bed=[BED_SIGN[n.what] for n in brew.notes if n.what in BED_SIGN],
         ) if brew else None,
         slip=WorkbenchSlip(
             id=slip.id, of_brew=slip.brew_id == b.brew_id, number=slip.number,
-            drawdown_s=slip.view["drawdown_s"], tds_percent=slip.view["tds_percent"],
-            ey_percent=slip.view["ey_percent"], tds_measured=slip.view["tds_measured"],
+            drawdown_s=slip.view.drawdown_s, tds_percent=slip.view.tds_percent,
+            ey_percent=slip.view.ey_percent, tds_measured=slip.view.tds_measured,
         ) if slip else None,
         slips=slips, target=b.target, school=b.school, scale=b.scale,
     )  # fmt: skip
@@ -181,7 +181,7 @@ def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | Non
 
 
 def _sample(session: Session, row: models.Sample) -> WorkbenchSample:
-    low, high = row.measurement["ci95"]["d50_um"]
+    low, high = row.measurement.ci95.d50_um
     era = lookup(session, models.Era, row.era_id)
     return WorkbenchSample(
         id=row.id, d50_um=row.d50_um, half_width_um=(high - low) / 2, photos=len(row.photos),
@@ -190,9 +190,9 @@ def _sample(session: Session, row: models.Sample) -> WorkbenchSample:
 
 
 def _plan(row: models.Plan) -> WorkbenchPlan:
-    recipe = Recipe.model_validate(row.recipe)
+    recipe = row.recipe
     return WorkbenchPlan(
-        id=row.id, recipe=recipe, dose_g=row.document["dose_g"], water_g=sum(p["water_g"] for p in row.document["pours"]),
-        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=row.prediction["drawdown_s"],
-        tds_percent=row.prediction["tds_percent"],
+        id=row.id, recipe=recipe, dose_g=row.document.dose_g, water_g=sum(p.water_g for p in row.document.pours),
+        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=row.prediction.drawdown_s,
+        tds_percent=row.prediction.tds_percent,
     )  # fmt: skip

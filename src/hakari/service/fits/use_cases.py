@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import math
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass, replace
-from typing import Annotated, Any, Generic, TypeVar
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field
@@ -23,39 +21,18 @@ from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
+from hakari.service.cache import Cache
 from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
 from hakari.store import models
 
 MOST_BREWS = 30
 # A brew in which these happened says nothing of the flow.
 SPOILT = {"spilt": "some was spilt", "overflowed": "it overflowed", "channelled": "it channelled"}
-HELD_FITS = 64
 USUAL_SLOPES = np.array([-0.5, 0.1, 0.6])  # of a cone or a flat at its usual time
 SCALE_SD_S, TAP_SD_S = 1.0, 3.0
-Held = TypeVar("Held")
 
-
-class _Memory(Generic[Held]):
-    """The last few results by what they rest on; safe to share between threads."""
-
-    def __init__(self) -> None:
-        self._held: OrderedDict[tuple[object, ...], Held] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, key: tuple[object, ...]) -> Held | None:
-        with self._lock:
-            return self._held.get(key)
-
-    def hold(self, key: tuple[object, ...], value: Held) -> Held:
-        with self._lock:
-            self._held[key] = value
-            while len(self._held) > HELD_FITS:
-                self._held.popitem(last=False)
-        return value
-
-
-_fits: _Memory[Fitted] = _Memory()
-_factors: _Memory[FlowFactors] = _Memory()
+_fits: Cache[Fitted] = Cache(64)
+_factors: Cache[FlowFactors] = Cache(64)
 
 
 @dataclass(frozen=True)
@@ -133,7 +110,7 @@ def factors_for(session: Session, context: Context) -> FlowFactors:
     """
     stamp = session.execute(select(func.count(), func.sum(models.Brew.version)).select_from(models.Brew)).one()
     key = (str(session.get_bind()), context, tuple(stamp))
-    return _factors.get(key) or _factors.hold(key, _fitted(session, context)[1].factors)
+    return _factors.get(key, lambda: _fitted(session, context)[1].factors)
 
 
 def fit_view(ws: Workspace) -> FitView:
@@ -154,15 +131,14 @@ def use_brews(ws: Workspace, use: FitUse) -> FitView:
 def context_of_plan(session: Session, plan: models.Plan) -> Context:
     """The context that a kept plan was made in."""
     era = lookup(session, models.Era, plan.era_id)
-    recipe = Recipe.model_validate(plan.recipe)
-    return Context.of(recipe, era.grinder_id if era else None, plan.document.get("roast", "medium"))
+    recipe = plan.recipe
+    return Context.of(recipe, era.grinder_id if era else None, plan.document.roast)
 
 
-def poured_plan(document: PlanDocument, dose_g: float | None, found: dict[str, Any] | None) -> Plan:
+def poured_plan(document: PlanDocument, dose_g: float | None, captured: CapturedDocument | None) -> Plan:
     """The plan as it was really poured, with the dose that was weighed in and the pours that were found."""
     plan = document.core()
     plan = replace(plan, dose_g=dose_g) if dose_g else plan
-    captured = CapturedDocument.model_validate(found) if found else None
     if captured is None or captured.pours_from == "plan" or plan.steep is not None:
         return plan
     return actual_plan(plan, captured.found_pours())
@@ -203,8 +179,8 @@ def _brews(session: Session, context: Context) -> list[_Row]:
 
 def _drips(plan: models.Plan) -> bool:
     """Whether the plan's water stands on the bed and runs through it."""
-    slow = any(p["duration_s"] > SLOW_S for p in plan.document["pours"])
-    return not plan.document.get("steep") and not slow
+    slow = any(p.duration_s > SLOW_S for p in plan.document.pours)
+    return not plan.document.steep and not slow
 
 
 def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, list[int]]:
@@ -213,14 +189,12 @@ def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, lis
     counted = [r for r in rows if r.why_not is None]
     which = tuple((r.brew.id, r.brew.version) for r in counted)
     key = (str(session.get_bind()), context, which)
-    held = _fits.get(key) or _fits.hold(
-        key, fit([_observed(r) for r in counted], context.lot, context.grinder_roast_key)
-    )
+    held = _fits.get(key, lambda: fit([_observed(r) for r in counted], context.lot, context.grinder_roast_key))
     return rows, held, [brew_id for brew_id, _ in which]
 
 
 def _observed(row: _Row) -> Observed:
-    document = PlanDocument.model_validate(row.plan.document)
+    document = row.plan.document
     sd = SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
     plan = poured_plan(document, row.brew.dose_g, row.brew.found)
     bare_s = row.brew.bare_bed_s or 1.0
@@ -274,15 +248,7 @@ def _repeats(rows: list[_Row]) -> list[list[float]]:
     """Times of brews that were meant to be alike: the same plan on the same setting."""
     groups: dict[str, list[float]] = {}
     for r in rows:
-        same = repr(
-            (
-                r.plan.setting,
-                r.plan.era_id,
-                r.plan.coffee_id,
-                r.plan.sample_id,
-                r.brew.dose_g,
-                sorted(r.plan.recipe.items(), key=str),
-            )
-        )
+        p = r.plan
+        same = repr((p.setting, p.era_id, p.coffee_id, p.sample_id, r.brew.dose_g, p.recipe.model_dump_json()))
         groups.setdefault(same, []).append(r.brew.bare_bed_s or 0.0)
     return list(groups.values())

@@ -1,0 +1,1 @@
+"""What earlier brews say of the flow."""

@@ -1,0 +1,1 @@
+"""What is being worked on now."""

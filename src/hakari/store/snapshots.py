@@ -1,0 +1,85 @@
+"""What rows keep of their time that is no open format of its own."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from hakari.formats.base import Document, Pair
+from hakari.formats.slip import StateDocument
+
+
+class CurveView(Document):
+    """A smooth curve and its band: density of mass per ln d and cumulative share at each size."""
+
+    size_um: list[float]
+    density: list[float]
+    cumulative: list[float]
+    low: list[float]
+    high: list[float]
+
+
+class PhotoDetails(Document):
+    """Where the scale of a photo came from, and what was looked at, in px of the photo."""
+
+    scale_method: str = "card"
+    tilt_deg: float | None = None
+    region_px: list[Pair] = []
+    scale_mark_px: list[Pair] = []
+    ten_mm_px: list[Pair] = []
+
+
+class ScaleView(Document):
+    """What stands under the brew."""
+
+    key: str
+    label: str
+    standing: Literal["brewer", "cup"]
+    simulated: bool
+    connected: bool
+
+
+class KeptScale(ScaleView):
+    """What a brew keeps of its scale, enough to set it up again."""
+
+    file: str | None = None
+    seed: int = 0
+    lag_s: float = 0.0
+
+
+class FollowedView(Document):
+    """The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1."""
+
+    words: str
+    cause: str | None
+    better: float
+    after: StateDocument
+    half_width95: StateDocument
+
+
+class SlipFigures(Document):
+    """The figures of a slip; they are of its own time and never change."""
+
+    coffee: str
+    brewer: str
+    grinder: str | None
+    setting: str | None
+    dose_g: float
+    water_g: float
+    water_c: float
+    drawdown_s: float
+    drawdown_measured: bool
+    predicted_drawdown_s: float
+    tds_percent: float
+    ey_percent: float
+    tds_measured: bool
+    taste: dict[str, int]
+    bed: list[str]
+    in_target: bool
+    target: str
+    curve_size_um: list[float]
+    curve_density: list[float]
+    changed: list[str]
+    changed_words: str | None
+    things_changed: list[str] = []
+    followed: FollowedView | None = None
+    next_words: str | None
