@@ -61,7 +61,7 @@ def on_screen(photo: Locator, x_px: float, y_px: float) -> tuple[float, float]:
 
 def a_ground_in_sight(page: Page, url: str) -> tuple[int, float, float, float]:
     """Number, diameter and middle of a large single ground well inside what the photo shows."""
-    sample = page.request.get(f"{url}/api/bench").json()["sample"]["id"]
+    sample = page.request.get(f"{url}/api/workbenches/current").json()["sample"]["id"]
     found = page.request.get(f"{url}/api/samples/{sample}/photos/0/outlines").json()
     photo = page.get_by_test_id("photo")
     box = photo.bounding_box()

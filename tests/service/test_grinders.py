@@ -27,7 +27,7 @@ def add(ws: Workspace, name: str, dial, points=(), **known) -> grinders.GrinderV
     for setting, size in points:
         view = grinders.add_point(
             ws, view.id, grinders.NewPoint(setting=setting, d50_um=size, ci95_um=(0.98 * size, 1.02 * size))
-        )
+        ).grinder
     return view  # fmt: skip
 
 
@@ -75,7 +75,7 @@ def test_an_equal_gives_a_grinder_its_first_curve_and_can_be_taken_back(shelf: W
     assert here.no_curve and not here.marks
     with_equivalence = grinders.add_equivalence(
         shelf, here.id, grinders.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="6")
-    )
+    ).grinder
     size, width = d50(with_equivalence, "1.2.0")
     assert size == pytest.approx(d50(there, "6")[0], rel=0.03) and width > d50(there, "6")[1]
     assert named(shelf, "Brackwell").equivalences[0].other_setting == "1.2.0"
@@ -94,7 +94,9 @@ def test_a_cleaning_keeps_the_old_curve_and_one_sample_places_the_new(shelf: Wor
     logged = grinders.begin_era(shelf, before.id, grinders.NewEra(reason="cleaned"))
     assert logged.shifted and len(logged.earlier) == 1 and logged.points == [] and logged.earlier[0].points == 4
     assert d50(logged, "6")[1] > 1.3 * d50(before, "6")[1]
-    moved = grinders.add_point(shelf, before.id, grinders.NewPoint(setting="6", d50_um=690.0, ci95_um=(680, 700)))
+    moved = grinders.add_point(
+        shelf, before.id, grinders.NewPoint(setting="6", d50_um=690.0, ci95_um=(680, 700))
+    ).grinder
     assert d50(moved, "6")[0] == pytest.approx(690, rel=0.02)
     assert d50(moved, "9")[0] == pytest.approx(975, rel=0.03)  # the whole curve went down by three quarters
     assert d50(moved, "9")[1] < d50(logged, "9")[1]
@@ -117,7 +119,9 @@ def test_an_event_is_taken_back_only_while_nothing_was_measured_after_it(shelf: 
 
 def test_an_odd_sample_is_flagged_and_can_be_switched_off(shelf: Workspace) -> None:
     before = named(shelf, "Brackwell")
-    odd = grinders.add_point(shelf, before.id, grinders.NewPoint(setting="7 1/2", d50_um=700, ci95_um=(693, 707)))
+    odd = grinders.add_point(
+        shelf, before.id, grinders.NewPoint(setting="7 1/2", d50_um=700, ci95_um=(693, 707))
+    ).grinder
     flagged = [p for p in odd.points if p.odd]
     assert [p.setting for p in flagged] == ["7 1/2"]
     off = grinders.change_point(shelf, flagged[0].id, grinders.PointChange(used=False))
@@ -127,7 +131,9 @@ def test_an_odd_sample_is_flagged_and_can_be_switched_off(shelf: Workspace) -> N
 
 def test_the_next_setting_to_measure_is_named(shelf: Workspace) -> None:
     corriven = named(shelf, "Corriven")
-    told = grinders.add_point(shelf, corriven.id, grinders.NewPoint(setting="1.1", d50_um=600, ci95_um=(590, 610))).next
+    told = grinders.add_point(
+        shelf, corriven.id, grinders.NewPoint(setting="1.1", d50_um=600, ci95_um=(590, 610))
+    ).grinder.next
     assert told is not None and told.after_percent < told.before_percent and "±" in told.words
 
 

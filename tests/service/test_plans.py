@@ -79,7 +79,7 @@ def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_g
 def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> None:
     wide = {"shape": "flat", "diameter_mm": 90, "bypass": "none", "open_share": 0.5}
     new = schools.NewBrewer.model_validate({"name": "Tin", "base": "flat-bottom", "shape": wide})
-    assert [o.name for o in schools.add_brewer(workspace, new).own] == ["Tin"]
+    assert schools.add_brewer(workspace, new).name == "Tin"
     recipe = Recipe(brewer="flat-bottom", shape=new.shape, brewer_name="Tin")
     own, usual = plans.preview_plan(workspace, recipe), plans.preview_plan(workspace, Recipe(brewer="flat-bottom"))
     assert own.brewer_label == "Tin" and own.prediction.bed_depth_mm < usual.prediction.bed_depth_mm
@@ -99,19 +99,18 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
 
 def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Workspace) -> None:
     kept = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="Morning", recipe=Recipe(school="split")))
-    first = kept.recipes[0]
+    first = kept
     assert first.median_um is None and first.yours is None  # no photo: the grind was only assumed
     file = recipes.export_recipe(with_grinder, first.id).model_dump(mode="json")
     file |= {"name": "Borrowed", "grinder_name": "Someone's mill", "setting": "24", "median_um": 760.0}
-    listed = recipes.import_recipe(with_grinder, file).recipes
-    borrowed = next(r for r in listed if r.name == "Borrowed")
+    borrowed = recipes.import_recipe(with_grinder, file)
     assert (
         borrowed.yours == "Brackwell 6"
         and borrowed.recipe.school == "split"
         and borrowed.grinder_name == "Someone's mill"
     )
-    again = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="morning", recipe=Recipe(dose_g=20)))
-    assert [r.name for r in again.recipes] == ["Borrowed", "morning"]
+    recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="morning", recipe=Recipe(dose_g=20)))
+    assert [r.name for r in recipes.list_recipes(with_grinder).recipes] == ["Borrowed", "morning"]
     recipes.set_recipe_deleted(with_grinder, borrowed.id, True)
     assert [r.name for r in recipes.list_recipes(with_grinder).recipes] == ["morning"]
     with pytest.raises(InputError) as refusal:

@@ -58,23 +58,50 @@ def create_paths() -> list[str]:
         ("get", "/api/samples/77", None, 404, "not-found"),
         ("get", "/api/nowhere", None, 404, "http-404"),
         ("put", "/api/health", None, 405, "http-405"),
+        ("post", "/api/nowhere", {}, 404, "http-404"),
+        ("delete", "/api", None, 404, "http-404"),
         ("post", "/api/plans/preview", {"dose_g": -3}, 422, "dose-not-positive"),
         ("post", "/api/plans/preview", {"dose_g": "a lot"}, 422, "not-valid"),
         ("post", "/api/plans", {"dose_g": 17, "ratio": 90}, 422, "ratio-out-of-range"),
-        ("post", "/api/cup/preview", {}, 404, "not-found"),
-        ("patch", "/api/bench", {"version": 99}, 409, "changed-elsewhere"),
+        ("post", "/api/cups/preview", {}, 404, "not-found"),
+        ("patch", "/api/workbenches/current", {"version": 99}, 409, "changed-elsewhere"),
         ("post", "/api/grinders", {"name": "x", "dial": {"kind": "clicks", "maximum": 0}}, 422, "dial-malformed"),
         ("get", "/api/translations?to=1", None, 404, "not-found"),
         ("get", "/api/translations?words=xyzzy", None, 422, "words-unreadable"),
         ("post", "/api/grinders/import", {"name": "x"}, 422, "grinder-malformed"),
-        ("get", "/api/setting-card/pdf", None, 422, "no-curves"),
-        ("put", "/api/guide", {"label": "bathtub", "low_um": 300, "high_um": 500}, 404, "not-found"),
+        ("get", "/api/setting-cards/pdf", None, 422, "no-curves"),
+        ("put", "/api/windows", {"label": "bathtub", "low_um": 300, "high_um": 500}, 404, "not-found"),
     ],
 )  # fmt: skip
 def test_refusals_have_one_shape(client: FlaskClient, method: str, path: str, body, status: int, code: str) -> None:
     answer = getattr(client, method)(path, json=body)
     assert (answer.status_code, answer.json["code"]) == (status, code)
     assert answer.json["format"] == "hakari.error/1" and answer.json["message"] and answer.json["remedy"]
+
+
+def test_what_is_made_comes_back_and_what_is_deleted_does_not(client: FlaskClient) -> None:
+    dial = {"kind": "clicks", "minimum": 0, "maximum": 40}
+    grinder = client.post("/api/grinders", json={"name": "Arl", "dial": dial})
+    assert grinder.status_code == 201
+    path = f"/api/grinders/{grinder.json['id']}"
+    first, second = (
+        client.post(f"{path}/points", json={"setting": s, "d50_um": um}).json for s, um in (("20", 600), ("24", 700))
+    )
+    by_id = {p["id"]: p for p in second["grinder"]["points"]}
+    assert (by_id[first["id"]]["setting"], by_id[second["id"]]["setting"]) == ("20", "24")
+    point = f"/api/points/{second['id']}"
+    changed = client.patch(point, json={"used": False, "version": by_id[second["id"]]["version"]})
+    stale = client.patch(point, json={"used": True, "version": by_id[second["id"]]["version"]})
+    assert (changed.status_code, stale.status_code, stale.json["code"]) == (200, 409, "changed-elsewhere")
+    # Another row has changed meanwhile; that is no reason to refuse this one.
+    assert (
+        client.patch(path, json={"name": "Arlo", "dial": dial, "version": grinder.json["version"]}).status_code == 200
+    )
+    gone = client.delete(point)
+    assert (gone.status_code, gone.data) == (204, b"") and gone.headers.get("Allow") is None
+    left = client.get("/api/grinders").json["grinders"][0]["points"]
+    assert [p["setting"] for p in left] == ["20"]
+    assert len(client.post(f"{point}/restore", json={}).json["points"]) == 2
 
 
 def test_writes_from_elsewhere_are_refused(client: FlaskClient) -> None:
@@ -86,12 +113,12 @@ def test_writes_from_elsewhere_are_refused(client: FlaskClient) -> None:
 def measured(client: FlaskClient, *photos: tuple[bytes, str], **known: object) -> dict:
     """Send photos and wait until they are measured."""
     data = {"photos": [(io.BytesIO(content), name) for content, name in photos], **known}
-    job = client.post("/api/measuring", data=data).json
+    job = client.post("/api/measurements", data=data).json
     for _ in range(600):
         if job["finished"]:
             return job
         time.sleep(0.05)
-        job = client.get(f"/api/measuring/{job['id']}").json
+        job = client.get(f"/api/measurements/{job['id']}").json
     raise AssertionError("not finished in time")
 
 
@@ -103,7 +130,9 @@ def test_photos_are_sent_measured_and_shown(client: FlaskClient, small_picture: 
     outlines = client.get(f"/api/samples/{sample['id']}/photos/0/outlines").json
     assert len(outlines["start"]) == len(outlines["diameter_um"]) + 1 == len(outlines["number"]) + 1
     assert client.get(f"/api/photos/{sample['photos'][0]['content_hash']}").mimetype == "image/jpeg"
-    assert client.get("/api/bench").json["sample"]["d50_um"] == pytest.approx(sample["measurement"]["d50_um"])
+    assert client.get("/api/workbenches/current").json["sample"]["d50_um"] == pytest.approx(
+        sample["measurement"]["d50_um"]
+    )
     (x0, y0), (x1, y1) = sample["photos"][0]["ten_mm_px"]
     assert np.hypot(x1 - x0, y1 - y0) * sample["photos"][0]["um_per_px"] == pytest.approx(10_000, rel=0.03)
     nothing = measured(client, (b"no", "c.jpg"))
@@ -176,7 +205,7 @@ def test_curves_files_and_tables_of_a_sample(client: FlaskClient, small_picture:
     back = client.post("/api/distributions", data={"table": (io.BytesIO(table), "x.csv")}).json
     whole = client.get(address).json["measurement"]["extrapolated"]["d50_um"]
     assert back["source"] == "table" and back["d50_um"] == pytest.approx(whole, rel=1e-3)
-    both = client.get(f"/api/samples/compare?ids={sample_id},{back['id']}").json
+    both = client.get(f"/api/comparisons?ids={sample_id},{back['id']}").json
     assert not both["differences"][0]["real"] and "shows no difference" in both["differences"][0]["words"]
     sieved = client.get(f"{address}/sieved?aperture_um=300&keep=over").json
     assert 0 < sieved["lost_share"] < 1 and sieved["below_100"] < sieved["before_below_100"]
@@ -197,7 +226,7 @@ EXCLUDED: list[CheckFunction] = [positive_data_acceptance, negative_data_rejecti
 def test_nothing_sent_breaks_the_server(workspace: Workspace) -> None:
     api = schemathesis.openapi.from_wsgi("/api/openapi.json", create_app(workspace))
     probed = 0
-    for found in api.exclude(path="/api/measuring", method="POST").get_all_operations():
+    for found in api.exclude(path="/api/measurements", method="POST").get_all_operations():
         operation = found.ok()
 
         @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))

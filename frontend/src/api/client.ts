@@ -82,7 +82,7 @@ export function uploadPhotos(
     files.forEach((file) => form.append("photos", file));
     Object.entries(fields).forEach(([name, value]) => form.append(name, value));
     const request = new XMLHttpRequest();
-    request.open("POST", "/api/measuring");
+    request.open("POST", "/api/measurements");
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
       reject(

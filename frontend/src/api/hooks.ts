@@ -3,7 +3,7 @@ import { api, dataOf, type Schemas } from "./client";
 import type { paths } from "./schema";
 
 export function useWorkbench() {
-  return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/bench")) });
+  return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/workbenches/current")) });
 }
 
 export function useCoffees() {
@@ -48,7 +48,7 @@ export function useComparison(ids: number[]) {
   return useQuery({
     queryKey: ["comparison", ids],
     enabled: ids.length > 1,
-    queryFn: async () => dataOf(await api.GET("/api/samples/compare", { params: { query: { ids: ids.join(",") } } })),
+    queryFn: async () => dataOf(await api.GET("/api/comparisons", { params: { query: { ids: ids.join(",") } } })),
   });
 }
 
@@ -70,7 +70,7 @@ export function useTranslations(ask: Ask, enabled: boolean) {
 }
 
 export function useGuide() {
-  return useQuery({ queryKey: ["guide"], queryFn: async () => dataOf(await api.GET("/api/guide")) });
+  return useQuery({ queryKey: ["guide"], queryFn: async () => dataOf(await api.GET("/api/windows")) });
 }
 
 export function useSlips() {
@@ -81,7 +81,8 @@ export function useSlips() {
 export function useChangeWorkbench() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: async (change: Schemas["WorkbenchChange"]) => dataOf(await api.PATCH("/api/bench", { body: change })),
+    mutationFn: async (change: Schemas["WorkbenchChange"]) =>
+      dataOf(await api.PATCH("/api/workbenches/current", { body: change })),
     onSuccess: refresh,
   });
 }

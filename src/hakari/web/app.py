@@ -6,11 +6,12 @@ import logging
 from pathlib import Path
 from typing import Any
 
-from flask import Response, abort, request, send_from_directory
+from flask import Response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
+from werkzeug.routing import PathConverter
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
@@ -54,6 +55,12 @@ class HakariApp(OpenAPI):
         return document
 
 
+class PagePath(PathConverter):
+    """Any path but those of the interface, so that an unknown one of those is not answered by the page."""
+
+    regex = r"(?!api(?:/|$)).+?"
+
+
 def create_app(workspace: Workspace) -> HakariApp:
     """Make the application on an opened data folder."""
     app = HakariApp(
@@ -75,14 +82,13 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.after_request(_secure)
     app.add_url_rule("/api/openapi.json", "openapi_document", lambda: app.api_doc)
     app.add_url_rule("/", "page", _page, defaults={"path": ""})
-    app.add_url_rule("/<path:path>", "page", _page)
+    app.url_map.converters["page"] = PagePath
+    app.add_url_rule("/<page:path>", "page", _page)
     return app
 
 
 def _page(path: str) -> Response:
     """A built file, or the page itself for any address of the application."""
-    if path.startswith("api/"):
-        abort(404)
     if path and (STATIC / path).is_file():
         response = send_from_directory(STATIC, path)
         if path.startswith("assets/"):

@@ -9,13 +9,13 @@ from hakari.web.shared import ById, blueprint, workspace
 api = blueprint("bench", "/api")
 
 
-@api.get("/bench", responses={200: service.WorkbenchView})
+@api.get("/workbenches/current", responses={200: service.WorkbenchView})
 def get_bench() -> service.WorkbenchView:
     """What is on the bench."""
     return service.read_bench(workspace())
 
 
-@api.patch("/bench", responses={200: service.WorkbenchView})
+@api.patch("/workbenches/current", responses={200: service.WorkbenchView})
 def change_bench(body: service.WorkbenchChange) -> service.WorkbenchView:
     """Put things on the bench."""
     return service.change_bench(workspace(), body)
@@ -33,7 +33,7 @@ def change_coffee(path: ById, body: coffees.CoffeeChange) -> coffees.ShelfCoffee
     return coffees.change_coffee(workspace(), path.id, body)
 
 
-@api.post("/coffees", responses={200: coffees.CoffeeView})
-def add_coffee(body: coffees.NewCoffee) -> coffees.CoffeeView:
+@api.post("/coffees", responses={201: coffees.CoffeeView})
+def add_coffee(body: coffees.NewCoffee) -> tuple[coffees.CoffeeView, int]:
     """Put a coffee on the shelf."""
-    return coffees.add_coffee(workspace(), body)
+    return coffees.add_coffee(workspace(), body), 201

@@ -50,10 +50,10 @@ def list_scales() -> scales.ScaleOptions:
     return scales.scale_options()
 
 
-@api.post("/brews", responses={200: BrewView})
-def start_brew(body: brews.StartBrew) -> BrewView:
+@api.post("/brews", responses={201: BrewView})
+def start_brew(body: brews.StartBrew) -> tuple[BrewView, int]:
     """Start the clock on the bench's plan."""
-    return desk().changed(brews.start_brew(workspace(), body))
+    return desk().changed(brews.start_brew(workspace(), body)), 201
 
 
 @api.get("/brews/<int:id>", responses={200: BrewView})
@@ -122,10 +122,10 @@ class LogText(BaseModel):
     csv: Annotated[str, Field(max_length=scales.MOST_LOG_CHARS)]
 
 
-@api.post("/brews/from-log", responses={200: BrewView})
-def import_log(body: LogText) -> BrewView:
+@api.post("/brews/from-log", responses={201: BrewView})
+def import_log(body: LogText) -> tuple[BrewView, int]:
     """Keep a log from elsewhere as a brew of the plan on the bench."""
-    return brew_logs.import_log(workspace(), body.csv)
+    return brew_logs.import_log(workspace(), body.csv), 201
 
 
 @api.get("/brews/<int:id>/reading", responses={200: LiveReading})
@@ -156,13 +156,13 @@ def _events(told: Iterator[StreamEvent]) -> Iterator[str]:
     yield "event: over\ndata: {}\n\n"
 
 
-@api.get("/fit", responses={200: fits.FitView})
+@api.get("/fits/current", responses={200: fits.FitView})
 def get_fit() -> fits.FitView:
     """What predictions for the bench's plan rest on."""
     return fits.fit_view(workspace())
 
 
-@api.put("/fit/brews", responses={200: fits.FitView})
+@api.patch("/fits/current", responses={200: fits.FitView})
 def use_brews(body: fits.FitUse) -> fits.FitView:
     """Let brews count, or leave them out."""
     return fits.use_brews(workspace(), body)

@@ -9,19 +9,19 @@ from hakari.web.shared import blueprint, workspace
 api = blueprint("cup", "/api")
 
 
-@api.post("/cup/preview", responses={200: service.CupView})
+@api.post("/cups/preview", responses={200: service.CupView})
 def preview_cup(body: service.CupEntry) -> service.CupView:
     """Judge the brew on the bench without keeping it."""
     return service.preview_cup(workspace(), body)
 
 
-@api.get("/learning", responses={200: learning.LearningView})
+@api.get("/cups/learning", responses={200: learning.LearningView})
 def get_learning() -> learning.LearningView:
     """How well changes were guessed, and what the causes learned from them."""
     return learning.learning_view(workspace())
 
 
-@api.post("/learning", responses={200: learning.LearningView})
+@api.post("/cups/learning", responses={200: learning.LearningView})
 def learn_from(body: learning.LearnFrom) -> learning.LearningView:
     """Reset the learning, or undo the reset."""
     return learning.learn_from(workspace(), body)

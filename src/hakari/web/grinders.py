@@ -14,7 +14,7 @@ from hakari.service.grinders import setting_card
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as service
 from hakari.service.grinders.views import GrinderView
-from hakari.web.shared import ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
 
 api = blueprint("grinders", "/api")
 LARGEST_IMPORT_BYTES = 2 * 1024 * 1024
@@ -61,26 +61,27 @@ def list_grinders() -> service.GrinderList:
     return service.list_grinders(workspace())
 
 
-@api.post("/grinders", responses={200: GrinderView})
-def add_grinder(body: service.NewGrinder) -> GrinderView:
+@api.post("/grinders", responses={201: GrinderView})
+def add_grinder(body: service.NewGrinder) -> tuple[GrinderView, int]:
     """Add a grinder."""
-    return service.add_grinder(workspace(), body)
+    return service.add_grinder(workspace(), body), 201
 
 
-@api.put("/grinders/<int:id>", responses={200: GrinderView})
+@api.patch("/grinders/<int:id>", responses={200: GrinderView})
 def change_grinder(path: ById, body: service.GrinderChange) -> GrinderView:
     """Change a grinder."""
     return service.change_grinder(workspace(), path.id, body)
 
 
-@api.delete("/grinders/<int:id>", responses={200: service.GrinderList})
-def delete_grinder(path: ById) -> service.GrinderList:
+@api.delete("/grinders/<int:id>", responses={204: None})
+def delete_grinder(path: ById) -> tuple[str, int]:
     """Put a grinder away."""
-    return service.set_grinder_deleted(workspace(), path.id, True)
+    service.set_grinder_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
-@api.post("/grinders/<int:id>/restore", responses={200: service.GrinderList})
-def restore_grinder(path: ById) -> service.GrinderList:
+@api.post("/grinders/<int:id>/restore", responses={200: GrinderView})
+def restore_grinder(path: ById) -> GrinderView:
     """Bring a grinder back."""
     return service.set_grinder_deleted(workspace(), path.id, False)
 
@@ -97,15 +98,15 @@ def export_grinder(path: ById) -> GrinderDocument | GrinderCollection:
     return service.export_grinders(workspace(), path.id)
 
 
-@api.post("/grinders/import", responses={200: service.GrinderList})
-def import_grinders() -> service.GrinderList:
+@api.post("/grinders/import", responses={201: service.GrinderList})
+def import_grinders() -> tuple[service.GrinderList, int]:
     """Add the grinders of a file: one, a list, or a collection, as the body."""
     if (request.content_length or 0) > LARGEST_IMPORT_BYTES:
         raise InputError("file-too-large", "That file is too large for grinders.", "Choose a file of grinders.")
     data: Any = request.get_json(force=True, silent=True)
     if data is None:
         raise InputError("not-json", "That file is not JSON.", "Choose a file of grinders that Hakari wrote.")
-    return service.import_grinders(workspace(), data)
+    return service.import_grinders(workspace(), data), 201
 
 
 @api.post("/dials/preview", responses={200: service.DialPreview})
@@ -114,22 +115,23 @@ def preview_dial(body: DialBody) -> service.DialPreview:
     return service.preview_dial(body.dial)
 
 
-@api.post("/grinders/<int:id>/points", responses={200: GrinderView})
-def add_point(path: ById, body: service.NewPoint) -> GrinderView:
+@api.post("/grinders/<int:id>/points", responses={201: service.AddedToGrinder})
+def add_point(path: ById, body: service.NewPoint) -> tuple[service.AddedToGrinder, int]:
     """Add a typed measurement of a setting."""
-    return service.add_point(workspace(), path.id, body)
+    return service.add_point(workspace(), path.id, body), 201
 
 
-@api.put("/points/<int:id>", responses={200: GrinderView})
+@api.patch("/points/<int:id>", responses={200: GrinderView})
 def change_point(path: ById, body: service.PointChange) -> GrinderView:
     """Leave a measured setting out of the curve, or count it again."""
     return service.change_point(workspace(), path.id, body)
 
 
-@api.delete("/points/<int:id>", responses={200: GrinderView})
-def delete_point(path: ById) -> GrinderView:
+@api.delete("/points/<int:id>", responses={204: None})
+def delete_point(path: ById) -> tuple[str, int]:
     """Take a measured setting off its curve."""
-    return service.set_point_deleted(workspace(), path.id, True)
+    service.set_point_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
 @api.post("/points/<int:id>/restore", responses={200: GrinderView})
@@ -138,34 +140,36 @@ def restore_point(path: ById) -> GrinderView:
     return service.set_point_deleted(workspace(), path.id, False)
 
 
-@api.post("/grinders/<int:id>/equivalences", responses={200: GrinderView})
-def add_equivalence(path: ById, body: service.NewSettingEquivalence) -> GrinderView:
+@api.post("/grinders/<int:id>/equivalences", responses={201: service.AddedToGrinder})
+def add_equivalence(path: ById, body: service.NewSettingEquivalence) -> tuple[service.AddedToGrinder, int]:
     """Record that a setting is equivalent to one on another grinder."""
-    return service.add_equivalence(workspace(), path.id, body)
+    return service.add_equivalence(workspace(), path.id, body), 201
 
 
-@api.delete("/equivalences/<int:id>", responses={200: service.GrinderList})
-def delete_equivalence(path: ById) -> service.GrinderList:
+@api.delete("/equivalences/<int:id>", responses={204: None})
+def delete_equivalence(path: ById) -> tuple[str, int]:
     """Delete an equivalence."""
-    return service.set_equivalence_deleted(workspace(), path.id, True)
+    service.set_equivalence_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
-@api.post("/equivalences/<int:id>/restore", responses={200: service.GrinderList})
-def restore_equivalence(path: ById) -> service.GrinderList:
+@api.post("/equivalences/<int:id>/restore", responses={200: GrinderView})
+def restore_equivalence(path: ById) -> GrinderView:
     """Restore a deleted equivalence."""
     return service.set_equivalence_deleted(workspace(), path.id, False)
 
 
-@api.post("/grinders/<int:id>/eras", responses={200: GrinderView})
-def begin_era(path: ById, body: service.NewEra) -> GrinderView:
+@api.post("/grinders/<int:id>/eras", responses={201: GrinderView})
+def begin_era(path: ById, body: service.NewEra) -> tuple[GrinderView, int]:
     """Log a cleaning, a move, wear or new burrs."""
-    return service.begin_era(workspace(), path.id, body)
+    return service.begin_era(workspace(), path.id, body), 201
 
 
-@api.delete("/eras/<int:id>", responses={200: GrinderView})
-def end_era(path: ById) -> GrinderView:
+@api.delete("/eras/<int:id>", responses={204: None})
+def end_era(path: ById) -> tuple[str, int]:
     """Take the latest event back."""
-    return service.end_era(workspace(), path.id)
+    service.end_era(workspace(), path.id)
+    return NO_CONTENT
 
 
 @api.get("/translations", responses={200: translating.Translations})
@@ -174,31 +178,32 @@ def translate(query: translating.Ask) -> translating.Translations:
     return translating.translate_ask(workspace(), query)
 
 
-@api.get("/guide", responses={200: guide.GuideView})
+@api.get("/windows", responses={200: guide.GuideView})
 def read_guide(query: GuideQuery) -> guide.GuideView:
     """The grind guide, judged for a grind."""
     return guide.read_guide(workspace(), query.sample_id)
 
 
-@api.put("/guide", responses={200: guide.GuideView})
+@api.put("/windows", responses={200: guide.GuideView})
 def set_window(body: guide.OwnWindowEntry) -> guide.GuideView:
     """Set one's own window for a method."""
     return guide.set_window(workspace(), body)
 
 
-@api.delete("/guide", responses={200: guide.GuideView})
-def reset_window(query: LabelQuery) -> guide.GuideView:
+@api.delete("/windows", responses={204: None})
+def reset_window(query: LabelQuery) -> tuple[str, int]:
     """Back to the starting window of a method."""
-    return guide.reset_window(workspace(), query.label)
+    guide.reset_window(workspace(), query.label)
+    return NO_CONTENT
 
 
-@api.get("/setting-card", responses={200: setting_card.CardView})
+@api.get("/setting-cards", responses={200: setting_card.CardView})
 def read_card(query: CardQuery) -> setting_card.CardView:
     """The setting card as a table."""
     return setting_card.read_card(workspace(), query.labels())
 
 
-@api.get("/setting-card/<string:form>", responses=file_response("application/octet-stream"))
+@api.get("/setting-cards/<string:form>", responses=file_response("application/octet-stream"))
 def card_file(path: CardPath, query: CardQuery) -> Response:
     """The setting card to print or keep."""
     data = setting_card.card_file(workspace(), path.form, query.labels())

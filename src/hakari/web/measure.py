@@ -18,7 +18,7 @@ from hakari.service.samples.grounds import Outlines
 from hakari.service.samples.measurement_queue import MeasurementQueue, MeasuringJob, Order
 from hakari.service.samples.measuring import parse_scale
 from hakari.service.samples.views import SampleDetail, SampleList, SampleView
-from hakari.web.shared import ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
 
 api = blueprint("measure", "/api")
 MOST_DRAWN = 2000
@@ -57,8 +57,9 @@ class ByHash(BaseModel):
 
 
 class Placement(BaseModel):
-    """Where a sample was ground."""
+    """Where a sample was ground; with ``version`` only if the sample is as it was seen."""
 
+    version: int | None = None
     grinder_id: int = Field(ge=1, le=2**53)
     setting: str = Field(min_length=1, max_length=40)
 
@@ -122,8 +123,8 @@ def _download(body: str | bytes, mimetype: str, name: str) -> Response:
     return Response(body, mimetype=mimetype, headers={"Content-Disposition": f"attachment; filename={name}"})
 
 
-@api.post("/measuring", responses={200: MeasuringJob})
-def start_measuring(form: MeasuringUpload) -> MeasuringJob:
+@api.post("/measurements", responses={202: MeasuringJob})
+def start_measuring(form: MeasuringUpload) -> tuple[MeasuringJob, int]:
     """Start measuring uploaded photos."""
     photos = [(p.filename or "photo", p.read()) for p in form.photos]
     order = Order(
@@ -134,10 +135,10 @@ def start_measuring(form: MeasuringUpload) -> MeasuringJob:
         form.setting or None,
         form.sample_id,
     )
-    return _desk().start(order)
+    return _desk().start(order), 202
 
 
-@api.get("/measuring/<int:id>", responses={200: MeasuringJob})
+@api.get("/measurements/<int:id>", responses={200: MeasuringJob})
 def get_measurement_job(path: ById) -> MeasuringJob:
     """How far the measuring of each photo is."""
     return _desk().look(path.id)
@@ -155,16 +156,17 @@ def get_sample(path: ById) -> SampleDetail:
     return service.sample_detail(workspace(), path.id)
 
 
-@api.put("/samples/<int:id>/place", responses={200: SampleDetail})
+@api.patch("/samples/<int:id>", responses={200: SampleDetail})
 def place_sample(path: ById, body: Placement) -> SampleDetail:
     """Say at which setting a sample was ground."""
-    return service.place_sample(workspace(), path.id, body.grinder_id, body.setting)
+    return service.place_sample(workspace(), path.id, body.grinder_id, body.setting, body.version)
 
 
-@api.delete("/samples/<int:id>", responses={200: SampleView})
-def delete_sample(path: ById) -> SampleView:
+@api.delete("/samples/<int:id>", responses={204: None})
+def delete_sample(path: ById) -> tuple[str, int]:
     """Delete a sample."""
-    return service.set_sample_deleted(workspace(), path.id, True)
+    service.set_sample_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
 @api.post("/samples/<int:id>/restore", responses={200: SampleView})
@@ -179,10 +181,10 @@ def get_outlines(path: PhotoOf) -> Outlines:
     return service.outlines(workspace(), path.id, path.index)
 
 
-@api.post("/samples/<int:id>/edits", responses={200: SampleDetail})
-def correct_sample(path: ById, body: Correction) -> SampleDetail:
+@api.post("/samples/<int:id>/edits", responses={201: SampleDetail})
+def correct_sample(path: ById, body: Correction) -> tuple[SampleDetail, int]:
     """Correct the grounds by hand."""
-    return corrections.correct(workspace(), path.id, body.kind, body.photo, body.grounds, body.drawn_px)
+    return corrections.correct(workspace(), path.id, body.kind, body.photo, body.grounds, body.drawn_px), 201
 
 
 @api.post("/samples/<int:id>/edits/<int:edit_id>/undo", responses={200: SampleDetail})
@@ -205,7 +207,7 @@ def get_distribution(path: ById, query: CurveQuery) -> distributions.Distributio
     )
 
 
-@api.get("/samples/compare", responses={200: distributions.ComparisonView})
+@api.get("/comparisons", responses={200: distributions.ComparisonView})
 def compare_samples(query: CompareQuery) -> distributions.ComparisonView:
     """Up to four samples over each other."""
     return distributions.compare_samples(workspace(), list(dict.fromkeys(int(k) for k in query.ids.split(","))))
@@ -223,16 +225,16 @@ def mix_samples(path: ById, query: MixQuery) -> sieves.WhatIfView:
     return sieves.mix_samples(workspace(), path.id, query.with_id, query.share)
 
 
-@api.post("/sievings", responses={200: SampleDetail})
-def add_sieving(body: sieves.SieveMasses) -> SampleDetail:
+@api.post("/sievings", responses={201: SampleDetail})
+def add_sieving(body: sieves.SieveMasses) -> tuple[SampleDetail, int]:
     """Keep weighed sieves as a sample."""
-    return sieves.add_sieving(workspace(), body)
+    return sieves.add_sieving(workspace(), body), 201
 
 
-@api.post("/distributions", responses={200: SampleDetail})
-def import_distribution(form: TableUpload) -> SampleDetail:
+@api.post("/distributions", responses={201: SampleDetail})
+def import_distribution(form: TableUpload) -> tuple[SampleDetail, int]:
     """Keep a distribution that was made elsewhere as a sample."""
-    return sieves.import_distribution(workspace(), form.table.read())
+    return sieves.import_distribution(workspace(), form.table.read()), 201
 
 
 @api.get("/samples/<int:id>/particles.csv", responses=file_response("text/csv"))
@@ -284,7 +286,7 @@ def get_demo_photos() -> DemoPhotoList:
     return list_demo_photos()
 
 
-@api.post("/demo-photos", responses={200: SampleDetail})
-def measure_demo_photo(body: DemoChoice) -> SampleDetail:
+@api.post("/demo-photos", responses={201: SampleDetail})
+def measure_demo_photo(body: DemoChoice) -> tuple[SampleDetail, int]:
     """Measure one of the shipped photos."""
-    return add_demo_sample(workspace(), body.name)
+    return add_demo_sample(workspace(), body.name), 201

@@ -11,7 +11,7 @@ from hakari.formats.recipe import Recipe
 from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
 from hakari.service.plans import use_cases as service
-from hakari.web.shared import ById, blueprint, workspace
+from hakari.web.shared import NO_CONTENT, ById, blueprint, workspace
 
 api = blueprint("plan", "/api")
 
@@ -34,10 +34,10 @@ def match_plan(body: Recipe) -> matching.Matches:
     return matching.match_plan(workspace(), body)
 
 
-@api.post("/plans", responses={200: service.PlanView})
-def save_plan(body: Recipe) -> service.PlanView:
+@api.post("/plans", responses={201: service.PlanView})
+def save_plan(body: Recipe) -> tuple[service.PlanView, int]:
     """Keep a plan and put it on the bench."""
-    return service.save_plan(workspace(), body)
+    return service.save_plan(workspace(), body), 201
 
 
 @api.get("/plans/<int:id>", responses={200: service.PlanView})
@@ -46,20 +46,21 @@ def get_plan(path: ById) -> service.PlanView:
     return service.plan_view(workspace(), path.id)
 
 
-@api.post("/brewers", responses={200: schools.MethodList})
-def add_brewer(body: schools.NewBrewer) -> schools.MethodList:
+@api.post("/brewers", responses={201: schools.OwnBrewerView})
+def add_brewer(body: schools.NewBrewer) -> tuple[schools.OwnBrewerView, int]:
     """Keep a brewer of one's own."""
-    return schools.add_brewer(workspace(), body)
+    return schools.add_brewer(workspace(), body), 201
 
 
-@api.delete("/brewers/<int:id>", responses={200: schools.MethodList})
-def delete_brewer(path: ById) -> schools.MethodList:
+@api.delete("/brewers/<int:id>", responses={204: None})
+def delete_brewer(path: ById) -> tuple[str, int]:
     """Put a brewer of one's own away."""
-    return schools.set_brewer_deleted(workspace(), path.id, True)
+    schools.set_brewer_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
-@api.post("/brewers/<int:id>/restore", responses={200: schools.MethodList})
-def restore_brewer(path: ById) -> schools.MethodList:
+@api.post("/brewers/<int:id>/restore", responses={200: schools.OwnBrewerView})
+def restore_brewer(path: ById) -> schools.OwnBrewerView:
     """Bring a brewer of one's own back."""
     return schools.set_brewer_deleted(workspace(), path.id, False)
 
@@ -70,20 +71,21 @@ def list_recipes() -> recipes.RecipeList:
     return recipes.list_recipes(workspace())
 
 
-@api.post("/recipes", responses={200: recipes.RecipeList})
-def keep_recipe(body: recipes.NewRecipe) -> recipes.RecipeList:
+@api.post("/recipes", responses={201: recipes.RecipeView})
+def keep_recipe(body: recipes.NewRecipe) -> tuple[recipes.RecipeView, int]:
     """Keep a recipe under a name."""
-    return recipes.keep_recipe(workspace(), body)
+    return recipes.keep_recipe(workspace(), body), 201
 
 
-@api.delete("/recipes/<int:id>", responses={200: recipes.RecipeList})
-def delete_recipe(path: ById) -> recipes.RecipeList:
+@api.delete("/recipes/<int:id>", responses={204: None})
+def delete_recipe(path: ById) -> tuple[str, int]:
     """Throw a recipe away."""
-    return recipes.set_recipe_deleted(workspace(), path.id, True)
+    recipes.set_recipe_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
-@api.post("/recipes/<int:id>/restore", responses={200: recipes.RecipeList})
-def restore_recipe(path: ById) -> recipes.RecipeList:
+@api.post("/recipes/<int:id>/restore", responses={200: recipes.RecipeView})
+def restore_recipe(path: ById) -> recipes.RecipeView:
     """Bring a recipe back."""
     return recipes.set_recipe_deleted(workspace(), path.id, False)
 
@@ -94,10 +96,10 @@ def export_recipe(path: ById) -> recipes.RecipeDocument:
     return recipes.export_recipe(workspace(), path.id)
 
 
-@api.post("/recipes/import", responses={200: recipes.RecipeList})
-def import_recipe() -> recipes.RecipeList:
+@api.post("/recipes/import", responses={201: recipes.RecipeView})
+def import_recipe() -> tuple[recipes.RecipeView, int]:
     """Keep a recipe from a file, as the body."""
     data: Any = request.get_json(force=True, silent=True)
     if data is None:
         raise InputError("not-json", "That file is not JSON.", "Choose a recipe that Hakari wrote.")
-    return recipes.import_recipe(workspace(), data)
+    return recipes.import_recipe(workspace(), data), 201

@@ -11,6 +11,9 @@ from pydantic import BaseModel, Field
 from hakari.formats.base import ErrorDocument
 from hakari.service.workspace.transaction import Workspace
 
+ERRORS = (400, 403, 404, 405, 409, 413, 414, 422, 500, 503)
+NO_CONTENT = ("", 204)
+
 
 def workspace() -> Workspace:
     """The workspace of the running application."""
@@ -20,7 +23,7 @@ def workspace() -> Workspace:
 
 def blueprint(name: str, prefix: str) -> APIBlueprint:
     """A station's blueprint with the one shape of error."""
-    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys((404, 409, 422), ErrorDocument))
+    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
 
 
 def file_response(mimetype: str) -> dict[Any, Any]:

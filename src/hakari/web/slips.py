@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from hakari.service.cups.use_cases import CupEntry
 from hakari.service.slips import use_cases as service
 from hakari.service.slips.files import SlipForm, slip_file
-from hakari.web.shared import ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
 
 api = blueprint("slips", "/api")
 
@@ -25,10 +25,10 @@ def list_slips() -> service.SlipList:
     return service.list_slips(workspace())
 
 
-@api.post("/slips", responses={200: service.SlipDetail})
-def save_slip(body: CupEntry) -> service.SlipDetail:
+@api.post("/slips", responses={201: service.SlipDetail})
+def save_slip(body: CupEntry) -> tuple[service.SlipDetail, int]:
     """Keep the pass as a slip."""
-    return service.save_slip(workspace(), body)
+    return service.save_slip(workspace(), body), 201
 
 
 @api.get("/slips/<int:id>", responses={200: service.SlipDetail})
@@ -55,10 +55,11 @@ def get_slip_file(path: SlipFileOf) -> Response:
     return Response(data, mimetype=SLIP_TYPES[path.form], headers={"Content-Disposition": name})
 
 
-@api.delete("/slips/<int:id>", responses={200: service.SlipView})
-def delete_slip(path: ById) -> service.SlipView:
+@api.delete("/slips/<int:id>", responses={204: None})
+def delete_slip(path: ById) -> tuple[str, int]:
     """Delete a slip."""
-    return service.set_slip_deleted(workspace(), path.id, True)
+    service.set_slip_deleted(workspace(), path.id, True)
+    return NO_CONTENT
 
 
 @api.post("/slips/<int:id>/restore", responses={200: service.SlipView})
@@ -67,7 +68,7 @@ def restore_slip(path: ById) -> service.SlipView:
     return service.set_slip_deleted(workspace(), path.id, False)
 
 
-@api.post("/slips/<int:id>/brew", responses={200: service.NextPlan})
-def brew_change(path: ById, body: ChangeChoice) -> service.NextPlan:
+@api.post("/slips/<int:id>/brew", responses={201: service.NextPlan})
+def brew_change(path: ById, body: ChangeChoice) -> tuple[service.NextPlan, int]:
     """Put a slip's change, or the slip itself, on the bench."""
-    return service.brew_change(workspace(), path.id, body.move)
+    return service.brew_change(workspace(), path.id, body.move), 201

@@ -23,7 +23,7 @@ def health() -> Health:
     return Health(status="ok")
 
 
-@api.get("/card.pdf", responses=file_response("application/pdf"))
+@api.get("/cards/a4.pdf", responses=file_response("application/pdf"))
 def card_pdf() -> Response:
     """A printer's sheet of pocket cards."""
     return Response(computing.draw_card("pocket", "pdf", 600, "a4"), mimetype="application/pdf")

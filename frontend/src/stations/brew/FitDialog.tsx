@@ -10,9 +10,13 @@ import { clock, when } from "../../ui/words";
 export function FitDialog({ open, close }: { open: boolean; close: () => void }) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const fit = useQuery({ queryKey: ["fit"], enabled: open, queryFn: async () => dataOf(await api.GET("/api/fit")) });
+  const fit = useQuery({
+    queryKey: ["fit"],
+    enabled: open,
+    queryFn: async () => dataOf(await api.GET("/api/fits/current")),
+  });
   async function count(brew_ids: number[], counts: boolean) {
-    dataOf(await api.PUT("/api/fit/brews", { body: { brew_ids, counts } }));
+    dataOf(await api.PATCH("/api/fits/current", { body: { brew_ids, counts } }));
     await refresh();
   }
   async function leaveOut(ids: number[], counts: boolean, words: string) {

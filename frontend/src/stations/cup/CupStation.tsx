@@ -145,7 +145,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: async () =>
-      dataOf(await api.POST("/api/cup/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
+      dataOf(await api.POST("/api/cups/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
   });
   const refresh = useRefresh();
   const navigate = useNavigate();

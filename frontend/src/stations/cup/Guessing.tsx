@@ -8,11 +8,14 @@ import { capital } from "../../ui/words";
 export function Guessing() {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const { data: l } = useQuery({ queryKey: ["learning"], queryFn: async () => dataOf(await api.GET("/api/learning")) });
+  const { data: l } = useQuery({
+    queryKey: ["learning"],
+    queryFn: async () => dataOf(await api.GET("/api/cups/learning")),
+  });
   if (!l || (!l.drawdown && !l.strength && l.causes.length === 0)) return null;
   async function reset(was: number) {
     const set = async (learns_after: number | null) => {
-      dataOf(await api.POST("/api/learning", { body: { learns_after } }));
+      dataOf(await api.POST("/api/cups/learning", { body: { learns_after } }));
       await refresh();
     };
     await set(null);

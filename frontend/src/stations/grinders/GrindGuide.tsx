@@ -145,9 +145,11 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
   }
   const keep = () =>
     api
-      .PUT("/api/guide", { body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") } })
+      .PUT("/api/windows", {
+        body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") },
+      })
       .then(dataOf);
-  const reset = () => api.DELETE("/api/guide", { params: { query: { label: row.label } } }).then(dataOf);
+  const reset = () => api.DELETE("/api/windows", { params: { query: { label: row.label } } }).then(dataOf);
   return (
     <form
       className="own-window"

@@ -190,7 +190,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
     try {
       const kept = grinder
         ? dataOf(
-            await api.PUT("/api/grinders/{id}", {
+            await api.PATCH("/api/grinders/{id}", {
               params: { path: { id: grinder.id } },
               body: { ...body, note: grinder.note || body.note, version: grinder.version },
             }),

@@ -55,23 +55,21 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         const um = readNumber(size, "µm|um"),
           share = readNumber(half, "%") / 100;
         const ci95_um: [number, number] | null = um > 0 && share > 0 ? [um * (1 - share), um * (1 + share)] : null;
-        const kept = dataOf(
+        const added = dataOf(
           await api.POST("/api/grinders/{id}/points", {
             ...path,
             body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast },
           }),
         );
-        const id = Math.max(...kept.points.map((p) => p.id));
-        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id } } });
+        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id: added.id } } });
       } else {
-        const kept = dataOf(
+        const added = dataOf(
           await api.POST("/api/grinders/{id}/equivalences", {
             ...path,
             body: { setting, other_id: other ?? 0, other_setting: theirs },
           }),
         );
-        const id = Math.max(...kept.equivalences.map((e) => e.id));
-        takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id } } });
+        takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id: added.id } } });
       }
       done();
       notify(`${grinder.name} ${setting} on the curve`, async () => {
@@ -210,7 +208,7 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
       );
       done();
       notify(`${grinder.name}: ${reason}`, async () => {
-        dataOf(await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } }));
+        await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } });
         await refresh();
       });
       await refresh();

@@ -89,7 +89,7 @@ export default function GrindersStation() {
   async function putAway() {
     if (!grinder) return;
     const path = { params: { path: { id: grinder.id } } };
-    dataOf(await api.DELETE("/api/grinders/{id}", path));
+    await api.DELETE("/api/grinders/{id}", path);
     setPicked(undefined);
     notify(`${grinder.name} deleted`, async () => {
       dataOf(await api.POST("/api/grinders/{id}/restore", path));

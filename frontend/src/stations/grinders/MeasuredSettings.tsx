@@ -12,7 +12,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
   const { notify } = useActions();
   async function use(p: Schemas["PointView"], used: boolean) {
     const put = async (value: boolean) => {
-      dataOf(await api.PUT("/api/points/{id}", { params: { path: { id: p.id } }, body: { used: value } }));
+      dataOf(await api.PATCH("/api/points/{id}", { params: { path: { id: p.id } }, body: { used: value } }));
       await refresh();
     };
     await put(used);
@@ -25,7 +25,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
   async function remove(p: Schemas["PointView"]) {
     const path = { params: { path: { id: p.id } } };
     const off = async () => {
-      dataOf(await api.DELETE("/api/points/{id}", path));
+      await api.DELETE("/api/points/{id}", path);
       await refresh();
     };
     await off();
@@ -41,7 +41,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
   async function removeEquivalence(e: Schemas["SettingEquivalenceView"]) {
     const path = { params: { path: { id: e.id } } };
     const off = async () => {
-      dataOf(await api.DELETE("/api/equivalences/{id}", path));
+      await api.DELETE("/api/equivalences/{id}", path);
       await refresh();
     };
     await off();

@@ -12,11 +12,11 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
     queryKey: ["setting-card", methods],
     enabled: open,
     retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/setting-card", { params: { query } })),
+    queryFn: async () => dataOf(await api.GET("/api/setting-cards", { params: { query } })),
   });
   const chosen = methods ?? card.data?.rows.map((r) => r.method) ?? [];
   const address = (form: string) =>
-    `/api/setting-card/${form}${methods ? `?methods=${encodeURIComponent(methods.join("|"))}` : ""}`;
+    `/api/setting-cards/${form}${methods ? `?methods=${encodeURIComponent(methods.join("|"))}` : ""}`;
   function toggle(method: string) {
     const next = chosen.includes(method) ? chosen.filter((m) => m !== method) : [...chosen, method];
     if (next.length) setMethods(next);

@@ -47,7 +47,7 @@ export function FirstPhoto({
             Try with the demo picture
           </button>
         )}
-        <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">
+        <a className="link" href="/api/cards/a4.pdf" target="_blank" rel="noreferrer">
           Print the card (PDF)
         </a>
       </div>

@@ -174,7 +174,7 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
       setError(null);
       await refresh();
       notify(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
-        dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } }));
+        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
         await refresh();
       });
     } catch (refusal) {
@@ -239,7 +239,7 @@ function Place({ sample }: { sample: Sample }) {
     if (!grinder) return;
     try {
       dataOf(
-        await api.PUT("/api/samples/{id}/place", {
+        await api.PATCH("/api/samples/{id}", {
           params: { path: { id: sample.id } },
           body: { grinder_id: grinder, setting },
         }),

@@ -54,7 +54,7 @@ export function MeasureStation() {
 
   async function remove(d: Sample) {
     const path = { params: { path: { id: d.id } } };
-    dataOf(await api.DELETE("/api/samples/{id}", path));
+    await api.DELETE("/api/samples/{id}", path);
     const next = samples?.find((s) => s.id !== d.id);
     if (next) change.mutate({ sample_id: next.id });
     await refresh();

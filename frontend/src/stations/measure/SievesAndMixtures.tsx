@@ -192,7 +192,7 @@ function Weighed({ close }: { close: () => void }) {
       const made = dataOf(await api.POST("/api/sievings", { body }));
       await refresh();
       notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, async () => {
-        dataOf(await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } }));
+        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
         await refresh();
       });
       close();

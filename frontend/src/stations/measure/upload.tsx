@@ -64,7 +64,7 @@ export function useUpload(): Upload {
         while (!job.finished) {
           setState({ stage: "measuring", names, job });
           await wait(LOOK_MS);
-          job = dataOf(await api.GET("/api/measuring/{id}", { params: { path: { id: job.id } } }));
+          job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
         }
         if (job.sample_id == null) throw refusalOf(job);
         await refresh();
@@ -163,7 +163,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
             <button className="act" onClick={upload.clear}>
               Back <Key>B</Key>
             </button>
-            <a className="link" href="/api/card.pdf" target="_blank" rel="noreferrer">
+            <a className="link" href="/api/cards/a4.pdf" target="_blank" rel="noreferrer">
               Print the card
             </a>
           </div>

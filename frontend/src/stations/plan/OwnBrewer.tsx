@@ -87,7 +87,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
   async function putAway() {
     if (!mine) return;
     const path = { params: { path: { id: mine.id } } };
-    dataOf(await api.DELETE("/api/brewers/{id}", path));
+    await api.DELETE("/api/brewers/{id}", path);
     take(null, null);
     await refresh();
     notify(`${mine.name} deleted`, async () => {

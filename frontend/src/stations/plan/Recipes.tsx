@@ -43,7 +43,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const remove = (r: Schemas["RecipeView"]) =>
     attempt(async () => {
       const path = { params: { path: { id: r.id } } };
-      dataOf(await api.DELETE("/api/recipes/{id}", path));
+      await api.DELETE("/api/recipes/{id}", path);
       notify(`${r.name} thrown away`, async () => {
         dataOf(await api.POST("/api/recipes/{id}/restore", path));
         await refresh();

@@ -32,7 +32,7 @@ export default function SlipsStation() {
   }
   async function remove(s: Slip) {
     const path = { params: { path: { id: s.id } } };
-    dataOf(await api.DELETE("/api/slips/{id}", path));
+    await api.DELETE("/api/slips/{id}", path);
     notify(`Slip ${s.number} deleted`, async () => {
       dataOf(await api.POST("/api/slips/{id}/restore", path));
       await refresh();

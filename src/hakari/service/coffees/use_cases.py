@@ -13,7 +13,7 @@ from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams
 from hakari.formats.slip import CoffeeDocument
-from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, workbench_row
+from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, lookup, workbench_row
 from hakari.store import models
 
 RestName = Literal["second-day", "a-week", "a-month"]
@@ -60,8 +60,9 @@ class CoffeeList(Document):
 
 
 class CoffeeChange(Document):
-    """What to change of a coffee; what is left out stays."""
+    """What to change of a coffee; what is left out stays. With ``version`` only if it is as it was seen."""
 
+    version: int | None = None
     bag_g: Grams | None = None
     rest_school: RestName | None = None
 
@@ -107,6 +108,7 @@ def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfC
     """Change the bag or the rest guideline."""
     with ws.transaction() as session:
         row = find(session, models.Coffee, coffee_id, "coffee")
+        check_version(row, change.version)
         if change.bag_g is not None:
             row.bag_g = _checked_bag(change.bag_g)
         if change.rest_school is not None:

@@ -62,9 +62,17 @@ class NewPoint(Document):
 
 
 class PointChange(Document):
-    """Whether a measured setting counts for the curve."""
+    """Whether a measured setting counts for the curve; with ``version`` only if it is as it was seen."""
 
     used: bool
+    version: int | None = None
+
+
+class AddedToGrinder(Document):
+    """What was added, by its identity, and the grinder as it is now."""
+
+    id: int
+    grinder: GrinderView
 
 
 class NewSettingEquivalence(Document):
@@ -125,35 +133,36 @@ def change_grinder(ws: Workspace, grinder_id: int, change: GrinderChange) -> Gri
         return grinder_view(session, row)
 
 
-def set_grinder_deleted(ws: Workspace, grinder_id: int, deleted: bool) -> GrinderList:
+def set_grinder_deleted(ws: Workspace, grinder_id: int, deleted: bool) -> GrinderView:
     """Put a grinder away, or bring it back."""
     with ws.transaction() as session:
         row = find(session, models.Grinder, grinder_id, "grinder", deleted_too=True)
         if not deleted:
             _check_name(session, row.name, row.id)
         mark_deleted(row, deleted)
-    return list_grinders(ws)
+        session.flush()
+        return grinder_view(session, row)
 
 
-def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> GrinderView:
+def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> AddedToGrinder:
     """Add a typed measurement of a setting."""
     with ws.transaction() as session:
         grinder = find(session, models.Grinder, grinder_id, "grinder")
         era, written = present_era(grinder, new.setting)
         low, high = new.ci95_um or assumed_interval_um(new.d50_um)
         sample_from_interval(0.0, new.d50_um, (low, high))
-        add_point_row(
-            session, era, models.CurvePoint(
-                setting=written, d50_um=new.d50_um, ci95_low_um=low, ci95_high_um=high, roast=new.roast, basis="typed",
-            ),
+        point = models.CurvePoint(
+            setting=written, d50_um=new.d50_um, ci95_low_um=low, ci95_high_um=high, roast=new.roast, basis="typed",
         )  # fmt: skip
-        return grinder_view(session, grinder)
+        add_point_row(session, era, point)
+        return AddedToGrinder(id=point.id, grinder=grinder_view(session, grinder))
 
 
 def change_point(ws: Workspace, point_id: int, change: PointChange) -> GrinderView:
     """Leave a measured setting out of the curve, or count it again."""
     with ws.transaction() as session:
         point = find(session, models.CurvePoint, point_id, "measured setting")
+        check_version(point, change.version)
         point.used = change.used
         session.flush()
         return grinder_view(session, point.era.grinder)
@@ -168,7 +177,7 @@ def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderVie
         return grinder_view(session, point.era.grinder)
 
 
-def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) -> GrinderView:
+def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) -> AddedToGrinder:
     """Say that a setting equals one on another grinder."""
     with ws.transaction() as session:
         here = find(session, models.Grinder, grinder_id, "grinder")
@@ -183,16 +192,19 @@ def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) 
             era_b, setting_b = present_era(there, new.other_setting)
         except InputError as error:
             raise InputError(error.code, error.message, error.remedy, field="other_setting") from error
-        session.add(models.SettingEquivalence(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b))
+        row = models.SettingEquivalence(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b)
+        session.add(row)
         session.flush()
-        return grinder_view(session, here)
+        return AddedToGrinder(id=row.id, grinder=grinder_view(session, here))
 
 
-def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderList:
-    """Delete an equivalence, or restore it."""
+def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderView:
+    """Delete an equivalence, or restore it; the grinder it was entered for."""
     with ws.transaction() as session:
-        mark_deleted(find(session, models.SettingEquivalence, equal_id, "equivalence", deleted_too=True), deleted)
-    return list_grinders(ws)
+        row = find(session, models.SettingEquivalence, equal_id, "equivalence", deleted_too=True)
+        mark_deleted(row, deleted)
+        session.flush()
+        return grinder_view(session, row.era_a.grinder)
 
 
 def begin_era(ws: Workspace, grinder_id: int, new: NewEra) -> GrinderView:

@@ -37,6 +37,7 @@ class PointView(Document):
     """A measured setting; ``odd_sigmas`` is how far it lies from the curve of the others, ``odd`` that it is far."""
 
     id: int
+    version: int
     setting: str
     d50_um: float
     ci95_um: Pair
@@ -151,7 +152,7 @@ def _points(era: models.Era, odd: tuple[float | None, ...]) -> list[PointView]:
         sigmas = next(of_used, None) if p.used else None
         views.append(
             PointView(
-                id=p.id, setting=p.setting, d50_um=p.d50_um, ci95_um=(p.ci95_low_um, p.ci95_high_um),
+                id=p.id, version=p.version, setting=p.setting, d50_um=p.d50_um, ci95_um=(p.ci95_low_um, p.ci95_high_um),
                 fines_below_100=p.fines_below_100, span=p.span, roast=p.roast, basis=p.basis, used=p.used,
                 odd_sigmas=None if sigmas is None else round(sigmas, 1), sample_id=p.sample_id,
                 odd=sigmas is not None and abs(sigmas) > ODD_SIGMAS,

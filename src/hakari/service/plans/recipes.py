@@ -43,6 +43,7 @@ class RecipeView(RecipeDocument):
     """A kept recipe in a list; ``yours`` is its setting on the grinder on the bench."""
 
     id: int
+    version: int
     said: str
     yours: str | None
 
@@ -59,7 +60,7 @@ def list_recipes(ws: Workspace) -> RecipeList:
         return _list(session)
 
 
-def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeList:
+def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeView:
     """Keep a recipe under a name; one of that name is replaced. ``InputError`` when it cannot be planned."""
     new.recipe.amounts()
     with ws.transaction() as session:
@@ -69,16 +70,16 @@ def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeList:
             name=new.name.strip(), recipe=new.recipe, grinder_name=on_plan.grinder_name, setting=on_plan.setting,
             median_um=None if on_plan.assumed else round(on_plan.median_um, 1),
         )  # fmt: skip
-        _keep(session, document)
-        return _list(session)
+        return _view(_keep(session, document), _grinder(session), session)
 
 
-def set_recipe_deleted(ws: Workspace, recipe_id: int, deleted: bool) -> RecipeList:
+def set_recipe_deleted(ws: Workspace, recipe_id: int, deleted: bool) -> RecipeView:
     """Throw a recipe away, or bring it back."""
     with ws.transaction() as session:
-        mark_deleted(find(session, models.SavedRecipe, recipe_id, "recipe", deleted_too=True), deleted)
+        row = find(session, models.SavedRecipe, recipe_id, "recipe", deleted_too=True)
+        mark_deleted(row, deleted)
         session.flush()
-        return _list(session)
+        return _view(row, _grinder(session), session)
 
 
 def export_recipe(ws: Workspace, recipe_id: int) -> RecipeDocument:
@@ -87,7 +88,7 @@ def export_recipe(ws: Workspace, recipe_id: int) -> RecipeDocument:
         return _document(find(session, models.SavedRecipe, recipe_id, "recipe"))
 
 
-def import_recipe(ws: Workspace, data: Any) -> RecipeList:
+def import_recipe(ws: Workspace, data: Any) -> RecipeView:
     """Keep a recipe from a file; ``InputError`` ``recipe-malformed``."""
     try:
         document = RecipeDocument.model_validate(data)
@@ -99,21 +100,20 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeList:
         ) from error  # fmt: skip
     document.recipe.amounts()
     with ws.transaction() as session:
-        _keep(session, document)
-        return _list(session)
+        return _view(_keep(session, document), _grinder(session), session)
 
 
-def _keep(session: Session, document: RecipeDocument) -> None:
+def _keep(session: Session, document: RecipeDocument) -> models.SavedRecipe:
     for row in list_active(session, models.SavedRecipe):
         if row.name.lower() == document.name.lower():
             mark_deleted(row, True)
-    session.add(
-        models.SavedRecipe(
-            name=document.name, recipe=document.recipe, grinder_name=document.grinder_name,
-            setting=document.setting, median_um=document.median_um,
-        )
+    kept = models.SavedRecipe(
+        name=document.name, recipe=document.recipe, grinder_name=document.grinder_name, setting=document.setting,
+        median_um=document.median_um,
     )  # fmt: skip
+    session.add(kept)
     session.flush()
+    return kept
 
 
 def _document(row: models.SavedRecipe) -> RecipeDocument:
@@ -125,19 +125,28 @@ def _document(row: models.SavedRecipe) -> RecipeDocument:
 
 def _list(session: Session) -> RecipeList:
     rows = sorted(list_active(session, models.SavedRecipe), key=lambda r: r.name.lower())
-    grinder = lookup(session, models.Grinder, workbench_row(session).grinder_id)
-    views = []
-    for row in rows:
-        document = _document(row)
-        wanted = document.recipe.amounts()
-        said = (
-            f"{style_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: {wanted.dose_g:g} g to "
-            f"{wanted.water_g:.0f} g at {document.recipe.water_c:.0f} °C"
-        )
-        views.append(
-            RecipeView(**document.model_dump(), id=row.id, said=said, yours=_yours(session, grinder, row.median_um))
-        )
-    return RecipeList(recipes=views)
+    grinder = _grinder(session)
+    return RecipeList(recipes=[_view(row, grinder, session) for row in rows])
+
+
+def _grinder(session: Session) -> models.Grinder | None:
+    return lookup(session, models.Grinder, workbench_row(session).grinder_id)
+
+
+def _view(row: models.SavedRecipe, grinder: models.Grinder | None, session: Session) -> RecipeView:
+    document = _document(row)
+    wanted = document.recipe.amounts()
+    said = (
+        f"{style_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: {wanted.dose_g:g} g to "
+        f"{wanted.water_g:.0f} g at {document.recipe.water_c:.0f} °C"
+    )
+    return RecipeView(
+        **document.model_dump(),
+        id=row.id,
+        version=row.version,
+        said=said,
+        yours=_yours(session, grinder, row.median_um),
+    )
 
 
 def _yours(session: Session, grinder: models.Grinder | None, median_um: float | None) -> str | None:

@@ -75,6 +75,7 @@ class OwnBrewerView(NewBrewer):
     """A brewer of one's own in the list."""
 
     id: int
+    version: int
 
 
 class MethodList(Document):
@@ -89,10 +90,7 @@ class MethodList(Document):
 def list_methods(ws: Workspace) -> MethodList:
     """Schools, brewers and filters; brewers for which nothing is predicted are left to the guide."""
     with ws.transaction() as session:
-        own = [
-            OwnBrewerView.model_validate({"id": b.id, "name": b.name, "base": b.base, "shape": b.shape})
-            for b in list_active(session, models.OwnBrewer)
-        ]
+        own = [_own(b) for b in list_active(session, models.OwnBrewer)]
     return MethodList(
         own=own,
         schools=[
@@ -116,17 +114,24 @@ def list_methods(ws: Workspace) -> MethodList:
     )  # fmt: skip
 
 
-def add_brewer(ws: Workspace, new: NewBrewer) -> MethodList:
+def add_brewer(ws: Workspace, new: NewBrewer) -> OwnBrewerView:
     """Keep a brewer of one's own; ``InputError`` when no brewer has such a shape, or its base is not known."""
     built_in(new.base)
     brewer_of(new.shape)
     with ws.transaction() as session:
-        session.add(models.OwnBrewer(name=new.name.strip(), base=new.base, shape=new.shape))
-    return list_methods(ws)
+        row = models.OwnBrewer(name=new.name.strip(), base=new.base, shape=new.shape)
+        session.add(row)
+        session.flush()
+        return _own(row)
 
 
-def set_brewer_deleted(ws: Workspace, brewer_id: int, deleted: bool) -> MethodList:
+def set_brewer_deleted(ws: Workspace, brewer_id: int, deleted: bool) -> OwnBrewerView:
     """Put a brewer of one's own away, or bring it back."""
     with ws.transaction() as session:
-        mark_deleted(find(session, models.OwnBrewer, brewer_id, "brewer", deleted_too=True), deleted)
-    return list_methods(ws)
+        row = find(session, models.OwnBrewer, brewer_id, "brewer", deleted_too=True)
+        mark_deleted(row, deleted)
+        return _own(row)
+
+
+def _own(row: models.OwnBrewer) -> OwnBrewerView:
+    return OwnBrewerView(id=row.id, version=row.version, name=row.name, base=row.base, shape=row.shape)

@@ -30,6 +30,7 @@ from hakari.service.samples.views import (
 from hakari.service.workspace.transaction import (
     NotFoundError,
     Workspace,
+    check_version,
     find,
     list_active,
     lookup,
@@ -168,10 +169,13 @@ def _rewrite(session: Session, row: models.Sample, summary: Summary, document: M
         _place(session, row, era.grinder_id, row.setting)
 
 
-def place_sample(ws: Workspace, sample_id: int, grinder_id: int, setting: str) -> SampleDetail:
+def place_sample(
+    ws: Workspace, sample_id: int, grinder_id: int, setting: str, version: int | None = None
+) -> SampleDetail:
     """Say at which setting of which grinder a sample was ground; it then becomes a point of that curve."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
+        check_version(row, version)
         _place(session, row, grinder_id, setting)
         bench = workbench_row(session)
         bench.sample_id, bench.grinder_id, bench.setting = row.id, grinder_id, row.setting
