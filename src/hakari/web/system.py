@@ -5,7 +5,8 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel
 
-from hakari.service import offline_commands as computing
+from hakari.core.photo.card import card_of
+from hakari.formats import card_drawing
 from hakari.web.shared import blueprint, file_response
 
 api = blueprint("system", "/api")
@@ -26,4 +27,4 @@ def health() -> Health:
 @api.get("/cards/a4.pdf", responses=file_response("application/pdf"))
 def card_pdf() -> Response:
     """A printer's sheet of pocket cards."""
-    return Response(computing.draw_card("pocket", "pdf", 600, "a4"), mimetype="application/pdf")
+    return Response(card_drawing.pdf(card_of("pocket"), "a4"), mimetype="application/pdf")

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import chi2
+from scipy.special import chdtri
 
 
 @dataclass(frozen=True)
@@ -29,5 +29,5 @@ def pooled_spread(groups: Sequence[Sequence[float]]) -> Spread | None:
     if freedom == 0:
         return None
     squares = float(sum(((g - g.mean()) ** 2).sum() for g in repeated))
-    low, high = (float(np.sqrt(squares / chi2.ppf(p, freedom))) for p in (0.975, 0.025))
+    low, high = (float(np.sqrt(squares / chdtri(freedom, p))) for p in (0.025, 0.975))
     return Spread(float(np.sqrt(squares / freedom)), low, high, freedom)

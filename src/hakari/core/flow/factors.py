@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from hakari.core.flow.bed import BED_FACTOR
 from hakari.core.photo.result import FloatArray
@@ -69,5 +69,5 @@ class FlowFactors:
         """Half of the 95 % interval of ln time: the factors' part is normal, the brew's own a Student-t of its freedom."""
         factors = float(slopes @ self.covariance(fines_relative_sd) @ slopes)
         brew = self.brew_scale**2 * float(brew_variance(slopes))
-        t = float(student.ppf(0.975, self.brew_freedom))
+        t = float(stdtrit(self.brew_freedom, 0.975))
         return math.sqrt(1.96**2 * factors + t**2 * brew)

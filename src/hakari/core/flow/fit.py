@@ -11,7 +11,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import brentq
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
@@ -168,6 +167,8 @@ def flows_like(plan: Plan, grind: Grind, factors: FlowFactors, bare_bed_s: float
 
 def _root(rising: Callable[[float], float], reach: float) -> float | None:
     """Where a function that rises with its argument is nothing, within ±``reach``; ``None`` when it is not there."""
+    from scipy.optimize import brentq  # half a second to load, and most commands do without
+
     if rising(-reach) > 0 or rising(reach) < 0:
         return None
     return float(brentq(rising, -reach, reach, xtol=0.004))

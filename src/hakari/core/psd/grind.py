@@ -10,8 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
@@ -27,7 +26,7 @@ PRIOR_SHARE, PRIOR_SHARE_SD = 0.085, 0.5
 
 def fine_below(size_um: FloatArray | float, median_um: float = FINE_MODE_UM) -> FloatArray:
     """Share of the fine mode's mass below a size."""
-    return np.asarray(norm.cdf(np.log(np.asarray(size_um) / median_um) / FINE_SIGMA))
+    return np.asarray(ndtr(np.log(np.asarray(size_um) / median_um) / FINE_SIGMA))
 
 
 @dataclass(frozen=True)
@@ -138,11 +137,13 @@ def grind_from_figures(median_um: float, span: float, fines_below_100: float) ->
             "Use a median of 100–2500 µm, a span of 0.2–3 and fines of 0–0.45.",
             field="grind",
         )
+    from scipy.optimize import brentq  # half a second to load, and most commands do without
+
     edges = _standard_edges()
 
     def build(sigma: float) -> Grind:
         def coarse_for(median: float) -> Grind:
-            coarse = np.diff(norm.cdf(np.log(edges / median) / sigma))
+            coarse = np.diff(ndtr(np.log(edges / median) / sigma))
             coarse /= coarse.sum()
             fine = np.diff(fine_below(edges))
             fine /= fine.sum()

@@ -9,7 +9,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import norm
 
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import binned_mass, effective_count, log_grid, volumes
@@ -28,6 +27,10 @@ class Mode:
     sigma_ln: float
 
 
+def _bell(x: FloatArray) -> FloatArray:
+    return np.asarray(np.exp(-0.5 * x**2) / np.sqrt(2 * np.pi))
+
+
 def fit_modes(diameter_um: FloatArray, weight: FloatArray) -> tuple[Mode, ...]:
     """Two modes where they explain the grounds clearly better than one, else one; smallest first."""
     size = log_grid()
@@ -44,7 +47,7 @@ def fit_modes(diameter_um: FloatArray, weight: FloatArray) -> tuple[Mode, ...]:
 
 def density_of(modes: tuple[Mode, ...], size_um: FloatArray) -> FloatArray:
     """Density per ln d of each mode at each size, (modes, sizes)."""
-    return np.array([m.share * norm.pdf(np.log(size_um / m.median_um) / m.sigma_ln) / m.sigma_ln for m in modes])
+    return np.array([m.share * _bell(np.log(size_um / m.median_um) / m.sigma_ln) / m.sigma_ln for m in modes])
 
 
 def _likelihood(x: FloatArray, w: FloatArray, modes: list[Mode]) -> float:

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import chi2
+from scipy.special import chdtrc
 
 from hakari.core.photo.result import FloatArray, Particles
 from hakari.core.psd.distribution import quantile_um, volumes
@@ -50,7 +50,7 @@ def between_photos(particles: Particles, photos: int, cut_um: float) -> BetweenP
     mean_square = float(_mean_square(y, v, tau))
     fixed = float((y / v).sum() / (1 / v).sum())
     q = float(((y - fixed) ** 2 / v).sum())
-    significant = float(chi2.sf(q, len(y) - 1)) < 0.05
+    significant = float(chdtrc(len(y) - 1, q)) < 0.05
     tau_ln = float(np.sqrt(mean_square))
     return BetweenPhotoVariance(tuple(figures), tuple(errors), tau_ln, significant and tau_ln > 0.03)
 

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
-from scipy.optimize import brentq, minimize_scalar
 
 from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schedule import Plan
@@ -128,6 +127,8 @@ def _yield(plan: Plan, grind: Grind) -> float:
 
 
 def _solved(miss: Callable[[float], float], size: float, name: str, match: str) -> float:
+    from scipy.optimize import brentq  # half a second to load, and most commands do without
+
     low, high = size / SEARCH, size * SEARCH
     if miss(low) * miss(high) > 0:
         raise InputError(
@@ -139,6 +140,8 @@ def _solved(miss: Callable[[float], float], size: float, name: str, match: str) 
 
 def _closest_shape(model: Grind, there: Callable[[float], Grind], size: float) -> float:
     """The median with the smallest area between the two cumulative curves on ln size."""
+    from scipy.optimize import minimize_scalar  # as above
+
     at = np.geomspace(20, 3500, 160)
     wanted = np.array([model.below(float(s)) for s in at])
 
