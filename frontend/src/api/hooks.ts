@@ -92,6 +92,7 @@ export function useRefresh() {
   const queries = useQueryClient();
   return () =>
     queries.invalidateQueries({
-      predicate: (q) => !["outlines", "plan-preview", "plan-match", "cup-preview"].includes(String(q.queryKey[0])),
+      predicate: (q) =>
+        !["outlines", "plan-preview", "plan-match", "cup-preview", "draft"].includes(String(q.queryKey[0])),
     });
 }

@@ -12,9 +12,10 @@ window.addEventListener("keydown", (event) => event.key === "Tab" && (tabbed = t
 function taken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
-  if (
-    target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog], .ant-select")
-  )
+  // A closed list keeps the keys that open it and gives back the others.
+  const list = target.closest(".ant-select");
+  if (list) return list.classList.contains("ant-select-open") || [" ", "Enter"].includes(event.key);
+  if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog]"))
     return true;
   return (
     event.key === " " &&

@@ -118,6 +118,8 @@ export function Typed(props: {
           aria-describedby={props.trouble ? `${id}-trouble` : undefined}
           onChange={(e) => props.onChange(e.target.value)}
           onBlur={props.onBlur}
+          // Typing is over: the keys belong to the station again. In a form Enter sends it.
+          onKeyDown={(e) => e.key === "Enter" && !e.currentTarget.form && e.currentTarget.blur()}
         />
         {props.unit && <span className="unit">{props.unit}</span>}
       </div>

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator
+from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
 from hakari.formats.base import Pair
@@ -268,6 +268,17 @@ class Slip(RecordMixin, Base):
     document: Mapped[SlipDocument] = mapped_column(TypedJson(SlipDocument), deferred=True)
     advice: Mapped[AdviceDocument] = mapped_column(TypedJson(AdviceDocument), deferred=True)
     view: Mapped[SlipFigures] = mapped_column(TypedJson(SlipFigures))
+
+
+class Draft(RecordMixin, Base):
+    """What a device has typed at a station and not saved; the fields are the page's own."""
+
+    __tablename__ = "draft"
+    __table_args__ = (UniqueConstraint("device", "station"),)
+    device: Mapped[str] = mapped_column(String(40))
+    station: Mapped[str] = mapped_column(String(10))
+    about: Mapped[str] = mapped_column(String(80))
+    fields: Mapped[dict[str, Any]] = mapped_column(TypedJson(dict[str, Any]))
 
 
 class Workbench(RecordMixin, Base):

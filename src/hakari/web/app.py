@@ -18,7 +18,7 @@ from hakari.formats.base import ErrorDocument, first_wrong
 from hakari.service.brews.live import BrewDesk
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
-from hakari.web import bench, brew, cup, grinders, measure, plan, slips, system
+from hakari.web import bench, brew, cup, drafts, grinders, measure, plan, slips, system
 
 STATIC = Path(__file__).parent / "static"
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
@@ -72,7 +72,7 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.extensions["workspace"] = workspace
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
-    for station in (system, bench, measure, grinders, plan, brew, cup, slips):
+    for station in (system, bench, drafts, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)

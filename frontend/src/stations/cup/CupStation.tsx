@@ -1,8 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
+import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, QueryBoundary } from "../../ui/parts";
@@ -114,29 +115,45 @@ function NoPlan() {
   );
 }
 
-function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
-  const [told, setTold] = useState<Told>(() => {
-    if (slip) return toldOf(slip.document);
-    const b = bench.brew;
-    return {
-      ...NOTHING,
-      bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "",
-      drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "",
-      stalled: Boolean(b?.stalled),
-      drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "",
-      bed: b?.bed ?? [],
-    };
-  });
-  const [target, setTarget] = useState<Aim>(() => {
-    const kept = slip?.document.target;
-    const box = typeof kept === "object" && kept ? [...kept.ey_percent, ...kept.tds_percent].map(String) : null;
-    return {
+/** All that is typed and tapped here. */
+interface CupDraft {
+  told: Told;
+  target: Aim;
+  school: NonNullable<Schemas["CupEntry"]["school"]>;
+  lean: Lean;
+}
+
+/** What is known before anything is typed: the slip's, or what the brew showed. */
+function firstOf(bench: Schemas["WorkbenchView"], slip?: Schemas["SlipDetail"]): CupDraft {
+  const b = bench.brew;
+  const seen: Told = {
+    ...NOTHING,
+    bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "",
+    drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "",
+    stalled: Boolean(b?.stalled),
+    drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "",
+    bed: b?.bed ?? [],
+  };
+  const kept = slip?.document.target;
+  const box = typeof kept === "object" && kept ? [...kept.ey_percent, ...kept.tds_percent].map(String) : null;
+  return {
+    told: slip ? toldOf(slip.document) : seen,
+    target: {
       name: box ? OWN : bench.target === OWN ? "classical" : bench.target,
       own: box ?? ["18", "22", "1.15", "1.45"],
-    };
-  });
-  const [school, setSchool] = useState(bench.school as NonNullable<Schemas["CupEntry"]["school"]>);
-  const [lean, setLean] = useState<Lean>(slip?.document.lean ?? null);
+    },
+    school: bench.school as CupDraft["school"],
+    lean: slip?.document.lean ?? null,
+  };
+}
+
+function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
+  // Only another slip or brew says something new; the bench is fetched anew all the time.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
+  const work = useDraft<CupDraft>("cup", `plan ${bench.plan?.id ?? 0}, brew ${bench.brew?.id ?? 0}`);
+  const { told, target, school, lean } = work.draft ?? first;
+  const set = (change: Partial<CupDraft>) => work.keep({ told, target, school, lean, ...change });
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, school, lean));
   const settled = useSettled(entry, SETTLE_MS);
@@ -163,11 +180,17 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);
 
+  function discardDraft() {
+    const thrown = { told, target, school, lean };
+    void work.discard();
+    notify("Draft discarded", () => work.keep(thrown));
+  }
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
       const kept = dataOf(await api.POST("/api/slips", { body: JSON.parse(entry) as Schemas["CupEntry"] }));
       setError(null);
       await refresh();
+      await work.discard();
       return kept;
     } catch (refusal) {
       setError(refusal);
@@ -213,7 +236,21 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {cup.data && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={cup.data.advice} />}
         </div>
         <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
-          <Evidence told={told} setTold={setTold} cup={cup.data} trouble={cup.error ?? error} />
+          {work.draft && (
+            <span className="draft" role="status">
+              Draft, not saved
+              <button className="link" onClick={discardDraft}>
+                Discard draft
+              </button>
+            </span>
+          )}
+          <Evidence
+            key={String(work.pending)}
+            told={told}
+            setTold={(told) => set({ told })}
+            cup={cup.data}
+            trouble={cup.error ?? error}
+          />
         </div>
       </div>
       <Alternatives
@@ -221,13 +258,13 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         picked={picked}
         pick={setPicked}
         target={target}
-        setTarget={setTarget}
+        setTarget={(target) => set({ target })}
         targets={cup.data?.targets ?? []}
         trouble={cup.error}
         school={school}
-        setSchool={setSchool}
+        setSchool={(school) => set({ school })}
         lean={lean}
-        setLean={setLean}
+        setLean={(lean) => set({ lean })}
       />
     </div>
   );

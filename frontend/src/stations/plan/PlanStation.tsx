@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
+import { useDraft } from "../../api/drafts";
 import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
@@ -11,7 +12,7 @@ import { Choices } from "./Choices";
 import { Matching } from "./Matching";
 import { PlanMargin } from "./PlanMargin";
 import { Recipes } from "./Recipes";
-import { FIRST, fieldsOf, movedPour, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
+import { FIRST, fieldsOf, movedPour, overwritten, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
 
 const SETTLE_MS = 40;
 
@@ -25,14 +26,15 @@ const AMOUNTS: [Amount, string, string | undefined, string][] = [
 /** Station 3: what do I brew, with what pours? */
 export default function PlanStation() {
   const bench = useWorkbench();
-  const [fields, setFields] = useState<Fields | null>(null);
   const kept = bench.data?.plan?.recipe;
-  const shown = fields ?? (kept ? fieldsOf(kept) : FIRST);
+  const work = useDraft<Fields>("plan", bench.data && `plan ${bench.data.plan?.id ?? 0}`);
+  const setFields = work.keep;
+  const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
   const preview = useQuery({
     queryKey: ["plan-preview", settled, grind],
-    enabled: bench.isSuccess,
+    enabled: bench.isSuccess && !work.pending,
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(settled) })),
@@ -50,7 +52,7 @@ export default function PlanStation() {
     try {
       dataOf(await api.POST("/api/plans", { body: recipeOf(shown) }));
       setError(null);
-      setFields(null);
+      await work.discard();
       await refresh();
       if (to) navigate(to);
       else notify("Plan saved");
@@ -67,6 +69,17 @@ export default function PlanStation() {
     { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
+  /** What else a change takes with it is said, and can be taken back. */
+  function replace(next: Fields) {
+    const lost = overwritten(shown, next);
+    setFields(next);
+    if (lost) notify(lost, () => setFields(shown));
+  }
+  function discardDraft() {
+    const thrown = shown;
+    void work.discard();
+    notify("Draft discarded", () => setFields(thrown));
+  }
   /** An amount that follows from the two given ones. */
   function followed(name: Amount): string {
     if (!plan || preview.error) return "";
@@ -92,7 +105,7 @@ export default function PlanStation() {
                   label={label}
                   value={shown.given.includes(name) ? shown[name] : followed(name)}
                   unit={unit}
-                  onChange={(value) => setFields(withAmount(shown, name, value))}
+                  onChange={(value) => replace(withAmount(shown, name, value))}
                   trouble={troubleWith(trouble, field)}
                 />
               </div>
@@ -105,7 +118,11 @@ export default function PlanStation() {
               trouble={troubleWith(trouble, "water_c")}
             />
           </div>
-          <Choices fields={shown} set={set} bedMm={plan?.prediction.bed_depth_mm ?? 20} />
+          <Choices
+            fields={shown}
+            set={(change) => replace({ ...shown, ...change })}
+            bedMm={plan?.prediction.bed_depth_mm ?? 20}
+          />
           <div style={{ minHeight: 0, opacity: preview.isFetching && preview.isPlaceholderData ? 0.75 : 1 }}>
             {plan ? (
               <LevelChart
@@ -134,9 +151,27 @@ export default function PlanStation() {
               </div>
             )}
           </div>
-          <p className="quiet" style={{ padding: "4px 34px 14px" }}>
-            {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
-          </p>
+          <div className="plan-foot">
+            <p className="quiet">
+              {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
+            </p>
+            {work.draft && (
+              <span className="draft" role="status">
+                Draft, not saved
+                <button className="link" onClick={discardDraft}>
+                  Discard draft
+                </button>
+              </span>
+            )}
+            {work.other && (
+              <span className="draft" role="status">
+                Your draft of an earlier plan is kept
+                <button className="link" onClick={() => setFields({ ...FIRST, ...work.other })}>
+                  Go on with it
+                </button>
+              </span>
+            )}
+          </div>
         </div>
         {plan && <PlanMargin plan={plan} />}
       </div>
@@ -145,13 +180,13 @@ export default function PlanStation() {
         close={() => setOpen(null)}
         recipe={recipeOf(settled)}
         take={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
-        change={(part) => setFields(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
+        change={(part) => replace(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
       />
       <Recipes
         open={open === "recipes"}
         close={() => setOpen(null)}
         recipe={recipeOf(settled)}
-        use={(recipe) => setFields(fieldsOf(recipe))}
+        use={(recipe) => replace(fieldsOf(recipe))}
       />
     </QueryBoundary>
   );

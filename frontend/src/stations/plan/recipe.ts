@@ -102,6 +102,23 @@ export function withAmount(f: Fields, name: Amount, value: string): Fields {
   return { ...f, [name]: value, given: [name, other], pours: null };
 }
 
+/** What a change replaces of what was typed before, in words; null when it replaces nothing but itself. */
+export function overwritten(before: Fields, after: Fields): string | null {
+  const pours = before.pours !== null && after.pours === null;
+  if (before.school === after.school && before.brewer === after.brewer) {
+    return pours ? "Pours set by hand replaced by the style's" : null;
+  }
+  const said = [
+    ...(before.given.includes("dose") && before.dose !== after.dose ? [`${after.dose} g of coffee`] : []),
+    ...(before.given.includes("ratio") && before.ratio !== after.ratio ? [`1:${after.ratio}`] : []),
+    ...(before.given.includes("water") && !after.given.includes("water") ? [`1:${after.ratio} for the water`] : []),
+    ...(before.given.includes("cup") && !after.given.includes("cup") ? [`1:${after.ratio} for the cup`] : []),
+    ...(before.heat !== after.heat ? [`${after.heat} °C`] : []),
+    ...(pours ? ["the style's pours"] : []),
+  ];
+  return said.length ? `The style starts with ${said.join(", ")}` : null;
+}
+
 /** Move the end of a pour: a timed one in time, any one in water, which the next pour makes up for. */
 export function movedPour(pours: Pour[], starts: number[], index: number, endS: number, totalG: number): Pour[] {
   const before = pours.slice(0, index).reduce((sum, p) => sum + p.water_g, 0);

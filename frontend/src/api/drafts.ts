@@ -1,0 +1,105 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
+import { api, dataOf } from "./client";
+import type { paths } from "./schema";
+
+export type Station = paths["/api/drafts/{station}"]["put"]["parameters"]["path"]["station"];
+
+const SEND_MS = 150;
+const KEY = "hakari.device";
+
+/** The name that this device gave itself. */
+export function deviceName(): string {
+  const kept = localStorage.getItem(KEY);
+  if (kept) return kept;
+  const bytes = crypto.getRandomValues(new Uint8Array(12));
+  const made = [...bytes].map((b) => b.toString(16).padStart(2, "0")).join("");
+  localStorage.setItem(KEY, made);
+  return made;
+}
+
+interface Held {
+  about: string;
+  fields: unknown;
+}
+
+/** What is still on its way to the server, by station. */
+const waiting = new Map<Station, { held: Held; timer: number }>();
+
+/** Writes go one after the other, so that an older one never comes last. */
+let line: Promise<unknown> = Promise.resolve();
+
+function put(station: Station, held: Held, keepalive = false) {
+  return fetch(`/api/drafts/${station}`, {
+    method: "PUT",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ device: deviceName(), ...held }),
+    keepalive,
+  });
+}
+
+function later(station: Station, held: Held) {
+  const before = waiting.get(station);
+  if (before) clearTimeout(before.timer);
+  const timer = window.setTimeout(() => {
+    waiting.delete(station);
+    // A server that is away gets it with the next key.
+    line = line.then(() => put(station, held)).catch(() => undefined);
+  }, SEND_MS);
+  waiting.set(station, { held, timer });
+}
+
+/** A page that is being left sends what is still waiting. */
+function sendAll() {
+  for (const [station, { held, timer }] of waiting) {
+    clearTimeout(timer);
+    void put(station, held, true);
+  }
+  waiting.clear();
+}
+
+/**
+ * What was typed here and is not saved: kept on the server at once, and there again after leaving, reloading or a
+ * restart. A draft about something else is `other`, which stays until something is typed here.
+ */
+export function useDraft<T extends object>(station: Station, about: string | undefined) {
+  const queries = useQueryClient();
+  const query = useQuery({
+    queryKey: ["draft", station],
+    staleTime: Infinity,
+    gcTime: Infinity,
+    queryFn: async (): Promise<Held> => {
+      const found = await api.GET("/api/drafts/{station}", {
+        params: { path: { station }, query: { device: deviceName() } },
+      });
+      const draft = dataOf(found);
+      return { about: draft.about ?? "", fields: draft.fields ?? null };
+    },
+  });
+  useEffect(() => {
+    window.addEventListener("pagehide", sendAll);
+    return () => window.removeEventListener("pagehide", sendAll);
+  }, []);
+  const keep = useCallback(
+    (fields: T) => {
+      if (about === undefined) return;
+      const held = { about, fields };
+      queries.setQueryData(["draft", station], held);
+      later(station, held);
+    },
+    [queries, station, about],
+  );
+  const discard = useCallback(async () => {
+    const before = waiting.get(station);
+    if (before) clearTimeout(before.timer);
+    waiting.delete(station);
+    queries.setQueryData(["draft", station], { about: "", fields: null });
+    const params = { path: { station }, query: { device: deviceName() } };
+    line = line.then(() => api.DELETE("/api/drafts/{station}", { params })).catch(() => undefined);
+    await line;
+  }, [queries, station]);
+  const held = query.data;
+  const fields = (held?.fields ?? null) as T | null;
+  const own = held?.about === about;
+  return { draft: own ? fields : null, other: own ? null : fields, keep, discard, pending: query.isPending };
+}

@@ -1,0 +1,1 @@
+"""What was typed at a station and is not saved yet."""

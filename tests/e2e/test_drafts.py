@@ -1,0 +1,82 @@
+"""Work in progress: kept when the station is left, the page reloaded, the server restarted; discarded and taken back."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from pathlib import Path
+
+from conftest import serve
+from playwright.sync_api import Browser, Page, expect
+from test_plan_page import choose
+
+
+def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(
+    page: Page, filled_demo: Path, tmp_path: Path, browser: Browser
+) -> None:
+    folder = tmp_path / "data"
+    shutil.copytree(filled_demo, folder)
+    serving = serve("serve", folder)
+    base = next(serving)
+    page.goto(f"{base}/plan")
+    choose(page, "Brewer", "flat-bottomed dripper")
+    page.get_by_label("Coffee", exact=True).fill("21,5")
+    expect(page.get_by_text("Draft, not saved")).to_be_visible()
+
+    def typed() -> None:
+        expect(page.get_by_label("Coffee", exact=True)).to_have_value("21,5")
+        expect(page.locator(".ant-select", has=page.get_by_label("Brewer"))).to_contain_text("flat-bottomed dripper")
+        expect(page.get_by_text("Draft, not saved")).to_be_visible()
+
+    page.keyboard.press("Enter")
+    page.keyboard.press("5")  # the field has given the keys back
+    expect(page).to_have_url(re.compile("/cup$"))
+    page.get_by_role("button", name=re.compile("^bitter")).click()
+    page.get_by_role("button", name=re.compile("^bitter")).click()
+    page.get_by_label("Bare bed at").fill("3.45")
+    page.get_by_label("Bare bed at").press("Enter")
+    page.keyboard.press("3")
+    typed()
+    page.reload()
+    typed()
+    page.goto(f"{base}/cup")
+    expect(page.get_by_role("button", name="bitter, clearly")).to_be_visible()
+    expect(page.get_by_label("Bare bed at")).to_have_value("3.45")
+    # Another device has typed nothing.
+    other = browser.new_context().new_page()
+    other.goto(f"{base}/plan")
+    expect(other.get_by_test_id("predicted")).to_be_visible()
+    expect(other.get_by_text("Draft, not saved")).to_have_count(0)
+    other.context.close()
+    serving.close()
+    again = serve("serve", folder)
+    address = next(again)
+    # The same device at the restarted server: only the port of this test is another.
+    device = page.evaluate("localStorage.getItem('hakari.device')")
+    page.goto(f"{address}/api/health")
+    page.evaluate("device => localStorage.setItem('hakari.device', device)", device)
+    page.goto(f"{address}/plan")
+    typed()
+    page.get_by_role("button", name="Discard draft").click()
+    expect(page.get_by_text("Draft, not saved")).to_have_count(0)
+    page.keyboard.press("z")
+    typed()
+    again.close()
+
+
+def test_a_style_says_what_it_replaces_and_gives_it_back(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/plan")
+    expect(page.get_by_test_id("predicted")).to_be_visible()
+    choose(page, "Brewer", "ribbed cone")
+    choose(page, "Style", "staged")
+    page.get_by_label("Coffee", exact=True).fill("19")
+    page.get_by_label("to water, 1 :").fill("14.2")
+    page.get_by_label("Water at").fill("88")
+    choose(page, "Style", "split")
+    said = page.get_by_role("status").filter(has_text="The style starts with")
+    expect(said).to_be_visible()
+    expect(page.get_by_label("to water, 1 :")).not_to_have_value("14.2")
+    page.keyboard.press("z")
+    expect(page.get_by_label("to water, 1 :")).to_have_value("14.2")
+    expect(page.get_by_label("Water at")).to_have_value("88")
+    expect(page.get_by_label("Coffee", exact=True)).to_have_value("19")
