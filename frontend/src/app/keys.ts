@@ -12,9 +12,6 @@ window.addEventListener("keydown", (event) => event.key === "Tab" && (tabbed = t
 function taken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
-  // A closed list keeps the keys that open it and gives back the others.
-  const list = target.closest(".ant-select");
-  if (list) return list.classList.contains("ant-select-open") || [" ", "Enter"].includes(event.key);
   if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog]"))
     return true;
   return (
@@ -24,13 +21,23 @@ function taken(event: KeyboardEvent): boolean {
   );
 }
 
+const OF_LISTS = [" ", "Enter", "Tab", "Escape", "ArrowUp", "ArrowDown", "Shift"];
+
+/** Whether the focus is on a closed list, which needs only the keys that open it; it would open at any letter. */
+function offClosedList(event: KeyboardEvent): boolean {
+  const list = (event.target as HTMLElement | null)?.closest(".ant-select");
+  return Boolean(list && !list.classList.contains("ant-select-open") && !OF_LISTS.includes(event.key));
+}
+
 /** The keys of the whole application; a station's own never shadow them. */
 export function useKeys(showHelp: () => void) {
   const navigate = useNavigate();
   const { press, undo, redo } = useActions();
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
-      if (event.ctrlKey || event.metaKey || event.altKey || taken(event)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (offClosedList(event)) event.stopPropagation();
+      else if (event.eventPhase === Event.CAPTURING_PHASE || taken(event)) return;
       const station = STATIONS.find((s) => s.key === event.key);
       if (station) navigate(station.path);
       else if (event.key === "?") showHelp();
@@ -39,7 +46,11 @@ export function useKeys(showHelp: () => void) {
       else if (!press(event.key === " " ? "Space" : event.key)) return;
       event.preventDefault();
     }
+    document.addEventListener("keydown", onKey, true);
     window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
+    return () => {
+      document.removeEventListener("keydown", onKey, true);
+      window.removeEventListener("keydown", onKey);
+    };
   }, [press, navigate, showHelp, undo, redo]);
 }

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from sqlalchemy.orm import Session
 
@@ -109,14 +111,22 @@ def put_on_bench(
     session.add(row)
     session.flush()
     bench = workbench_row(session)
+    before = lookup(session, models.Sample, bench.sample_id)
     bench.sample_id = row.id
     if coffee:
         bench.coffee_id = coffee.id
-    # A photo of unknown setting says nothing of the grinder that stood on the bench before.
-    bench.grinder_id = bench.setting = None
+    # Of another grind, a photo of unknown setting says nothing of the grinder that stood on the bench before.
+    if before is None or not _agree(before.measurement, row.measurement):
+        bench.grinder_id = bench.setting = None
     if grinder_id is not None and setting:
         _place(session, row, grinder_id, setting)
         bench.grinder_id, bench.setting = grinder_id, row.setting
+
+
+def _agree(a: MeasurementDocument, b: MeasurementDocument) -> bool:
+    """Whether two medians differ by no more than their 95 % intervals allow."""
+    widths = [math.log(m.ci95.d50_um[1] / m.ci95.d50_um[0]) / 2 for m in (a, b)]
+    return abs(math.log(a.d50_um / b.d50_um)) <= math.hypot(*widths)
 
 
 def add_photos(
