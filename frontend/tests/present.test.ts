@@ -26,20 +26,20 @@ const STEPS = [
 describe("the present moment of a brew", () => {
   it("shows the total to pour to, and what comes next", () => {
     const now = presentOf(STEPS, 0, 3);
-    expect([now.above, now.huge, now.unit, now.tap]).toEqual(["Bloom: pour to", "50", "g", "Pour done"]);
+    expect([now.above, now.huge, now.unit, now.tap]).toEqual(["Bloom: pour to", "50", "g", "Done"]);
     expect(now.until).toBe(10);
     expect(now.next).toMatch(/^then wait/);
   });
 
-  it("counts down to a pour that is not due yet, and lets it be poured a little early", () => {
+  it("counts down to a pour that is not due yet, and says what comes then", () => {
     const early = presentOf(STEPS, 2, 30);
     expect([early.huge, early.until, early.tappable]).toEqual(["280", 45, false]);
-    expect(presentOf(STEPS, 2, 42)).toMatchObject({ tap: "Poured early", tappable: true });
+    expect(early.tap).toBe("Start pouring");
     expect(presentOf(STEPS, 2, 46).above).toBe("Pour softly, to");
   });
 
   it("says what a wait waits for", () => {
-    expect(presentOf(STEPS, 1, 20)).toMatchObject({ tap: "Level is down: pour", tappable: true });
+    expect(presentOf(STEPS, 1, 20)).toMatchObject({ tap: "Start pouring", tappable: true });
   });
 
   it("is done after the last step", () => {

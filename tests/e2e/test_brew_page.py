@@ -70,7 +70,7 @@ def wait_until(page: Page, seconds: float) -> None:
 
 def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     plan_and_go(page, demo_url, "Practice scale under the cup")
-    brew_id = api(page, demo_url, "bench")["brew"]["id"]
+    brew_id = api(page, demo_url, "workbenches/current")["brew"]["id"]
     page.evaluate(WATCH)
     wait_until(page, 60)
     seen = page.evaluate("window.seen")
@@ -95,7 +95,7 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     page.wait_for_timeout(300)
     assert 0 < clock(page) - lost < 12  # the clock goes on without a jump
     done = api(page, demo_url, f"brews/{brew_id}")["now"]
-    pour = page.get_by_role("button", name=re.compile("^(Pour done|Poured early)"))
+    pour = page.get_by_role("button", name=re.compile("^Done"))
     expect(pour).to_be_enabled(timeout=8000)
     page.keyboard.press("Space")
     page.wait_for_timeout(300)
@@ -120,7 +120,7 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     page.get_by_role("button", name="sweet", exact=True).click()
     page.get_by_role("button", name=re.compile("Save the slip")).click()
     expect(page.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
-    slip = api(page, demo_url, f"slips/{api(page, demo_url, 'bench')['slip']['id']}")["document"]["brew"]
+    slip = api(page, demo_url, f"slips/{api(page, demo_url, 'workbenches/current')['slip']['id']}")["document"]["brew"]
     text = page.request.get(f"{demo_url}/api/brews/{brew_id}/log.csv").text()
     assert slip["log"]["t_s"] == read_log(text)[0].t_s and len(slip["log"]["t_s"]) > 1000
     gaps = [b - a for a, b in zip(slip["log"]["t_s"], slip["log"]["t_s"][1:], strict=False)]
@@ -133,9 +133,9 @@ def bare_text(seconds: float) -> str:
 
 def test_by_hand_alone_with_notes_undo_and_what_it_rests_on(page: Page, demo_url: str) -> None:
     plan_and_go(page, demo_url)
-    brew_id = api(page, demo_url, "bench")["brew"]["id"]
+    brew_id = api(page, demo_url, "workbenches/current")["brew"]["id"]
     page.keyboard.press("Space")
-    expect(page.get_by_text(re.compile("^Pour done, 0:0"))).to_be_visible()
+    expect(page.get_by_text(re.compile("^Done, 0:0"))).to_be_visible()
     expect(page.get_by_test_id("brew-above")).not_to_have_text("Bloom: pour to")
     page.keyboard.press("z")
     expect(page.get_by_test_id("brew-above")).to_have_text("Bloom: pour to")
@@ -182,5 +182,5 @@ def test_two_devices_on_one_brew_show_the_same_second(page: Page, browser: Brows
     phone.get_by_test_id("brew-huge").click()
     expect(page.get_by_test_id("brew-above")).not_to_have_text("Bloom: pour to")
     phone.context.close()
-    send(page, demo_url, f"brews/{api(page, demo_url, 'bench')['brew']['id']}/close", {})
+    send(page, demo_url, f"brews/{api(page, demo_url, 'workbenches/current')['brew']['id']}/close", {})
     expect(page.get_by_text("No bare bed was seen")).to_be_visible()

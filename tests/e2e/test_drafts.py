@@ -6,9 +6,10 @@ import re
 import shutil
 from pathlib import Path
 
-from conftest import serve
 from playwright.sync_api import Browser, Page, expect
 from test_plan_page import choose
+
+from conftest import serve
 
 
 def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(

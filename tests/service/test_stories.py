@@ -1,7 +1,10 @@
 """The pass through the services, from a photo to the next click, and what must not be lost on the way."""
 
+from dataclasses import replace
+
 import pytest
-from benchmarks.pictures.flat import Made
+from benchmarks.pictures.flat import Made, make_picture
+from benchmarks.pictures.flat_camera import Scene
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale
@@ -88,11 +91,17 @@ def test_a_brewed_change_changes_that_one_thing_and_hangs_on_its_slip(kitchen: W
     assert (plan.water_g != 280) == (kind == "ratio")
 
 
-def test_a_photo_of_unknown_setting_takes_the_old_grinder_off_the_bench(
-    kitchen: Workspace, small_picture: Made
+def test_a_photo_of_the_same_grind_keeps_the_grinder_and_of_another_takes_it_off_the_bench(
+    kitchen: Workspace, small_picture: Made, small_scene: Scene
 ) -> None:
-    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=2, setting="4 1/4"))
     samples.add_sample(kitchen, [("new.jpg", small_picture.jpeg)], CardScale())
+    bench.change_bench(kitchen, bench.WorkbenchChange(grinder_id=2, setting="4 1/4"))
+    again = make_picture(replace(small_scene, seed=8))
+    samples.add_sample(kitchen, [("again.jpg", again.jpeg)], CardScale())
+    grinder = bench.read_bench(kitchen).grinder
+    assert grinder is not None and grinder.setting == "4 1/4"
+    finer = make_picture(replace(small_scene, median_um=600, seed=9))
+    samples.add_sample(kitchen, [("finer.jpg", finer.jpeg)], CardScale())
     assert bench.read_bench(kitchen).grinder is None
     assert plans.preview_plan(kitchen, Recipe()).grind.source == "measured on the photo"
 

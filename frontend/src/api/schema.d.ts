@@ -1594,6 +1594,8 @@ export interface components {
             bare_bed_s: number | null;
             /** Dose G */
             dose_g: number;
+            /** Doubts */
+            doubts: string[];
             /** Elapsed S */
             elapsed_s: number | null;
             flows_like: components["schemas"]["FlowsLikeView"] | null;

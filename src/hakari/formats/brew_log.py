@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from hakari.core.errors import InputError
-from hakari.core.flow.capture import BrewLog, Captured, FoundPour
+from hakari.core.flow.capture import BrewLog, Captured, FoundPour, find_pours
 from hakari.formats.base import Document
 
 COLUMNS = ("time_s", "poured_g", "drink_g", "event")
@@ -184,6 +184,24 @@ def read_log(text: str) -> tuple[LogDocument, list[tuple[float, str]]]:
     if len(log.t_s) < 5:
         raise _malformed("There are fewer than five readings in it.")
     return log, events
+
+
+def from_first_pour(log: LogDocument) -> LogDocument:
+    """A log whose times count from its first pour, as all times of a brew do; what came before is left out.
+
+    A log of the cup alone does not show the pour and keeps its times.
+    """
+    core = log.core()
+    t, poured = core.column(core.poured_g)
+    pours = find_pours(t, poured)
+    start = round(pours[0].start_s, 2) if pours else 0.0
+    if abs(start) < 0.5:
+        return log
+    keep = [i for i, at in enumerate(log.t_s) if at >= start]
+    return LogDocument(
+        t_s=[round(log.t_s[i] - start, 3) for i in keep], poured_g=[log.poured_g[i] for i in keep],
+        drink_g=[log.drink_g[i] for i in keep],
+    )  # fmt: skip
 
 
 def _number(cell: str, row: int, part: str) -> float | None:

@@ -74,6 +74,11 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               {brew.bare_bed_s == null && "Brew it again, or type the time in the cup."}
             </p>
           </div>
+          {brew.doubts.length > 0 && (
+            <p className="quiet" role="note" style={{ maxWidth: "44ch" }}>
+              Not learned from: {brew.doubts.join("; ")}.
+            </p>
+          )}
           <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over />
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />

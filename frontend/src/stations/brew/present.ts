@@ -18,7 +18,6 @@ export interface Present {
   tappable: boolean;
 }
 
-const EARLY_S = 5;
 const NOW: Partial<Record<Step["kind"], string>> = {
   swirl: "Swirl",
   stir: "Stir",
@@ -31,11 +30,6 @@ const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
   "level-back": "Until the water is back at its level",
   half: "Until the water has fallen to half",
   drained: "Until the water has drained",
-};
-const REACHED: Record<NonNullable<Step["waits"]>, string> = {
-  "level-back": "Level is down: pour",
-  half: "Level is at half: pour",
-  drained: "Drained: pour",
 };
 
 /** The step that is on, as words. Times and amounts are the server's. */
@@ -65,8 +59,8 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
             huge: total,
             unit: "g",
             below: "",
-            tap: elapsed >= step.at_s - EARLY_S ? "Poured early" : "Wait",
-            tappable: elapsed >= step.at_s - EARLY_S,
+            tap: "Start pouring",
+            tappable: false,
           }
         : {
             ...base,
@@ -74,7 +68,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
             huge: total,
             unit: "g",
             below: "",
-            tap: "Pour done",
+            tap: "Done",
             tappable: true,
           };
     case "wait":
@@ -84,7 +78,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
         above: "Wait",
         huge: clock(step.ends_s),
         below: step.waits ? `${UNTIL[step.waits]}; by the plan at about this time` : "",
-        tap: step.waits ? REACHED[step.waits] : "Done",
+        tap: step.waits ? "Start pouring" : "Done",
         tappable: true,
       };
     case "drain":

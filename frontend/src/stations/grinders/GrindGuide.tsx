@@ -149,7 +149,7 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
         body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") },
       })
       .then(dataOf);
-  const reset = () => api.DELETE("/api/windows", { params: { query: { label: row.label } } }).then(dataOf);
+  const reset = () => api.DELETE("/api/windows", { params: { query: { label: row.label } } });
   return (
     <form
       className="own-window"

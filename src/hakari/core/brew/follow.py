@@ -15,6 +15,18 @@ ACTION_WORDS = ("swirl", "stir", "open-valve", "close-valve")
 OPEN_ENDED = ("wait", "drain", "press", "last-drip", "add")
 # The scale stands still within these of the target: the pour is over.
 REACHED_G, STILL_G_S, STILL_S = 4.0, 0.6, 1.0
+# A pour that falls short is over too: the scale has stood still so long after its planned end, or with so much poured.
+RESTED_S, MOSTLY = 3.0, 0.85
+# The weight rises at a pour: by so much and so fast, also as a share of what is to be poured.
+BEGUN_G, BEGUN_SHARE, POURING_G_S = 4.0, 0.1, 0.8
+# Followed by a scale alone, what waits is over so long after its expected end: seconds, or a share of its length.
+PATIENCE = {
+    "wait": (8.0, 0.25),
+    "drain": (240.0, 2.0),
+    "press": (60.0, 0.5),
+    "last-drip": (120.0, 1.0),
+    "add": (60.0, 0.0),
+}
 
 
 @dataclass(frozen=True)
@@ -35,7 +47,9 @@ class BrewProgress:
     now: int
 
 
-def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float) -> BrewProgress:
+def follow(
+    steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float, by_itself: bool = False
+) -> BrewProgress:
     """Place every step in time.
 
     Timed steps keep their time, whenever the one before was reported. A step that waits for an event ends when it is marked,
@@ -45,6 +59,9 @@ def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float
     ----------
     marks
         When steps were reported to be over, by their index, seconds since the first pour.
+    by_itself
+        Whether a scale speaks, so that nobody need tap: what waits for the bed or the hand then ends by the clock as well,
+        ``PATIENCE`` after its expected end. By hand alone it waits for the hand.
     """
     last_marked = max(marks, default=-1)
     places: list[Place] = []
@@ -55,8 +72,13 @@ def follow(steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float
         over = marks.get(i)
         if over is None and i < last_marked:
             over = ends
-        if over is None and now == len(steps) and _by_clock(steps, i, ends, shift, elapsed_s):
-            over = min(ends, elapsed_s)
+        if over is None and now == len(steps):
+            if by_itself and step.kind in PATIENCE:
+                seconds, share = PATIENCE[step.kind]
+                given_up = ends + max(seconds, share * step.lasts_s)
+                over = given_up if elapsed_s >= given_up else None
+            elif _by_clock(steps, i, ends, shift, elapsed_s):
+                over = min(ends, elapsed_s)
         if over is None:
             now = min(now, i)
         if step.kind in OPEN_ENDED:
@@ -85,6 +107,26 @@ def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:
     ``scale_g`` is the water poured so far by the scale, ``rate_g_s`` its mean rate over the last ``STILL_S``.
     """
     return step.total_g is not None and scale_g >= step.total_g - REACHED_G and abs(rate_g_s) < STILL_G_S
+
+
+def pour_rested(place: Place, poured_g: float, rested_s: float, elapsed_s: float) -> bool:
+    """Whether a pour is over that fell short of its target.
+
+    ``poured_g`` is what the scale has gained since the pour began, ``rested_s`` how long it has stood still.
+    """
+    step = place.step
+    begun = poured_g > max(BEGUN_G, BEGUN_SHARE * step.amount_g)
+    return begun and rested_s >= RESTED_S and (elapsed_s >= place.ends_s or poured_g >= MOSTLY * step.amount_g)
+
+
+def pour_begun(step: Step, gained_g: float, rate_g_s: float) -> bool:
+    """Whether the scale, which has gained ``gained_g`` since it rested, shows that a pour has begun."""
+    return gained_g > max(BEGUN_G, BEGUN_SHARE * step.amount_g) and rate_g_s > POURING_G_S
+
+
+def next_pour(steps: tuple[Step, ...], now: int) -> int | None:
+    """The index of the first pour from step ``now`` on."""
+    return next((i for i in range(now, len(steps)) if steps[i].kind == "pour"), None)
 
 
 def expected_water_g(standing: BrewProgress, elapsed_s: float) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 import time
 from collections.abc import Iterator
@@ -9,7 +10,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.brew.follow import STILL_S, BrewProgress, expected_water_g, follow, pour_reached
+from hakari.core.brew.follow import (
+    STILL_G_S,
+    STILL_S,
+    BrewProgress,
+    expected_water_g,
+    follow,
+    next_pour,
+    pour_begun,
+    pour_reached,
+    pour_rested,
+)
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.steps import Step
 from hakari.core.flow.accuracy import pace_words
@@ -21,11 +32,13 @@ from hakari.device.source import Reading, WeightSource
 from hakari.formats.base import Document
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.scales import open_scale
-from hakari.service.brews.views import BrewView, elapsed_s, steps_of_brew
+from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.workspace.transaction import NotFoundError, Workspace, find
 from hakari.store import models
 
+log = logging.getLogger(__name__)
 TICK_S = 0.1
+AGAIN_S = 1.0  # after a failure, of the real clock
 KEEP_EVERY_S, DRAIN_EVERY_S = 1.0, 1.0  # of the real clock
 QUIET_S = 0.5
 FORGOTTEN_S = 3600.0
@@ -118,27 +131,44 @@ class LiveBrew:
         return elapsed_s(self._row) or 0.0
 
     def _run(self) -> None:
-        keep_at = drain_at = time.monotonic()
-        now_step = -1
+        """Follow until the brew is over; a failure (a full disk, a locked database) is logged and followed by another try."""
+        self._keep_at = self._drain_at = time.monotonic()
+        self._now_step = -1
         while not self.over:
-            elapsed = self.elapsed
-            self._read(elapsed)
-            standing = follow(self._steps, self._marks, elapsed)
-            self._see(standing, elapsed)
-            clock = time.monotonic()
-            if clock >= keep_at:
-                self.keep()
-                keep_at = clock + KEEP_EVERY_S
-            if clock >= drain_at:
-                self._see_drain(standing)
-                drain_at = clock + DRAIN_EVERY_S
-            if standing.now != now_step:
-                now_step = standing.now
-                self._wake()
-            if elapsed > self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed:
-                break
-            time.sleep(TICK_S)
-        self.keep()
+            try:
+                if not self._look():
+                    break
+                time.sleep(TICK_S)
+            except Exception:
+                log.exception("following brew %d", self.id)
+                time.sleep(AGAIN_S)
+        try:
+            self.keep()
+        except Exception:
+            log.exception("keeping the last readings of brew %d", self.id)
+
+    def _look(self) -> bool:
+        """One look at scale and clock; false when nobody has come back to the brew."""
+        elapsed = self.elapsed
+        self._read(elapsed)
+        standing = self._standing(elapsed)
+        self._see(standing, elapsed)
+        clock = time.monotonic()
+        if clock >= self._keep_at:
+            self.keep()
+            self._keep_at = clock + KEEP_EVERY_S
+        if clock >= self._drain_at:
+            self._see_drain(standing)
+            self._drain_at = clock + DRAIN_EVERY_S
+        if standing.now != self._now_step:
+            self._now_step = standing.now
+            self._wake()
+        if standing.now == len(self._steps) and not self.over:
+            self._close()
+        return elapsed <= self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed
+
+    def _standing(self, elapsed: float) -> BrewProgress:
+        return follow(self._steps, self._marks, elapsed, follows_itself(self._row))
 
     def _read(self, elapsed: float) -> None:
         """Take what the scale says; while it is unplugged its readings are lost, as they would be."""
@@ -155,10 +185,50 @@ class LiveBrew:
         """A pour that the scale shows to be over is marked."""
         if self._source is None or self._source.standing != "brewer" or not self.readings or not self._connected:
             return
-        if standing.now < len(self._steps):
-            step = self._steps[standing.now]
-            if step.kind == "pour" and pour_reached(step, self.readings[-1].weight_g, self.rate_g_s() or 0.0):
-                self._mark(standing.now, elapsed - self._source.lag_s - STILL_S)
+        now = standing.now
+        coming = next_pour(self._steps, now)
+        if coming is None:
+            return
+        step, rate = self._steps[coming], self.rate_g_s() or 0.0
+        since = standing.places[now - 1].ends_s + self._source.lag_s if now else 0.0
+        rested_g = self._weight_at(since)
+        gained = self.readings[-1].weight_g - rested_g
+        if coming > now:
+            # Something else is on, but water is being poured: it is over, and the next pour has begun.
+            if pour_begun(step, gained, rate):
+                self._mark(coming - 1, self._rose_at(rested_g) - self._source.lag_s)
+            return
+        if pour_reached(step, self.readings[-1].weight_g, rate):
+            self._mark(now, elapsed - self._source.lag_s - STILL_S)
+        elif (rested := self._rested_s(rate)) and pour_rested(standing.places[now], gained, rested, elapsed):
+            self._mark(now, elapsed - self._source.lag_s - rested)
+        else:
+            after = next_pour(self._steps, now + 1)
+            # One pour may go over into the next without a rest that was seen.
+            if after is not None and pour_begun(self._steps[after], gained - step.amount_g, rate):
+                self._mark(now, self._rose_at(rested_g + step.amount_g) - self._source.lag_s)
+
+    def _weight_at(self, t_s: float) -> float:
+        """What the scale showed last by a time of its own; nothing before its first reading."""
+        return next((r.weight_g for r in reversed(self.readings) if r.t_s <= t_s), 0.0)
+
+    def _rose_at(self, weight_g: float) -> float:
+        """When the scale last showed a weight, on its way up."""
+        return next((r.t_s for r in reversed(self.readings) if r.weight_g <= weight_g + 1.0), 0.0)
+
+    def _rested_s(self, rate_g_s: float) -> float:
+        """How long the scale has stood still, s of the brew."""
+        if abs(rate_g_s) >= STILL_G_S:
+            return 0.0
+        last = self.readings[-1]
+        still = next((r.t_s for r in reversed(self.readings) if abs(r.weight_g - last.weight_g) > 2 * STILL_G_S), 0.0)
+        return last.t_s - still
+
+    def _close(self) -> None:
+        """Nobody said how the brew ended, and it must be over: it is closed without an end."""
+        self.keep()
+        brews.close_brew(self._ws, self.id)
+        self.look_again()
 
     def _see_drain(self, standing: BrewProgress) -> None:
         """Where the cup is weighed, both ends of the brew are looked for once all is poured."""
@@ -218,7 +288,7 @@ class LiveBrew:
         """What a page that has heard ``index`` readings hears next."""
         elapsed = self.elapsed
         new = self.readings[index:]
-        standing = follow(self._steps, self._marks, elapsed)
+        standing = self._standing(elapsed)
         cup = self._source is not None and self._source.standing == "cup"
         water = expected_water_g(standing, elapsed)
         now = standing.places[standing.now] if standing.now < len(self._steps) else None

@@ -7,7 +7,15 @@ from datetime import UTC, datetime, timedelta
 from sqlalchemy.orm import Session
 
 from hakari.core.flow.capture import FoundPour, capture
-from hakari.formats.brew_log import BrewDocument, BrewNote, CapturedDocument, LogDocument, read_log, write_log
+from hakari.formats.brew_log import (
+    BrewDocument,
+    BrewNote,
+    CapturedDocument,
+    LogDocument,
+    from_first_pour,
+    read_log,
+    write_log,
+)
 from hakari.service.brews.scales import LOG_FROM_FILE
 from hakari.service.brews.views import BrewView, brew_view_of, progress_of, steps_of_brew
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
@@ -26,7 +34,7 @@ def log_csv(ws: Workspace, brew_id: int) -> str:
 
 def import_log(ws: Workspace, text: str) -> BrewView:
     """Keep a log from elsewhere as a brew of the plan on the bench, and find out what happened in it."""
-    log, _ = read_log(text)
+    log = from_first_pour(read_log(text)[0])
     with ws.brewing, ws.transaction() as session:
         bench = workbench_row(session)
         plan = find(session, models.Plan, bench.plan_id, "plan on the bench")

@@ -15,6 +15,7 @@ from hakari.core.flow.fit import flows_like
 from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
+from hakari.service.brews.doubts import doubts_of
 from hakari.service.cache import Cache
 from hakari.service.fits.use_cases import poured_plan
 from hakari.service.plans.steps import StepView, step_view
@@ -86,6 +87,7 @@ class BrewView(Document):
     accuracy: AccuracyView | None
     flows_like: FlowsLikeView | None
     in_fit: bool
+    doubts: list[str]
     has_log: bool
     has_bed_photo: bool
 
@@ -109,9 +111,14 @@ def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
     return for_dose(steps, plan.document.dose_g, row.dose_g, done, poured)
 
 
+def follows_itself(row: models.Brew) -> bool:
+    """Whether a scale speaks, so that the steps go on without a tap."""
+    return bool(row.scale and row.scale.connected and row.scale.key != "file")
+
+
 def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
     """Where the brew stands now."""
-    return follow(steps, {m.step: m.at_s for m in row.marks}, elapsed_s(row) or 0.0)
+    return follow(steps, {m.step: m.at_s for m in row.marks}, elapsed_s(row) or 0.0, follows_itself(row))
 
 
 def brew_view_of(session: Session, row: models.Brew) -> BrewView:
@@ -141,6 +148,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
         bare_bed_s=row.bare_bed_s, bare_bed_by=row.bare_bed_by, last_drip_s=row.last_drip_s, stalled=row.stalled,
         found=found, accuracy=AccuracyView.model_validate(accuracy, from_attributes=True) if accuracy else None,
         flows_like=None if running else _flows_like(row, document), in_fit=row.in_fit,
+        doubts=[d.words for d in doubts_of(row, plan)],
         has_log=bool(row.parts), has_bed_photo=row.bed_photo is not None,
     )  # fmt: skip
 

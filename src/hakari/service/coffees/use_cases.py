@@ -135,7 +135,7 @@ def _on_shelf(session: Session, row: models.Coffee) -> ShelfCoffee:
 
 
 def _left_g(session: Session, row: models.Coffee) -> float | None:
-    """What the brews since the bag was opened have left in it."""
+    """What the brews since the bag was opened have left in it; practice uses no coffee."""
     if row.bag_g is None:
         return None
     brews = session.execute(
@@ -143,7 +143,12 @@ def _left_g(session: Session, row: models.Coffee) -> float | None:
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
         .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None))
     )
-    return max(0.0, round(row.bag_g - sum(b.dose_g or p.document.dose_g for b, p in brews), 1))
+    return max(
+        0.0,
+        round(
+            row.bag_g - sum(b.dose_g or p.document.dose_g for b, p in brews if not (b.scale and b.scale.simulated)), 1
+        ),
+    )
 
 
 def _last_good(session: Session, roast: str) -> LastGood | None:

@@ -18,9 +18,10 @@ from hakari.core.flow.factors import FlowFactors, brew_variance
 from hakari.core.flow.fit import Fitted, Observed, fit
 from hakari.core.flow.slow_drip import SLOW_S
 from hakari.formats.base import Document
-from hakari.formats.brew_log import BrewNote, CapturedDocument
+from hakari.formats.brew_log import CapturedDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
+from hakari.service.brews.doubts import doubts_of
 from hakari.service.cache import Cache
 from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
 from hakari.store import models
@@ -170,8 +171,9 @@ def _brews(session: Session, context: Context) -> list[_Row]:
         own = context_of_plan(session, plan)
         if (own.brewer, own.filter) != (context.brewer, context.filter) or not _drips(plan):
             continue
-        noted = next((SPOILT[n.what] for n in map(BrewNote.model_validate, brew.notes) if n.what in SPOILT), None)
-        found.append(_Row(brew, plan, own, "left out" if not brew.in_fit else noted))
+        noted = next((SPOILT[n.what] for n in brew.notes if n.what in SPOILT), None)
+        doubt = next((d.words for d in doubts_of(brew, plan)), None)
+        found.append(_Row(brew, plan, own, "left out" if not brew.in_fit else noted or doubt))
         if len(found) == MOST_BREWS:
             break
     return found
