@@ -143,8 +143,10 @@ def test_grinders_leave_and_come_back_with_everything(shelf: Workspace) -> None:
     grinders.add_point(shelf, grinder.id, grinders.NewPoint(setting="5", d50_um=690, roast="dark"))
     file = grinders.export_grinders(shelf)
     assert isinstance(file, GrinderCollection) and len(file.grinders) == 5
-    back = grinders.import_grinders(shelf, file.model_dump())
+    brought = grinders.import_grinders(shelf, file.model_dump()).grinders
+    back = grinders.list_grinders(shelf)
     twin = next(g for g in back.grinders if g.name == "Brackwell 2")
+    assert twin.id in [g.id for g in brought]
     now = named(shelf, "Brackwell")
     assert d50(twin, "6") == pytest.approx(d50(now, "6")) and twin.earlier[0].points == 4
     assert {g.dial.kind for g in back.grinders} == {"clicks", "numbers", "stepless", "turns", "rings"}

@@ -2125,7 +2125,7 @@ export interface components {
              * Roast
              * @default null
              */
-            roast?: string | null;
+            roast?: ("light" | "medium" | "medium-dark" | "dark") | null;
             /** Setting */
             setting: string;
             /**
@@ -2840,6 +2840,24 @@ export interface components {
              * @default true
              */
             preheated?: boolean;
+        };
+        /**
+         * ImportedGrinder
+         * @description A grinder that was added, by its identity and the name it got.
+         */
+        ImportedGrinder: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ImportedGrinders
+         * @description What a file brought.
+         */
+        ImportedGrinders: {
+            /** Grinders */
+            grinders: components["schemas"]["ImportedGrinder"][];
         };
         /**
          * IntervalsDocument
@@ -9767,7 +9785,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GrinderList"];
+                    "application/json": components["schemas"]["ImportedGrinders"];
                 };
             };
             /** @description Bad Request */

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
+import unicodedata
 from collections.abc import Callable
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, ValidationError, WithJsonSchema
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
 from hakari.core.brew.units import parse_celsius, parse_grams, parse_number, parse_ratio, parse_seconds
 from hakari.core.errors import InputError
@@ -15,6 +17,25 @@ class Document(BaseModel):
     """Base of all formats: unknown fields are ignored, so that newer files can be read."""
 
     model_config = ConfigDict(extra="ignore", allow_inf_nan=False, ser_json_inf_nan="null")
+
+
+def safe_cell(text: str) -> str:
+    """A text for a table's cell that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def read_json(data: bytes, what: str) -> Any:
+    """Parsed JSON of a file that a person chose.
+
+    Raises
+    ------
+    InputError
+        ``not-json``: not JSON, not text, nested too deep, or with a number too long to be one.
+    """
+    try:
+        return json.loads(data)
+    except (ValueError, RecursionError) as error:
+        raise InputError("not-json", f"That file is not {what}.", "Choose a file that Hakari wrote.") from error
 
 
 def first_wrong(error: ValidationError) -> tuple[str, str]:
@@ -49,6 +70,18 @@ def _typed(read: Callable[[str], float]) -> Callable[[Any], Any]:
 
     return validate
 
+
+def _clean(value: Any) -> Any:
+    """One line of text in composed form, without what cannot be seen: controls, zero-width and direction marks."""
+    if not isinstance(value, str):
+        return value
+    seen = "".join(" " if c.isspace() else c for c in unicodedata.normalize("NFC", value))
+    return " ".join("".join(c for c in seen if unicodedata.category(c)[0] != "C").split())
+
+
+# A name that a person gives, trimmed to what can be seen of it.
+Name = Annotated[str, BeforeValidator(_clean), Field(min_length=1, max_length=80)]
+Note = Annotated[str, BeforeValidator(_clean), Field(max_length=120)]
 
 # Numbers as people type them: "18,5", "18.5 g", "203F", "2:45".
 Grams = Annotated[float, BeforeValidator(_typed(lambda t: parse_grams(t, "")))]

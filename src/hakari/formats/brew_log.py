@@ -5,13 +5,14 @@ from __future__ import annotations
 import csv
 import io
 import math
+from collections.abc import Iterator
 from typing import Literal
 
 import numpy as np
 
 from hakari.core.errors import InputError
 from hakari.core.flow.capture import BrewLog, Captured, FoundPour, find_pours
-from hakari.formats.base import Document
+from hakari.formats.base import Document, safe_cell
 
 COLUMNS = ("time_s", "poured_g", "drink_g", "event")
 MOST_ROWS = 200_000
@@ -131,7 +132,7 @@ def write_log(log: LogDocument, events: list[tuple[float, str]]) -> str:
         poured = log.poured_g[i] if i < len(log.poured_g) else None
         drink = log.drink_g[i] if i < len(log.drink_g) else None
         rows.append((t, _cell(poured), _cell(drink), ""))
-    rows.extend((t, "", "", what) for t, what in events)
+    rows.extend((t, "", "", safe_cell(what)) for t, what in events)
     rows.sort(key=lambda r: r[0])
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
@@ -163,7 +164,7 @@ def read_log(text: str) -> tuple[LogDocument, list[tuple[float, str]]]:
         raise _malformed("The first row must name its columns: time_s, and poured_g or drink_g or both.")
     log, events = LogDocument(), []
     last = -math.inf
-    for number, cells in enumerate(csv.reader(lines[1:], delimiter=part), start=2):
+    for number, cells in enumerate(_cells(lines[1:], part), start=2):
         if not any(c.strip() for c in cells):
             continue
         if number > MOST_ROWS:
@@ -202,6 +203,13 @@ def from_first_pour(log: LogDocument) -> LogDocument:
         t_s=[round(log.t_s[i] - start, 3) for i in keep], poured_g=[log.poured_g[i] for i in keep],
         drink_g=[log.drink_g[i] for i in keep],
     )  # fmt: skip
+
+
+def _cells(lines: list[str], part: str) -> Iterator[list[str]]:
+    try:
+        yield from csv.reader(lines, delimiter=part)
+    except csv.Error as error:
+        raise _malformed("A cell of it is far too long.") from error
 
 
 def _number(cell: str, row: int, part: str) -> float | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import sample_from_interval
@@ -13,10 +13,11 @@ from hakari.core.grinder.dial import Dial, check_dial
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
 from hakari.core.translate.answer import Answer
-from hakari.formats.base import Document, Pair, first_wrong
+from hakari.formats.base import Document, Name, Pair, first_wrong
 
 AnyDial = TypeVar("AnyDial", bound=Dial)
 
+MOST_GRINDERS, MOST_APART = 300, 5
 Small = Annotated[int, Field(ge=-100000, le=100000)]
 Label = Annotated[str, Field(min_length=1, max_length=8)]
 
@@ -115,27 +116,34 @@ def _checked(dial: AnyDial, places: int) -> AnyDial:
 class CurveSampleDocument(Document):
     """A measured setting; one with ``used`` false is kept, but not on the curve."""
 
-    setting: str
-    d50_um: float
+    setting: Annotated[str, Field(min_length=1, max_length=40)]
+    d50_um: Annotated[float, Field(ge=10, le=10_000)]
     ci95_um: Pair | None = None
-    fines_below_100: float | None = None
-    span: float | None = None
-    roast: str | None = None
-    basis: str | None = None
+    fines_below_100: Annotated[float, Field(ge=0, le=1)] | None = None
+    span: Annotated[float, Field(gt=0, le=20)] | None = None
+    roast: Literal["light", "medium", "medium-dark", "dark"] | None = None
+    basis: Annotated[str, Field(max_length=160)] | None = None
     used: bool = True
+
+    @model_validator(mode="after")
+    def _holds_its_median(self) -> CurveSampleDocument:
+        low, high = self.ci95_um or (self.d50_um, self.d50_um)
+        if not (self.d50_um / MOST_APART <= low <= self.d50_um <= high <= self.d50_um * MOST_APART):
+            raise ValueError(f"the interval does not hold the median, or is more than {MOST_APART} times as wide")
+        return self
 
 
 class _MeasuredDocument(Document):
     """What has measured settings."""
 
-    samples: list[CurveSampleDocument] = []
+    samples: Annotated[list[CurveSampleDocument], Field(max_length=500)] = []
 
 
 class EraDocument(_MeasuredDocument):
     """An earlier era of a grinder: its samples, and the event that ended it."""
 
     ended_by: Literal["cleaned", "moved", "worn", "new burrs"] = "cleaned"
-    label: str | None = None
+    label: Annotated[str, Field(max_length=80)] | None = None
 
 
 class GrinderDocument(_MeasuredDocument):
@@ -145,11 +153,11 @@ class GrinderDocument(_MeasuredDocument):
     """
 
     format: Literal["hakari.grinder/1"] = "hakari.grinder/1"
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    burrs: str = "unknown"
+    name: Name
+    burrs: Annotated[str, Field(max_length=40)] = "unknown"
     dial: DialDocument
     step_travel_um: Annotated[float, Field(gt=0, le=1000)] | None = None
-    earlier: list[EraDocument] = []
+    earlier: Annotated[list[EraDocument], Field(max_length=50)] = []
 
     def core(self) -> Grinder:
         """The core's grinder; raises ``InputError`` for a malformed dial or sample."""
@@ -181,7 +189,7 @@ class GrinderCollection(Document):
     """Several grinders in one file."""
 
     format: Literal["hakari.grinders/1"] = "hakari.grinders/1"
-    grinders: list[GrinderDocument]
+    grinders: Annotated[list[GrinderDocument], Field(max_length=MOST_GRINDERS)]
 
 
 def read_grinders(data: Any) -> list[GrinderDocument]:
@@ -194,8 +202,13 @@ def read_grinders(data: Any) -> list[GrinderDocument]:
     """
     if isinstance(data, dict) and "grinders" in data:
         data = data["grinders"]
+    listed = data if isinstance(data, list) else [data]
+    if len(listed) > MOST_GRINDERS:
+        raise InputError(
+            "too-many-grinders", f"{len(listed)} grinders in one file are too many.", f"Use up to {MOST_GRINDERS}."
+        )
     try:
-        return [GrinderDocument.model_validate(g) for g in (data if isinstance(data, list) else [data])]
+        return [GrinderDocument.model_validate(g) for g in listed]
     except ValidationError as error:
         place, wrong = first_wrong(error)
         raise InputError(

@@ -56,7 +56,7 @@ class _ShapeDocument(Document):
     """What all shapes of one's own may say beyond their size: how it is used, what of the floor is open, what it keeps."""
 
     way: Literal["drip", "steep", "valve", "tower"] = "drip"
-    open_share: Annotated[float, Field(gt=0, le=1)] = 1.0
+    open_share: Annotated[float, Field(ge=0.01, le=1)] = 1.0
     mesh: bool = False
     held_g_per_g: Annotated[float, Field(ge=0.5, le=4)] = 2.0
     bypass: Literal["none", "edge", "ribs"] = "none"
@@ -186,12 +186,12 @@ class PlanDocument(Document):
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
     grind: GrindClasses | GrindFigures
     brewer: BrewerDocument = "ribbed-cone"
-    filter: str = "paper"
+    filter: Annotated[str, Field(max_length=40)] = "paper"
     dose_g: Grams
     water_c: Celsius = 93.0
     roast: Literal["light", "medium", "medium-dark", "dark"] = "medium"
-    pours: list[PourDocument] = []
-    actions: list[ActionDocument] = []
+    pours: Annotated[list[PourDocument], Field(max_length=60)] = []
+    actions: Annotated[list[ActionDocument], Field(max_length=60)] = []
     heat: HeatDocument = HeatDocument()
     steep: SteepDocument | None = None
     water_g: Grams | None = None

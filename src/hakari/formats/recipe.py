@@ -13,6 +13,8 @@ from hakari.core.brew.styles import style_of
 from hakari.formats.base import Celsius, Document, Grams, Ratio
 from hakari.formats.plan import ActionDocument, HeatDocument, PourDocument, ShapeDocument, SteepDocument, brewer_of
 
+ShortText = Annotated[str, Field(max_length=40)]
+
 
 class Recipe(Document):
     """What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
@@ -33,11 +35,11 @@ class Recipe(Document):
     filter: Annotated[str, Field(max_length=40)] | None = None
     filter_lot: Annotated[str, Field(max_length=40)] = ""
     school: Annotated[str, Field(max_length=40)] = "staged"
-    options: dict[str, str] = {}
-    pours: list[PourDocument] | None = None
-    actions: list[ActionDocument] | None = None
+    options: Annotated[dict[ShortText, ShortText], Field(max_length=20)] = {}
+    pours: Annotated[list[PourDocument], Field(max_length=60)] | None = None
+    actions: Annotated[list[ActionDocument], Field(max_length=60)] | None = None
     steep: SteepDocument | None = None
-    after_g: Grams = 0.0
+    after_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
     heat: HeatDocument = HeatDocument()
 
     @model_validator(mode="before")

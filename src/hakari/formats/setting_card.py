@@ -7,6 +7,7 @@ import io
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from hakari.formats.base import safe_cell
 from hakari.formats.page import FAINT, INK, PERSIMMON, RULE, Item, Words, fitting, page_pdf, page_png, rule
 
 WIDTH_MM, HEIGHT_MM, MARGIN_MM = 297.0, 210.0, 16.0
@@ -88,5 +89,6 @@ def card_csv(card: SettingCard) -> bytes:
     for method, window, looks, cells in card.rows:
         for name, c in zip(card.grinders, cells, strict=True):
             ends = (c.setting or "", c.fine or "", c.coarse or "")
-            writer.writerow((method, window, looks, name, *ends, c.sure, card.made_on))
+            cells_of_row = (method, window, looks, name, *ends, c.sure, card.made_on)
+            writer.writerow([safe_cell(text) for text in cells_of_row])
     return out.getvalue().encode()

@@ -21,12 +21,16 @@ SchoolName = Literal["grind-first", "grind-last", "technique-first", "start-coar
 class CoffeeDocument(Document):
     """What is known of the coffee."""
 
-    name: str | None = None
+    name: Annotated[str, Field(max_length=80)] | None = None
     roast: Literal["light", "medium", "medium-dark", "dark"] = "medium"
-    process: str | None = None
+    process: Annotated[str, Field(max_length=80)] | None = None
     days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
     dense: bool = False
     ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
+
+
+ShortText = Annotated[str, Field(max_length=40)]
+TasteWords = Annotated[dict[ShortText, Annotated[int, Field(ge=-100, le=100)]], Field(max_length=40)]
 
 
 class OutcomeDocument(Document):
@@ -37,11 +41,11 @@ class OutcomeDocument(Document):
     stalled: bool | None = None
     tds_percent: Percent | None = None
     drink_g: Grams | None = None
-    taste: dict[str, int] = {}
-    bed: list[str] = []
+    taste: TasteWords = {}
+    bed: Annotated[list[ShortText], Field(max_length=20)] = []
     plunger_stuck: bool = False
     spent_dry_g: Grams | None = None
-    taste_cooled: dict[str, int] = {}
+    taste_cooled: TasteWords = {}
 
     def core(self) -> Outcome:
         """The core's outcome."""

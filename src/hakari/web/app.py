@@ -77,6 +77,7 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)
     app.register_error_handler(OperationalError, _database_failed)
+    app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _crashed)
     app.before_request(_same_origin_writes)
     app.after_request(_secure)
@@ -133,6 +134,12 @@ def _http_failed(error: HTTPException) -> Response:
     if allowed:
         response.headers["Allow"] = ", ".join(sorted(allowed))
     return response
+
+
+def _too_deep(_: RecursionError) -> Response:
+    return _error(
+        ErrorDocument(code="not-json", message="That is nested far too deep to be read.", remedy="Check the file."), 400
+    )
 
 
 def _database_failed(error: OperationalError) -> Response:

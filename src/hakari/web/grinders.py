@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 from flask import Response, request
 from pydantic import BaseModel, Field
 
 from hakari.core.errors import InputError
+from hakari.formats.base import read_json
 from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument
 from hakari.service.grinders import grind_guide as guide
 from hakari.service.grinders import setting_card
@@ -98,15 +99,12 @@ def export_grinder(path: ById) -> GrinderDocument | GrinderCollection:
     return service.export_grinders(workspace(), path.id)
 
 
-@api.post("/grinders/import", responses={201: service.GrinderList})
-def import_grinders() -> tuple[service.GrinderList, int]:
+@api.post("/grinders/import", responses={201: service.ImportedGrinders})
+def import_grinders() -> tuple[service.ImportedGrinders, int]:
     """Add the grinders of a file: one, a list, or a collection, as the body."""
     if (request.content_length or 0) > LARGEST_IMPORT_BYTES:
         raise InputError("file-too-large", "That file is too large for grinders.", "Choose a file of grinders.")
-    data: Any = request.get_json(force=True, silent=True)
-    if data is None:
-        raise InputError("not-json", "That file is not JSON.", "Choose a file of grinders that Hakari wrote.")
-    return service.import_grinders(workspace(), data), 201
+    return service.import_grinders(workspace(), read_json(request.get_data(), "a file of grinders")), 201
 
 
 @api.post("/dials/preview", responses={200: service.DialPreview})

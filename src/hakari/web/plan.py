@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from flask import request
 
-from hakari.core.errors import InputError
+from hakari.formats.base import read_json
 from hakari.formats.recipe import Recipe
 from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
@@ -99,7 +97,4 @@ def export_recipe(path: ById) -> recipes.RecipeDocument:
 @api.post("/recipes/import", responses={201: recipes.RecipeView})
 def import_recipe() -> tuple[recipes.RecipeView, int]:
     """Keep a recipe from a file, as the body."""
-    data: Any = request.get_json(force=True, silent=True)
-    if data is None:
-        raise InputError("not-json", "That file is not JSON.", "Choose a recipe that Hakari wrote.")
-    return recipes.import_recipe(workspace(), data), 201
+    return recipes.import_recipe(workspace(), read_json(request.get_data(), "a recipe")), 201

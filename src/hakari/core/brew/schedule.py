@@ -94,6 +94,7 @@ class Plan:
 
 
 MOST_DOSE_G = 400
+LATEST_POUR_S = 7200.0
 LONGEST_STEEP_S, LONGEST_DRIP_S = 48 * 3600.0, 24 * 3600.0
 
 
@@ -155,6 +156,11 @@ def check_plan(plan: Plan) -> None:
             raise InputError(
                 "pour-malformed", f"Pour {i + 1} needs either a start time or an event to wait for.",
                 "Give start_s, or start_when.", field=where,
+            )  # fmt: skip
+        if pour.start_s is not None and not 0 <= pour.start_s <= LATEST_POUR_S:
+            raise InputError(
+                "pour-malformed", f"Pour {i + 1} starts at {pour.start_s:g} s: a pour starts within two hours.",
+                "Check start_s.", field=where,
             )  # fmt: skip
         if not (0 < pour.water_g <= 3000 and 0 < pour.duration_s <= LONGEST_DRIP_S):
             raise InputError(

@@ -29,7 +29,7 @@ STEP_S, SEARCH_STEP_S = (
 UPTAKE_G_PER_G = 1.0
 UPTAKE_S = 12.0
 LAST_DRIP_G_PER_S = 0.02
-LONGEST_S = 1500.0
+LONGEST_S = 1500.0  # after the last timed pour
 STALL_MM_PER_S = 0.06
 STALL_AFTER_S = 30.0
 RHO_G = 1000.0 * 9.81
@@ -120,6 +120,8 @@ class _Run:
         self.span = grind.span
         self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.room_c)
         self.pouring = _Pouring(plan.pours)
+        timed = [p.start_s + p.duration_s for p in plan.pours if p.start_s is not None]
+        self.longest_s = LONGEST_S + max([*timed, *(a.at_s for a in plan.actions)], default=0.0)
         self.actions = sorted(plan.actions, key=lambda a: a.at_s)
         self.solid_m3 = bed.bulk_m3 * (1 - bed.porosity)
         self.dry_after = math.exp(-step_s / UPTAKE_S)
@@ -135,7 +137,7 @@ class _Run:
 
     @property
     def over(self) -> bool:
-        return self.drip_s is not None or self.t >= LONGEST_S
+        return self.drip_s is not None or self.t >= self.longest_s
 
     @property
     def free_g(self) -> float:

@@ -15,6 +15,8 @@ from PIL import Image, ImageOps, TiffImagePlugin, UnidentifiedImageError
 from hakari.core.errors import InputError
 
 MAX_MEGAPIXELS = 60
+# What phones and cameras write; others (of vectors, of scripts) are not opened at all.
+FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
 # Share of each colour in the brightness that is measured: brown on white shows most in green and blue,
 # and green is the sharpest, because a sensor has twice as many green sites and JPEG halves the colours.
 CHANNEL_MIX = (0.15, 0.65, 0.20)
@@ -90,7 +92,7 @@ def decode(data: bytes) -> Picture:
 def _open(data: bytes) -> Image.Image:
     """Open a picture; colour TIFFs of 16 bits, which Pillow does not read, through OpenCV."""
     try:
-        return Image.open(io.BytesIO(data))
+        return Image.open(io.BytesIO(data), formats=FORMATS)
     except UnidentifiedImageError:
         if data[:4] not in (b"II*\0", b"MM\0*"):
             raise

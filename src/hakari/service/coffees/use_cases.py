@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
-from hakari.formats.base import Document, Grams
+from hakari.formats.base import Document, Grams, Name
 from hakari.formats.slip import CoffeeDocument
 from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, lookup, workbench_row
 from hakari.store import models
 
 RestName = Literal["second-day", "a-week", "a-month"]
+OLDEST_DAYS = 3650
 RoastName = Literal["light", "medium", "medium-dark", "dark"]
 
 
@@ -70,18 +71,19 @@ class CoffeeChange(Document):
 class NewCoffee(Document):
     """What is typed for a new coffee."""
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Name
     roast: RoastName = "medium"
     process: Annotated[str, Field(max_length=80)] = ""
     dense: bool = False
-    days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
+    days_off_roast: Annotated[int, Field(ge=0, le=OLDEST_DAYS)] | None = None
     bag_g: Grams | None = None
     rest_school: RestName = "second-day"
 
 
 def view(row: models.Coffee) -> CoffeeView:
     """A row as shown."""
-    days = (datetime.now(UTC) - row.roasted_at).days if row.roasted_at else None
+    # A clock that was set wrong must not make an age that no plan takes.
+    days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
     return CoffeeView(
         id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
         days_off_roast=days,

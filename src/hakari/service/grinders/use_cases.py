@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
@@ -10,14 +11,14 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
-from hakari.formats.base import Document, Pair
-from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument, read_grinders
+from hakari.core.grinder.dial import Dial
+from hakari.formats.base import Document, Name, Note, Pair
+from hakari.formats.grinder import CurveSampleDocument, DialDocument, GrinderCollection, GrinderDocument, read_grinders
 from hakari.service.grinders.curves import bare_document, live_eras, live_points, present_era
 from hakari.service.grinders.views import GrinderView, grinder_view
 from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, mark_deleted
 from hakari.store import models
 
-Name = Annotated[str, Field(min_length=1, max_length=80)]
 Setting = Annotated[str, Field(min_length=1, max_length=40)]
 Travel = Annotated[float, Field(gt=0, le=1000)]
 
@@ -33,7 +34,7 @@ class NewGrinder(Document):
 
     name: Name
     burrs: Annotated[str, Field(max_length=40)] = "unknown"
-    note: Annotated[str, Field(max_length=120)] = ""
+    note: Note = ""
     dial: DialDocument
     step_travel_um: Travel | None = None
 
@@ -66,6 +67,19 @@ class PointChange(Document):
 
     used: bool
     version: int | None = None
+
+
+class ImportedGrinder(Document):
+    """A grinder that was added, by its identity and the name it got."""
+
+    id: int
+    name: str
+
+
+class ImportedGrinders(Document):
+    """What a file brought."""
+
+    grinders: list[ImportedGrinder]
 
 
 class AddedToGrinder(Document):
@@ -241,39 +255,56 @@ def export_grinders(ws: Workspace, grinder_id: int | None = None) -> GrinderDocu
         return GrinderCollection(grinders=[bare_document(g) for g in list_active(session, models.Grinder)])
 
 
-def import_grinders(ws: Workspace, data: Any) -> GrinderList:
-    """Add the grinders of a file, with their eras and measured settings; a taken name gets a number."""
+def import_grinders(ws: Workspace, data: Any) -> ImportedGrinders:
+    """Add the grinders of a file, with their eras and measured settings, or none of them; a taken name gets a number.
+
+    Raises
+    ------
+    InputError
+        ``grinder-malformed``, ``too-many-grinders``, or what is wrong with a dial, a setting or a measured size.
+    """
     documents = read_grinders(data)
     for document in documents:
         document.core()
     with ws.transaction() as session:
+        taken = {g.name.lower() for g in list_active(session, models.Grinder)}
+        rows = []
         for document in documents:
-            name, number = document.name.strip(), 1
-            taken = {g.name.lower() for g in list_active(session, models.Grinder)}
-            while name.lower() in taken:
-                number += 1
-                name = f"{document.name.strip()} {number}"
-            new = NewGrinder(
-                name=name, burrs=document.burrs[:40], dial=document.dial, step_travel_um=document.step_travel_um
-            )
-            row = _new_row(session, new)
-            dial = document.dial.core()
-            ended_by = [*(e.ended_by for e in document.earlier), ""]
-            measured = [*(e.samples for e in document.earlier), document.samples]
-            for i, of_era in enumerate(measured):
-                if i:
-                    row.eras.append(models.Era(reason=ended_by[i - 1], label=f"{ended_by[i - 1]}, read from a file"))
-                    session.flush()
-                for s in of_era:
-                    low, high = s.ci95_um or assumed_interval_um(s.d50_um)
-                    add_point_row(
-                        session, row.eras[-1], models.CurvePoint(
-                            setting=dial.write(dial.parse(s.setting)), d50_um=s.d50_um, ci95_low_um=low,
-                            ci95_high_um=high, fines_below_100=s.fines_below_100, span=s.span, roast=s.roast,
-                            basis=s.basis if s.basis in ("photo", "sieve", "table") else "typed", used=s.used,
-                        ),
-                    )  # fmt: skip
-    return list_grinders(ws)
+            name = _free_name(document.name, taken)
+            taken.add(name.lower())
+            rows.append(_row_of(document, name))
+        session.add_all(rows)
+        session.flush()
+        return ImportedGrinders(grinders=[ImportedGrinder(id=r.id, name=r.name) for r in rows])
+
+
+def _free_name(name: str, taken: set[str]) -> str:
+    numbered = (f"{name[:74]} {number}" for number in itertools.count(2))
+    return next(n for n in itertools.chain([name], numbered) if n.lower() not in taken)
+
+
+def _row_of(document: GrinderDocument, name: str) -> models.Grinder:
+    """A grinder's rows, with its eras and points, as a document has them."""
+    dial = document.dial.core()
+    ended_by = [*(e.ended_by for e in document.earlier), ""]
+    measured = [*(e.samples for e in document.earlier), document.samples]
+    eras = []
+    for i, of_era in enumerate(measured):
+        era = models.Era(reason=ended_by[i - 1], label=f"{ended_by[i - 1]}, read from a file") if i else models.Era()
+        era.points = [_point_of(s, dial) for s in of_era]
+        eras.append(era)
+    return models.Grinder(
+        name=name, burrs=document.burrs, note="", dial=document.dial, step_travel_um=document.step_travel_um, eras=eras
+    )
+
+
+def _point_of(s: CurveSampleDocument, dial: Dial) -> models.CurvePoint:
+    low, high = s.ci95_um or assumed_interval_um(s.d50_um)
+    return models.CurvePoint(
+        setting=dial.write(dial.parse(s.setting)), d50_um=s.d50_um, ci95_low_um=low, ci95_high_um=high,
+        fines_below_100=s.fines_below_100, span=s.span, roast=s.roast,
+        basis=s.basis if s.basis in ("photo", "sieve", "table") else "typed", used=s.used,
+    )  # fmt: skip
 
 
 def add_point_row(session: Session, era: models.Era, point: models.CurvePoint) -> None:

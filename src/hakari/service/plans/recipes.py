@@ -13,7 +13,7 @@ from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document, first_wrong
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document
-from hakari.service.plans.use_cases import grind_on_bench
+from hakari.service.plans.use_cases import grind_on_bench, plan_on_workbench
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, mark_deleted, workbench_row
 from hakari.store import models
 
@@ -104,6 +104,8 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeView:
 
 
 def _keep(session: Session, document: RecipeDocument) -> models.SavedRecipe:
+    # What cannot be planned is not kept: it would stand in the list and fail at every look.
+    plan_on_workbench(session, document.recipe).document.core()
     for row in list_active(session, models.SavedRecipe):
         if row.name.lower() == document.name.lower():
             mark_deleted(row, True)

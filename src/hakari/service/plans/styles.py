@@ -9,7 +9,7 @@ from pydantic import Field
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.filters import FILTERS
 from hakari.core.brew.styles import STYLES
-from hakari.formats.base import Document, Pair
+from hakari.formats.base import Document, Name, Pair
 from hakari.formats.plan import ShapeDocument, brewer_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, mark_deleted
 from hakari.store import models
@@ -66,7 +66,7 @@ class FilterView(Document):
 class NewBrewer(Document):
     """A brewer of one's own: its shape, and the built-in one that it is used like."""
 
-    name: Annotated[str, Field(min_length=1, max_length=60)]
+    name: Name
     base: Annotated[str, Field(max_length=40)]
     shape: ShapeDocument
 

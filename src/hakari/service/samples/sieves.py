@@ -35,6 +35,7 @@ from hakari.store import models
 from hakari.store.snapshots import CurveView
 
 WHAT_IF_SMOOTHING_LN = 0.07
+MOST_ROWS = 2001
 LARGEST_CSV_BYTES = 1024 * 1024
 
 
@@ -117,7 +118,11 @@ def read_distribution_csv(text: str) -> Grind:
     first = lines[0] if lines else ""
     delimiter = ";" if ";" in first else "\t" if "\t" in first else ","
     rows: list[list[float]] = []
-    for k, cells in enumerate(csv.reader(lines, delimiter=delimiter)):
+    try:
+        listed = list(csv.reader(lines[:MOST_ROWS], delimiter=delimiter))
+    except csv.Error:
+        raise _unreadable("A cell of it is far too long.") from None
+    for k, cells in enumerate(listed):
         try:
             rows.append([float(c.strip().replace(",", ".")) for c in cells[:3]])
         except ValueError:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Literal
 
 import numpy as np
@@ -43,7 +44,7 @@ def paper_of(s: SlipDetail) -> SlipPaper:
     v = height / max(float(height.max()), 1e-9)
     return SlipPaper(
         title=f"Slip {s.number}", coffee=f"{s.coffee or 'A coffee'} in the {s.brewer}",
-        when=s.created_at[:16].replace("T", " "), rows=rows,
+        when=f"{datetime.fromisoformat(s.created_at).astimezone():%Y-%m-%d %H:%M %Z}", rows=rows,
         taste="; ".join(p for p in (taste, f"bed {bed}" if bed else "") if p) or "not tasted",
         target=f"in the {s.target} target" if s.in_target else f"outside the {s.target} target", good=s.in_target,
         next_words=s.next_words or "", curve=tuple((float(a), float(b)) for a, b in zip(u, v, strict=True)),
