@@ -9,11 +9,11 @@ import pytest
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale
 from hakari.demo.stories import fill
+from hakari.service.backups.doctor import examine
 from hakari.service.samples.demo_photos import FOLDER, demo_photo, list_demo_photos
 from hakari.service.samples.measuring import measure_files, parse_scale
 from hakari.service.slips import use_cases as slips
 from hakari.service.workbench import use_cases as bench
-from hakari.service.workspace.doctor import examine
 from hakari.service.workspace.transaction import Workspace
 
 
@@ -63,9 +63,9 @@ def test_demo_photos_are_listed_and_no_other_file_is_given_out() -> None:
 
 
 def test_the_doctor_names_troubles_with_remedies(tmp_path: Path) -> None:
-    assert any("does not exist" in line for line in examine(tmp_path / "nowhere"))
+    assert any("does not exist" in t.words for t in examine(tmp_path / "nowhere"))
     (tmp_path / "hakari.sqlite3").write_text("coffee was spilt here" * 400)
-    assert any("damaged" in line for line in examine(tmp_path))
+    assert any("damaged" in t.words for t in examine(tmp_path))
 
 
 def test_the_demo_tells_its_two_stories(filled_demo: Path, tmp_path: Path) -> None:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import argparse
 
-from hakari.service.workspace.doctor import examine
+from hakari.service.backups.doctor import examine
 
 
 def run(a: argparse.Namespace) -> int:
-    """Say what is wrong with a data folder."""
-    troubles = examine(a.data)
-    for line in troubles:
-        print(line)
+    """Say what is wrong with a data folder; with ``--fix`` mend what can be mended."""
+    troubles = examine(a.data, a.fix)
+    for trouble in troubles:
+        print(f"mended: {trouble.words}" if trouble.mended else trouble.words)
     if not troubles:
         print("nothing wrong found")
-    return 3 if troubles else 0
+    elif not a.fix and any("belong to nothing" in t.words or "half-written" in t.words for t in troubles):
+        print("hakari doctor --fix mends what can be mended without losing anything")
+    return 3 if any(not t.mended for t in troubles) else 0

@@ -88,7 +88,16 @@ def _parser() -> argparse.ArgumentParser:
 
     doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")
     doctor.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    doctor.add_argument("--fix", action="store_true", help="mend what can be mended without losing anything")
     doctor.set_defaults(module="doctor")
+
+    export = commands.add_parser("export", help="everything in one ZIP")
+    export.add_argument("-o", "--output", type=Path, required=True, metavar="FILE.zip")
+    import_ = commands.add_parser("import", help="add what a ZIP holds; nothing comes twice")
+    import_.add_argument("file", type=Path, metavar="FILE.zip")
+    for command in (export, import_):
+        command.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+        command.set_defaults(module="archive")
     return parser
 
 

@@ -26,10 +26,16 @@ def open_engine(path: Path) -> Engine:
     return engine
 
 
-def migrate(engine: Engine) -> None:
-    """Bring the schema up to date."""
+def alembic_config() -> Config:
+    """Where the migrations are."""
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config
+
+
+def migrate(engine: Engine) -> None:
+    """Bring the schema up to date."""
+    config = alembic_config()
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

@@ -38,6 +38,14 @@ class FileStore:
             raise
         return content_hash
 
+    def has(self, content_hash: str) -> bool:
+        """Whether a file is kept."""
+        return self.path(content_hash).exists()
+
+    def hashes(self) -> list[str]:
+        """All files that are kept, by their hash; what was left half-written is none of them."""
+        return [p.name for p in self.folder.glob("??/*") if not p.name.startswith(".")]
+
     def get(self, content_hash: str) -> bytes:
         """Read a file."""
         return self.path(content_hash).read_bytes()

@@ -10,6 +10,7 @@ from typing import Any
 from gunicorn.app.base import BaseApplication
 
 from hakari.core.errors import InputError
+from hakari.service.backups.housekeeping import Housekeeping
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 
@@ -36,7 +37,9 @@ class Server(BaseApplication):  # type: ignore[misc]
 
     def load(self) -> Any:
         """Open the workspace and make the application, in the worker."""
-        return create_app(Workspace(self.folder))
+        workspace = Workspace(self.folder)
+        Housekeeping(workspace)
+        return create_app(workspace)
 
 
 def serve(folder: Path, port: int, with_demo: bool) -> int:
@@ -45,7 +48,7 @@ def serve(folder: Path, port: int, with_demo: bool) -> int:
     Raises
     ------
     InputError
-        ``port-taken``, ``data-folder``.
+        ``port-taken``; and as ``check_folder`` and ``FolderLock``.
     """
     if not 1 <= port <= 65535:
         raise InputError("port-out-of-range", f"{port} is not a port.", "Use a port from 1024 to 65535.")
@@ -59,12 +62,7 @@ def serve(folder: Path, port: int, with_demo: bool) -> int:
                 f"Something serves on port {port} already.",
                 "Stop it, or choose another with --port.",
             ) from error
-    try:
-        workspace = Workspace(folder, measuring_processes=0)
-    except OSError as error:
-        raise InputError(
-            "data-folder", f"{folder} cannot be used: {error.strerror}.", "Choose another with --data."
-        ) from error
+    workspace = Workspace(folder, measuring_processes=0)
     if with_demo:
         from hakari.demo.stories import fill
 

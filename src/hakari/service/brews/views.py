@@ -15,8 +15,8 @@ from hakari.core.flow.fit import flows_like
 from hakari.formats.base import Document
 from hakari.formats.brew_log import BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
-from hakari.service.brews.doubts import doubts_of
 from hakari.service.cache import Cache
+from hakari.service.fits.doubts import doubts_of
 from hakari.service.fits.use_cases import poured_plan
 from hakari.service.plans.steps import StepView, step_view
 from hakari.service.plans.use_cases import plan_steps

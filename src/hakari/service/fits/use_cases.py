@@ -21,8 +21,8 @@ from hakari.formats.base import Document
 from hakari.formats.brew_log import CapturedDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.brews.doubts import doubts_of
 from hakari.service.cache import Cache
+from hakari.service.fits.doubts import doubts_of
 from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
 from hakari.store import models
 

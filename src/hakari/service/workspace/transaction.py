@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from hakari.core.errors import InputError
+from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder
 from hakari.service.workspace.processes import Processes
 from hakari.store import models
 from hakari.store.database import migrate, open_engine, session_factory
@@ -32,15 +33,16 @@ class StaleError(InputError):
 
 
 class Workspace:
-    """One data folder; safe to share between threads."""
+    """One data folder; safe to share between threads. Without ``lock`` it is only to be read."""
 
-    def __init__(self, folder: Path, measuring_processes: int | None = None) -> None:
-        folder.mkdir(parents=True, exist_ok=True)
+    def __init__(self, folder: Path, measuring_processes: int | None = None, lock: bool = True) -> None:
+        check_folder(folder)
         self.folder = folder
+        self._lock = FolderLock(folder) if lock else None
         self.files = FileStore(folder / "files")
         # A brew is written by the hand's taps and by what follows the scale: one at a time.
         self.brewing = threading.RLock()
-        self.engine = open_engine(folder / "hakari.sqlite3")
+        self.engine = open_engine(folder / DATABASE)
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
         with self.transaction() as session:
@@ -62,6 +64,8 @@ class Workspace:
         """Stop the processes and let go of the database."""
         self.processes.close()
         self.engine.dispose()
+        if self._lock:
+            self._lock.release()
 
 
 def _stale() -> StaleError:

@@ -1,0 +1,51 @@
+"""``hakari export`` and ``hakari import``"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from hakari.core.errors import InputError
+from hakari.service.backups.archive import export_to_file, import_workspace
+from hakari.service.workspace.folder import DATABASE
+from hakari.service.workspace.transaction import Workspace
+
+
+def run(a: argparse.Namespace) -> int:
+    """Write everything into one ZIP, or add what one holds."""
+    return _export(a) if a.command == "export" else _import(a)
+
+
+def _progress(done: int, of: int) -> None:
+    if sys.stderr.isatty():
+        print(f"\r{done} of {of} files", end="" if done < of else "\n", file=sys.stderr, flush=True)
+
+
+def _export(a: argparse.Namespace) -> int:
+    if not (a.data / DATABASE).exists():
+        raise InputError("no-data", f"There is nothing in {a.data}.", "Say which folder with --data.")
+    # A running server keeps the folder; reading beside it is safe.
+    ws = Workspace(a.data, measuring_processes=0, lock=False)
+    try:
+        export_to_file(ws, a.output, _progress)
+    finally:
+        ws.close()
+    print(f"wrote {a.output}", file=sys.stderr)
+    return 0
+
+
+def _import(a: argparse.Namespace) -> int:
+    try:
+        file = a.file.open("rb")
+    except OSError as error:
+        raise InputError("file-unreadable", f"{a.file} cannot be read: {error.strerror}.", "Check its name.") from error
+    ws = Workspace(a.data, measuring_processes=0)
+    try:
+        with file:
+            brought = import_workspace(ws, file, _progress)
+    finally:
+        ws.close()
+    print(
+        f"{brought.rows} rows and {brought.files} files added, {brought.known} rows were there already", file=sys.stderr
+    )
+    return 0

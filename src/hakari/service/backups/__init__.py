@@ -1,0 +1,1 @@
+"""Everything in one file, out and in; copies and purges meanwhile."""
