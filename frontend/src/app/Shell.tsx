@@ -3,6 +3,7 @@ import { useCallback, useState, type ReactNode } from "react";
 import { Link } from "react-router-dom";
 import { Key } from "../ui/parts";
 import { useActions } from "./actions";
+import { BackUp } from "./BackUp";
 import { ChainStrip } from "./ChainStrip";
 import { useKeys } from "./keys";
 import { STATIONS } from "./stations";
@@ -56,7 +57,12 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
           <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
         </svg>
       </button>
-      <button className="icon-act" onClick={showHelp} aria-label="Keyboard shortcuts" title="Keyboard shortcuts">
+      <button
+        className="icon-act"
+        onClick={showHelp}
+        aria-label="Keyboard shortcuts and back-up"
+        title="Keyboard shortcuts and back-up"
+      >
         <Key>?</Key>
       </button>
       {main && (
@@ -90,11 +96,12 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ["?", "Keyboard shortcuts"],
   ];
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys" width={560} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title="Keys and back-up" width={600} destroyOnHidden>
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "0 36px" }}>
         <KeyList title="Everywhere" keys={everywhere} />
         <KeyList title="Here" keys={actions.map((a) => [a.key, a.label])} />
       </div>
+      <BackUp />
     </Modal>
   );
 }

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, TypeDecorator, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
-from hakari.formats.base import Pair
+from hakari.formats.base import ErrorDocument, Pair
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
 from hakari.formats.grinder import DialDocument
 from hakari.formats.measurement import MeasurementDocument
@@ -16,7 +16,7 @@ from hakari.formats.plan import GrindClasses, PlanDocument, PredictionDocument, 
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, SlipDocument, TargetDocument
 from hakari.store.json_column import TypedJson
-from hakari.store.snapshots import CurveView, KeptScale, PhotoDetails, SlipFigures
+from hakari.store.snapshots import CurveView, KeptScale, MeasurementOrder, PhotoDetails, PhotoProgress, SlipFigures
 
 
 class UtcDateTime(TypeDecorator[datetime]):
@@ -268,6 +268,17 @@ class Slip(RecordMixin, Base):
     document: Mapped[SlipDocument] = mapped_column(TypedJson(SlipDocument), deferred=True)
     advice: Mapped[AdviceDocument] = mapped_column(TypedJson(AdviceDocument), deferred=True)
     view: Mapped[SlipFigures] = mapped_column(TypedJson(SlipFigures))
+
+
+class MeasurementJob(RecordMixin, Base):
+    """Photos that are being measured: kept until it is over, so that a restart goes on with them."""
+
+    __tablename__ = "measurement_job"
+    order: Mapped[MeasurementOrder] = mapped_column("ordered", TypedJson(MeasurementOrder))
+    photos: Mapped[list[PhotoProgress]] = mapped_column(TypedJson(list[PhotoProgress]))
+    finished: Mapped[bool] = mapped_column(default=False)
+    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
+    error: Mapped[ErrorDocument | None] = mapped_column(TypedJson(ErrorDocument))
 
 
 class Draft(RecordMixin, Base):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from hakari.formats.base import Document, Pair
+from hakari.formats.base import Document, ErrorDocument, Pair
 from hakari.formats.slip import StateDocument
 
 
@@ -16,6 +16,35 @@ class CurveView(Document):
     cumulative: list[float]
     low: list[float]
     high: list[float]
+
+
+class OrderedPhoto(Document):
+    """A photo that was sent to be measured."""
+
+    file_name: str
+    content_hash: str
+
+
+class MeasurementOrder(Document):
+    """What to measure and what is known of it; with ``sample_id`` the photos are added to that sample."""
+
+    photos: list[OrderedPhoto]
+    scale: str = "card"
+    bar_mm: float | None = None
+    coffee_id: int | None = None
+    grinder_id: int | None = None
+    setting: str | None = None
+    sample_id: int | None = None
+
+
+class PhotoProgress(Document):
+    """How far one photo is; a refused one says why and what to do."""
+
+    file_name: str
+    state: Literal["waiting", "measuring", "done", "refused"]
+    grounds: int | None = None
+    seconds: float | None = None
+    error: ErrorDocument | None = None
 
 
 class PhotoDetails(Document):

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import functools
 import logging
+import mimetypes
+import random
+import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from flask import Response, request, send_from_directory
+from flask import Response, current_app, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import OperationalError
@@ -18,7 +23,7 @@ from hakari.formats.base import ErrorDocument, first_wrong
 from hakari.service.brews.live import BrewDesk
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
-from hakari.web import bench, brew, cup, drafts, grinders, measure, plan, slips, system
+from hakari.web import archives, bench, brew, cup, drafts, grinders, measure, plan, slips, system
 
 STATIC = Path(__file__).parent / "static"
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
@@ -30,7 +35,10 @@ SECURITY = {
     "X-Frame-Options": "DENY",
     "Cross-Origin-Opener-Policy": "same-origin",
 }
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
+TRIES = 6
 log = logging.getLogger("hakari.web")
+requests = logging.getLogger("hakari.requests")
 
 
 class HakariApp(OpenAPI):
@@ -61,8 +69,8 @@ class PagePath(PathConverter):
     regex = r"(?!api(?:/|$)).+?"
 
 
-def create_app(workspace: Workspace) -> HakariApp:
-    """Make the application on an opened data folder."""
+def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> HakariApp:
+    """Make the application on an opened data folder, answering to the names in ``hosts``."""
     app = HakariApp(
         "hakari", info=Info(title="Hakari", version="1"), doc_ui=False, validate_response=True,
         validation_error_model=ErrorDocument, validation_error_callback=_validation_failed, static_folder=None,
@@ -72,15 +80,20 @@ def create_app(workspace: Workspace) -> HakariApp:
     app.extensions["workspace"] = workspace
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
-    for station in (system, bench, drafts, measure, grinders, plan, brew, cup, slips):
+    for station in (system, archives, bench, drafts, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)
     app.register_error_handler(OperationalError, _database_failed)
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _crashed)
+    app.extensions["hosts"] = hosts
+    app.before_request(_known_host)
     app.before_request(_same_origin_writes)
     app.after_request(_secure)
+    app.after_request(_note)
+    for name, view in app.view_functions.items():
+        app.view_functions[name] = _again_when_overtaken(view)
     app.add_url_rule("/api/openapi.json", "openapi_document", lambda: app.api_doc)
     app.add_url_rule("/", "page", _page, defaults={"path": ""})
     app.url_map.converters["page"] = PagePath
@@ -91,7 +104,12 @@ def create_app(workspace: Workspace) -> HakariApp:
 def _page(path: str) -> Response:
     """A built file, or the page itself for any address of the application."""
     if path and (STATIC / path).is_file():
-        response = send_from_directory(STATIC, path)
+        packed = "gzip" in request.headers.get("Accept-Encoding", "") and (STATIC / f"{path}.gz").is_file()
+        response = send_from_directory(STATIC, f"{path}.gz" if packed else path)
+        if packed:
+            response.headers["Content-Encoding"] = "gzip"
+            response.mimetype = mimetypes.guess_type(path)[0] or "application/octet-stream"
+        response.headers["Vary"] = "Accept-Encoding"
         if path.startswith("assets/"):
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
@@ -156,6 +174,53 @@ def _crashed(error: Exception) -> Response:
         ErrorDocument(code="unexpected", message="Something went wrong that should not have.",
                       remedy="Try again; the server's log says more."), 500
     )  # fmt: skip
+
+
+def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
+    """Repeat a write that another device's write overtook, unless it was meant for a version that was seen."""
+
+    @functools.wraps(view)
+    def again(*args: Any, **kwargs: Any) -> Any:
+        for left in reversed(range(TRIES)):
+            try:
+                return view(*args, **kwargs)
+            except (StaleError, OperationalError) as error:
+                overtaken = isinstance(error, StaleError) or "locked" in str(error)
+                if not overtaken or not left or _for_a_version():
+                    raise
+                time.sleep(random.uniform(0.01, 0.06))
+        raise AssertionError("the last try returns or raises")
+
+    return again
+
+
+def _for_a_version() -> bool:
+    body = request.get_json(silent=True) if request.is_json else None
+    return isinstance(body, dict) and body.get("version") is not None
+
+
+def _known_host() -> Response | None:
+    """Refuse names that are not this server's: a foreign page may point a name of its own at it."""
+    g.started = time.perf_counter()
+    host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
+    if host.lower() in current_app.extensions["hosts"]:
+        return None
+    return _error(
+        ErrorDocument(code="foreign-host", message="Hakari does not answer to this name.",
+                      remedy="Open it by the address that it printed when it started."), 400
+    )  # fmt: skip
+
+
+def _note(response: Response) -> Response:
+    """One line a request in the log."""
+    took_ms = round(1000 * (time.perf_counter() - g.started), 1) if "started" in g else None
+    cause = None
+    if response.status_code >= 400 and response.is_json and not response.is_streamed:
+        cause = (response.get_json(silent=True) or {}).get("code")
+    requests.info("request", extra={"fields": {
+        "method": request.method, "path": request.path, "status": response.status_code, "ms": took_ms, "cause": cause,
+    }})  # fmt: skip
+    return response
 
 
 def _same_origin_writes() -> Response | None:

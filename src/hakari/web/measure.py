@@ -15,8 +15,7 @@ from hakari.service.samples import corrections, distributions, reports, sieves
 from hakari.service.samples import use_cases as service
 from hakari.service.samples.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
 from hakari.service.samples.grounds import Outlines
-from hakari.service.samples.measurement_queue import MeasurementQueue, MeasuringJob, Order
-from hakari.service.samples.measuring import parse_scale
+from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue, MeasuringJob
 from hakari.service.samples.views import SampleDetail, SampleList, SampleView
 from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
 
@@ -127,15 +126,11 @@ def _download(body: str | bytes, mimetype: str, name: str) -> Response:
 def start_measuring(form: MeasuringUpload) -> tuple[MeasuringJob, int]:
     """Start measuring uploaded photos."""
     photos = [(p.filename or "photo", p.read()) for p in form.photos]
-    order = Order(
-        photos,
-        parse_scale(form.scale, form.bar_mm),
-        form.coffee_id,
-        form.grinder_id,
-        form.setting or None,
-        form.sample_id,
-    )
-    return _desk().start(order), 202
+    order = MeasurementOrder(
+        photos=[], scale=form.scale, bar_mm=form.bar_mm, coffee_id=form.coffee_id, grinder_id=form.grinder_id,
+        setting=form.setting or None, sample_id=form.sample_id,
+    )  # fmt: skip
+    return _desk().start(photos, order), 202
 
 
 @api.get("/measurements/<int:id>", responses={200: MeasuringJob})

@@ -13,6 +13,7 @@ from hakari.core.errors import InputError
 from hakari.service.backups.housekeeping import Housekeeping
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
+from hakari.web.logs import log_to
 
 THREADS = 64  # each open page of a running brew holds one
 
@@ -38,6 +39,7 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load(self) -> Any:
         """Open the workspace and make the application, in the worker."""
         workspace = Workspace(self.folder)
+        log_to(self.folder)
         Housekeeping(workspace)
         return create_app(workspace)
 

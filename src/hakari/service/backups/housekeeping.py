@@ -58,6 +58,8 @@ def referred_files(session: Session) -> set[str]:
     found = set(session.scalars(select(models.Photo.content_hash))) | set(
         session.scalars(select(models.Sample.grounds_hash))
     )
+    for order in session.scalars(select(models.MeasurementJob.order)):
+        found |= {p.content_hash for p in order.photos}
     for photo, scale in session.execute(select(models.Brew.bed_photo, models.Brew.scale)):
         found |= {h for h in (photo, scale.file if scale else None) if h}
     return found

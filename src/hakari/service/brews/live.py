@@ -33,6 +33,7 @@ from hakari.formats.base import Document
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.scales import open_scale
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
+from hakari.service.cache import Cache
 from hakari.service.workspace.transaction import NotFoundError, Workspace, find
 from hakari.store import models
 
@@ -84,6 +85,7 @@ class LiveBrew:
         self.readings: list[Reading] = []
         self.version = 0
         self.over = False
+        self._views: Cache[BrewView] = Cache(4)
         self._kept = 0
         self._load()
         self._thread = threading.Thread(target=self._run, name=f"brew-{brew_id}", daemon=True)
@@ -284,6 +286,10 @@ class LiveBrew:
             self.changed.wait_for(lambda: self.version != version or len(self.readings) > index, QUIET_S)
             return self.version, self.over
 
+    def view(self, version: int) -> BrewView:
+        """The brew as it stands at a version, made once however many pages look."""
+        return self._views.get(version, lambda: brews.brew_view(self._ws, self.id))
+
     def reading(self, index: int) -> LiveReading:
         """What a page that has heard ``index`` readings hears next."""
         elapsed = self.elapsed
@@ -376,7 +382,7 @@ class BrewDesk:
             before, (version, over) = version, live.wait(version, index)
             if version != before:
                 try:
-                    view = brews.brew_view(self._ws, brew_id)
+                    view = live.view(version)
                 except NotFoundError:
                     return
                 yield StreamEvent("brew", view)

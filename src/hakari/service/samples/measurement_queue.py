@@ -1,34 +1,29 @@
-"""Measuring in the background, photo by photo, so that the page can show how far each one is."""
+"""Measuring in the background, photo by photo; what was sent is on disk before it is acknowledged and survives a restart."""
 
 from __future__ import annotations
 
-import itertools
-import threading
+import logging
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
-from typing import Literal
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
 from hakari.core.photo.result import PhotoResult
 from hakari.formats.base import Document, ErrorDocument
-from hakari.service.samples.measuring import measure_one
+from hakari.service.samples.measuring import measure_one, parse_scale
 from hakari.service.samples.use_cases import add_photos, check_place, keep_sample
-from hakari.service.workspace.transaction import NotFoundError, Workspace
+from hakari.service.workspace.transaction import Workspace, find
+from hakari.store import models
+from hakari.store.snapshots import MeasurementOrder, OrderedPhoto, PhotoProgress
 
+__all__ = ["MeasurementOrder", "MeasurementQueue", "MeasuringJob"]
+
+log = logging.getLogger(__name__)
 MOST_PHOTOS = 24
 KEPT_JOBS = 40
-PhotoState = Literal["waiting", "measuring", "done", "refused"]
-
-
-class PhotoProgress(Document):
-    """How far one photo is; a refused one says why and what to do."""
-
-    file_name: str
-    state: PhotoState
-    grounds: int | None = None
-    seconds: float | None = None
-    error: ErrorDocument | None = None
+AT_ONCE = 2
 
 
 class MeasuringJob(Document):
@@ -41,121 +36,131 @@ class MeasuringJob(Document):
     photos: list[PhotoProgress]
 
 
-@dataclass
-class _Job:
-    id: int
-    photos: list[PhotoProgress]
-    finished: bool = False
-    sample_id: int | None = None
-    error: ErrorDocument | None = None
-
-    def view(self) -> MeasuringJob:
-        return MeasuringJob(
-            id=self.id, finished=self.finished, sample_id=self.sample_id, error=self.error, photos=list(self.photos)
-        )
-
-
-@dataclass(frozen=True)
-class Order:
-    """What to measure and what is known of it; with ``sample_id`` the photos are added to that sample."""
-
-    photos: list[tuple[str, bytes]]
-    scale: ScaleChoice
-    coffee_id: int | None = None
-    grinder_id: int | None = None
-    setting: str | None = None
-    sample_id: int | None = None
-
-
 class MeasurementQueue:
     """Takes orders and tells how far they are; safe to share between threads."""
 
     def __init__(self, ws: Workspace) -> None:
         self._ws = ws
-        self._jobs: dict[int, _Job] = {}
-        self._numbers = itertools.count(1)
-        self._lock = threading.Lock()
-        self._threads = ThreadPoolExecutor(2, thread_name_prefix="measuring")
+        self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="measuring")
+        for job_id in self._unfinished():
+            self._threads.submit(self._run, job_id)
 
-    def start(self, order: Order) -> MeasuringJob:
-        """Start measuring.
+    def start(self, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> MeasuringJob:
+        """Keep photos and start measuring them; ``order`` is without photos yet.
 
         Raises
         ------
         InputError
-            ``no-photo``, ``too-many-photos``, or when the setting is not on the grinder's dial.
+            ``no-photo``, ``too-many-photos``, ``scale-unreadable``, or when the setting is not on the grinder's dial.
         """
-        if not order.photos:
+        if not photos:
             raise InputError("no-photo", "No photo came with this.", "Choose one or more photos.", field="photos")
-        if len(order.photos) > MOST_PHOTOS:
+        if len(photos) > MOST_PHOTOS:
             raise InputError(
-                "too-many-photos",
-                f"{len(order.photos)} photos at once are too many.",
-                f"Send up to {MOST_PHOTOS}.",
-                "photos",
+                "too-many-photos", f"{len(photos)} photos at once are too many.", f"Send up to {MOST_PHOTOS}.", "photos"
             )
+        parse_scale(order.scale, order.bar_mm)
         check_place(self._ws, order.grinder_id, order.setting)
-        with self._lock:
-            job = _Job(
-                next(self._numbers), [PhotoProgress(file_name=n[:200], state="waiting") for n, _ in order.photos]
-            )
-            self._jobs[job.id] = job
-            for old in [k for k, j in self._jobs.items() if j.finished][: max(0, len(self._jobs) - KEPT_JOBS)]:
-                del self._jobs[old]
-        self._threads.submit(self._run, job, order)
-        return job.view()
+        kept = [OrderedPhoto(file_name=n[:200], content_hash=self._ws.files.put(data)) for n, data in photos]
+        with self._ws.transaction() as session:
+            row = models.MeasurementJob(
+                order=order.model_copy(update={"photos": kept}), finished=False,
+                photos=[PhotoProgress(file_name=p.file_name, state="waiting") for p in kept],
+            )  # fmt: skip
+            session.add(row)
+            session.flush()
+            _forget_old(session)
+            view = _view(row)
+        self._threads.submit(self._run, view.id)
+        return view
 
     def look(self, job_id: int) -> MeasuringJob:
         """How far an order is; ``NotFoundError`` when there is none."""
-        with self._lock:
-            job = self._jobs.get(job_id)
-        if job is None:
-            raise NotFoundError("not-found", "There is no such measuring.", "Start it again.")
-        return job.view()
+        with self._ws.transaction() as session:
+            return _view(find(session, models.MeasurementJob, job_id, "measurement"))
 
-    def _run(self, job: _Job, order: Order) -> None:
+    def close(self) -> None:
+        """Take no more; what is not measured yet waits for the next start."""
+        self._threads.shutdown(wait=True, cancel_futures=True)
+
+    def _unfinished(self) -> list[int]:
+        """Orders that a stop cut short; one whose sample was kept already is over."""
+        with self._ws.transaction() as session:
+            rows = session.scalars(select(models.MeasurementJob).where(models.MeasurementJob.finished.is_(False))).all()
+            for row in rows:
+                made = _already_kept(session, row)
+                if made is not None:
+                    row.finished, row.sample_id = True, made
+            return [row.id for row in rows if not row.finished]
+
+    def _run(self, job_id: int) -> None:
+        with self._ws.transaction() as session:
+            order = find(session, models.MeasurementJob, job_id, "measurement").order
+        sample_id, error = None, None
         try:
-            results = [self._measure(job, k, data, order.scale) for k, (_, data) in enumerate(order.photos)]
-            self._keep(job, order, results)
-        except InputError as error:
-            job.error = ErrorDocument.from_input_error(error)
+            scale = parse_scale(order.scale, order.bar_mm)
+            results = [self._measure(job_id, k, p, scale) for k, p in enumerate(order.photos)]
+            sample_id = self._keep(order, results)
+        except InputError as refusal:
+            error = ErrorDocument.from_input_error(refusal)
         except Exception:
-            job.error = ErrorDocument(
-                code="measuring-failed",
-                message="Measuring stopped unexpectedly.",
+            log.exception("measuring job %d", job_id)
+            error = ErrorDocument(
+                code="measuring-failed", message="Measuring stopped unexpectedly.",
                 remedy="Try again; nothing was changed.",
-            )
-            raise
-        finally:
-            job.finished = True
+            )  # fmt: skip
+        with self._ws.transaction() as session:
+            row = find(session, models.MeasurementJob, job_id, "measurement")
+            row.finished, row.sample_id = True, sample_id
+            refused = [p.error for p in row.photos if p.error is not None]
+            row.error = error or (refused[0] if sample_id is None and refused else None)
 
-    def _measure(self, job: _Job, k: int, data: bytes, scale: ScaleChoice) -> PhotoResult | None:
-        name = job.photos[k].file_name
-        job.photos[k] = PhotoProgress(file_name=name, state="measuring")
+    def _measure(self, job_id: int, k: int, photo: OrderedPhoto, scale: ScaleChoice) -> PhotoResult | None:
+        name = photo.file_name
+        self._tell(job_id, k, PhotoProgress(file_name=name, state="measuring"))
         try:
-            result = self._ws.processes.run(measure_one, data, scale)
+            result = self._ws.processes.run(measure_one, self._ws.files.get(photo.content_hash), scale)
         except InputError as error:
             refusal = ErrorDocument.from_input_error(error)
-            job.photos[k] = PhotoProgress(file_name=name, state="refused", error=refusal)
+            self._tell(job_id, k, PhotoProgress(file_name=name, state="refused", error=refusal))
             return None
-        job.photos[k] = PhotoProgress(
-            file_name=name,
-            state="done",
-            grounds=len(result.particles.counted),
-            seconds=round(result.seconds["total"], 2),
-        )
+        grounds, seconds = len(result.particles.counted), round(result.seconds["total"], 2)
+        self._tell(job_id, k, PhotoProgress(file_name=name, state="done", grounds=grounds, seconds=seconds))
         return result
 
-    def _keep(self, job: _Job, order: Order, results: list[PhotoResult | None]) -> None:
+    def _tell(self, job_id: int, k: int, progress: PhotoProgress) -> None:
+        with self._ws.transaction() as session:
+            row = find(session, models.MeasurementJob, job_id, "measurement")
+            row.photos = [progress if i == k else p for i, p in enumerate(row.photos)]
+
+    def _keep(self, order: MeasurementOrder, results: list[PhotoResult | None]) -> int | None:
         pairs = [(p, r) for p, r in zip(order.photos, results, strict=True) if r is not None]
         if not pairs:
-            job.error = job.photos[0].error
-            return
-        photos, good = [p for p, _ in pairs], [r for _, r in pairs]
+            return None
+        photos, good = [(p.file_name, p.content_hash) for p, _ in pairs], [r for _, r in pairs]
         if order.sample_id is not None:
-            detail = add_photos(self._ws, order.sample_id, photos, good)
-        else:
-            detail = keep_sample(
-                self._ws, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
-            )  # fmt: skip
-        job.sample_id = detail.id
+            return add_photos(self._ws, order.sample_id, photos, good).id
+        return keep_sample(
+            self._ws, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
+        ).id  # fmt: skip
+
+
+def _already_kept(session: Session, row: models.MeasurementJob) -> int | None:
+    """The sample that a job's photos are part of, made after the job."""
+    hashes = [p.content_hash for p in row.order.photos]
+    found = select(models.Photo.sample_id).where(
+        models.Photo.content_hash.in_(hashes), models.Photo.created_at >= row.created_at
+    )
+    return session.scalar(found.limit(1))
+
+
+def _forget_old(session: Session) -> None:
+    over = select(models.MeasurementJob.id).where(models.MeasurementJob.finished.is_(True))
+    old = session.scalars(over.order_by(models.MeasurementJob.id.desc()).offset(KEPT_JOBS)).all()
+    session.execute(delete(models.MeasurementJob).where(models.MeasurementJob.id.in_(old)))
+
+
+def _view(row: models.MeasurementJob) -> MeasuringJob:
+    return MeasuringJob(
+        id=row.id, finished=row.finished, sample_id=row.sample_id, error=row.error, photos=list(row.photos)
+    )

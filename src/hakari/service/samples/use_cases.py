@@ -65,8 +65,9 @@ def add_sample(
         raise InputError("no-photo", "No photo came with this.", "Choose one or more photos.", field="photos")
     check_place(ws, grinder_id, setting)
     results = [ws.processes.run(measure_one, data, scale) for _, data in photos]
+    kept = [(name, ws.files.put(data)) for name, data in photos]
     return keep_sample(
-        ws, photos, results, coffee_id=coffee_id, grinder_id=grinder_id, setting=setting, simulated=simulated
+        ws, kept, results, coffee_id=coffee_id, grinder_id=grinder_id, setting=setting, simulated=simulated
     )
 
 
@@ -79,7 +80,7 @@ def check_place(ws: Workspace, grinder_id: int | None, setting: str | None) -> N
 
 def keep_sample(
     ws: Workspace,
-    photos: list[tuple[str, bytes]],
+    photos: list[tuple[str, str]],
     results: list[PhotoResult],
     *,
     coffee_id: int | None = None,
@@ -87,16 +88,15 @@ def keep_sample(
     setting: str | None = None,
     simulated: bool = False,
 ) -> SampleDetail:
-    """Keep measured photos of one grind as a sample and put it on the bench."""
+    """Keep measured photos of one grind, by name and content hash, as a sample and put it on the bench."""
     measured = as_sample(results)
-    hashes = [ws.files.put(data) for _, data in photos]
     grounds_hash = ws.files.put(pack(measured.particles))
     with ws.transaction() as session:
         row = models.Sample(
             d50_um=measured.document.d50_um, measurement=measured.document,
             curve=curve_view(measured.summary),
             whole=GrindClasses.of(measured.summary.whole), grounds_hash=grounds_hash, simulated=simulated,
-            photos=[photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True)],
+            photos=[photo_row(h, name, p) for (name, h), p in zip(photos, results, strict=True)],
         )  # fmt: skip
         put_on_bench(session, row, coffee_id, grinder_id, setting)
         return sample_detail_view(ws, session, row)
@@ -132,11 +132,11 @@ def _agree(a: MeasurementDocument, b: MeasurementDocument) -> bool:
 def add_photos(
     ws: Workspace,
     sample_id: int,
-    photos: list[tuple[str, bytes]],
+    photos: list[tuple[str, str]],
     results: list[PhotoResult],
 ) -> SampleDetail:
     """Add measured photos of the same grind to a sample; corrections made so far stand."""
-    hashes = [ws.files.put(data) for _, data in photos]
+    hashes = [h for _, h in photos]
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         if row.source != "photo":
@@ -152,7 +152,7 @@ def add_photos(
         old = row.measurement
         limit = max(old.resolution_limit_um, *(r.resolution_limit_um for r in results))
         row.grounds_hash = ws.files.put(pack(together))
-        row.photos.extend(photo_row(h, name, p) for h, (name, _), p in zip(hashes, photos, results, strict=True))
+        row.photos.extend(photo_row(h, name, p) for (name, h), p in zip(photos, results, strict=True))
         summary = _summary(row, together, limit, max(old.light_error, *(r.light_error for r in results)))
         _rewrite(session, row, summary, old.extended(summary, results))
         return sample_detail_view(ws, session, row)

@@ -1,0 +1,39 @@
+"""Everything in one file, out and in."""
+
+from __future__ import annotations
+
+import tempfile
+from datetime import date
+
+from flask import Response, send_file
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel
+
+from hakari.service.backups import archive as service
+from hakari.web.shared import blueprint, file_response, workspace
+
+api = blueprint("archives", "/api")
+IN_MEMORY_BYTES = 32 * 2**20
+
+
+class ArchiveUpload(BaseModel):
+    """A file that ``hakari export`` or this page wrote."""
+
+    archive: FileStorage
+
+
+@api.get("/archives/latest.zip", responses=file_response("application/zip"))
+def download_archive() -> Response:
+    """Everything as it is now."""
+    # Closed, and so deleted, by the server when it is sent.
+    file = tempfile.SpooledTemporaryFile(IN_MEMORY_BYTES)  # noqa: SIM115
+    service.export_workspace(workspace(), file)
+    file.seek(0)
+    name = f"hakari-{date.today():%Y-%m-%d}.zip"
+    return send_file(file, mimetype="application/zip", as_attachment=True, download_name=name)
+
+
+@api.post("/archives", responses={201: service.Imported})
+def import_archive(form: ArchiveUpload) -> tuple[service.Imported, int]:
+    """Add what an archive holds; nothing comes twice."""
+    return service.import_workspace(workspace(), form.archive.stream), 201
