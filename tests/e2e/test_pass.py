@@ -116,6 +116,14 @@ def test_a_photo_that_cannot_be_used_is_refused_and_nothing_is_lost(
     expect(page.get_by_test_id("d50")).to_have_text(before)
 
 
+def test_a_grinder_that_was_never_measured_offers_no_setting(page: Page, empty_url: str) -> None:
+    dial = {"kind": "clicks", "minimum": 0, "maximum": 40}
+    assert page.request.post(f"{empty_url}/api/grinders", data={"name": "New", "dial": dial}).status == 201
+    page.goto(f"{empty_url}/grinders")
+    expect(page.get_by_test_id("reading")).to_have_text("not measured yet")
+    expect(page.get_by_role("button", name=re.compile("^Plan"))).to_be_disabled()
+
+
 def test_typed_faults_stand_beside_their_field(page: Page, demo_url: str) -> None:
     page.goto(f"{demo_url}/plan")
     expect(page.get_by_test_id("predicted")).to_be_visible()

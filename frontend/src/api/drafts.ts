@@ -84,6 +84,8 @@ export function useDraft<T extends object>(station: Station, about: string | und
     (fields: T) => {
       if (about === undefined) return;
       const held = { about, fields };
+      // What is still on its way here is older than what is being typed.
+      void queries.cancelQueries({ queryKey: ["draft", station] });
       queries.setQueryData(["draft", station], held);
       later(station, held);
     },

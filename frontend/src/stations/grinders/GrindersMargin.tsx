@@ -42,7 +42,7 @@ export function GrindersMargin({
           data-testid="reading"
           style={{ fontSize: (setting?.length ?? 0) > 5 ? 34 : undefined }}
         >
-          {setting ? <Setting value={setting} /> : "–"}
+          {setting ? <Setting value={setting} /> : <span className="unmeasured">not measured yet</span>}
         </div>
         <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
       </div>

@@ -64,10 +64,7 @@ export default function GrindersStation() {
   const ownSetting =
     grinder && grinder.id === measuredOn && dragged === null ? (asked ? ask.setting : sample.data?.setting) : null;
   const setting =
-    turned ??
-    ownSetting ??
-    answer?.setting ??
-    (grinder ? (nearestMark(grinder, size)?.setting ?? grinder.settings[0]) : undefined);
+    turned ?? ownSetting ?? answer?.setting ?? (grinder ? nearestMark(grinder, size)?.setting : undefined);
   const source = dragged !== null || !found.data ? `${whole(size)} µm` : capital(found.data.source);
 
   function drag(um: number) {

@@ -165,11 +165,17 @@ def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> AddedToGrinder:
         era, written = present_era(grinder, new.setting)
         low, high = new.ci95_um or assumed_interval_um(new.d50_um)
         sample_from_interval(0.0, new.d50_um, (low, high))
-        point = models.CurvePoint(
-            setting=written, d50_um=new.d50_um, ci95_low_um=low, ci95_high_um=high, roast=new.roast, basis="typed",
-        )  # fmt: skip
+        point = next((p for p in live_points(era) if _typed_before(p, written, new.roast)), None)
+        if point is None:
+            point = models.CurvePoint(setting=written, roast=new.roast, basis="typed")
+        point.d50_um, point.ci95_low_um, point.ci95_high_um, point.used = new.d50_um, low, high, True
         add_point_row(session, era, point)
         return AddedToGrinder(id=point.id, grinder=grinder_view(session, grinder))
+
+
+def _typed_before(point: models.CurvePoint, setting: str, roast: str | None) -> bool:
+    """Whether a point was typed for the same setting and roast; typed again, it is corrected."""
+    return point.basis == "typed" and point.setting == setting and point.roast == roast
 
 
 def change_point(ws: Workspace, point_id: int, change: PointChange) -> GrinderView:

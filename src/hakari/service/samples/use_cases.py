@@ -174,9 +174,9 @@ def _rewrite(session: Session, row: models.Sample, summary: Summary, document: M
     row.curve = curve_view(summary)
     row.whole = GrindClasses.of(summary.whole)
     session.flush()
-    era = session.get(models.Era, row.era_id) if row.era_id is not None else None
-    if era is not None and row.setting:
-        _place(session, row, era.grinder_id, row.setting)
+    # Its own points follow, in their own era, used or not, deleted or not as they were.
+    for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
+        _copy_figures(session, row, point)
 
 
 def place_sample(
@@ -195,18 +195,25 @@ def place_sample(
 def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) -> None:
     grinder = find(session, models.Grinder, grinder_id, "grinder")
     era, written = present_era(grinder, setting)
+    before = lookup(session, models.Era, row.era_id)
+    if before is not None and before.grinder_id == grinder_id and row.setting == written:
+        return  # it lies there already
     for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
         session.delete(point)
-    m = row.measurement
     row.era_id, row.setting = era.id, written
+    point = models.CurvePoint(setting=written, sample_id=row.id, basis=row.source)
+    _copy_figures(session, row, point)
+    add_point_row(session, era, point)
+
+
+def _copy_figures(session: Session, row: models.Sample, point: models.CurvePoint) -> None:
+    """What was measured, as a point of a curve."""
+    m = row.measurement
     coffee = lookup(session, models.Coffee, row.coffee_id)
-    add_point_row(
-        session, era, models.CurvePoint(
-            setting=written, d50_um=m.d50_um, ci95_low_um=m.ci95.d50_um[0], ci95_high_um=m.ci95.d50_um[1],
-            fines_below_100=m.extrapolated.mass_below_um.get("100"), span=m.span, sample_id=row.id,
-            roast=coffee.roast if coffee else None, basis=row.source,
-        ),
-    )  # fmt: skip
+    point.d50_um = m.d50_um
+    point.ci95_low_um, point.ci95_high_um = m.ci95.d50_um
+    point.fines_below_100, point.span = m.extrapolated.mass_below_um.get("100"), m.span
+    point.roast = coffee.roast if coffee else None
 
 
 def list_samples(ws: Workspace) -> SampleList:
@@ -225,9 +232,11 @@ def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleVi
     """Delete a sample with its curve point, or bring both back."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample", deleted_too=not deleted)
+        together = row.deleted_at  # a point that was deleted by itself stays deleted
         mark_deleted(row, deleted)
         for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
-            mark_deleted(point, deleted)
+            if point.deleted_at == together:
+                point.deleted_at = row.deleted_at
         bench = workbench_row(session)
         if deleted and bench.sample_id == row.id:
             bench.sample_id = None
