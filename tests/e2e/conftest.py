@@ -13,7 +13,10 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
+
+# Two test processes share two cores.
+expect.set_options(timeout=15_000)
 
 ARGS = [
     "--no-sandbox",

@@ -22,7 +22,7 @@ __all__ = ["MeasurementOrder", "MeasurementQueue", "MeasuringJob"]
 
 log = logging.getLogger(__name__)
 MOST_PHOTOS = 24
-KEPT_JOBS = 40
+KEPT_JOBS = 400
 AT_ONCE = 2
 
 

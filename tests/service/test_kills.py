@@ -1,0 +1,84 @@
+"""Twenty kills while photos, slips and a live brew are written: nothing acknowledged is lost, nor a photo in flight."""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing
+import random
+import time
+from multiprocessing.connection import Connection
+from pathlib import Path
+
+from benchmarks.pictures.flat import Made
+
+from hakari.formats.recipe import Recipe
+from hakari.formats.slip import OutcomeDocument
+from hakari.service.backups.doctor import examine
+from hakari.service.brews import use_cases as brews
+from hakari.service.brews.live import BrewDesk
+from hakari.service.cups.use_cases import CupEntry
+from hakari.service.plans import use_cases as plans
+from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
+from hakari.service.slips import use_cases as slips
+from hakari.service.workspace.transaction import Workspace, find
+from hakari.store import models
+
+KILLS = 20
+
+
+def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) -> None:
+    """A server's work, told to the test once it is acknowledged."""
+    ws = Workspace(folder, measuring_processes=0)
+    queue, desk = MeasurementQueue(ws), BrewDesk(ws)
+    acknowledged.send(("ready", 0))
+    for k in range(1000):
+        # A comment behind the picture makes it another file.
+        job = queue.start([(f"{k}.jpg", photo + f"{time.time()}".encode())], MeasurementOrder(photos=[]))
+        acknowledged.send(("job", job.id))
+        plan = plans.save_plan(ws, Recipe(dose_g=15 + k % 5))
+        acknowledged.send(("plan", plan.id))
+        view = desk.changed(brews.start_brew(ws, brews.StartBrew(scale="practice-brewer", speed=20)))
+        acknowledged.send(("brew", view.id))
+        time.sleep(0.1)
+        taste = {"sweet": 1 + k % 3}
+        slip = slips.save_slip(ws, CupEntry(outcome=OutcomeDocument(drawdown_s=200 + k, taste=taste)))
+        acknowledged.send(("slip", slip.id))
+        brews.close_brew(ws, view.id)
+
+
+def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_picture: Made) -> None:
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload([__name__, "hakari.web.app"])
+    told: dict[str, set[int]] = {"ready": set(), "job": set(), "plan": set(), "brew": set(), "slip": set()}
+    rng = random.Random(5)
+    for _ in range(KILLS):
+        here, there = context.Pipe(duplex=False)
+        child = context.Process(target=_write_until_killed, args=(tmp_path, small_picture.jpeg, there))
+        child.start()
+        there.close()
+        assert here.poll(60) and here.recv() == ("ready", 0)
+        time.sleep(rng.uniform(0.05, 0.7))
+        child.kill()
+        child.join()
+        with contextlib.suppress(EOFError):
+            while True:
+                what, identity = here.recv()
+                told[what].add(identity)
+    assert all(len(told[what]) >= 10 for what in ("job", "plan", "brew"))
+    assert all("missing" not in t.words and "damaged" not in t.words for t in examine(tmp_path))
+    ws = Workspace(tmp_path, measuring_processes=0)
+    kinds = {"job": models.MeasurementJob, "plan": models.Plan, "brew": models.Brew, "slip": models.Slip}
+    with ws.transaction() as session:
+        for what, kind in kinds.items():
+            for identity in told[what]:
+                find(session, kind, identity, what)
+    queue = MeasurementQueue(ws)
+    end = time.monotonic() + 120
+    while not all(queue.look(job).finished for job in told["job"]):
+        assert time.monotonic() < end, "photos in flight were not measured after the restart"
+        time.sleep(0.1)
+    kept = [queue.look(job) for job in told["job"]]
+    assert all(job.sample_id is not None for job in kept)
+    assert len({job.sample_id for job in kept}) == len(kept)  # and none twice
+    queue.close()
+    ws.close()
