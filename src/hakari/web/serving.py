@@ -15,7 +15,7 @@ from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 from hakari.web.logs import log_to
 
-THREADS = 64  # each open page of a running brew holds one
+THREADS = 256  # each open page of a running brew holds one, and so does a body that does not come
 
 
 class Server(BaseApplication):  # type: ignore[misc]

@@ -13,6 +13,7 @@ from hakari.core.grinder.kinds import SteplessDial
 from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document
 from hakari.formats.setting_card import Cell, SettingCard, card_csv, card_pdf, card_png
+from hakari.service.cache import Cache
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.transaction import Workspace, list_active
@@ -81,12 +82,13 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
             raise InputError("no-methods", "No method of the guide is chosen.", "Choose at least one.", field="methods")
         cores = []
         for row in list_active(session, models.Grinder):
-            core = core_of(grinder_document(row, session))
+            document = grinder_document(row, session)
+            core = core_of(document)
             try:
                 core.curve(TARGET_SEED)
             except InputError:
                 continue
-            cores.append(core)
+            cores.append((core, document.model_dump_json()))
     if not cores:
         raise InputError(
             "no-curves", "No grinder has a curve yet, so there is nothing to put on a card.",
@@ -94,13 +96,21 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
         )  # fmt: skip
     now = datetime.now(UTC)
     return SettingCard(
-        made_on=f"{now.day} {now:%B %Y}", grinders=tuple(c.name for c in cores),
+        made_on=f"{now.day} {now:%B %Y}", grinders=tuple(core.name for core, _ in cores),
         rows=tuple(
-            (w.label, f"{w.low_um:.0f}–{w.high_um:.0f} µm", w.looks_like, tuple(_cell(core, w) for core in cores))
+            (w.label, f"{w.low_um:.0f}–{w.high_um:.0f} µm", w.looks_like,
+             tuple(_cell_held(core, key, w) for core, key in cores))
             for w in chosen
         ),
         all_methods=tuple(known),
     )  # fmt: skip
+
+
+_cells: Cache[Cell] = Cache(2000)
+
+
+def _cell_held(core: Grinder, key: str, window: Window) -> Cell:
+    return _cells.get((key, window.low_um, window.high_um), lambda: _cell(core, window))
 
 
 def _cell(core: Grinder, window: Window) -> Cell:

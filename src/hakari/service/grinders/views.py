@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
 import numpy as np
 from sqlalchemy.orm import Session
 
@@ -13,6 +15,7 @@ from hakari.core.grinder.era import ENOUGH_OF_ITS_OWN
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import DialDocument
+from hakari.service.cache import Cache
 from hakari.service.grinders.curves import core_of, equivalences_of, grinder_document, live_eras, live_points, oddness
 from hakari.store import models
 
@@ -114,17 +117,21 @@ class GrinderView(Document):
     next: NextView | None
 
 
+_marks_held: Cache[list[RailMark]] = Cache(256)
+
+
 def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
     """A grinder as it stands."""
     document = grinder_document(row, session)
-    core = core_of(document)
+    core, key = core_of(document), document.model_dump_json()
     eras = live_eras(row)
     marks: list[RailMark] = []
     roasts: list[RoastView] = []
     reason = following = None
     try:
         curve = core.curve(TARGET_SEED)
-        marks, roasts, following = _marks(core, curve), _roasts(curve), _next(session, row, core, curve)
+        marks, roasts = _marks_held.get(key, lambda: _marks(core, curve)), _roasts(curve)
+        following = _next(session, row, core, curve)
     except InputError as error:
         reason = f"{error.message} {error.remedy}"
     before = core
@@ -132,7 +139,7 @@ def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
     for era in reversed(eras[:-1]):
         assert before.before is not None
         before = before.before
-        earlier.insert(0, _era_view(era, before))
+        earlier.insert(0, _era_view(era, before, (key, era.id)))
     return GrinderView(
         id=row.id, version=row.version, name=row.name, burrs=row.burrs, note=row.note, dial=document.dial,
         settings=list(core.dial.settings), step_unit=core.dial.unit, step_travel_um=row.step_travel_um,
@@ -191,9 +198,9 @@ def _marks(core: Grinder, curve: Curve) -> list[RailMark]:
     ]  # fmt: skip
 
 
-def _era_view(era: models.Era, core: Grinder) -> EraView:
+def _era_view(era: models.Era, core: Grinder, key: Hashable) -> EraView:
     try:
-        marks = _marks(core, core.curve(TARGET_SEED))
+        marks = _marks_held.get(key, lambda: _marks(core, core.curve(TARGET_SEED)))
     except InputError:
         marks = []
     return EraView(
