@@ -136,3 +136,23 @@ def test_everything_is_downloaded_and_added_by_the_page(client: FlaskClient, tmp
     wrong = there.post("/api/archives", data={"archive": (io.BytesIO(b"nothing"), "all.zip")})
     assert (wrong.status_code, wrong.json["code"]) == (422, "archive-malformed")
     other.close()
+
+
+def test_health_tells_the_truth_and_a_full_disk_says_so(
+    workspace: Workspace, client: FlaskClient, small_picture: Made, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert client.get("/api/health").json == {"status": "ok"}
+
+    def full(_: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as disk:
+        disk.setattr("os.fsync", full)
+        sent = client.post(
+            "/api/measurements", data={"photos": [(io.BytesIO(small_picture.jpeg), "a.jpg")], "scale": "card"}
+        )
+        assert (sent.status_code, sent.json["code"]) == (503, "disk-full") and "room" in sent.json["message"]
+    assert client.get("/api/samples").json == {"samples": []}
+    workspace.processes.close()
+    answer = client.get("/api/health")
+    assert answer.status_code == 503 and answer.json["failing"] == ["no process measures"]

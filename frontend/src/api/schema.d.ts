@@ -703,7 +703,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Answer that the server is up. */
+        /** Answer whether the server can work. */
         get: operations["system_health_health_get"];
         put?: never;
         post?: never;
@@ -2446,6 +2446,20 @@ export interface components {
             method: string;
         };
         /**
+         * Failing
+         * @description What keeps the server from working.
+         */
+        Failing: {
+            /** Failing */
+            failing: string[];
+            /**
+             * Status
+             * @default failing
+             * @constant
+             */
+            status?: "failing";
+        };
+        /**
          * FilterView
          * @description A filter.
          */
@@ -2858,11 +2872,15 @@ export interface components {
         };
         /**
          * Health
-         * @description The server is up.
+         * @description Whether the server can work: it reads its database, has room on its disk, and measures.
          */
         Health: {
-            /** Status */
-            status: string;
+            /**
+             * Status
+             * @default ok
+             * @constant
+             */
+            status?: "ok";
         };
         /**
          * HeatDocument
@@ -11064,7 +11082,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorDocument"];
+                    "application/json": components["schemas"]["Failing"];
                 };
             };
         };

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import functools
 import logging
 import mimetypes
@@ -86,6 +87,7 @@ def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> Hakar
     app.register_error_handler(HTTPException, _http_failed)
     app.register_error_handler(OperationalError, _database_failed)
     app.register_error_handler(RecursionError, _too_deep)
+    app.register_error_handler(OSError, _file_failed)
     app.register_error_handler(Exception, _crashed)
     app.extensions["hosts"] = hosts
     app.before_request(_known_host)
@@ -152,6 +154,17 @@ def _http_failed(error: HTTPException) -> Response:
     if allowed:
         response.headers["Allow"] = ", ".join(sorted(allowed))
     return response
+
+
+def _file_failed(error: OSError) -> Response:
+    if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES):
+        return _crashed(error)
+    log.error("files: %s", error)
+    return _error(
+        ErrorDocument(code="disk-full", message="There is no room left where the data lie; this was not kept."
+                      if error.errno in (errno.ENOSPC, errno.EDQUOT) else "The data folder can no longer be written.",
+                      remedy="Make room or give it back its rights, then try again; what was there before is safe."), 503
+    )  # fmt: skip
 
 
 def _too_deep(_: RecursionError) -> Response:

@@ -2,26 +2,37 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from flask import Response
 from pydantic import BaseModel
 
 from hakari.core.photo.card import card_of
 from hakari.formats import card_drawing
-from hakari.web.shared import blueprint, file_response
+from hakari.service.workspace.health import troubles
+from hakari.web.shared import blueprint, file_response, workspace
 
 api = blueprint("system", "/api")
 
 
 class Health(BaseModel):
-    """The server is up."""
+    """Whether the server can work: it reads its database, has room on its disk, and measures."""
 
-    status: str
+    status: Literal["ok"] = "ok"
 
 
-@api.get("/health", responses={200: Health})
-def health() -> Health:
-    """Answer that the server is up."""
-    return Health(status="ok")
+class Failing(BaseModel):
+    """What keeps the server from working."""
+
+    status: Literal["failing"] = "failing"
+    failing: list[str]
+
+
+@api.get("/health", responses={200: Health, 503: Failing})
+def health() -> Health | tuple[Failing, int]:
+    """Answer whether the server can work."""
+    failing = troubles(workspace())
+    return (Failing(failing=failing), 503) if failing else Health()
 
 
 @api.get("/cards/a4.pdf", responses=file_response("application/pdf"))

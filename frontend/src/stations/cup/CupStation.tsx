@@ -7,6 +7,7 @@ import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, QueryBoundary } from "../../ui/parts";
+import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
 import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
@@ -164,6 +165,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     queryFn: async () =>
       dataOf(await api.POST("/api/cups/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
   });
+  const view = useLastGood(cup.data);
   const refresh = useRefresh();
   const navigate = useNavigate();
   const { notify } = useActions();
@@ -176,7 +178,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     told.stalled ||
     told.stuck ||
     told.spent;
-  const moves = cup.data?.advice.moves ?? [];
+  const moves = view?.advice.moves ?? [];
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);
 
@@ -226,14 +228,14 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     <div className="station-page">
       <div className="thing cup-thing">
         <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
-          {cup.data && <StrengthChart cup={cup.data} target={target.name} move={said ? move : undefined} />}
+          {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
           {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
           {cup.isPending && <Waiting>Calculating…</Waiting>}
-          {cup.data && !said && <Untold predicted={bench.plan!} />}
-          {cup.data?.since_slip != null && <Since slip={cup.data.since_slip} things={cup.data.things_changed!} />}
-          {cup.data && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={cup.data.advice} />}
+          {view && !said && <Untold predicted={bench.plan!} />}
+          {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
+          {view && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} />}
         </div>
         <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
           {work.draft && (
@@ -248,18 +250,18 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
             key={String(work.pending)}
             told={told}
             setTold={(told) => set({ told })}
-            cup={cup.data}
+            cup={view}
             trouble={cup.error ?? error}
           />
         </div>
       </div>
       <Alternatives
-        advice={said ? cup.data?.advice : undefined}
+        advice={said ? view?.advice : undefined}
         picked={picked}
         pick={setPicked}
         target={target}
         setTarget={(target) => set({ target })}
-        targets={cup.data?.targets ?? []}
+        targets={view?.targets ?? []}
         trouble={cup.error}
         school={school}
         setSchool={(school) => set({ school })}

@@ -7,6 +7,7 @@ import { useDraft } from "../../api/drafts";
 import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
+import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
 import { Matching } from "./Matching";
@@ -46,7 +47,7 @@ export default function PlanStation() {
   const [open, setOpen] = useState<"matching" | "recipes" | null>(null);
   const change = useChangeWorkbench();
   const trouble = preview.error ?? error;
-  const plan = preview.data;
+  const plan = useLastGood(preview.data);
 
   async function keep(to?: string) {
     try {

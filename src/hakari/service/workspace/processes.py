@@ -24,10 +24,15 @@ class Processes:
     """
 
     def __init__(self, count: int) -> None:
-        self._count = count
+        self._count, self._closed = count, False
         self._idle: queue.LifoQueue[ProcessPoolExecutor] = queue.LifoQueue()
         for _ in range(count):
             self._idle.put(_one())
+
+    @property
+    def alive(self) -> bool:
+        """Whether work can be done; false once closed."""
+        return not self._closed
 
     def run(self, work: Callable[Args, Answer], *args: Args.args, **kwargs: Args.kwargs) -> Answer:
         """Do work in a process; when that is killed, once more in a new one.
@@ -58,6 +63,7 @@ class Processes:
 
     def close(self) -> None:
         """Stop all that are idle; one at work stops when it is done."""
+        self._closed = True
         while not self._idle.empty():
             self._idle.get_nowait().shutdown(cancel_futures=True)
 
