@@ -7268,13 +7268,16 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The file */
+            /** @description Server-sent events: brew, reading, over */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/event-stream": string;
+                    "text/event-stream": {
+                        data?: string;
+                        event: string;
+                    };
                 };
             };
             /** @description Bad Request */
@@ -15159,7 +15162,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/pdf": string;
+                    "image/png": string;
+                    "text/csv": string;
                 };
             };
             /** @description Bad Request */
@@ -15948,7 +15953,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/json": string;
+                    "application/pdf": string;
+                    "image/png": string;
                 };
             };
             /** @description Bad Request */

@@ -18,6 +18,12 @@ from hakari.service.fits import use_cases as fits
 from hakari.web.shared import ById, EmptyBody, blueprint, file_response, workspace
 
 api = blueprint("brew", "/api")
+# Each event has a name, and what it says as JSON in a string.
+EVENTS: dict[Any, Any] = {
+    200: {"description": "Server-sent events: brew, reading, over", "content": {"text/event-stream": {"schema": {
+        "type": "object", "required": ["event"], "properties": {"event": {"type": "string"}, "data": {"type": "string"}},
+    }}}},
+}  # fmt: skip
 
 
 class StreamFrom(BaseModel):
@@ -134,7 +140,7 @@ def get_reading(path: ById, query: StreamFrom) -> LiveReading:
     return desk().follow(path.id).reading(query.index)
 
 
-@api.get("/brews/<int:id>/stream", responses=file_response("text/event-stream"))
+@api.get("/brews/<int:id>/stream", responses=EVENTS)
 def stream_brew(path: ById, query: StreamFrom) -> Response:
     """Server-sent events of a brew: ``brew`` when it changed, ``reading`` for what the scale says and the clock.
 

@@ -201,7 +201,7 @@ def read_card(query: CardQuery) -> setting_card.CardView:
     return setting_card.read_card(workspace(), query.labels())
 
 
-@api.get("/setting-cards/<string:form>", responses=file_response("application/octet-stream"))
+@api.get("/setting-cards/<string:form>", responses=file_response("application/pdf", "image/png", "text/csv"))
 def card_file(path: CardPath, query: CardQuery) -> Response:
     """The setting card to print or keep."""
     data = setting_card.card_file(workspace(), path.form, query.labels())

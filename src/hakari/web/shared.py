@@ -26,9 +26,9 @@ def blueprint(name: str, prefix: str) -> APIBlueprint:
     return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
 
 
-def file_response(mimetype: str) -> dict[Any, Any]:
+def file_response(*mimetypes: str) -> dict[Any, Any]:
     """How a view that sends a file is documented."""
-    content = {mimetype: {"schema": {"type": "string", "format": "binary"}}}
+    content = {m: {"schema": {"type": "string", "format": "binary"}} for m in mimetypes}
     return {200: {"description": "The file", "content": content}}
 
 
