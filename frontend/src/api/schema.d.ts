@@ -15953,7 +15953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/octet-stream": string;
                     "application/pdf": string;
                     "image/png": string;
                 };
