@@ -37,6 +37,7 @@ def get_slip(path: ById) -> service.SlipDetail:
     return service.slip_detail(workspace(), path.id)
 
 
+PAPERS = file_response("application/pdf", "image/png", "application/octet-stream")
 SLIP_TYPES = {"pdf": "application/pdf", "png": "image/png", "json": "application/octet-stream"}
 
 
@@ -47,7 +48,7 @@ class SlipFileOf(BaseModel):
     form: SlipForm
 
 
-@api.get("/slips/<int:id>/paper/<string:form>", responses=file_response("application/pdf", "image/png", "application/octet-stream"))
+@api.get("/slips/<int:id>/paper/<string:form>", responses=PAPERS)
 def get_slip_file(path: SlipFileOf) -> Response:
     """A slip to print (PDF), to send (PNG) or to read elsewhere (JSON)."""
     data = slip_file(workspace(), path.id, path.form)
