@@ -58,6 +58,7 @@ LONGER_RATIO, SHORTER_RATIO = ("ratio", "longer"), ("ratio", "shorter")
 RESEAT, RINSE = ("seating", "reseat"), ("seating", "rinse")
 LONGER, SHORTER = ("time", "longer"), ("time", "shorter")
 BYPASS, AGAIN, EVENLY, KEEP = ("bypass-water", "add"), ("repeat", "again"), ("repeat", "evenly"), ("none", "keep")
+TASTE_FIRST, MORE_COFFEE = ("none", "taste"), ("dose", "more")
 Remedy = tuple[str, str]
 
 
@@ -107,7 +108,11 @@ CUPS: dict[str, Cup] = {
         out(200, 1.62, 220, strong=3), {LONGER_RATIO, BYPASS}, {FINER, SHORTER_RATIO}, "too-little-water"
     ),
     "weak, extraction right": Cup(
-        out(200, 1.05, 325, weak=3), {SHORTER_RATIO}, {COARSER, LONGER_RATIO, BYPASS}, "too-much-water"
+        out(200, 1.05, 325, weak=3),
+        {SHORTER_RATIO},
+        {COARSER, LONGER_RATIO, BYPASS},
+        "too-much-water",
+        {"grind-last": {SHORTER_RATIO, MORE_COFFEE}},
     ),
     "weak and sour": Cup(out(140, 1.0, 250, weak=2, sour=2), {FINER, HOTTER, MORE}, {COARSER, LONGER_RATIO, BYPASS}),
     "strong and sour": Cup(
@@ -123,7 +128,7 @@ CUPS: dict[str, Cup] = {
     "in the box and sweet": Cup(out(200, 1.33, 248, sweet=2), {KEEP}),
     "in the box, late, no complaint": Cup(out(290, 1.34, 250, balanced=2), {KEEP}, {COARSER}),
     "one faint word": Cup(out(195, sour=1), {AGAIN}, {FINER}),
-    "nothing said": Cup(Outcome(), {AGAIN}, {FINER, COARSER}, "hand"),
+    "nothing said": Cup(Outcome(), {TASTE_FIRST}, {FINER, COARSER}, "hand"),
     # Stalls, easiest to check first
     "stalled, bitter, mud": Cup(
         out(480, None, None, ("mud",), stalled=1, bitter=2),
@@ -267,7 +272,7 @@ CUPS: dict[str, Cup] = {
     ),
     "asked for stronger": Cup(
         out(200, 1.33, 248),
-        {SHORTER_RATIO, FINER},
+        {SHORTER_RATIO, FINER, MORE_COFFEE},
         {LONGER_RATIO, COARSER, BYPASS},
         None,
         more={"target": TARGETS["stronger"]},

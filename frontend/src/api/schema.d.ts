@@ -1479,6 +1479,11 @@ export interface components {
          * @description Advice on one slip, moves best first.
          */
         AdviceDocument: {
+            /**
+             * Back To
+             * @default null
+             */
+            back_to?: string | null;
             /** Causes */
             causes: components["schemas"]["CauseDocument"][];
             /**
@@ -1493,6 +1498,12 @@ export interface components {
             now: components["schemas"]["StateDocument"];
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutDocument"][];
+            /**
+             * Status
+             * @default change
+             * @enum {string}
+             */
+            status?: "taste-first" | "keep" | "repeat" | "back" | "change";
         };
         /**
          * ArchiveUpload
@@ -2087,11 +2098,14 @@ export interface components {
             lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
             /**
              * @default {
+             *       "added_water_g": null,
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
              *       "last_drip_s": null,
+             *       "liked": null,
              *       "plunger_stuck": false,
+             *       "pressed_s": null,
              *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
@@ -2105,7 +2119,7 @@ export interface components {
              * @default grind-first
              * @enum {string}
              */
-            school?: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
+            school?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
             /**
              * Target
              * @default classical
@@ -2347,6 +2361,39 @@ export interface components {
             fields?: {
                 [key: string]: unknown;
             } | null;
+        };
+        /**
+         * EarlierSlipDocument
+         * @description An earlier slip of the same coffee in the same brewer; without a plan it had the same.
+         */
+        EarlierSlipDocument: {
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "added_water_g": null,
+             *       "bed": [],
+             *       "drawdown_s": null,
+             *       "drink_g": null,
+             *       "last_drip_s": null,
+             *       "liked": null,
+             *       "plunger_stuck": false,
+             *       "pressed_s": null,
+             *       "spent_dry_g": null,
+             *       "stalled": null,
+             *       "taste": {},
+             *       "taste_cooled": {},
+             *       "tds_percent": null
+             *     }
+             */
+            outcome?: components["schemas"]["OutcomeDocument"];
+            /** @default null */
+            plan?: components["schemas"]["PlanDocument"] | null;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
         };
         /**
          * EditView
@@ -3566,6 +3613,11 @@ export interface components {
          */
         OutcomeDocument: {
             /**
+             * Added Water G
+             * @default null
+             */
+            added_water_g?: number | null;
+            /**
              * Bed
              * @default []
              */
@@ -3586,10 +3638,20 @@ export interface components {
              */
             last_drip_s?: number | null;
             /**
+             * Liked
+             * @default null
+             */
+            liked?: number | null;
+            /**
              * Plunger Stuck
              * @default false
              */
             plunger_stuck?: boolean;
+            /**
+             * Pressed S
+             * @default null
+             */
+            pressed_s?: number | null;
             /**
              * Spent Dry G
              * @default null
@@ -3815,9 +3877,9 @@ export interface components {
             dose_g: number;
             /**
              * Filter
-             * @default paper
+             * @default null
              */
-            filter?: string;
+            filter?: string | null;
             /** @default null */
             fit?: components["schemas"]["FitDocument"] | null;
             /**
@@ -4768,11 +4830,14 @@ export interface components {
             lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
             /**
              * @default {
+             *       "added_water_g": null,
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
              *       "last_drip_s": null,
+             *       "liked": null,
              *       "plunger_stuck": false,
+             *       "pressed_s": null,
              *       "spent_dry_g": null,
              *       "stalled": null,
              *       "taste": {},
@@ -4783,11 +4848,16 @@ export interface components {
             outcome?: components["schemas"]["OutcomeDocument"];
             plan: components["schemas"]["PlanDocument"];
             /**
+             * Previous
+             * @default []
+             */
+            previous?: components["schemas"]["EarlierSlipDocument"][];
+            /**
              * School
              * @default grind-first
              * @enum {string}
              */
-            school?: "grind-first" | "grind-last" | "technique-first" | "start-coarse";
+            school?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
             /**
              * Setting
              * @default null

@@ -186,7 +186,7 @@ class PlanDocument(Document):
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
     grind: GrindClasses | GrindFigures
     brewer: BrewerDocument = "ribbed-cone"
-    filter: Annotated[str, Field(max_length=40)] = "paper"
+    filter: Annotated[str, Field(max_length=40)] | None = None
     dose_g: Grams
     water_c: Celsius = 93.0
     roast: Literal["light", "medium", "medium-dark", "dark"] = "medium"
@@ -211,7 +211,8 @@ class PlanDocument(Document):
         plan = Plan(
             brewer=brewer_of(self.brewer), dose_g=self.dose_g, water_c=self.water_c, roast=self.roast, pours=pours,
             actions=tuple(Action(a.at_s, a.do) for a in self.actions),
-            heat=Heat(self.heat.material, self.heat.preheated, self.heat.lid), filter_name=self.filter, steep=steep,
+            heat=Heat(self.heat.material, self.heat.preheated, self.heat.lid),
+            filter_name=self.filter or brewer_of(self.brewer).filter_name, steep=steep,
             room_c=self.room_c,
         )  # fmt: skip
         check_plan(plan)

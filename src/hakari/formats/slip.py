@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from hakari.core.advice.advise import Advice
-from hakari.core.advice.evidence import TARGETS, Case, Outcome, Target
+from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, Outcome, Target
 from hakari.core.advice.goal import State
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
@@ -15,7 +15,7 @@ from hakari.formats.brew_log import BrewDocument
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
-SchoolName = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
+SchoolName = Literal["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
 
 
 class CoffeeDocument(Document):
@@ -46,13 +46,18 @@ class OutcomeDocument(Document):
     plunger_stuck: bool = False
     spent_dry_g: Grams | None = None
     taste_cooled: TasteWords = {}
+    pressed_s: Seconds | None = None
+    added_water_g: Annotated[Grams, Field(ge=0, le=3000)] | None = None
+    liked: Annotated[int, Field(ge=1, le=5)] | None = None
 
     def core(self) -> Outcome:
         """The core's outcome."""
         return Outcome(
-            self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
+            self.drawdown_s if self.drawdown_s is not None else self.pressed_s,
+            self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
             {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
-            self.spent_dry_g, {k: v for k, v in self.taste_cooled.items() if v},
+            self.spent_dry_g, {k: v for k, v in self.taste_cooled.items() if v}, self.liked,
+            self.added_water_g or 0.0,
         )  # fmt: skip
 
 
@@ -84,6 +89,15 @@ def target_of(document: str | TargetDocument) -> Target:
     return TARGETS[document]
 
 
+class EarlierSlipDocument(Document):
+    """An earlier slip of the same coffee in the same brewer; without a plan it had the same."""
+
+    name: Annotated[str, Field(max_length=80)]
+    setting: Annotated[str, Field(max_length=40)] | None = None
+    plan: PlanDocument | None = None
+    outcome: OutcomeDocument = OutcomeDocument()
+
+
 class SlipDocument(Document):
     """One pass: plan, gear, coffee, what came of it, and the brew with its log where it was followed."""
 
@@ -99,6 +113,7 @@ class SlipDocument(Document):
     gear_clean: bool | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
     brew: BrewDocument | None = None
+    previous: Annotated[list[EarlierSlipDocument], Field(max_length=50)] = []
 
     def case(self) -> Case:
         """The core's case."""
@@ -111,7 +126,8 @@ class SlipDocument(Document):
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
-            lean=self.lean,
+            lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core()) for p in self.previous),
+            only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(),
         )  # fmt: skip
 
@@ -176,6 +192,8 @@ class AdviceDocument(Document):
     ruled_out: list[RuledOutDocument]
     now: StateDocument
     measured: list[str]
+    status: Literal["taste-first", "keep", "repeat", "back", "change"] = "change"
+    back_to: str | None = None
 
     @classmethod
     def of(cls, a: Advice) -> AdviceDocument:
@@ -191,7 +209,7 @@ class AdviceDocument(Document):
             ],
             causes=[CauseDocument(cause=c.cause, weight=c.weight, reason=c.reason) for c in a.causes],
             ruled_out=[RuledOutDocument(kind=r.kind, direction=r.direction, reason=r.reason) for r in a.ruled_out],
-            now=StateDocument.of(a.now), measured=list(a.measured),
+            now=StateDocument.of(a.now), measured=list(a.measured), status=a.status, back_to=a.back_to,
         )  # fmt: skip
 
     def dump(self) -> dict[str, Any]:

@@ -18,6 +18,7 @@ const SCHOOLS: [School, string][] = [
   ["grind-first", "the grind"],
   ["technique-first", "technique"],
   ["grind-last", "the grind last"],
+  ["grind-only", "only the grind"],
   ["start-coarse", "from coarse"],
 ];
 

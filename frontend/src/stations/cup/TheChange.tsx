@@ -22,6 +22,14 @@ const WHAT: Record<string, string> = {
   rest: "Coffee",
 };
 
+const HEADING: Record<NonNullable<Schemas["AdviceDocument"]["status"]>, string> = {
+  "taste-first": "Nothing tasted yet",
+  keep: "Keep it",
+  repeat: "Change nothing",
+  back: "An earlier cup was better",
+  change: "Change one thing",
+};
+
 /** The one change: what, from where to where, what it should do, why, and what would show it wrong. */
 export function TheChange({
   move: m,
@@ -36,7 +44,7 @@ export function TheChange({
   const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
   return (
     <section aria-label="The one change" data-testid="the-change">
-      <p style={{ color: "var(--ink-2)" }}>{still ? "Change nothing" : "Change one thing"}</p>
+      <p style={{ color: "var(--ink-2)" }}>{HEADING[advice.status ?? "change"]}</p>
       <h1
         style={{
           fontSize: 36,

@@ -8,9 +8,11 @@ import numpy as np
 
 from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
 from hakari.core.advice.evidence import Case, Signs, check_outcome, check_strength, check_times, signs_of
+from hakari.core.advice.first_answer import rank_in, rule_for, too_large
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
+from hakari.core.advice.status import Status, better_before, judged_nothing, praised_without_complaint
 from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
 from hakari.core.extraction.extract import extract
@@ -27,6 +29,7 @@ FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
 UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being late says much
 GAIN_WEIGHT = 0.6  # what the models say of a change against what the causes say
 LEAST_COST = 1.0
+USUAL_TARGET = "classical"
 AGAIN_OUTSIDE = 0.2
 OFFERED, HARMFUL, SPOKEN_FOR = 0.08, -0.05, 0.3
 # Who starts coarse comes finer by small steps.
@@ -63,13 +66,18 @@ class RuledOut:
 
 @dataclass(frozen=True)
 class Advice:
-    """Moves best first, causes heaviest first, moves ruled out, and where the cup is taken to be."""
+    """Moves best first, causes heaviest first, moves ruled out, where the cup is taken to be, and whether to change at all.
+
+    ``back_to`` names the earlier slip to go back to where ``status`` is ``back``.
+    """
 
     moves: tuple[Move, ...]
     causes: tuple[WeighedCause, ...]
     ruled_out: tuple[RuledOut, ...]
     now: State
     measured: tuple[str, ...]
+    status: Status
+    back_to: str | None = None
 
 
 Run = tuple[Flow, Extraction]
@@ -123,13 +131,23 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     for candidate, run in runs.changes:
         if case.only is not None and candidate.modelled and candidate.kind not in case.only:
             continue
+        if too_large(case, candidate):
+            continue
         weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
         key = (candidate.kind, candidate.direction)
         if key not in best or weighed.score > best[key].score:
             best[key] = weighed
     ranked = sorted(best.values(), key=lambda w: -w.score)
     good = [w for w in ranked if w.score > OFFERED]
-    quiet = _no_change_advice(case, signs, wanted, now, good)
+    rule = rule_for(case, now, "ey_percent" in measured)
+    if rule is not None:
+        # A rule outranks an estimate, but not a measurement that speaks against it.
+        ey_measured = "ey_percent" in measured
+        spoken = [(rank_in(rule, w.candidate), w) for w in ranked if w.score > HARMFUL or not ey_measured]
+        preferred = [w for _, w in sorted(((r, w) for r, w in spoken if r is not None), key=lambda pair: pair[0])]
+        good = preferred + [w for w in good if w not in preferred]
+    status = _settled(case, wanted, now)
+    quiet = _quiet(status, case, signs, wanted, now, good, rule is not None)
     moves = [_move(case, w, now, causes) for w in good]
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
@@ -138,7 +156,43 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         for w in ranked
         if w.score <= OFFERED and w.candidate.modelled
     )
-    return Advice((*quiet, *moves), causes, ruled, now, measured)
+    moves = [*quiet, *moves]
+    status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")
+    back_to = better_before(case) if status == "back" else None
+    return Advice(tuple(moves), causes, ruled, now, measured, status, back_to)
+
+
+def _settled(case: Case, wanted: CupGoal, now: State) -> Status | None:
+    """The status that evidence alone decides, before any change is weighed; ``None`` where a change is to be found."""
+    if judged_nothing(case):
+        return "taste-first"
+    # A goal that was set and is missed counts as a complaint; an estimate outside the usual box does not.
+    goal_missed = case.lean is not None or (case.target.name != USUAL_TARGET and not wanted.inside(now))
+    if praised_without_complaint(case) and not goal_missed:
+        return "keep"
+    return "back" if better_before(case) is not None else None
+
+
+def _quiet(
+    status: Status | None, case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Weighed], ruled: bool
+) -> tuple[Move, ...]:  # fmt: skip
+    """What stands first in place of a change."""
+    if status == "taste-first":
+        reason = "Nothing was tasted yet, and a time alone does not say whether a cup is good."
+        return (
+            _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now),
+        )
+    if status == "keep":
+        reason = "You liked the cup, and the tongue decides."
+        if not wanted.inside(now):
+            reason += " Strength or extraction lies outside the usual box; that is a remark, not a fault."
+        wrong = "If the next two brews taste different, check your pouring first."
+        return (_make_noop_move("none", "keep", "keep the recipe", reason, wrong, now),)
+    if status == "back":
+        name = better_before(case)
+        words, reason = f"go back to {name}", f"{name} was clearly better, by your own words."
+        return (_make_noop_move("repeat", "back", words, reason, "If it is not better again, it was the day.", now),)
+    return () if ruled and good else _no_change_advice(case, signs, wanted, now, good)
 
 
 @dataclass(frozen=True)
@@ -200,7 +254,7 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
     if o.drawdown_s is not None:
         time = o.drawdown_s
         measured.append("drawdown_s")
-    per_dose = case.plan.dose_g / (o.drink_g or cup.drink_g)
+    per_dose = case.plan.dose_g / (o.drink_g or cup.drink_g + o.added_water_g)
     if o.tds_percent is not None:
         measured += ["tds_percent", "ey_percent"]
         return State(time, o.tds_percent, o.tds_percent / per_dose, 100 * cup.evenness), tuple(measured)

@@ -12,7 +12,7 @@ from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.grind import Grind
 
-LeverOrder = Literal["grind-first", "grind-last", "technique-first", "start-coarse"]
+LeverOrder = Literal["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
 Water = Literal["soft", "fine", "hard", "alkaline"]
 COLD_C = 45.0
 Lean = Literal["brighter", "rounder", "cleaner", "fuller"]
@@ -57,7 +57,8 @@ TARGETS = {
 class Outcome:
     """What happened; everything may be missing. Times from the first pour.
 
-    ``spent_dry_g`` are the spent grounds, dried: what is missing of the dose was dissolved.
+    ``spent_dry_g`` are the spent grounds, dried: what is missing of the dose was dissolved. ``liked`` goes from 1 to 5;
+    ``added_water_g`` went into the finished drink, which is judged as it was drunk.
     """
 
     drawdown_s: float | None = None
@@ -70,6 +71,8 @@ class Outcome:
     plunger_stuck: bool = False
     spent_dry_g: float | None = None
     taste_cooled: dict[str, int] = field(default_factory=dict)
+    liked: int | None = None
+    added_water_g: float = 0.0
 
     @property
     def tasted(self) -> dict[str, float]:
@@ -82,11 +85,20 @@ class Outcome:
 
 
 @dataclass(frozen=True)
+class EarlierCup:
+    """An earlier slip of the same coffee in the same brewer, by its name and what was said of it."""
+
+    name: str
+    outcome: Outcome
+
+
+@dataclass(frozen=True)
 class Case:
     """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
 
     ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
-    change that its style makes, all where ``None``; ``learned`` what earlier slips taught of the causes, as log-odds.
+    change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``learned`` what
+    earlier slips taught of the causes, as log-odds.
     """
 
     plan: Plan
@@ -105,6 +117,7 @@ class Case:
     lean: Lean | None = None
     only: frozenset[str] | None = None
     learned: dict[str, float] = field(default_factory=dict)
+    previous: tuple[EarlierCup, ...] = ()
     factors: FlowFactors = field(default_factory=FlowFactors)
 
 

@@ -24,6 +24,11 @@ ORDER: dict[LeverOrder, dict[Kind, float]] = {
         "time": 0.6, "filter": 0.8, "seating": 0.9, "mesh": 0.9, "sieve": 0.7, "bypass-water": 0.9, "preheat": 1.0,
         "brewer": 0.6, "coffee": 1.15, "rest": 1.15,
     },
+    "grind-only": _REST | {
+        "grind": 1.15, "compensated": 0.0, "ratio": 0.0, "temperature": 0.0, "dose": 0.0, "pours": 0.0, "agitation": 0.0,
+        "time": 0.0, "filter": 0.0, "seating": 0.85, "mesh": 0.0, "sieve": 0.0, "bypass-water": 0.0, "preheat": 0.0,
+        "brewer": 0.0,
+    },
     "start-coarse": _REST | {
         "grind": 1.1, "compensated": 0.6, "ratio": 0.85, "temperature": 0.5, "dose": 0.5, "pours": 0.7, "agitation": 0.65,
         "time": 0.6, "filter": 0.95, "seating": 0.85, "mesh": 0.8, "sieve": 0.7, "bypass-water": 0.6, "preheat": 1.0,

@@ -94,7 +94,9 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
     """The advice on a slip, with what the causes have learned."""
     school = plan.recipe.school
-    case = replace(document.case(), learned=learned_now(session), only=CHANGED_BY_STYLE.get(school))
+    case = document.case()
+    only = case.only if case.only is not None else CHANGED_BY_STYLE.get(school)
+    case = replace(case, learned=learned_now(session), only=only)
     return AdviceDocument.of(advise(case, _simulated(document)))
 
 

@@ -1,0 +1,148 @@
+"""What a good barista changes first, where the models alone would choose otherwise: rules that are read, not weights.
+
+Each rule names when it holds and which changes it puts first. The first that holds is applied; what it prefers keeps its
+order by weight. Sources: taste separates strength from extraction, strength is mended by ratio, dose or water in the cup;
+heat goes with roast (darker cooler, lighter and denser hotter); a cup that is bitter at low extraction is uneven or too hot.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from hakari.core.advice.evidence import Case
+from hakari.core.advice.goal import State
+from hakari.core.advice.moves import Candidate
+
+UNDER, OVER = ("sour", "sharp", "thin", "hollow", "salty"), ("bitter", "drying", "harsh")
+HOT_FOR_DARK_C, COOL_FOR_LIGHT_C = 94.0, 91.0
+STALE_GROUND_H, FRESH_ROAST_DAYS = 12.0, 3
+LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
+GROSS_MISS = 3
+FINER_STEP_LN = 0.1  # who starts coarse comes finer by small steps
+CONCENTRATE_RATIO = 10.0
+
+
+@dataclass(frozen=True)
+class Rule:
+    """When a rule holds, and which changes it puts first, by kind and direction; no direction stands for any."""
+
+    name: str
+    holds: Callable[[Case, State, bool], bool]
+    first: tuple[tuple[str, str | None], ...]
+
+
+def _said(case: Case, words: tuple[str, ...]) -> float:
+    return sum(v for word, v in case.outcome.tasted.items() if word in words)
+
+
+def _only_strength(case: Case, word: str) -> bool:
+    return _said(case, (word,)) > 0 and _said(case, (*UNDER, *OVER)) == 0
+
+
+RULES: tuple[Rule, ...] = (
+    Rule(
+        "ground long ago: grind fresh",
+        lambda case, now, measured: (case.ground_age_h or 0) >= STALE_GROUND_H,
+        (("coffee", "fresher"),),
+    ),
+    Rule(
+        "roasted days ago: let it rest",
+        lambda case, now, measured: case.days_off_roast is not None and case.days_off_roast < FRESH_ROAST_DAYS,
+        (("rest", None),),
+    ),
+    Rule(
+        "a concentrate that is strong as drunk: more water in the cup",
+        lambda case, now, measured: case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
+        and _only_strength(case, "strong"),
+        (("bypass-water", None), ("ratio", "longer")),
+    ),
+    Rule(
+        "strong and nothing else: more water, in the brew or in the cup",
+        lambda case, now, measured: case.school != "grind-only" and _only_strength(case, "strong"),
+        (("ratio", "longer"), ("bypass-water", None), ("dose", "less")),
+    ),
+    Rule(
+        "the recipe is fixed and strength is wrong: the grind does everything",
+        lambda case, now, measured: case.school == "grind-only" and _only_strength(case, "strong"),
+        (("grind", "coarser"),),
+    ),
+    Rule(
+        "the recipe is fixed and the cup is weak: the grind does everything",
+        lambda case, now, measured: case.school == "grind-only" and _only_strength(case, "weak"),
+        (("grind", "finer"),),
+    ),
+    Rule(
+        "a stronger cup is wished for: more coffee at the same water",
+        lambda case, now, measured: case.target.name == "stronger" and now.tds_percent < case.target.tds_percent[0]
+        and _said(case, (*UNDER, *OVER)) == 0,
+        (("dose", "more"), ("ratio", "shorter")),
+    ),
+    Rule(
+        "silt in a steep: paper under the mesh, or wait and pour off",
+        lambda case, now, measured: case.plan.steep is not None and _said(case, ("silty",)) >= 2,
+        (("filter", "paper-under"), ("time", "longer"), ("mesh", None)),
+    ),
+    Rule(
+        "a steep that is weak or under-extracted: longer, then finer",
+        lambda case, now, measured: case.plan.steep is not None and case.school != "technique-first"
+        and _said(case, (*UNDER, "weak")) > 0 and _said(case, OVER) == 0,
+        (("time", "longer"), ("grind", "finer")),
+    ),
+    Rule(
+        "weak, and the recipe's setting stands: more coffee",
+        lambda case, now, measured: case.school == "grind-last" and _only_strength(case, "weak"),
+        (("dose", "more"), ("ratio", "shorter")),
+    ),
+    Rule(
+        "bitter at a low measured extraction: too hot or uneven, not too fine",
+        lambda case, now, measured: (
+            measured and _said(case, OVER) > 0 and _said(case, UNDER) == 0 and now.ey_percent < case.target.ey_percent[0]
+        ),
+        (("agitation", None), ("seating", None), ("filter", None), ("temperature", "cooler")),
+    ),
+    Rule(
+        "dark and bitter from hot water: cooler",
+        lambda case, now, measured: (
+            case.roast in ("dark", "medium-dark") and case.plan.water_c >= HOT_FOR_DARK_C and _said(case, OVER) > 0
+        ),
+        (("temperature", "cooler"),),
+    ),
+    Rule(
+        "light and sour from cool water: hotter",
+        lambda case, now, measured: (
+            case.roast == "light" and case.plan.water_c <= COOL_FOR_LIGHT_C
+            and _said(case, ("sour", "sharp")) > 0 and _said(case, OVER) == 0
+        ),
+        (("temperature", "hotter"),),
+    ),
+)  # fmt: skip
+
+
+def rule_for(case: Case, now: State, measured: bool) -> Rule | None:
+    """The rule that speaks for a cup, if any; ``measured`` says that its extraction was."""
+    if case.outcome.stalled:
+        return None
+    return next((rule for rule in RULES if rule.holds(case, now, measured)), None)
+
+
+def rank_in(rule: Rule, candidate: Candidate) -> int | None:
+    """Where a rule puts a change, from 0; ``None`` for one that it says nothing of."""
+    for rank, (kind, way) in enumerate(rule.first):
+        if candidate.kind == kind and way in (None, candidate.direction):
+            return rank
+    return None
+
+
+def too_large(case: Case, candidate: Candidate) -> bool:
+    """Whether a change of grind is more than one pass should make."""
+    if candidate.kind not in ("grind", "compensated") or not candidate.modelled:
+        return False
+    gross = bool(case.outcome.stalled) or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS
+    away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
+    largest = LARGEST_STEP_LN * (2 if gross else 1)
+    if case.school == "start-coarse" and away < 0:
+        largest = FINER_STEP_LN
+    return candidate.size_steps > 1 and abs(away) > largest

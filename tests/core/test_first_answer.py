@@ -1,0 +1,152 @@
+"""The first answer against what a good barista would say: a table of cups, each with the changes that may stand first."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from hakari.core.advice.advise import advise
+from hakari.core.advice.evidence import TASTE_WORDS
+from hakari.formats.slip import AdviceDocument, SlipDocument
+
+DIAL = {"kind": "clicks", "clicks_per_turn": 36, "minimum": 0, "maximum": 144, "finer": "down"}
+GRINDER = {
+    "name": "Arlsmoor", "dial": DIAL,
+    "samples": [{"setting": s, "d50_um": um} for s, um in (("16", 560), ("24", 720), ("32", 880))],
+}  # fmt: skip
+GRIND = {"median_um": 700, "span": 1.1, "fines_below_100": 0.08}
+
+
+def cone(dose: float = 17, water: float = 280, c: float = 93, roast: str = "light") -> dict:
+    rest = (water - 50) / 2
+    return {
+        "grind": GRIND, "dose_g": dose, "water_c": c, "roast": roast,
+        "pours": [{"start_s": 0, "duration_s": 10, "water_g": 50}, {"start_s": 40, "duration_s": 20, "water_g": rest},
+                  {"start_s": 90, "duration_s": 20, "water_g": rest}],
+    }  # fmt: skip
+
+
+def press(seconds: float = 240) -> dict:
+    return {
+        "grind": GRIND | {"median_um": 850}, "brewer": "press-pot", "dose_g": 18, "water_c": 95, "roast": "medium",
+        "water_g": 300, "steep": {"seconds": seconds, "stir_s": 10, "press_s": 20},
+    }  # fmt: skip
+
+
+def advice(plan: dict, outcome: dict, **more: object) -> AdviceDocument:
+    slip = {"plan": plan, "grinder": GRINDER, "setting": "23", "outcome": outcome, **more}
+    return AdviceDocument.of(advise(SlipDocument.model_validate(slip).case()))
+
+
+CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
+    "praised, the model says too strong": (
+        cone(19), {"drawdown_s": 219, "taste": {"sweet": 2, "balanced": 2}},
+        {}, "keep", {("none", "keep")},
+    ),
+    "liked, no words": (cone(), {"drawdown_s": 240, "liked": 5}, {}, "keep", {("none", "keep")}),
+    "a time alone": (cone(), {"drawdown_s": 220}, {}, "taste-first", {("none", "taste")}),
+    "strong, measured": (
+        cone(), {"drawdown_s": 200, "tds_percent": 1.45, "drink_g": 240, "taste": {"strong": 2}}, {}, "change",
+        {("ratio", "longer"), ("bypass-water", "add")},
+    ),
+    "strong, as planned": (
+        cone(), {"drawdown_s": 200, "taste": {"strong": 1}},
+        {}, "change", {("ratio", "longer"), ("bypass-water", "add")},
+    ),
+    "strong, grind only": (
+        cone(), {"drawdown_s": 200, "taste": {"strong": 2}}, {"school": "grind-only"}, "change", {("grind", "coarser")},
+    ),
+    "weak and sweet, grind only": (
+        cone(), {"drawdown_s": 190, "taste": {"weak": 2, "sweet": 1}},
+        {"school": "grind-only"}, "change", {("grind", "finer")},
+    ),
+    "weak, the setting stands": (
+        cone(), {"drawdown_s": 190, "tds_percent": 1.08, "drink_g": 252, "taste": {"weak": 2, "sweet": 1}},
+        {"school": "grind-last"}, "change", {("dose", "more")},
+    ),
+    "weak, grind first": (
+        cone(), {"drawdown_s": 190, "tds_percent": 1.08, "drink_g": 252, "taste": {"weak": 2, "sweet": 1}}, {}, "change",
+        {("grind", "finer")},
+    ),
+    "sour and thin, fast": (
+        cone(), {"drawdown_s": 115, "tds_percent": 1.02, "taste": {"sour": 2, "thin": 1}},
+        {}, "change", {("grind", "finer")},
+    ),
+    "bitter and slow": (
+        cone(), {"drawdown_s": 260, "tds_percent": 1.6, "taste": {"bitter": 2, "drying": 1}},
+        {}, "change", {("grind", "coarser")},
+    ),
+    "bitter at 16 %": (
+        cone(), {"drawdown_s": 120, "tds_percent": 1.08, "drink_g": 252, "taste": {"bitter": 2}}, {}, "change",
+        {("temperature", "cooler"), ("agitation", "more"), ("agitation", "less"), ("filter", "metal"), ("seating", "rinse")},
+    ),
+    "short ratio, strong and bitter": (
+        cone(20, 250), {"drawdown_s": 200, "tds_percent": 2.0, "drink_g": 217, "taste": {"strong": 2, "bitter": 1}}, {},
+        "change", {("ratio", "longer")},
+    ),
+    "sour and bitter, holes": (
+        cone(), {"drawdown_s": 200, "taste": {"sour": 2, "bitter": 2}, "bed": ["holes"]},
+        {}, "repeat", {("repeat", "evenly")},
+    ),
+    "press, balanced, pressed late": (
+        press(), {"pressed_s": 330, "taste": {"balanced": 2}}, {}, "keep", {("none", "keep")},
+    ),
+    "press, weak": (
+        press(), {"tds_percent": 1.15, "taste": {"weak": 2}}, {}, "change", {("time", "longer"), ("grind", "finer")},
+    ),
+    "press, silt": (press(), {"taste": {"silty": 3}}, {}, "change", {("filter", "paper-under"), ("time", "longer")}),
+    "press, stronger wished": (
+        press(), {"taste": {"balanced": 2}}, {"target": "stronger"}, "change", {("dose", "more"), ("ratio", "shorter")},
+    ),
+    "dark and bitter, hot": (
+        cone(17, 280, 96, "dark"), {"drawdown_s": 190, "taste": {"bitter": 2}},
+        {}, "change", {("temperature", "cooler")},
+    ),
+    "light and sour, cool": (
+        cone(17, 280, 90), {"drawdown_s": 200, "taste": {"sour": 2}}, {"coffee": {"roast": "light", "dense": True}}, "change",
+        {("temperature", "hotter")},
+    ),
+    "ground yesterday": (
+        cone(), {"drawdown_s": 200, "taste": {"thin": 1}},
+        {"coffee": {"ground_age_h": 24}}, "change", {("coffee", "fresher")},
+    ),
+    "roasted two days ago": (
+        cone(), {"drawdown_s": 200, "taste": {"sour": 1}}, {"coffee": {"days_off_roast": 2}}, "change", {("rest", "wait")},
+    ),
+    "papery": (cone(), {"drawdown_s": 200, "taste": {"papery": 2}}, {}, "change", {("seating", "rinse")}),
+    "worse than slip 9": (
+        cone(), {"drawdown_s": 250, "taste": {"sour": 2, "heavy": 2}},
+        {"previous": [{"name": "slip 9", "setting": "31", "outcome": {"taste": {"sweet": 2, "balanced": 1}}}]}, "back",
+        {("repeat", "back")},
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_the_first_answer_is_one_that_a_barista_would_sign(name: str) -> None:
+    plan, outcome, more, status, first = CASES[name]
+    answer = advice(plan, outcome, **more)
+    assert answer.status == status
+    assert (answer.moves[0].kind, answer.moves[0].direction) in first, answer.moves[0]
+    assert answer.back_to == ("slip 9" if status == "back" else None)
+
+
+WORDS = [w for w in TASTE_WORDS if w not in ("sweet", "balanced")]
+ORDERS = ["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
+
+
+@settings(max_examples=40)
+@given(st.sampled_from(ORDERS), st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans())
+def test_no_answer_contradicts_itself(order: str, taste: dict[str, int], steeped: bool) -> None:
+    answer = advice(press() if steeped else cone(), {"taste": taste}, school=order)
+    for move in answer.moves:
+        assert not (move.start and move.start == move.end), move
+        if move.kind == "grind":
+            coarser = int(move.end) > int(move.start)
+            assert move.direction == ("coarser" if coarser else "finer")
+            assert abs(int(move.end) - int(move.start)) <= 13  # 15 % in one pass, twice that after a gross miss
+    if not taste:
+        assert answer.status == "taste-first"
+    praised = advice(press() if steeped else cone(), {"taste": {"sweet": 2}}, school=order)
+    assert praised.status == "keep" and praised.moves[0].kind == "none"
