@@ -83,7 +83,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
               {Math.round(first?.total_g ?? 0)}
               <span>g</span>
             </div>
-            <div className="brew-line">Space with the first pour; a reload loses nothing.</div>
+            <div className="brew-line">Press Space as you start to pour. A reload does not stop the clock.</div>
             <div className="brew-next">
               {nextWords(
                 plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"),
