@@ -7,6 +7,7 @@ import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { Trouble, Waiting, QueryBoundary } from "../../ui/parts";
+import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { clock } from "../../ui/words";
@@ -238,14 +239,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {view && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} />}
         </div>
         <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
-          {work.draft && (
-            <span className="draft" role="status">
-              Draft, not saved
-              <button className="link" onClick={discardDraft}>
-                Discard draft
-              </button>
-            </span>
-          )}
+          {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}
           <Evidence
             key={String(work.pending)}
             told={told}

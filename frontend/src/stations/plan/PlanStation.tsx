@@ -7,6 +7,7 @@ import { useDraft } from "../../api/drafts";
 import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
+import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
@@ -156,21 +157,13 @@ export default function PlanStation() {
             <p className="quiet">
               {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
             </p>
-            {work.draft && (
-              <span className="draft" role="status">
-                Draft, not saved
-                <button className="link" onClick={discardDraft}>
-                  Discard draft
-                </button>
-              </span>
-            )}
+            {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}
             {work.other && (
-              <span className="draft" role="status">
-                Your draft of an earlier plan is kept
-                <button className="link" onClick={() => setFields({ ...FIRST, ...work.other })}>
-                  Go on with it
-                </button>
-              </span>
+              <DraftSign
+                words="Your draft of an earlier plan is kept"
+                act="Go on with it"
+                run={() => setFields({ ...FIRST, ...work.other })}
+              />
             )}
           </div>
         </div>
