@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { api, dataOf } from "./client";
 import type { paths } from "./schema";
 
@@ -76,6 +76,8 @@ export function useDraft<T extends object>(station: Station, about: string | und
       return { about: draft.about ?? "", fields: draft.fields ?? null };
     },
   });
+  // A field must show a key at once, or quick typing loses letters; the cache tells its readers a moment later.
+  const [typed, setTyped] = useState<Held | null>(null);
   useEffect(() => {
     window.addEventListener("pagehide", sendAll);
     return () => window.removeEventListener("pagehide", sendAll);
@@ -86,6 +88,7 @@ export function useDraft<T extends object>(station: Station, about: string | und
       const held = { about, fields };
       // What is still on its way here is older than what is being typed.
       void queries.cancelQueries({ queryKey: ["draft", station] });
+      setTyped(held);
       queries.setQueryData(["draft", station], held);
       later(station, held);
     },
@@ -95,12 +98,14 @@ export function useDraft<T extends object>(station: Station, about: string | und
     const before = waiting.get(station);
     if (before) clearTimeout(before.timer);
     waiting.delete(station);
-    queries.setQueryData(["draft", station], { about: "", fields: null });
+    const nothing = { about: "", fields: null };
+    setTyped(nothing);
+    queries.setQueryData(["draft", station], nothing);
     const params = { path: { station }, query: { device: deviceName() } };
     line = line.then(() => api.DELETE("/api/drafts/{station}", { params })).catch(() => undefined);
     await line;
   }, [queries, station]);
-  const held = query.data;
+  const held = typed ?? query.data;
   const fields = (held?.fields ?? null) as T | null;
   const own = held?.about === about;
   return { draft: own ? fields : null, other: own ? null : fields, keep, discard, pending: query.isPending };
