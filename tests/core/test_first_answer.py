@@ -140,6 +140,8 @@ ORDERS = ["grind-first", "grind-last", "grind-only", "technique-first", "start-c
 @given(st.sampled_from(ORDERS), st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans())
 def test_no_answer_contradicts_itself(order: str, taste: dict[str, int], steeped: bool) -> None:
     answer = advice(press() if steeped else cone(), {"taste": taste}, school=order)
+    offered = {(m.kind, m.direction) for m in answer.moves}
+    assert not offered & {(r.kind, r.direction) for r in answer.ruled_out}
     for move in answer.moves:
         assert not (move.start and move.start == move.end), move
         if move.kind == "grind":

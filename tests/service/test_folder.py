@@ -132,6 +132,22 @@ def test_two_folders_are_merged_and_nothing_comes_twice(demo: Path, workspace: W
     theirs.close()
 
 
+def _poison(row: dict) -> None:
+    row["document"]["pours"] = [{"water_g": "much"}]
+
+
+def _with_rows(data: bytes, table: str, harm: Callable[[dict], object]) -> bytes:
+    """A back-up whose first row of a table was changed, and made at another time, so that it is new."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        document = json.loads(old.read("workspace.json"))
+        row = document["tables"][table][0]
+        row["created_at"] = "2020-01-01 00:00:00.000000"
+        harm(row)
+        new.writestr("workspace.json", json.dumps(document))
+    return out.getvalue()
+
+
 @pytest.mark.parametrize("wrong", [b"", b"PK\x03\x04 cut short", b"not a zip"])
 def test_a_file_that_is_no_back_up_changes_nothing(demo: Path, wrong: bytes) -> None:
     ws = Workspace(demo, measuring_processes=0)
@@ -140,7 +156,9 @@ def test_a_file_that_is_no_back_up_changes_nothing(demo: Path, wrong: bytes) -> 
     with zipfile.ZipFile(made, "w") as archive:
         document = {"format": "hakari.workspace/1", "revision": "0006", "tables": {"coffee": [{"id": 1}]}}
         archive.writestr("workspace.json", json.dumps(document))
-    for data in (wrong, archive_bytes(ws)[:5000], made.getvalue()):
+    whole = archive_bytes(ws)
+    harmed = [_with_rows(whole, "coffee", lambda row: row.pop("name")), _with_rows(whole, "plan", _poison)]
+    for data in (wrong, whole[:5000], made.getvalue(), *harmed):
         with pytest.raises(InputError) as refusal:
             import_workspace(ws, io.BytesIO(data))
         assert refusal.value.code == "archive-malformed"

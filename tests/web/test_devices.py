@@ -20,7 +20,7 @@ from hakari.service.samples import measurement_queue
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
 from hakari.service.samples.use_cases import list_samples
 from hakari.service.workspace.processes import Processes
-from hakari.service.workspace.transaction import Workspace
+from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.web.app import create_app
 from hakari.web.logs import log_to
 
@@ -42,6 +42,22 @@ def test_writes_that_overtake_each_other_are_all_taken(workspace: Workspace) -> 
     with ThreadPoolExecutor(8) as devices:
         answers = [code for codes in devices.map(save, range(25)) for code in codes]
     assert set(answers) == {201}
+
+
+def test_an_upload_that_was_overtaken_is_not_repeated_without_its_file(
+    workspace: Workspace, small_picture: Made, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    client = create_app(workspace).test_client()
+    sent: list[int] = []
+
+    def overtaken(_: MeasurementQueue, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> None:
+        sent.append(len(photos[0][1]))
+        raise StaleError("changed-elsewhere", "This was changed.", "Look again.")
+
+    monkeypatch.setattr(MeasurementQueue, "start", overtaken)
+    body = {"photos": [(io.BytesIO(small_picture.jpeg), "a.jpg")], "scale": "card"}
+    assert client.post("/api/measurements", data=body).status_code == 409
+    assert sent == [len(small_picture.jpeg)]
 
 
 def test_a_write_for_a_version_that_was_seen_is_refused_when_that_is_past(client: FlaskClient) -> None:

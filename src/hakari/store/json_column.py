@@ -22,6 +22,10 @@ class TypedJson(TypeDecorator[Any]):
         self.kind = kind
         self._adapter: TypeAdapter[Any] = TypeAdapter(kind)
 
+    def check(self, value: Any) -> None:
+        """Refuse plain JSON that could not be read back; ``ValueError``."""
+        self._adapter.validate_python(value)
+
     def process_bind_param(self, value: Any, dialect: Dialect) -> Any:
         """Plain JSON of a document."""
         return None if value is None else self._adapter.dump_python(value, mode="json", by_alias=True)

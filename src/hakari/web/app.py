@@ -190,7 +190,7 @@ def _crashed(error: Exception) -> Response:
 
 
 def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
-    """Repeat a write that another device's write overtook, unless it was meant for a version that was seen."""
+    """Repeat a write that another device's write overtook, where repeating it is safe."""
 
     @functools.wraps(view)
     def again(*args: Any, **kwargs: Any) -> Any:
@@ -199,7 +199,7 @@ def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
                 return view(*args, **kwargs)
             except (StaleError, OperationalError) as error:
                 overtaken = isinstance(error, StaleError) or "locked" in str(error)
-                if not overtaken or not left or _for_a_version():
+                if not overtaken or not left or not _repeatable():
                     raise
                 time.sleep(random.uniform(0.01, 0.06))
         raise AssertionError("the last try returns or raises")
@@ -207,9 +207,12 @@ def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
     return again
 
 
-def _for_a_version() -> bool:
+def _repeatable() -> bool:
+    """Whether a request may be done again: not one for a version that was seen, nor an upload, whose file is read already."""
+    if request.files:
+        return False
     body = request.get_json(silent=True) if request.is_json else None
-    return isinstance(body, dict) and body.get("version") is not None
+    return not (isinstance(body, dict) and body.get("version") is not None)
 
 
 def _known_host() -> Response | None:

@@ -154,7 +154,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     ruled = tuple(
         RuledOut(w.candidate.kind, w.candidate.direction, why_not(w.candidate, w.then, now))
         for w in ranked
-        if w.score <= OFFERED and w.candidate.modelled
+        if w.score <= OFFERED and w.candidate.modelled and w not in good
     )
     moves = [*quiet, *moves]
     status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")

@@ -11,6 +11,7 @@ from typing import IO, Any, Literal
 
 from sqlalchemy import Table, select, text
 from sqlalchemy.engine import Connection
+from sqlalchemy.exc import IntegrityError
 
 from hakari.core.errors import InputError
 from hakari.formats.base import Document
@@ -43,8 +44,8 @@ def _tables() -> list[Table]:
     return list(models.Base.metadata.sorted_tables)
 
 
-def _json_columns(table: Table) -> set[str]:
-    return {c.name for c in table.columns if isinstance(c.type, TypedJson)}
+def _json_columns(table: Table) -> dict[str, TypedJson]:
+    return {c.name: c.type for c in table.columns if isinstance(c.type, TypedJson)}
 
 
 def _rows(connection: Connection, table: Table) -> list[Row]:
@@ -154,7 +155,7 @@ def _import(ws: Workspace, archive: zipfile.ZipFile, tables: dict[str, list[Row]
         with ws.brewing, ws.engine.begin() as connection:
             connection.execute(text("PRAGMA defer_foreign_keys = ON"))
             rows, known = _Merge(connection, tables).run()
-    except (TypeError, ValueError, AttributeError) as error:
+    except (TypeError, ValueError, AttributeError, IntegrityError) as error:
         raise _malformed("a row of it is not as it should be") from error
     return Imported(rows=rows, files=files, known=known)
 
@@ -215,6 +216,9 @@ class _Merge:
             )
             row["parent_id"] = None
         opened = _json_columns(table)
+        for name, kind in opened.items():
+            if row.get(name) is not None:
+                kind.check(row[name])
         values = {c: json.dumps(row[c]) if c in opened and row[c] is not None else row[c] for c in columns}
         named = ", ".join(f'"{c}"' for c in columns)
         marks = ", ".join(f":{c}" for c in columns)
