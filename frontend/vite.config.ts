@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { gzipSync } from "node:zlib";
 import { defineConfig, type Plugin } from "vite";
 
-/** Writes a packed twin beside each script and style, which the server sends where it is taken. */
+/** Writes a compressed copy of each script and style, which the server sends to browsers that accept it. */
 function packed(folder: string): Plugin {
   return {
     name: "packed",

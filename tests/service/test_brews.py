@@ -4,6 +4,7 @@ import threading
 from datetime import timedelta
 
 import pytest
+from hakari.service.brews.desk import BrewDesk
 
 from hakari.core.errors import InputError
 from hakari.core.flow.simulate import simulate_flow
@@ -13,7 +14,7 @@ from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
-from hakari.service.brews.live import BrewDesk, LiveReading
+from hakari.service.brews.live import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.cups.use_cases import CupEntry
 from hakari.service.fits import use_cases as fits

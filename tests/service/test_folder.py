@@ -16,7 +16,7 @@ from pathlib import Path
 import pytest
 
 from hakari.core.errors import InputError
-from hakari.service.backups.archive import archive_bytes, import_workspace
+from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.backups.doctor import examine
 from hakari.service.backups.housekeeping import KEPT_COPIES, copy_database, orphans, purge
 from hakari.service.coffees import use_cases as coffees
@@ -36,6 +36,12 @@ def tables(folder: Path) -> dict[str, list[tuple]]:
 
 def files(folder: Path) -> dict[str, bytes]:
     return {p.name: p.read_bytes() for p in (folder / "files").glob("*/*")}
+
+
+def archive_bytes(ws: Workspace) -> bytes:
+    out = io.BytesIO()
+    export_workspace(ws, out)
+    return out.getvalue()
 
 
 def decoded(rows: dict[str, list[tuple]]) -> dict[str, list[tuple]]:
@@ -166,7 +172,7 @@ def test_a_file_that_is_no_back_up_changes_nothing(demo: Path, wrong: bytes) -> 
     assert decoded(tables(demo)) == before
 
 
-def test_the_doctor_finds_and_mends(demo: Path) -> None:
+def test_the_doctor_finds_and_repairs(demo: Path) -> None:
     assert examine(demo) == []
     some = sorted((demo / "files").glob("*/*"))
     some[0].write_bytes(b"not what it was")
@@ -179,8 +185,8 @@ def test_the_doctor_finds_and_mends(demo: Path) -> None:
     ws.close()
     said = " ".join(t.words for t in examine(demo))
     assert all(w in said for w in (missing[:12], some[0].name[:12], "belong to nothing", "half-written"))
-    mended = examine(demo, fix=True)
-    assert sum(t.mended for t in mended) == 3 and (demo / "rotten" / some[0].name).exists()
+    repaired = examine(demo, fix=True)
+    assert sum(t.repaired for t in repaired) == 3 and (demo / "rotten" / some[0].name).exists()
     assert alone not in files(demo)
     left = examine(demo)
     assert len(left) == 2 and all("missing" in t.words for t in left)

@@ -71,33 +71,23 @@ export async function sendForm<T>(address: string, form: FormData): Promise<T> {
   return (await response.json()) as T;
 }
 
-/** Upload photos with progress of the sending; the answer tells how to follow the measuring of each. */
-export function uploadPhotos(
-  files: File[],
-  fields: Record<string, string>,
+/** Send a form with progress of the sending; a refusal is thrown like any other, `lost` where nothing answers. */
+export function sendWithProgress<T>(
+  address: string,
+  form: FormData,
   onSent: (share: number) => void,
-): Promise<Schemas["MeasuringJob"]> {
+  lost: string,
+): Promise<T> {
   return new Promise((resolve, reject) => {
-    const form = new FormData();
-    files.forEach((file) => form.append("photos", file));
-    Object.entries(fields).forEach(([name, value]) => form.append(name, value));
     const request = new XMLHttpRequest();
-    request.open("POST", "/api/measurements");
+    request.open("POST", address);
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
-      reject(
-        new ApiError(
-          0,
-          "no-server",
-          "The photos did not arrive.",
-          "Check that Hakari is running, then send them again.",
-          null,
-        ),
-      );
+      reject(new ApiError(0, "no-server", lost, "Check that Hakari is running, then send it again.", null));
     request.onload = () => {
       try {
         const said = JSON.parse(request.responseText);
-        if (request.status < 300) resolve(said as Schemas["MeasuringJob"]);
+        if (request.status < 300) resolve(said as T);
         else reject(new ApiError(request.status, said.code, said.message, said.remedy, said.field ?? null));
       } catch {
         reject(
@@ -107,4 +97,16 @@ export function uploadPhotos(
     };
     request.send(form);
   });
+}
+
+/** Upload photos; the answer tells how to follow the measuring of each. */
+export function uploadPhotos(
+  files: File[],
+  fields: Record<string, string>,
+  onSent: (share: number) => void,
+): Promise<Schemas["MeasuringJob"]> {
+  const form = new FormData();
+  files.forEach((file) => form.append("photos", file));
+  Object.entries(fields).forEach(([name, value]) => form.append(name, value));
+  return sendWithProgress("/api/measurements", form, onSent, "The photos did not arrive.");
 }

@@ -1,34 +1,15 @@
 import { Progress } from "antd";
-import { useRef, useState } from "react";
-import { ApiError, type Schemas } from "../api/client";
+import { useState } from "react";
+import { sendWithProgress, type Schemas } from "../api/client";
 import { useRefresh } from "../api/hooks";
+import { ChooseFile } from "../ui/ChooseFile";
 import { Trouble } from "../ui/parts";
 
 type Imported = Schemas["Imported"];
 
-/** Send a back-up with progress of the sending. */
-function upload(file: File, sent: (share: number) => void): Promise<Imported> {
-  return new Promise((resolve, reject) => {
-    const form = new FormData();
-    form.append("archive", file);
-    const request = new XMLHttpRequest();
-    request.open("POST", "/api/archives");
-    request.upload.onprogress = (e) => sent(e.lengthComputable ? e.loaded / e.total : 0);
-    request.onerror = () =>
-      reject(new ApiError(0, "no-server", "The back-up did not arrive.", "Check that Hakari is running.", null));
-    request.onload = () => {
-      const said = JSON.parse(request.responseText || "{}");
-      if (request.status < 300) resolve(said as Imported);
-      else reject(new ApiError(request.status, said.code, said.message, said.remedy, said.field ?? null));
-    };
-    request.send(form);
-  });
-}
-
 /** Everything in one file: out, and in again without anything coming twice. */
 export function BackUp() {
   const refresh = useRefresh();
-  const chosen = useRef<HTMLInputElement>(null);
   const [share, setShare] = useState<number | null>(null);
   const [brought, setBrought] = useState<Imported | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -38,7 +19,9 @@ export function BackUp() {
     setBrought(null);
     setShare(0);
     try {
-      setBrought(await upload(file, setShare));
+      const form = new FormData();
+      form.append("archive", file);
+      setBrought(await sendWithProgress<Imported>("/api/archives", form, setShare, "The back-up did not arrive."));
       await refresh();
     } catch (refusal) {
       setError(refusal);
@@ -56,22 +39,16 @@ export function BackUp() {
         as one file: photos, curves, plans, brews, slips. A copy of the database is kept by itself each day.
       </p>
       <p>
-        <button className="link" onClick={() => chosen.current?.click()} disabled={share !== null}>
+        <ChooseFile
+          accept=".zip,application/zip"
+          testId="archive-file"
+          disabled={share !== null}
+          choose={(file) => void restore(file)}
+        >
           Add from a back-up
-        </button>
+        </ChooseFile>
         : what is here stays, and nothing comes twice.
       </p>
-      <input
-        ref={chosen}
-        type="file"
-        accept=".zip,application/zip"
-        hidden
-        data-testid="archive-file"
-        onChange={(e) => {
-          void restore(e.target.files?.[0]);
-          e.target.value = "";
-        }}
-      />
       {share !== null && (
         <Progress
           percent={Math.round(100 * share)}

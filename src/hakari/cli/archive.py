@@ -5,8 +5,9 @@ from __future__ import annotations
 import argparse
 import sys
 
+from hakari.cli.files import writing
 from hakari.core.errors import InputError
-from hakari.service.backups.archive import export_to_file, import_workspace
+from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 
@@ -27,7 +28,8 @@ def _export(a: argparse.Namespace) -> int:
     # A running server keeps the folder; reading beside it is safe.
     ws = Workspace(a.data, measuring_processes=0, lock=False)
     try:
-        export_to_file(ws, a.output, _progress)
+        with writing(a.output) as file:
+            export_workspace(ws, file, _progress)
     finally:
         ws.close()
     print(f"wrote {a.output}", file=sys.stderr)

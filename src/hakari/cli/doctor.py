@@ -8,12 +8,12 @@ from hakari.service.backups.doctor import examine
 
 
 def run(a: argparse.Namespace) -> int:
-    """Say what is wrong with a data folder; with ``--fix`` mend what can be mended."""
+    """Say what is wrong with a data folder; with ``--fix`` repair what can be repaired."""
     troubles = examine(a.data, a.fix)
     for trouble in troubles:
-        print(f"mended: {trouble.words}" if trouble.mended else trouble.words)
+        print(f"repaired: {trouble.words}" if trouble.repaired else trouble.words)
     if not troubles:
         print("nothing wrong found")
     elif not a.fix and any("belong to nothing" in t.words or "half-written" in t.words for t in troubles):
-        print("hakari doctor --fix mends what can be mended without losing anything")
-    return 3 if any(not t.mended for t in troubles) else 0
+        print("hakari doctor --fix repairs what can be repaired without losing anything")
+    return 3 if any(not t.repaired for t in troubles) else 0

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import json
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import IO, Any, TypeVar
 
 from pydantic import ValidationError
 
 from hakari.core.errors import InputError
-from hakari.formats.base import Document, first_wrong
+from hakari.formats.base import Document, first_wrong, parse_json
 
 D = TypeVar("D", bound=Document)
 
@@ -26,25 +27,30 @@ def read(path: Path) -> bytes:
         ) from error
 
 
-def write(path: Path, data: bytes) -> None:
-    """Write a file whole or not at all; ``InputError`` ``file-unwritable``."""
+@contextmanager
+def writing(path: Path) -> Iterator[IO[bytes]]:
+    """A file that is there whole or not at all; ``InputError`` ``file-unwritable``."""
+    part = path.with_name(path.name + ".part")
     try:
-        temporary = path.with_name(path.name + ".part")
-        temporary.write_bytes(data)
-        temporary.replace(path)
+        with part.open("wb") as file:
+            yield file
+        part.replace(path)
     except OSError as error:
+        part.unlink(missing_ok=True)
         raise InputError(
             "file-unwritable", f"{path} cannot be written: {error.strerror}.", "Choose another place."
         ) from error
 
 
+def write(path: Path, data: bytes) -> None:
+    """Write a file; as ``writing``."""
+    with writing(path) as file:
+        file.write(data)
+
+
 def read_json(path: Path) -> Any:
     """The JSON of a file; ``InputError`` ``not-json``."""
-    data = read(path)
-    try:
-        return json.loads(data)
-    except (ValueError, UnicodeDecodeError, RecursionError) as error:
-        raise InputError("not-json", f"{path.name} is not JSON.", "Check the file.") from error
+    return parse_json(read(path), f"{path.name} is not JSON.", "Check the file.")
 
 
 def read_document(path: Path, kind: type[D]) -> D:

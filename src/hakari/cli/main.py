@@ -88,7 +88,7 @@ def _parser() -> argparse.ArgumentParser:
 
     doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")
     doctor.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
-    doctor.add_argument("--fix", action="store_true", help="mend what can be mended without losing anything")
+    doctor.add_argument("--fix", action="store_true", help="repair what can be repaired without losing anything")
     doctor.set_defaults(module="doctor")
 
     export = commands.add_parser("export", help="everything in one ZIP")

@@ -24,8 +24,8 @@ def safe_cell(text: str) -> str:
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
-def read_json(data: bytes, what: str) -> Any:
-    """Parsed JSON of a file that a person chose.
+def parse_json(data: bytes, wrong: str, remedy: str) -> Any:
+    """Parsed JSON of a file that a person chose; ``wrong`` and ``remedy`` are what is said of one that is none.
 
     Raises
     ------
@@ -35,7 +35,7 @@ def read_json(data: bytes, what: str) -> Any:
     try:
         return json.loads(data)
     except (ValueError, RecursionError) as error:
-        raise InputError("not-json", f"That file is not {what}.", "Choose a file that Hakari wrote.") from error
+        raise InputError("not-json", wrong, remedy) from error
 
 
 def first_wrong(error: ValidationError) -> tuple[str, str]:

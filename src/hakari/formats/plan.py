@@ -30,6 +30,12 @@ class GrindClasses(Document):
         grind = grind_from_classes(np.array(self.edges_um), np.array(self.mass_fraction))
         return Grind(grind.edges_um, grind.mass_fraction, self.fines_relative_sd)
 
+    def csv(self) -> str:
+        """The classes as a table: ``low_um, high_um, mass_fraction``."""
+        classes = zip(self.edges_um[:-1], self.edges_um[1:], self.mass_fraction, strict=True)
+        lines = [f"{low:.3f},{high:.3f},{mass:.8f}" for low, high, mass in classes]
+        return "\n".join(["low_um,high_um,mass_fraction", *lines, ""])
+
     @classmethod
     def of(cls, grind: Grind) -> GrindClasses:
         """Write down a whole grind."""

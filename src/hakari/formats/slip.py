@@ -7,15 +7,16 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from hakari.core.advice.advise import Advice
-from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, Outcome, Target
+from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, LeverOrder, Outcome, Target
 from hakari.core.advice.goal import State
+from hakari.core.advice.status import Status
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
 from hakari.formats.brew_log import BrewDocument
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
-SchoolName = Literal["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
+SchoolName = LeverOrder
 
 
 class CoffeeDocument(Document):
@@ -192,7 +193,7 @@ class AdviceDocument(Document):
     ruled_out: list[RuledOutDocument]
     now: StateDocument
     measured: list[str]
-    status: Literal["taste-first", "keep", "repeat", "back", "change"] = "change"
+    status: Status = "change"
     back_to: str | None = None
 
     @classmethod

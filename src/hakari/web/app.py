@@ -21,7 +21,7 @@ from werkzeug.routing import PathConverter
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
-from hakari.service.brews.live import BrewDesk
+from hakari.service.brews.desk import BrewDesk
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import archives, bench, brew, cup, drafts, grinders, measure, plan, slips, system
@@ -90,6 +90,7 @@ def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> Hakar
     app.register_error_handler(OSError, _file_failed)
     app.register_error_handler(Exception, _crashed)
     app.extensions["hosts"] = hosts
+    app.before_request(_start_clock)
     app.before_request(_known_host)
     app.before_request(_same_origin_writes)
     app.after_request(_secure)
@@ -215,9 +216,12 @@ def _repeatable() -> bool:
     return not (isinstance(body, dict) and body.get("version") is not None)
 
 
+def _start_clock() -> None:
+    g.started = time.perf_counter()
+
+
 def _known_host() -> Response | None:
     """Refuse names that are not this server's: a foreign page may point a name of its own at it."""
-    g.started = time.perf_counter()
     host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
     if host.lower() in current_app.extensions["hosts"]:
         return None
@@ -229,7 +233,7 @@ def _known_host() -> Response | None:
 
 def _note(response: Response) -> Response:
     """One line a request in the log."""
-    took_ms = round(1000 * (time.perf_counter() - g.started), 1) if "started" in g else None
+    took_ms = round(1000 * (time.perf_counter() - g.started), 1)
     cause = None
     if response.status_code >= 400 and response.is_json and not response.is_streamed:
         cause = (response.get_json(silent=True) or {}).get("code")

@@ -8,7 +8,7 @@ from flask import Response, request
 from pydantic import BaseModel, Field
 
 from hakari.core.errors import InputError
-from hakari.formats.base import read_json
+from hakari.formats.base import parse_json
 from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument
 from hakari.service.grinders import grind_guide as guide
 from hakari.service.grinders import setting_card
@@ -104,7 +104,8 @@ def import_grinders() -> tuple[service.ImportedGrinders, int]:
     """Add the grinders of a file: one, a list, or a collection, as the body."""
     if (request.content_length or 0) > LARGEST_IMPORT_BYTES:
         raise InputError("file-too-large", "That file is too large for grinders.", "Choose a file of grinders.")
-    return service.import_grinders(workspace(), read_json(request.get_data(), "a file of grinders")), 201
+    data = parse_json(request.get_data(), "That file is not a file of grinders.", "Choose a file that Hakari wrote.")
+    return service.import_grinders(workspace(), data), 201
 
 
 @api.post("/dials/preview", responses={200: service.DialPreview})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import request
 
-from hakari.formats.base import read_json
+from hakari.formats.base import parse_json
 from hakari.formats.recipe import Recipe
 from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
@@ -97,4 +97,5 @@ def export_recipe(path: ById) -> recipes.RecipeDocument:
 @api.post("/recipes/import", responses={201: recipes.RecipeView})
 def import_recipe() -> tuple[recipes.RecipeView, int]:
     """Keep a recipe from a file, as the body."""
-    return recipes.import_recipe(workspace(), read_json(request.get_data(), "a recipe")), 201
+    data = parse_json(request.get_data(), "That file is not a recipe.", "Choose a file that Hakari wrote.")
+    return recipes.import_recipe(workspace(), data), 201

@@ -10,7 +10,7 @@ from typing import Any
 from gunicorn.app.base import BaseApplication
 
 from hakari.core.errors import InputError
-from hakari.service.backups.housekeeping import Housekeeping
+from hakari.service.backups.housekeeping import keep_house
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
 from hakari.web.logs import log_to
@@ -40,7 +40,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         """Open the workspace and make the application, in the worker."""
         workspace = Workspace(self.folder)
         log_to(self.folder)
-        Housekeeping(workspace)
+        keep_house(workspace)
         return create_app(workspace)
 
 

@@ -150,7 +150,7 @@ function firstOf(bench: Schemas["WorkbenchView"], slip?: Schemas["SlipDetail"]):
 }
 
 function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
-  // Only another slip or brew says something new; the bench is fetched anew all the time.
+  // Only another slip or brew says something new; the bench is fetched again all the time.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
   const work = useDraft<CupDraft>("cup", `plan ${bench.plan?.id ?? 0}, brew ${bench.brew?.id ?? 0}`);

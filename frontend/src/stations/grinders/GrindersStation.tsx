@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
@@ -13,6 +13,7 @@ import {
   type Ask,
 } from "../../api/hooks";
 import { nearestMark, Rails } from "../../charts/Rails";
+import { ChooseFile } from "../../ui/ChooseFile";
 import { settingText, Trouble, QueryBoundary } from "../../ui/parts";
 import { capital, whole } from "../../ui/words";
 import { AskBar } from "./AskBar";
@@ -244,7 +245,6 @@ function useShownWindows(): [string[], (labels: string[]) => void] {
 
 /** Grinders from a file that Hakari wrote. */
 export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
-  const input = useRef<HTMLInputElement>(null);
   const [error, setError] = useState<unknown>(null);
   async function read(file: File | undefined) {
     if (!file) return;
@@ -258,20 +258,9 @@ export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
   }
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        accept="application/json,.json"
-        hidden
-        data-testid="grinder-file"
-        onChange={(e) => {
-          void read(e.target.files?.[0]);
-          e.target.value = "";
-        }}
-      />
-      <button className="link" onClick={() => input.current?.click()}>
+      <ChooseFile accept="application/json,.json" testId="grinder-file" choose={(file) => void read(file)}>
         Read grinders from a file
-      </button>
+      </ChooseFile>
       {error != null && <Trouble error={error} />}
     </>
   );

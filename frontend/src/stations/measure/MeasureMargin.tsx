@@ -1,5 +1,6 @@
+import { ChooseFile } from "../../ui/ChooseFile";
 import { Select } from "antd";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, dataOf, sendForm, type Schemas } from "../../api/client";
 import { useGrinders, useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
@@ -118,7 +119,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
       <Place sample={sample} />
       {sample.photos.length > 0 && (
         <p style={{ marginTop: 12, fontSize: 14, lineHeight: "20px" }}>
-          Click a ground to mend it;{" "}
+          Click a ground to correct it;{" "}
           <button className="link" onClick={() => review.setTool("lasso")}>
             leave out a patch
           </button>
@@ -160,7 +161,6 @@ function Fits({ sample }: { sample: Sample }) {
 
 /** What can be taken away of a sample, and a table brought in. */
 function Files({ sample, photo }: { sample: Sample; photo: number }) {
-  const table = useRef<HTMLInputElement>(null);
   const refresh = useRefresh();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
@@ -206,20 +206,9 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
         )}
       </p>
       <p style={{ marginTop: 8 }}>
-        <button className="link" onClick={() => table.current?.click()}>
+        <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
           Read a curve from a table (CSV)
-        </button>
-        <input
-          ref={table}
-          type="file"
-          accept=".csv,text/csv"
-          hidden
-          data-testid="table-input"
-          onChange={(e) => {
-            void bring(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
+        </ChooseFile>
       </p>
       {error != null && <Trouble error={error} />}
     </section>

@@ -1,6 +1,7 @@
+import { ChooseFile } from "../../ui/ChooseFile";
 import { Modal } from "antd";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
@@ -18,7 +19,6 @@ interface Props {
 export function Recipes({ open, close, recipe, use }: Props) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
   const list = useQuery({
@@ -68,20 +68,9 @@ export function Recipes({ open, close, recipe, use }: Props) {
           Save
         </button>
         <span style={{ flex: 1 }} />
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          hidden
-          data-testid="recipe-file"
-          onChange={(e) => {
-            void read(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
-        <button className="link" type="button" onClick={() => file.current?.click()}>
+        <ChooseFile accept=".json,application/json" testId="recipe-file" choose={(chosen) => void read(chosen)}>
           Read one from a file
-        </button>
+        </ChooseFile>
         <button
           className="link"
           type="button"

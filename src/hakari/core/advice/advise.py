@@ -23,6 +23,7 @@ from hakari.core.flow.simulate import simulate_flow
 
 HAND_TIME = 0.05  # spread of one brew's time, as a share of it
 HAND_EY = 0.28
+CHECK_POURING = "If the next two brews taste different, check your pouring first."
 AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
@@ -146,8 +147,13 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         spoken = [(rank_in(rule, w.candidate), w) for w in ranked if w.score > HARMFUL or not ey_measured]
         preferred = [w for _, w in sorted(((r, w) for r, w in spoken if r is not None), key=lambda pair: pair[0])]
         good = preferred + [w for w in good if w not in preferred]
-    status = _settled(case, wanted, now)
-    quiet = _quiet(status, case, signs, wanted, now, good, rule is not None)
+    back_to = better_before(case)
+    status = _settled(case, wanted, now, back_to)
+    quiet: tuple[Move, ...]
+    if status is not None:
+        quiet = (_instead_of_a_change(status, wanted, now, back_to),)
+    else:
+        quiet = () if rule is not None and good else _no_change_advice(case, signs, wanted, now, good)
     moves = [_move(case, w, now, causes) for w in good]
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
@@ -158,11 +164,10 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     )
     moves = [*quiet, *moves]
     status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")
-    back_to = better_before(case) if status == "back" else None
-    return Advice(tuple(moves), causes, ruled, now, measured, status, back_to)
+    return Advice(tuple(moves), causes, ruled, now, measured, status, back_to if status == "back" else None)
 
 
-def _settled(case: Case, wanted: CupGoal, now: State) -> Status | None:
+def _settled(case: Case, wanted: CupGoal, now: State, back_to: str | None) -> Status | None:
     """The status that evidence alone decides, before any change is weighed; ``None`` where a change is to be found."""
     if judged_nothing(case):
         return "taste-first"
@@ -170,29 +175,21 @@ def _settled(case: Case, wanted: CupGoal, now: State) -> Status | None:
     goal_missed = case.lean is not None or (case.target.name != USUAL_TARGET and not wanted.inside(now))
     if praised_without_complaint(case) and not goal_missed:
         return "keep"
-    return "back" if better_before(case) is not None else None
+    return "back" if back_to is not None else None
 
 
-def _quiet(
-    status: Status | None, case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Weighed], ruled: bool
-) -> tuple[Move, ...]:  # fmt: skip
-    """What stands first in place of a change."""
+def _instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: str | None) -> Move:
+    """What stands first where the evidence alone decides."""
     if status == "taste-first":
         reason = "Nothing was tasted yet, and a time alone does not say whether a cup is good."
-        return (
-            _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now),
-        )
-    if status == "keep":
-        reason = "You liked the cup, and the tongue decides."
-        if not wanted.inside(now):
-            reason += " Strength or extraction lies outside the usual box; that is a remark, not a fault."
-        wrong = "If the next two brews taste different, check your pouring first."
-        return (_make_noop_move("none", "keep", "keep the recipe", reason, wrong, now),)
+        return _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now)
     if status == "back":
-        name = better_before(case)
-        words, reason = f"go back to {name}", f"{name} was clearly better, by your own words."
-        return (_make_noop_move("repeat", "back", words, reason, "If it is not better again, it was the day.", now),)
-    return () if ruled and good else _no_change_advice(case, signs, wanted, now, good)
+        words, reason = f"go back to {back_to}", f"{back_to} was clearly better, by your own words."
+        return _make_noop_move("repeat", "back", words, reason, "If it is not better again, it was the day.", now)
+    reason = "You liked the cup, and the tongue decides."
+    if not wanted.inside(now):
+        reason += " Strength or extraction lies outside the usual box; that is a remark, not a fault."
+    return _make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now)
 
 
 @dataclass(frozen=True)
@@ -323,8 +320,7 @@ def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, goo
         reason = "The cup is in your target and tastes as it should."
         if max(signs["slow"], signs["fast"]) > 0.5:
             reason += " It drained at another time than predicted, but the cup counts, not the clock."
-        wrong = "If the next two brews taste different, check your pouring first."
-        return (_make_noop_move("none", "keep", "keep the recipe", reason, wrong, now),)
+        return (_make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
     serious = case.outcome.stalled or (measured and not inside) or off_time or spoken > 1.0 or faults > 0
     if not serious:

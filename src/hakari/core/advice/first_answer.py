@@ -1,7 +1,7 @@
 """What a good barista changes first, where the models alone would choose otherwise: rules that are read, not weights.
 
 Each rule names when it holds and which changes it puts first. The first that holds is applied; what it prefers keeps its
-order by weight. Sources: taste separates strength from extraction, strength is mended by ratio, dose or water in the cup;
+order by weight. Sources: taste separates strength from extraction, strength is corrected by ratio, dose or water in the cup;
 heat goes with roast (darker cooler, lighter and denser hotter); a cup that is bitter at low extraction is uneven or too hot.
 """
 
@@ -21,13 +21,13 @@ HOT_FOR_DARK_C, COOL_FOR_LIGHT_C = 94.0, 91.0
 STALE_GROUND_H, FRESH_ROAST_DAYS = 12.0, 3
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
 GROSS_MISS = 3
-FINER_STEP_LN = 0.1  # who starts coarse comes finer by small steps
+LARGEST_FINER_LN = 0.1  # who starts coarse comes finer by small steps
 CONCENTRATE_RATIO = 10.0
 
 
 @dataclass(frozen=True)
 class Rule:
-    """When a rule holds, and which changes it puts first, by kind and direction; no direction stands for any."""
+    """When a rule holds, and which changes it puts first, by kind and direction; without a direction, in any."""
 
     name: str
     holds: Callable[[Case, State, bool], bool]
@@ -122,7 +122,7 @@ RULES: tuple[Rule, ...] = (
 
 
 def rule_for(case: Case, now: State, measured: bool) -> Rule | None:
-    """The rule that speaks for a cup, if any; ``measured`` says that its extraction was."""
+    """The rule that applies to a cup, if any; ``measured`` says that its extraction was."""
     if case.outcome.stalled:
         return None
     return next((rule for rule in RULES if rule.holds(case, now, measured)), None)
@@ -144,5 +144,5 @@ def too_large(case: Case, candidate: Candidate) -> bool:
     away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
     largest = LARGEST_STEP_LN * (2 if gross else 1)
     if case.school == "start-coarse" and away < 0:
-        largest = FINER_STEP_LN
+        largest = LARGEST_FINER_LN
     return candidate.size_steps > 1 and abs(away) > largest

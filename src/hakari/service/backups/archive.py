@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import io
 import json
 import zipfile
 from collections.abc import Callable
-from pathlib import Path
 from typing import IO, Any, Literal
 
 from sqlalchemy import Table, select, text
@@ -14,7 +12,7 @@ from sqlalchemy.engine import Connection
 from sqlalchemy.exc import IntegrityError
 
 from hakari.core.errors import InputError
-from hakari.formats.base import Document
+from hakari.formats.base import Document, parse_json
 from hakari.formats.brew_log import write_log
 from hakari.service.brews.logs import log_of
 from hakari.service.workspace.folder import known_revisions
@@ -76,24 +74,7 @@ def _write_logs(ws: Workspace, archive: zipfile.ZipFile) -> None:
             if brew.parts:
                 archive.writestr(f"brews/brew-{brew.id}.csv", write_log(log_of(brew), []))
         for sample in list_active(session, models.Sample):
-            whole = sample.whole
-            classes = zip(whole.edges_um[:-1], whole.edges_um[1:], whole.mass_fraction, strict=True)
-            lines = [f"{low:.3f},{high:.3f},{mass:.8f}" for low, high, mass in classes]
-            archive.writestr(f"samples/sample-{sample.id}.csv", "\n".join(["low_um,high_um,mass_fraction", *lines, ""]))
-
-
-def export_to_file(ws: Workspace, path: Path, progress: Progress = lambda done, of: None) -> None:
-    """Write the ZIP whole or not at all; ``InputError`` ``file-unwritable``."""
-    part = path.with_name(path.name + ".part")
-    try:
-        with part.open("wb") as file:
-            export_workspace(ws, file, progress)
-        part.replace(path)
-    except OSError as error:
-        part.unlink(missing_ok=True)
-        raise InputError(
-            "file-unwritable", f"{path} cannot be written: {error.strerror}.", "Choose another place."
-        ) from error
+            archive.writestr(f"samples/sample-{sample.id}.csv", sample.whole.csv())
 
 
 def import_workspace(ws: Workspace, data: IO[bytes], progress: Progress = lambda done, of: None) -> Imported:
@@ -127,8 +108,8 @@ def _read_rows(archive: zipfile.ZipFile) -> dict[str, list[Row]]:
     if sum(i.file_size for i in archive.infolist()) > LARGEST_BYTES:
         raise _malformed("it would fill the disk")
     try:
-        document = json.loads(archive.read(ROWS))
-    except (ValueError, RecursionError) as error:
+        document = parse_json(archive.read(ROWS), "", "")
+    except InputError as error:
         raise _malformed("its rows are not JSON") from error
     if (
         not isinstance(document, dict)
@@ -234,10 +215,3 @@ class _Merge:
                 values = {"parent": self._ids["slip"].get(row["parent_id"]), "id": self._ids["slip"][row["id"]]}
                 statement = "UPDATE slip SET parent_id = :parent WHERE id = :id AND parent_id IS NULL"
                 self._connection.execute(text(statement), values)
-
-
-def archive_bytes(ws: Workspace) -> bytes:
-    """The whole ZIP in memory, for small workspaces and tests."""
-    out = io.BytesIO()
-    export_workspace(ws, out)
-    return out.getvalue()

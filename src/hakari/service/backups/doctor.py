@@ -1,4 +1,4 @@
-"""What is wrong with an installation, and how to mend it."""
+"""What is wrong with an installation, and how to repair it."""
 
 from __future__ import annotations
 
@@ -17,16 +17,16 @@ LEAST_FREE_BYTES = 500 * 2**20
 
 @dataclass(frozen=True)
 class Trouble:
-    """One thing that is wrong, with its remedy; ``mended`` says that it was put right."""
+    """One thing that is wrong, with its remedy; ``repaired`` says that it was."""
 
     words: str
-    mended: bool = False
+    repaired: bool = False
 
 
 def examine(folder: Path, fix: bool = False) -> list[Trouble]:
-    """Look at a data folder and the built page; with ``fix`` what can be mended without losing anything is.
+    """Look at a data folder and the built page; with ``fix`` what can be repaired without losing anything is.
 
-    Mended are an old schema, files that nothing refers to, what was left half-written, and rotten files, which are put
+    Repaired are an old schema, files that nothing refers to, what was left half-written, and damaged files, which are put
     aside under ``rotten``.
     """
     troubles = []
@@ -50,17 +50,17 @@ def _inside(folder: Path, fix: bool) -> list[Trouble]:
         return []
     troubles = []
     if (folder / DATABASE).exists() and revision_of(folder / DATABASE) != known_revisions()[0]:
-        troubles.append(Trouble("The database is from an older Hakari; opening it brings it up to date.", mended=fix))
+        troubles.append(Trouble("The database is from an older Hakari; opening it brings it up to date.", repaired=fix))
         if not fix:
             return troubles
     ws = Workspace(folder, measuring_processes=0)
     try:
-        return troubles + _missing_and_rotten(ws, fix) + _left_over(ws, fix)
+        return troubles + _missing_and_damaged(ws, fix) + _left_over(ws, fix)
     finally:
         ws.close()
 
 
-def _missing_and_rotten(ws: Workspace, fix: bool) -> list[Trouble]:
+def _missing_and_damaged(ws: Workspace, fix: bool) -> list[Trouble]:
     troubles = []
     with ws.transaction() as session:
         referred = referred_files(session)
@@ -74,7 +74,7 @@ def _missing_and_rotten(ws: Workspace, fix: bool) -> list[Trouble]:
                 aside.mkdir(exist_ok=True)
                 ws.files.path(content_hash).replace(aside / content_hash)
             words = f"The file {content_hash[:12]}… is not what it was. Put it back from a back-up."
-            troubles.append(Trouble(words, mended=fix))
+            troubles.append(Trouble(words, repaired=fix))
     return troubles
 
 
@@ -82,9 +82,9 @@ def _left_over(ws: Workspace, fix: bool) -> list[Trouble]:
     troubles = []
     alone, parts = orphans(ws), list(ws.files.folder.glob("*/.part-*"))
     if alone:
-        troubles.append(Trouble(f"{len(alone)} files belong to nothing any more.", mended=fix))
+        troubles.append(Trouble(f"{len(alone)} files belong to nothing any more.", repaired=fix))
     if parts:
-        troubles.append(Trouble(f"{len(parts)} files were left half-written.", mended=fix))
+        troubles.append(Trouble(f"{len(parts)} files were left half-written.", repaired=fix))
     if fix:
         for path in [*(ws.files.path(h) for h in alone), *parts]:
             path.unlink(missing_ok=True)

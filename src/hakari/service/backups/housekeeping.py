@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import sqlite3
 import threading
+import time
 from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import delete, select, update
@@ -98,23 +99,16 @@ def _purge_slips(session: Session, before: datetime) -> int:
     return len(ids)
 
 
-class Housekeeping:
-    """Copies and purges while a server runs; a failure is logged and tried again at the next look."""
+def keep_house(ws: Workspace) -> None:
+    """Copy and purge while a server runs; a failure is logged and tried again at the next look."""
 
-    def __init__(self, ws: Workspace) -> None:
-        self._ws = ws
-        self._stop = threading.Event()
-        threading.Thread(target=self._run, name="housekeeping", daemon=True).start()
-
-    def _run(self) -> None:
-        while not self._stop.is_set():
+    def run() -> None:
+        while True:
             for work in (copy_database, purge):
                 try:
-                    work(self._ws)
+                    work(ws)
                 except Exception:
                     log.exception("housekeeping: %s", work.__name__)
-            self._stop.wait(LOOK_EVERY_S)
+            time.sleep(LOOK_EVERY_S)
 
-    def stop(self) -> None:
-        """No more looks."""
-        self._stop.set()
+    threading.Thread(target=run, name="housekeeping", daemon=True).start()

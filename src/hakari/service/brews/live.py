@@ -5,8 +5,6 @@ from __future__ import annotations
 import logging
 import threading
 import time
-from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -34,7 +32,7 @@ from hakari.service.brews import use_cases as brews
 from hakari.service.brews.scales import open_scale
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.cache import Cache
-from hakari.service.workspace.transaction import NotFoundError, Workspace, find
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 log = logging.getLogger(__name__)
@@ -66,14 +64,6 @@ class LiveReading(Document):
     silent: bool
     level_mm: float
     level_from: str
-
-
-@dataclass(frozen=True)
-class StreamEvent:
-    """One message of the stream: its name, and what it says."""
-
-    event: str
-    body: BrewView | LiveReading
 
 
 class LiveBrew:
@@ -330,64 +320,3 @@ class LiveBrew:
             return 0.0, "estimated from the cup"
         height = self._plan.brewer.height_m(self._bed.bulk_m3 + free * 1e-6)
         return 1000 * (height - self._bed.depth_m), "estimated from the cup"
-
-
-class BrewDesk:
-    """All running brews, each once, however many pages look at it."""
-
-    def __init__(self, ws: Workspace) -> None:
-        self._ws = ws
-        self._live: dict[int, LiveBrew] = {}
-        self._lock = threading.Lock()
-
-    def follow(self, brew_id: int) -> LiveBrew:
-        """The running brew; set going again when the server was restarted. ``NotFoundError`` when there is none."""
-        with self._lock:
-            live = self._live.get(brew_id)
-            if live is None or (live.over and self._runs(brew_id)):
-                live = self._live[brew_id] = LiveBrew(self._ws, brew_id)
-                for old in [k for k, b in self._live.items() if b.over and k != brew_id]:
-                    del self._live[old]
-            return live
-
-    def _runs(self, brew_id: int) -> bool:
-        with self._ws.transaction() as session:
-            return find(session, models.Brew, brew_id, "brew").closed_at is None
-
-    def changed(self, view: BrewView) -> BrewView:
-        """Tell whoever follows a brew that it was changed; a running one is followed from its start."""
-        with self._lock:
-            live = self._live.get(view.id)
-        if live is not None and not (live.over and view.state == "running"):
-            live.look_again()
-        elif view.state == "running":
-            self.follow(view.id)
-        return view
-
-    def keep_log(self, brew_id: int | None) -> None:
-        """Have everything that was read of a brew written down."""
-        with self._lock:
-            live = self._live.get(brew_id) if brew_id is not None else None
-        if live is not None:
-            live.keep()
-
-    def listen(self, brew_id: int, index: int) -> Iterator[StreamEvent]:
-        """The stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
-
-        Ends when the brew is over and all was told.
-        """
-        live = self.follow(brew_id)
-        version = -1
-        while True:
-            before, (version, over) = version, live.wait(version, index)
-            if version != before:
-                try:
-                    view = live.view(version)
-                except NotFoundError:
-                    return
-                yield StreamEvent("brew", view)
-            reading = live.reading(index)
-            index += len(reading.t_s)
-            yield StreamEvent("reading", reading)
-            if over and len(live.readings) <= index:
-                return

@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 from hakari.core.flow.capture import FoundPour, capture
 from hakari.formats.brew_log import (
     BrewDocument,
-    BrewNote,
     CapturedDocument,
     LogDocument,
     from_first_pour,
@@ -28,7 +27,7 @@ def log_csv(ws: Workspace, brew_id: int) -> str:
         row = find(session, models.Brew, brew_id, "brew")
         steps = steps_of_brew(session, row)
         events = [(m.at_s, f"{steps[m.step].kind} over, by {m.by}") for m in row.marks if m.step < len(steps)]
-        events += [(n.at_s, n.what) for n in map(BrewNote.model_validate, row.notes) if n.at_s is not None]
+        events += [(n.at_s, n.what) for n in row.notes if n.at_s is not None]
         return write_log(log_of(row), events)
 
 

@@ -82,16 +82,15 @@ def equivalences_of(session: Session, era_id: int) -> list[models.SettingEquival
     )
 
 
-def core_of(document: GrinderDocument) -> Grinder:
+def core_of(document: GrinderDocument) -> HeldGrinder:
     """The core's grinder, held ready for what it rests on."""
     text = document.model_dump_json()
     return _cores.get(text, lambda: _held(text))
 
 
-def oddness(document: GrinderDocument) -> tuple[float | None, ...]:
+def oddness(core: HeldGrinder) -> tuple[float | None, ...]:
     """How far each used sample of the present era lies from the curve of the others, in standard deviations."""
-    core = core_of(document)
-    return _oddness.get(document.model_dump_json(), lambda: odd_samples(core.dial, list(core.samples), core.travel_um))
+    return _oddness.get(core.document, lambda: odd_samples(core.dial, list(core.samples), core.travel_um))
 
 
 def words_between(grinder: models.Grinder, start: str, end: str) -> str:
@@ -122,22 +121,23 @@ def _size_there(row: models.Grinder, setting: str) -> tuple[float, Pair] | None:
     return um, (um * float(np.exp(-half)), um * float(np.exp(half)))
 
 
-_cores: Cache[Grinder] = Cache(64)
+_cores: Cache[HeldGrinder] = Cache(64)
 _curves: Cache[Curve] = Cache(128)
 _oddness: Cache[tuple[float | None, ...]] = Cache(64)
 
 
 @dataclass(frozen=True)
-class _HeldGrinder(Grinder):
-    """A grinder whose curves are fitted once for each document."""
+class HeldGrinder(Grinder):
+    """A grinder whose curves are fitted once for each document, which is also what else is held of it is known by."""
 
     document: str = ""
 
     def curve(self, seed: int = SOURCE_SEED) -> Curve:
-        return _curves.get((self.document, seed), lambda: super(_HeldGrinder, self).curve(seed))
+        """The curve, fitted when it is asked for first."""
+        return _curves.get((self.document, seed), lambda: super(HeldGrinder, self).curve(seed))
 
 
-def _held(document: str) -> Grinder:
+def _held(document: str) -> HeldGrinder:
     core = GrinderDocument.model_validate_json(document).core()
     parts = {f.name: getattr(core, f.name) for f in fields(core)}
-    return _HeldGrinder(**parts, document=document)
+    return HeldGrinder(**parts, document=document)

@@ -14,7 +14,7 @@ from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document
 from hakari.formats.setting_card import Cell, SettingCard, card_csv, card_pdf, card_png
 from hakari.service.cache import Cache
-from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.grinders.curves import HeldGrinder, core_of, grinder_document
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.transaction import Workspace, list_active
 from hakari.store import models
@@ -82,13 +82,12 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
             raise InputError("no-methods", "No method of the guide is chosen.", "Choose at least one.", field="methods")
         cores = []
         for row in list_active(session, models.Grinder):
-            document = grinder_document(row, session)
-            core = core_of(document)
+            core = core_of(grinder_document(row, session))
             try:
                 core.curve(TARGET_SEED)
             except InputError:
                 continue
-            cores.append((core, document.model_dump_json()))
+            cores.append(core)
     if not cores:
         raise InputError(
             "no-curves", "No grinder has a curve yet, so there is nothing to put on a card.",
@@ -96,10 +95,10 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
         )  # fmt: skip
     now = datetime.now(UTC)
     return SettingCard(
-        made_on=f"{now.day} {now:%B %Y}", grinders=tuple(core.name for core, _ in cores),
+        made_on=f"{now.day} {now:%B %Y}", grinders=tuple(core.name for core in cores),
         rows=tuple(
             (w.label, f"{w.low_um:.0f}–{w.high_um:.0f} µm", w.looks_like,
-             tuple(_cell_held(core, key, w) for core, key in cores))
+             tuple(_cell_held(core, w) for core in cores))
             for w in chosen
         ),
         all_methods=tuple(known),
@@ -109,8 +108,8 @@ def _make(ws: Workspace, methods: list[str] | None) -> SettingCard:
 _cells: Cache[Cell] = Cache(2000)
 
 
-def _cell_held(core: Grinder, key: str, window: Window) -> Cell:
-    return _cells.get((key, window.low_um, window.high_um), lambda: _cell(core, window))
+def _cell_held(core: HeldGrinder, window: Window) -> Cell:
+    return _cells.get((core.document, window.low_um, window.high_um), lambda: _cell(core, window))
 
 
 def _cell(core: Grinder, window: Window) -> Cell:

@@ -123,29 +123,29 @@ _marks_held: Cache[list[RailMark]] = Cache(256)
 def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
     """A grinder as it stands."""
     document = grinder_document(row, session)
-    core, key = core_of(document), document.model_dump_json()
+    core = core_of(document)
     eras = live_eras(row)
     marks: list[RailMark] = []
     roasts: list[RoastView] = []
     reason = following = None
     try:
         curve = core.curve(TARGET_SEED)
-        marks, roasts = _marks_held.get(key, lambda: _marks(core, curve)), _roasts(curve)
+        marks, roasts = _marks_held.get(core.document, lambda: _marks(core, curve)), _roasts(curve)
         following = _next(session, row, core, curve)
     except InputError as error:
         reason = f"{error.message} {error.remedy}"
-    before = core
+    before: Grinder = core
     earlier: list[EraView] = []
     for era in reversed(eras[:-1]):
         assert before.before is not None
         before = before.before
-        earlier.insert(0, _era_view(era, before, (key, era.id)))
+        earlier.insert(0, _era_view(era, before, (core.document, era.id)))
     return GrinderView(
         id=row.id, version=row.version, name=row.name, burrs=row.burrs, note=row.note, dial=document.dial,
         settings=list(core.dial.settings), step_unit=core.dial.unit, step_travel_um=row.step_travel_um,
         era=eras[-1].label, era_id=eras[-1].id, earlier=earlier,
         shifted=bool(earlier) and len(core.samples) < ENOUGH_OF_ITS_OWN,
-        points=_points(eras[-1], oddness(document)), equivalences=_equivalences(session, eras[-1]),
+        points=_points(eras[-1], oddness(core)), equivalences=_equivalences(session, eras[-1]),
         marks=marks, roasts=roasts,
         no_curve=reason, next=following,
     )  # fmt: skip

@@ -104,7 +104,7 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeView:
 
 
 def _keep(session: Session, document: RecipeDocument) -> models.SavedRecipe:
-    # What cannot be planned is not kept: it would stand in the list and fail at every look.
+    # What cannot be planned is not kept: it would be listed and fail whenever it is used.
     plan_on_workbench(session, document.recipe).document.core()
     for row in list_active(session, models.SavedRecipe):
         if row.name.lower() == document.name.lower():

@@ -9,10 +9,8 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray
-from hakari.core.psd.compare import compare
 from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
-    Curve,
     effective_count,
     kernel_width_ln,
     log_grid,
@@ -25,6 +23,7 @@ from hakari.core.psd.intervals import cumulative_band, density_band, resample
 from hakari.core.psd.modes import density_of, fit_modes
 from hakari.core.psd.sieve import Classes
 from hakari.formats.base import Document, Pair
+from hakari.service.samples.comparing import differ
 from hakari.service.samples.views import reviewed, rounded
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
@@ -179,27 +178,17 @@ def compare_samples(ws: Workspace, sample_ids: list[int]) -> ComparisonView:
     with ws.transaction() as session:
         rows = [find(session, models.Sample, k, "sample") for k in sample_ids]
         curves = [OverlayView(sample_id=r.id, label=_label(r, session), d50_um=r.d50_um, curve=r.curve) for r in rows]
-        intervals = [r.measurement.ci95.d50_um for r in rows]
-    return ComparisonView(
-        curves=curves,
-        differences=[
-            _difference(curves[0], intervals[0], c, ci) for c, ci in zip(curves[1:], intervals[1:], strict=True)
-        ],
-    )
+        others = zip(rows[1:], curves[1:], strict=True)
+        differences = [_difference(rows[0], curves[0], other, view) for other, view in others]
+    return ComparisonView(curves=curves, differences=differences)
 
 
-def _core_curve(view: CurveView) -> Curve:
-    return Curve(np.array(view.size_um), np.array(view.density), np.array(view.cumulative))
-
-
-def _difference(first: OverlayView, first_ci: Pair, other: OverlayView, other_ci: Pair) -> DifferenceView:
-    d = compare(
-        other.d50_um, other_ci, first.d50_um, first_ci, _core_curve(other.curve), _core_curve(first.curve)
-    )  # fmt: skip
+def _difference(first: models.Sample, shown: OverlayView, other: models.Sample, view: OverlayView) -> DifferenceView:
+    d = differ(other, first)
     low, high = (100 * v for v in d.interval95)
     size = f"{abs(100 * d.d50):.0f} % {'coarser' if d.d50 > 0 else 'finer'}"
-    words = f"is {size} than {first.label}" if d.real else f"shows no difference from {first.label}"
+    words = f"is {size} than {shown.label}" if d.real else f"shows no difference from {shown.label}"
     return DifferenceView(
-        sample_id=other.sample_id, d50_percent=100 * d.d50, interval95_percent=(low, high), real=d.real,
-        distance_ln=d.distance_ln, words=f"{other.label} {words} ({low:+.0f} to {high:+.0f} %)",
+        sample_id=other.id, d50_percent=100 * d.d50, interval95_percent=(low, high), real=d.real,
+        distance_ln=d.distance_ln, words=f"{view.label} {words} ({low:+.0f} to {high:+.0f} %)",
     )  # fmt: skip

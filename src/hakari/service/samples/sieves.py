@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import io
 
 import numpy as np
 from pydantic import Field
@@ -97,13 +96,7 @@ def mix_samples(ws: Workspace, first_id: int, second_id: int, share_of_first: fl
 def distribution_csv(ws: Workspace, sample_id: int) -> str:
     """The whole grind of a sample as class edges and mass fractions."""
     with ws.transaction() as session:
-        grind = _grind(session, sample_id)
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(("low_um", "high_um", "mass_fraction"))
-    for low, high, mass in zip(grind.edges_um[:-1], grind.edges_um[1:], grind.mass_fraction, strict=True):
-        writer.writerow((f"{low:.3f}", f"{high:.3f}", f"{mass:.8f}"))
-    return out.getvalue()
+        return find(session, models.Sample, sample_id, "sample").whole.csv()
 
 
 def read_distribution_csv(text: str) -> Grind:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from sqlalchemy.orm import Session
 
@@ -16,6 +14,7 @@ from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders.curves import present_era
 from hakari.service.grinders.use_cases import add_point_row
+from hakari.service.samples.comparing import differ
 from hakari.service.samples.grounds import Outlines, grounds_of, outlines_of, pack
 from hakari.service.samples.measuring import as_sample, measure_one, summarise_grounds
 from hakari.service.samples.pictures import reduced_jpeg
@@ -116,17 +115,11 @@ def put_on_bench(
     if coffee:
         bench.coffee_id = coffee.id
     # Of another grind, a photo of unknown setting says nothing of the grinder that stood on the bench before.
-    if before is None or not _agree(before.measurement, row.measurement):
+    if before is None or differ(before, row).real:
         bench.grinder_id = bench.setting = None
     if grinder_id is not None and setting:
         _place(session, row, grinder_id, setting)
         bench.grinder_id, bench.setting = grinder_id, row.setting
-
-
-def _agree(a: MeasurementDocument, b: MeasurementDocument) -> bool:
-    """Whether two medians differ by no more than their 95 % intervals allow."""
-    widths = [math.log(m.ci95.d50_um[1] / m.ci95.d50_um[0]) / 2 for m in (a, b)]
-    return abs(math.log(a.d50_um / b.d50_um)) <= math.hypot(*widths)
 
 
 def add_photos(

@@ -58,7 +58,7 @@ class Processes:
         raise InputError(
             "work-crashed",
             "Reading this photo stopped the program that measures, twice.",
-            "Save the photo anew as a JPEG, or make it smaller, then try again.",
+            "Save the photo again as a JPEG, or make it smaller, then try again.",
         )
 
     def close(self) -> None:
