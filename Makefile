@@ -58,7 +58,7 @@ types: setup
 
 lint:
 	@echo "== Lint"
-	@$(V)/ruff check . && $(V)/ruff format --check . && $(V)/lint-imports --no-cache | tail -n 8
+	@$(V)/ruff check --no-cache . && $(V)/ruff format --check . && $(V)/lint-imports --no-cache | tail -n 8
 	@cd frontend && npm run --silent lint
 
 typecheck:

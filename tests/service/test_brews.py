@@ -4,7 +4,6 @@ import threading
 from datetime import timedelta
 
 import pytest
-from hakari.service.brews.desk import BrewDesk
 
 from hakari.core.errors import InputError
 from hakari.core.flow.simulate import simulate_flow
@@ -14,6 +13,7 @@ from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
+from hakari.service.brews.desk import BrewDesk
 from hakari.service.brews.live import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.cups.use_cases import CupEntry

@@ -10,12 +10,12 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 
 from benchmarks.pictures.flat import Made
-from hakari.service.brews.desk import BrewDesk
 
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.backups.doctor import examine
 from hakari.service.brews import use_cases as brews
+from hakari.service.brews.desk import BrewDesk
 from hakari.service.cups.use_cases import CupEntry
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
