@@ -1,6 +1,7 @@
 """A brew on the server's clock: taps, the weighed dose, the scale's stream, drop-outs, logs, and the fit from it."""
 
 import threading
+import time
 from datetime import timedelta
 
 import pytest
@@ -120,6 +121,17 @@ def listened(ready: Workspace, desk: BrewDesk, brew_id: int, index: int = 0) -> 
         else:
             views.append(told.body)
     return times, views
+
+
+def test_a_page_that_opens_late_hears_the_clock_of_that_moment(ready: Workspace) -> None:
+    desk = BrewDesk(ready)
+    view = desk.changed(brews.start_brew(ready, brews.StartBrew()))
+    first = next(iter(desk.listen(view.id, 0))).body
+    time.sleep(0.5)
+    late = next(iter(desk.listen(view.id, 0))).body
+    assert isinstance(first, BrewView) and isinstance(late, BrewView) and first.version == late.version
+    assert first.elapsed_s is not None and late.elapsed_s is not None and late.elapsed_s - first.elapsed_s >= 0.5
+    brews.close_brew(ready, view.id)
 
 
 def test_a_whole_brew_on_the_practice_scale_is_heard_whole_by_all_pages(ready: Workspace) -> None:

@@ -57,7 +57,12 @@ def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_p
         child.start()
         there.close()
         assert here.poll(60) and here.recv() == ("ready", 0)
-        time.sleep(rng.uniform(0.05, 0.7))
+        # So many answers in, and then at any moment of what is written next.
+        for _ in range(rng.randrange(2, 9)):
+            assert here.poll(60)
+            what, identity = here.recv()
+            told[what].add(identity)
+        time.sleep(rng.uniform(0.0, 0.12))
         child.kill()
         child.join()
         with contextlib.suppress(EOFError):

@@ -2157,6 +2157,8 @@ export interface components {
             taste_words: string[];
             /** Things Changed */
             things_changed: string[];
+            /** Unlikely */
+            unlikely: components["schemas"]["UnlikelyDocument"][];
         };
         /**
          * CurveSampleDocument
@@ -3975,6 +3977,8 @@ export interface components {
             school_label: string;
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /** Unlikely */
+            unlikely: components["schemas"]["UnlikelyDocument"][];
             vessel: components["schemas"]["VesselView"];
             /** Water G */
             water_g: number;
@@ -5177,6 +5181,36 @@ export interface components {
             zero?: string | null;
         };
         /**
+         * UnitsDocument
+         * @description What masses and temperatures are shown and typed in.
+         */
+        UnitsDocument: {
+            /**
+             * Mass
+             * @enum {string}
+             */
+            mass: "g" | "oz";
+            /**
+             * Temperature
+             * @enum {string}
+             */
+            temperature: "C" | "F";
+        };
+        /**
+         * UnlikelyDocument
+         * @description A value worth a question, with the range that it usually lies in, in the unit of its field's name.
+         */
+        UnlikelyDocument: {
+            /** Field */
+            field: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * VerdictDocument
          * @description Whether the photos can be used (good, usable with care, retake) and why.
          */
@@ -5327,6 +5361,8 @@ export interface components {
              * @default null
              */
             slip_id?: number | null;
+            /** @default null */
+            units?: components["schemas"]["UnitsDocument"] | null;
             /**
              * Version
              * @default null
@@ -5495,6 +5531,7 @@ export interface components {
             slips: number;
             /** Target */
             target: string;
+            units: components["schemas"]["UnitsDocument"];
             /** Version */
             version: number;
         };

@@ -3,18 +3,21 @@ import { Link, useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
 import { useWorkbench } from "../api/hooks";
 import { Setting } from "../ui/parts";
-import { clock, grams, whole } from "../ui/words";
+import { clock, whole } from "../ui/words";
 import { CoffeeShelf } from "./CoffeeShelf";
 import { STATIONS } from "./stations";
+import type { Writer } from "../ui/units";
+import { useUnits } from "../ui/useUnits";
 
 type Workbench = Schemas["WorkbenchView"];
 
 /** The six cells of the chain with today's values; the open one is unfolded into the page. */
 export function ChainStrip() {
   const bench = useWorkbench().data;
+  const units = useUnits();
   const { pathname } = useLocation();
   const [shelf, setShelf] = useState(false);
-  const cells = bench ? valuesOf(bench) : {};
+  const cells = bench ? valuesOf(bench, units) : {};
   const coffee = bench?.coffee;
   return (
     <header className="chain">
@@ -68,7 +71,7 @@ export function ChainStrip() {
   );
 }
 
-function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: string }> {
+function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value: ReactNode; under: string }> {
   const { sample, grinder, plan, brew } = b;
   const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
@@ -90,7 +93,7 @@ function valuesOf(b: Workbench): Record<string, { value: ReactNode; under: strin
       under: moved ? `was ${from}` : grinder ? "" : "none chosen",
     },
     "/plan": {
-      value: plan ? `${grams(plan.dose_g)} to ${Math.round(plan.water_g)} g` : null,
+      value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,
       under: plan ? `${plan.brewer}, ${plan.school}` : "no plan yet",
     },
     "/brew": {

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
 import { useChangeWorkbench, useCoffees, useRefresh } from "../api/hooks";
 import { settingText, Trouble } from "../ui/parts";
+import { useUnits } from "../ui/useUnits";
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
 
@@ -15,6 +16,7 @@ const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [
 /** Choose the coffee on the bench, or put a new one on the shelf. */
 export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
   const coffees = useCoffees();
+  const { mass, massFigure } = useUnits();
   const change = useChangeWorkbench();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
@@ -46,7 +48,7 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
               </span>
               {c.grams_left != null && (
                 <span>
-                  {Math.round(c.grams_left)} of {Math.round(c.bag_g ?? 0)} g left
+                  {massFigure(c.grams_left)} of {mass(c.bag_g ?? 0)} left
                 </span>
               )}
             </div>

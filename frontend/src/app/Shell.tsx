@@ -7,6 +7,8 @@ import { BackUp } from "./BackUp";
 import { ChainStrip } from "./ChainStrip";
 import { useKeys } from "./keys";
 import { STATIONS } from "./stations";
+import { useUnitsChange } from "./useUnitsChange";
+import { useUnits } from "../ui/useUnits";
 
 interface Props {
   dark: boolean;
@@ -18,19 +20,28 @@ interface Props {
 export function Shell({ dark, toggleTheme, children }: Props) {
   const [help, setHelp] = useState(false);
   const showHelp = useCallback(() => setHelp(true), []);
-  useKeys(showHelp);
+  const changeUnits = useUnitsChange();
+  useKeys(showHelp, changeUnits);
   return (
     <div className="shell">
       <ChainStrip />
       <main className="page">{children}</main>
-      <ActionBar dark={dark} toggleTheme={toggleTheme} showHelp={showHelp} />
+      <ActionBar dark={dark} toggleTheme={toggleTheme} changeUnits={changeUnits} showHelp={showHelp} />
       <Toast />
       <AllKeys open={help} close={() => setHelp(false)} />
     </div>
   );
 }
 
-function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme: () => void; showHelp: () => void }) {
+interface BarProps {
+  dark: boolean;
+  toggleTheme: () => void;
+  changeUnits: () => void;
+  showHelp: () => void;
+}
+
+function ActionBar({ dark, toggleTheme, changeUnits, showHelp }: BarProps) {
+  const { unitOf } = useUnits();
   const { where, actions } = useActions();
   const main = actions.find((a) => a.main && !a.inPage);
   return (
@@ -56,6 +67,14 @@ function ActionBar({ dark, toggleTheme, showHelp }: { dark: boolean; toggleTheme
           <circle cx="8.5" cy="8.5" r="6" />
           <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
         </svg>
+      </button>
+      <button
+        className="icon-act units"
+        onClick={changeUnits}
+        aria-label={`Units: ${unitOf("mass")}, ${unitOf("heat")}`}
+        title="Units (U)"
+      >
+        {unitOf("mass")} {unitOf("heat")}
       </button>
       <button
         className="icon-act"
@@ -91,6 +110,7 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ...STATIONS.map((s) => [s.key, s.name] as [string, string]),
     ["Space", "the main action"],
     ["N", "a new pass: plan it"],
+    ["U", "Units"],
     ["Z", "Undo"],
     ["Shift+Z", "Redo"],
     ["?", "Keyboard shortcuts"],

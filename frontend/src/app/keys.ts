@@ -30,7 +30,7 @@ function offClosedList(event: KeyboardEvent): boolean {
 }
 
 /** The keys of the whole application; a station's own never shadow them. */
-export function useKeys(showHelp: () => void) {
+export function useKeys(showHelp: () => void, changeUnits: () => void) {
   const navigate = useNavigate();
   const { press, undo, redo } = useActions();
   useEffect(() => {
@@ -42,6 +42,7 @@ export function useKeys(showHelp: () => void) {
       if (station) navigate(station.path);
       else if (event.key === "?") showHelp();
       else if (event.key.toLowerCase() === "z") (event.shiftKey ? redo : undo)();
+      else if (event.key.toLowerCase() === "u") changeUnits();
       else if (event.key.toLowerCase() === "n") navigate("/plan");
       else if (!press(event.key === " " ? "Space" : event.key)) return;
       event.preventDefault();
@@ -52,5 +53,5 @@ export function useKeys(showHelp: () => void) {
       document.removeEventListener("keydown", onKey, true);
       window.removeEventListener("keydown", onKey);
     };
-  }, [press, navigate, showHelp, undo, redo]);
+  }, [press, navigate, showHelp, changeUnits, undo, redo]);
 }

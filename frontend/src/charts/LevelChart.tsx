@@ -4,6 +4,8 @@ import { clock } from "../ui/words";
 import { ends, line, linear, spread, type Scale } from "./scales";
 import { useSize } from "./useSize";
 import { curve, Times } from "./timeAxis";
+import { GRAMS_PER_OUNCE } from "../ui/units";
+import { useUnits } from "../ui/useUnits";
 
 interface Props {
   document: Schemas["PlanDocument"];
@@ -33,6 +35,7 @@ const RIGHT = 96;
 /** The plan as steps and the drink as a line in grams; below, in a lane of its own, the water over the bed in millimetres. */
 export function LevelChart({ document: plan, prediction: p, now, pours, actual, move }: Props) {
   const svg = useRef<SVGSVGElement>(null);
+  const { mass } = useUnits();
   const [ref, { width, height }] = useSize();
   const tall = Math.max(height, 310);
   const latest = Math.max(
@@ -60,7 +63,7 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
           height={tall}
           style={{ display: "block", touchAction: move ? "none" : undefined }}
           role="img"
-          aria-label={`Poured ${Math.round(water)} g in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}
+          aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}
         >
           <Bare
             p={p}
@@ -144,16 +147,18 @@ function Bare({
 }
 
 function Grams({ y, x, water }: { y: Scale; x: Scale; water: number }) {
-  const step = water > 400 ? 200 : 100;
-  const ticks = Array.from({ length: Math.floor(ends(y)[1] / step) + 1 }, (_, i) => i * step);
+  const { units } = useUnits();
+  const step = units.mass === "oz" ? (water > 400 ? 10 : 5) : water > 400 ? 200 : 100;
+  const inUnit = units.mass === "oz" ? GRAMS_PER_OUNCE : 1;
+  const ticks = Array.from({ length: Math.floor(ends(y)[1] / inUnit / step) + 1 }, (_, i) => i * step);
   return (
     <g>
       {ticks.map((g) => (
         <g key={g}>
-          <path className="hair" d={`M${x(0)} ${y(g)}H${x(ends(x)[1])}`} />
-          <text className="tick" x={x(0) - 10} y={y(g) + 4} textAnchor="end">
+          <path className="hair" d={`M${x(0)} ${y(inUnit * g)}H${x(ends(x)[1])}`} />
+          <text className="tick" x={x(0) - 10} y={y(inUnit * g) + 4} textAnchor="end">
             {g}
-            {g === ticks.at(-1) ? " g" : ""}
+            {g === ticks.at(-1) ? ` ${units.mass}` : ""}
           </text>
         </g>
       ))}
@@ -187,6 +192,7 @@ interface PoursProps {
 
 /** The pours' ends, each with its running total; a handle to drag in time and size, or to move by the arrow keys. */
 function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
+  const { mass } = useUnits();
   const held = useRef<number | null>(null);
   const ends = pours.map((pour, i) => ({
     t: (pour.start_s ?? starts[i] ?? 0) + pour.duration_s,
@@ -214,7 +220,7 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
             tabIndex: 0,
             "aria-label": `Pour ${i + 1}`,
             "aria-valuenow": Math.round(total),
-            "aria-valuetext": `${Math.round(total)} g at ${clock(t)}`,
+            "aria-valuetext": `${mass(total)} at ${clock(t)}`,
             style: { cursor: "move" },
           })}
           onPointerDown={(e) => {

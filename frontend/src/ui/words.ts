@@ -11,9 +11,6 @@ export function clock(seconds: number): string {
 
 export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)} %`;
 
-/** "17 g", "17.5 g": no more digits than were weighed. */
-export const grams = (g: number) => `${Number.isInteger(Math.round(g * 10) / 10) ? Math.round(g) : g.toFixed(1)} g`;
-
 /** "612 µm" with "590 to 634": an interval in words. */
 export const between = ([low, high]: readonly number[]) => `${whole(low ?? 0)} to ${whole(high ?? 0)}`;
 

@@ -44,6 +44,15 @@ def first_wrong(error: ValidationError) -> tuple[str, str]:
     return ".".join(str(part) for part in first["loc"]), first["msg"]
 
 
+class UnlikelyDocument(Document):
+    """A value worth a question, with the range that it usually lies in, in the unit of its field's name."""
+
+    field: str
+    value: float
+    low: float
+    high: float
+
+
 class ErrorDocument(Document):
     """What went wrong, in a person's words, with what to do about it."""
 

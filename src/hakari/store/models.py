@@ -307,4 +307,6 @@ class Workbench(RecordMixin, Base):
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
     scale: Mapped[str] = mapped_column(String(20), default="none")
     learns_after: Mapped[int] = mapped_column(default=0)
+    mass_unit: Mapped[str] = mapped_column(String(4), default="g")
+    temperature_unit: Mapped[str] = mapped_column(String(4), default="C")
     own_target: Mapped[TargetDocument | None] = mapped_column(TypedJson(TargetDocument))

@@ -10,11 +10,13 @@ import { clock, whole } from "../../ui/words";
 import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
+import { useUnits } from "../../ui/useUnits";
 
 type Brew = Schemas["BrewView"];
 
 /** After the brew: what happened over what was planned, what it says of grind and hand, and what the bed looked like. */
 export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; brew: Brew; hand: Hand }) {
+  const { mass } = useUnits();
   const navigate = useNavigate();
   const refresh = useRefresh();
   const [fit, setFit] = useState(false);
@@ -95,7 +97,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
           {brew.found?.drink_g != null && (
             <li>
               <span>In the cup</span>
-              <span className="figure">{Math.round(brew.found.drink_g)} g</span>
+              <span className="figure">{mass(brew.found.drink_g)}</span>
             </li>
           )}
           {brew.stalled && (
@@ -109,7 +111,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
           {brew.dose_g !== brew.planned_dose_g && (
             <li>
               <span>Dose, as weighed</span>
-              <span className="figure">{brew.dose_g.toFixed(1)} g</span>
+              <span className="figure">{mass(brew.dose_g, 1)}</span>
             </li>
           )}
         </ul>
@@ -183,6 +185,8 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
 }
 
 function Accuracy({ accuracy: a, from }: { accuracy: Schemas["AccuracyView"]; from: string }) {
+  const { mass, rateFigure, rateUnit } = useUnits();
+  const signedMass = (g: number) => `${g >= 0 ? "+" : "−"}${mass(Math.abs(g), 1)}`;
   return (
     <section aria-label="Your hand" style={{ marginTop: 16 }}>
       <h2>Your pours, by the {from === "scale" ? "scale" : "taps"}</h2>
@@ -191,15 +195,15 @@ function Accuracy({ accuracy: a, from }: { accuracy: Schemas["AccuracyView"]; fr
           <li key={i}>
             <span>{i + 1}</span>
             <span className="figure">
-              {signed(e.late_s)} s&ensp;{from === "scale" ? `${signed(e.over_g)} g` : ""}&ensp;{e.rate_g_s.toFixed(1)}{" "}
-              g/s
+              {signed(e.late_s)} s&ensp;{from === "scale" ? signedMass(e.over_g) : ""}&ensp;{rateFigure(e.rate_g_s)}{" "}
+              {rateUnit}
             </span>
           </li>
         ))}
       </ul>
       <p className="quiet" style={{ marginTop: 4 }}>
         Typically {a.typical_late_s.toFixed(1)} s off
-        {from === "scale" && <> and {a.typical_over_g.toFixed(1)} g off in the total</>}.
+        {from === "scale" && <> and {mass(a.typical_over_g, 1)} off in the total</>}.
       </p>
     </section>
   );

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
-import { Trouble, troubleWith, Typed } from "../../ui/parts";
+import { Trouble, troubleWith } from "../../ui/parts";
 import { clock } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import { BrewTrace } from "./BrewTrace";
@@ -11,11 +11,14 @@ import { Checklist } from "./Checklist";
 import { wakeSound } from "./cues";
 import { FitDialog } from "./FitDialog";
 import { nextWords } from "./present";
+import { TypedQuantity } from "../../ui/TypedQuantity";
+import { useUnits } from "../../ui/useUnits";
 
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
 /** Before the first pour: what lies in the brewer, what it stands on, and what to see to. */
 export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
+  const units = useUnits();
   const scales = useQuery({
     queryKey: ["scales"],
     staleTime: Infinity,
@@ -80,14 +83,15 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           <div className="brew-words">
             <div className="brew-above">{first?.bloom ? "First, bloom: pour to" : "First, pour to"}</div>
             <div className="figure brew-huge">
-              {Math.round(first?.total_g ?? 0)}
-              <span>g</span>
+              {units.massFigure(first?.total_g ?? 0)}
+              <span>{units.units.mass}</span>
             </div>
             <div className="brew-line">Press Space as you start to pour. A reload does not stop the clock.</div>
             <div className="brew-next">
               {nextWords(
                 plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"),
                 0,
+                units,
               )}
             </div>
             {error != null && !beside && <Trouble error={error} />}
@@ -96,16 +100,16 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         <BrewTrace prediction={p} elapsed={null} t_s={[]} weight_g={[]} standing={null} />
       </div>
       <aside className="margin" aria-label="Before the first pour">
-        <Typed
+        <TypedQuantity
           small
+          what="mass"
           label="Weighed in the brewer"
           value={dose}
-          unit="g"
           onChange={setDose}
           trouble={troubleWith(error, "dose_g")}
         />
         <p className="said" style={{ marginTop: 4 }}>
-          Planned {plan.document.dose_g} g; another dose rescales the pours, the ratio stays.
+          Planned {units.dose(plan.document.dose_g)}; another dose rescales the pours, the ratio stays.
         </p>
         <h2>Followed by</h2>
         <div className="scale-choice" role="radiogroup" aria-label="What stands under it">
@@ -150,7 +154,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         )}
         <Checklist checks={plan.checks} />
         <p className="quiet" style={{ marginTop: 14 }}>
-          Water at {Math.round(plan.document.water_c ?? 93)} °C scalds, wet handles slip; keep clear of the steam.
+          Water at {units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.
         </p>
         <p className="quiet" style={{ marginTop: 10 }}>
           Bare at about {clock(p.drawdown_s)},{" "}

@@ -3,6 +3,7 @@ import { linear, line } from "../../charts/scales";
 import { useSize } from "../../charts/useSize";
 import { curve, Times } from "../../charts/timeAxis";
 import { clock } from "../../ui/words";
+import { useUnits } from "../../ui/useUnits";
 
 interface Props {
   prediction: Schemas["PredictionDocument"];
@@ -27,6 +28,7 @@ export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: P
   const bottom = height - 30;
   const x = linear([0, end], [LEFT, Math.max(width - RIGHT, LEFT + 60)]);
   const water = p.series.poured_g.at(-1) ?? 1;
+  const { mass } = useUnits();
   const y = linear([0, water], [bottom, TOP]);
   const seen: [number, number][] = [];
   const every = Math.max(1, Math.floor(t_s.length / 700));
@@ -40,7 +42,7 @@ export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: P
           height={height}
           style={{ display: "block" }}
           role="img"
-          aria-label={`Planned: ${Math.round(water)} g, bed bare at about ${clock(p.drawdown_s)}`}
+          aria-label={`Planned: ${mass(water)}, bed bare at about ${clock(p.drawdown_s)}`}
         >
           <rect
             x={x(low)}

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
-import { Sign, Trouble, troubleWith, Typed } from "../../ui/parts";
+import { Sign, Trouble, troubleWith } from "../../ui/parts";
 import { clock } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import type { Hand } from "./useHand";
@@ -12,12 +12,15 @@ import { toggleFullScreen, useAwake, useCues, useMute, wakeSound } from "./cues"
 import { Notes } from "./Notes";
 import { presentOf, type Present } from "./present";
 import { useElapsed, useLiveBrew, type Heard } from "./useLiveBrew";
+import { TypedQuantity } from "../../ui/TypedQuantity";
+import { useUnits } from "../../ui/useUnits";
 
 type Step = Schemas["LiveStep"];
 type Brew = Schemas["BrewView"];
 
 /** A running brew: one huge thing to do now, what comes next, and the plan against what the scale shows. */
 export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"]; brew: Brew; hand: Hand }) {
+  const units = useUnits();
   const refresh = useRefresh();
   const navigate = useNavigate();
   const heard = useLiveBrew(kept.id, true, () => void refresh());
@@ -25,7 +28,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
   const elapsed = useElapsed(heard, brew.speed) ?? brew.elapsed_s ?? 0;
   const [mute, toggleMute] = useMute();
   const step = brew.steps[brew.now];
-  const now = presentOf(brew.steps, brew.now, elapsed);
+  const now = presentOf(brew.steps, brew.now, elapsed, units);
   const due =
     brew.steps.find(
       (s, i) =>
@@ -137,7 +140,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         <p className="quiet" style={{ marginTop: 12 }}>
           {brew.stalled
             ? "Stalled: do not press on a plugged filter, it can spray."
-            : `Water at ${Math.round(plan.document.water_c ?? 93)} °C scalds. Keep a hand clear of the steam.`}
+            : `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`}
         </p>
       </aside>
     </div>
@@ -163,6 +166,7 @@ function Huge({
   heard: Heard;
   tap: () => void;
 }) {
+  const { mass, massFigure, rateFigure, rateUnit } = useUnits();
   const left = now.until === null ? null : now.until - elapsed;
   const r = heard.reading;
   const step = brew.steps[brew.now];
@@ -191,21 +195,22 @@ function Huge({
           </span>
         ) : weighed && brew.scale?.standing === "brewer" ? (
           <>
-            <b className="figure">{Math.round(weight)} g</b> now
+            <b className="figure">{mass(weight)}</b> now
             {pouring && r?.rate_g_s != null && (
               <>
-                , <b className="figure">{Math.max(0, r.rate_g_s).toFixed(1)}</b> g/s{r.pace && `, ${r.pace}`}
+                , <b className="figure">{rateFigure(Math.max(0, r.rate_g_s))}</b> {rateUnit}
+                {r.pace && `, ${r.pace}`}
               </>
             )}
           </>
         ) : weighed ? (
           <>
-            <b className="figure">{Math.round(weight)} g</b> in the cup,{" "}
-            <b className="figure">{Math.round(r?.expected_g ?? 0)}</b> by the plan
+            <b className="figure">{mass(weight)}</b> in the cup,{" "}
+            <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
           </>
         ) : pouring && left !== null ? (
           <>
-            <b className="figure">{step.rate_g_s?.toFixed(1)}</b> g/s,{" "}
+            <b className="figure">{step.rate_g_s != null && rateFigure(step.rate_g_s)}</b> {rateUnit},{" "}
             <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more
           </>
         ) : (
@@ -228,12 +233,13 @@ function Huge({
 
 /** How far the pour is: by the scale with the plan as a mark, else by the plan alone. */
 function PourBar({ step, weight, expected: due }: { step: Step; weight: number | null; expected: number | null }) {
+  const { mass, massFigure } = useUnits();
   const shown = weight ?? due;
   if (shown === null) return null;
   const from = (step.total_g ?? 0) - step.amount_g;
   const share = (g: number) => `${100 * Math.min(1, Math.max(0, (g - from) / step.amount_g))}%`;
   return (
-    <div className="pour-bar" role="img" aria-label={`${Math.round(shown)} of ${Math.round(step.total_g ?? 0)} g`}>
+    <div className="pour-bar" role="img" aria-label={`${massFigure(shown)} of ${mass(step.total_g ?? 0)}`}>
       <div className="poured" style={{ width: share(shown) }} data-quiet={weight === null || undefined} />
       {weight !== null && due !== null && (
         <div className="due" style={{ left: share(due) }}>
@@ -257,6 +263,7 @@ function StepList({
   heard: Heard;
   standing: "brewer" | "cup" | null;
 }) {
+  const { massFigure } = useUnits();
   const weight = heard.weight_g.at(-1);
   return (
     <ol className="rows brew-steps">
@@ -270,7 +277,7 @@ function StepList({
             {s.done_s != null && s.by
               ? `${clock(s.done_s)}`
               : i === now && s.kind === "pour" && standing === "brewer" && weight !== undefined
-                ? `${Math.round(weight)}…`
+                ? `${massFigure(weight)}…`
                 : ""}
           </span>
         </li>
@@ -283,10 +290,10 @@ function WeighedDose({ brew, hand }: { brew: Brew; hand: Hand }) {
   const [dose, setDose] = useState<string | null>(null);
   return (
     <div className="dose-row">
-      <Typed
+      <TypedQuantity
         small
+        what="mass"
         label="In the brewer"
-        unit="g"
         value={dose ?? String(brew.dose_g)}
         onChange={setDose}
         onBlur={() => {

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { clock } from "../../ui/words";
+import { METRIC, writer, type Writer } from "../../ui/units";
 
 type Step = Schemas["LiveStep"];
 
@@ -33,7 +34,7 @@ const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
 };
 
 /** The step that is on, as words. Times and amounts are the server's. */
-export function presentOf(steps: Step[], now: number, elapsed: number): Present {
+export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer = writer(METRIC)): Present {
   const step = steps[now];
   if (!step)
     return {
@@ -47,9 +48,9 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
       tappable: true,
     };
   const waiting = elapsed < step.at_s;
-  const next = nextWords(steps, now);
+  const next = nextWords(steps, now, w);
   const base = { held: !waiting, until: waiting ? step.at_s : step.ends_s, next };
-  const total = Math.round(step.total_g ?? 0).toString();
+  const total = w.massFigure(step.total_g ?? 0);
   switch (step.kind) {
     case "pour":
       return waiting
@@ -57,7 +58,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
             ...base,
             above: step.bloom ? "Next: bloom, to" : "Next, pour to",
             huge: total,
-            unit: "g",
+            unit: w.units.mass,
             below: "",
             tap: "Start pouring",
             tappable: false,
@@ -66,7 +67,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
             ...base,
             above: step.bloom ? "Bloom: pour to" : `Pour${HOW[step.strength ?? "normal"]} to`,
             huge: total,
-            unit: "g",
+            unit: w.units.mass,
             below: "",
             tap: "Done",
             tappable: true,
@@ -124,8 +125,8 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
         ...base,
         held: true,
         above: "Add hot water, up to",
-        huge: Math.round(step.amount_g).toString(),
-        unit: "g",
+        huge: w.massFigure(step.amount_g),
+        unit: w.units.mass,
         below: "In small steps, to taste.",
         tap: "Added",
         tappable: true,
@@ -143,12 +144,12 @@ export function presentOf(steps: Step[], now: number, elapsed: number): Present 
 }
 
 /** What comes after a step, in words; a plan's steps will do. */
-export function nextWords(steps: Schemas["StepView"][], now: number): string {
+export function nextWords(steps: Schemas["StepView"][], now: number, w: Writer = writer(METRIC)): string {
   const next = steps[now + 1];
   if (!next) return "";
   if (next.kind === "pour") {
     const last = !steps.slice(now + 2).some((s) => s.kind === "pour");
-    return `then at ${clock(next.at_s)} pour to ${Math.round(next.total_g ?? 0)} g${last ? ", the last" : ""}`;
+    return `then at ${clock(next.at_s)} pour to ${w.mass(next.total_g ?? 0)}${last ? ", the last" : ""}`;
   }
   if (next.kind === "drain") return `then the bed, bare at about ${clock(next.ends_s)}`;
   if (next.kind === "last-drip") return `then the last drip, about ${clock(next.ends_s)}`;

@@ -14,6 +14,8 @@ import { clock } from "../../ui/words";
 import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
+import { useUnits } from "../../ui/useUnits";
+import { useQuestion } from "../../ui/useQuestion";
 
 const NOTHING: Told = {
   cooled: {},
@@ -170,6 +172,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const refresh = useRefresh();
   const navigate = useNavigate();
   const { notify } = useActions();
+  const { question, ask } = useQuestion(useUnits());
   const [error, setError] = useState<unknown>(null);
   const said =
     told.bare ||
@@ -211,22 +214,29 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     await refresh();
     navigate("/plan");
   }
+  const unlikely = cup.data?.unlikely ?? [];
   const ready = Boolean(said) && cup.isSuccess && !cup.isPlaceholderData && settled === entry;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
-    { key: "K", label: slip ? "Save the slip again" : "Save the slip", run: () => void keepOnly(), disabled: !ready },
-    { key: "G", label: "Brew it again first", run: () => void brewNext(-1), disabled: !ready },
+    {
+      key: "K",
+      label: slip ? "Save the slip again" : "Save the slip",
+      run: () => ask(unlikely, () => void keepOnly()),
+      disabled: !ready,
+    },
+    { key: "G", label: "Brew it again first", run: () => ask(unlikely, () => void brewNext(-1)), disabled: !ready },
     {
       key: "Space",
       label: again ? "Brew it again" : "Brew this change",
       main: true,
-      run: () => void brewNext(again ? -1 : picked),
+      run: () => ask(unlikely, () => void brewNext(again ? -1 : picked)),
       disabled: !ready,
     },
   ]);
 
   return (
     <div className="station-page">
+      {question}
       <div className="thing cup-thing">
         <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
           {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}

@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
+import { TypedQuantity } from "../../ui/TypedQuantity";
 
 /** What a person says of a brew, as typed and tapped. */
 export interface Told {
@@ -189,11 +190,11 @@ export function Evidence({
             </button>
           </div>
         )}
-        <Typed
+        <TypedQuantity
           small
+          what="mass"
           label="In the cup"
           placeholder={cup ? Math.round(cup.drink_g).toString() : ""}
-          unit="g"
           value={told.drink}
           onChange={(drink) => setTold({ ...told, drink })}
           trouble={troubleWith(trouble, "drink_g")}
@@ -204,10 +205,10 @@ export function Evidence({
           </p>
         )}
         {ruling && (
-          <Typed
+          <TypedQuantity
             small
+            what="mass"
             label="Spent grounds, dried"
-            unit="g"
             value={told.spent}
             onChange={(spent) => setTold({ ...told, spent })}
             trouble={troubleWith(trouble, "spent_dry_g")}

@@ -1,9 +1,11 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
+import { useUnits } from "../../ui/useUnits";
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
+  const { mass, heat } = useUnits();
   const p = plan.prediction;
   const half = p.half_width95;
   const g = plan.grind;
@@ -54,13 +56,13 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         {plan.dilution_g > 0 && (
           <li>
             <span>Water to add</span>
-            <span className="figure">{Math.round(plan.dilution_g)} g</span>
+            <span className="figure">{mass(plan.dilution_g)}</span>
           </li>
         )}
         {plan.ice_g > 0 && (
           <li>
             <span>Ice</span>
-            <span className="figure">{Math.round(plan.ice_g)} g</span>
+            <span className="figure">{mass(plan.ice_g)}</span>
           </li>
         )}
         {!plan.document.steep && (
@@ -78,7 +80,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         {p.slurry_c > 40 && (
           <li>
             <span>Hottest slurry</span>
-            <span className="figure">{Math.round(p.slurry_c)} °C</span>
+            <span className="figure">{heat(p.slurry_c)}</span>
           </li>
         )}
       </ul>

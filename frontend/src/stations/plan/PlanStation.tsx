@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
@@ -15,14 +15,19 @@ import { Matching } from "./Matching";
 import { PlanMargin } from "./PlanMargin";
 import { Recipes } from "./Recipes";
 import { FIRST, fieldsOf, movedPour, overwritten, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
+import type { Quantity } from "../../ui/units";
+import { TypedQuantity } from "../../ui/TypedQuantity";
+import { useUnits } from "../../ui/useUnits";
+import { useQuestion } from "../../ui/useQuestion";
 
 const SETTLE_MS = 40;
+const SETTLED_MS = 60_000; // a preview of the same fields and grind is the same
 
-const AMOUNTS: [Amount, string, string | undefined, string][] = [
-  ["dose", "Coffee", "g", "dose_g"],
+const AMOUNTS: [Amount, string, Quantity | undefined, string][] = [
+  ["dose", "Coffee", "mass", "dose_g"],
   ["ratio", "to water, 1 :", undefined, "ratio"],
-  ["water", "Water", "g", "water_g"],
-  ["cup", "In the cup", "g", "cup_g"],
+  ["water", "Water", "mass", "water_g"],
+  ["cup", "In the cup", "mass", "cup_g"],
 ];
 
 /** Station 3: what do I brew, with what pours? */
@@ -34,14 +39,21 @@ export default function PlanStation() {
   const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
-  const preview = useQuery({
-    queryKey: ["plan-preview", settled, grind],
-    enabled: bench.isSuccess && !work.pending,
+  const previewOf = (fields: Fields) => ({
+    queryKey: ["plan-preview", fields, grind],
     retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(settled) })),
+    queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(fields) })),
   });
+  const preview = useQuery({
+    ...previewOf(settled),
+    enabled: bench.isSuccess && !work.pending,
+    placeholderData: keepPreviousData,
+  });
+  const queries = useQueryClient();
   const refresh = useRefresh();
+  const written = useUnits();
+  const { units } = written;
+  const { question, ask } = useQuestion(written);
   const navigate = useNavigate();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
@@ -51,6 +63,15 @@ export default function PlanStation() {
   const plan = useLastGood(preview.data);
 
   async function keep(to?: string) {
+    try {
+      // What was typed last may not have been looked at yet.
+      const { unlikely } = await queries.fetchQuery({ ...previewOf(shown), staleTime: SETTLED_MS });
+      ask(unlikely, () => void save(to));
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  async function save(to?: string) {
     try {
       dataOf(await api.POST("/api/plans", { body: recipeOf(shown) }));
       setError(null);
@@ -73,7 +94,7 @@ export default function PlanStation() {
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
   /** What else a change takes with it is said, and can be taken back. */
   function replace(next: Fields) {
-    const lost = overwritten(shown, next);
+    const lost = overwritten(shown, next, units);
     setFields(next);
     if (lost) notify(lost, () => setFields(shown));
   }
@@ -101,21 +122,23 @@ export default function PlanStation() {
           style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto", padding: "20px 0 0" }}
         >
           <div className="amounts">
-            {AMOUNTS.map(([name, label, unit, field]) => (
-              <div key={name} className={shown.given.includes(name) ? undefined : "follows"}>
-                <Typed
-                  label={label}
-                  value={shown.given.includes(name) ? shown[name] : followed(name)}
-                  unit={unit}
-                  onChange={(value) => replace(withAmount(shown, name, value))}
-                  trouble={troubleWith(trouble, field)}
-                />
-              </div>
-            ))}
-            <Typed
+            {AMOUNTS.map(([name, label, what, field]) => {
+              const shared = {
+                label,
+                value: shown.given.includes(name) ? shown[name] : followed(name),
+                onChange: (value: string) => replace(withAmount(shown, name, value)),
+                trouble: troubleWith(trouble, field),
+              };
+              return (
+                <div key={name} className={shown.given.includes(name) ? undefined : "follows"}>
+                  {what ? <TypedQuantity {...shared} what={what} /> : <Typed {...shared} />}
+                </div>
+              );
+            })}
+            <TypedQuantity
               label="Water at"
               value={shown.heat}
-              unit="°C"
+              what="heat"
               onChange={(heat) => set({ heat })}
               trouble={troubleWith(trouble, "water_c")}
             />
@@ -169,6 +192,7 @@ export default function PlanStation() {
         </div>
         {plan && <PlanMargin plan={plan} />}
       </div>
+      {question}
       <Matching
         open={open === "matching"}
         close={() => setOpen(null)}

@@ -1,4 +1,5 @@
 import { typed, type Schemas } from "../../api/client";
+import { METRIC, shownIn, type Units } from "../../ui/units";
 
 export type Amount = "dose" | "ratio" | "water" | "cup";
 type Pour = Schemas["PourDocument"];
@@ -45,7 +46,7 @@ export const FIRST: Fields = {
   changed: {},
 };
 
-const text = (n: number | null | undefined) => (n == null ? "" : String(Math.round(n * 100) / 100));
+const text = (n: number | null | undefined, digits = 2) => (n == null ? "" : String(Number(n.toFixed(digits))));
 
 export function fieldsOf(r: Schemas["Recipe"]): Fields {
   const held: Amount[] = [
@@ -60,7 +61,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
     ratio: text(r.ratio ?? 16.5),
     water: text(r.water_g),
     cup: text(r.cup_g),
-    heat: text(r.water_c ?? 93),
+    heat: text(r.water_c ?? 93, 1),
     brewer: r.brewer ?? "ribbed-cone",
     shape: r.shape ?? null,
     brewerName: r.brewer_name ?? null,
@@ -103,17 +104,19 @@ export function withAmount(f: Fields, name: Amount, value: string): Fields {
 }
 
 /** What a change replaces of what was typed before, in words; null when it replaces nothing but itself. */
-export function overwritten(before: Fields, after: Fields): string | null {
+export function overwritten(before: Fields, after: Fields, units: Units = METRIC): string | null {
   const pours = before.pours !== null && after.pours === null;
   if (before.school === after.school && before.brewer === after.brewer) {
     return pours ? "Pours set by hand replaced by the style's" : null;
   }
   const said = [
-    ...(before.given.includes("dose") && before.dose !== after.dose ? [`${after.dose} g of coffee`] : []),
+    ...(before.given.includes("dose") && before.dose !== after.dose
+      ? [`${shownIn(after.dose, "mass", units)} ${units.mass} of coffee`]
+      : []),
     ...(before.given.includes("ratio") && before.ratio !== after.ratio ? [`1:${after.ratio}`] : []),
     ...(before.given.includes("water") && !after.given.includes("water") ? [`1:${after.ratio} for the water`] : []),
     ...(before.given.includes("cup") && !after.given.includes("cup") ? [`1:${after.ratio} for the cup`] : []),
-    ...(before.heat !== after.heat ? [`${after.heat} °C`] : []),
+    ...(before.heat !== after.heat ? [`${shownIn(after.heat, "heat", units)} °${units.temperature}`] : []),
     ...(pours ? ["the style's pours"] : []),
   ];
   return said.length ? `The style starts with ${said.join(", ")}` : null;

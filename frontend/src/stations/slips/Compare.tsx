@@ -3,11 +3,13 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Setting } from "../../ui/parts";
 import { clock } from "../../ui/words";
+import type { Writer } from "../../ui/units";
+import { useUnits } from "../../ui/useUnits";
 
 type Slip = Schemas["SlipView"];
 export const MOST_COMPARED = 4;
 
-const ROWS: [string, (s: Slip) => string, ((s: Slip) => ReactNode)?][] = [
+const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][] = [
   ["Coffee", (s) => s.coffee],
   ["Brewer", (s) => s.brewer],
   [
@@ -19,9 +21,9 @@ const ROWS: [string, (s: Slip) => string, ((s: Slip) => ReactNode)?][] = [
       </>
     ),
   ],
-  ["Dose", (s) => `${s.dose_g.toFixed(1)} g`],
-  ["Water", (s) => `${Math.round(s.water_g)} g`],
-  ["Heat", (s) => `${Math.round(s.water_c)} °C`],
+  ["Dose", (s, { mass }) => mass(s.dose_g, 1)],
+  ["Water", (s, { mass }) => mass(s.water_g)],
+  ["Heat", (s, { heat }) => heat(s.water_c)],
   ["Bare bed", (s) => `${s.drawdown_measured ? "" : "~"}${clock(s.drawdown_s)}`],
   ["Strength", (s) => `${s.tds_measured ? "" : "~"}${s.tds_percent.toFixed(2)} %`],
   ["Extraction", (s) => `${s.tds_measured ? "" : "~"}${s.ey_percent.toFixed(1)} %`],
@@ -38,6 +40,7 @@ const ROWS: [string, (s: Slip) => string, ((s: Slip) => ReactNode)?][] = [
 
 /** Two to four slips side by side; where they differ is lit. */
 export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) {
+  const units = useUnits();
   return (
     <Modal
       open={slips.length > 1}
@@ -58,7 +61,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
         </thead>
         <tbody>
           {ROWS.map(([name, text, drawn]) => {
-            const differs = new Set(slips.map(text)).size > 1;
+            const differs = new Set(slips.map((s) => text(s, units))).size > 1;
             return (
               <tr key={name} className={differs ? "differs" : undefined}>
                 <th scope="row">
@@ -66,7 +69,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
                   {differs && <span className="visually-hidden">, differs</span>}
                 </th>
                 {slips.map((s) => (
-                  <td key={s.id}>{(drawn ?? text)(s)}</td>
+                  <td key={s.id}>{drawn ? drawn(s) : text(s, units)}</td>
                 ))}
               </tr>
             );

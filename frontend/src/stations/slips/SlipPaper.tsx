@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
+import { useUnits } from "../../ui/useUnits";
 
 const TORN =
   "M0.5 0" + Array.from({ length: 16 }, (_, i) => `L${0.5 + (i + 0.5) * 13.94} 8L${0.5 + (i + 1) * 13.94} 1`).join("");
@@ -19,6 +20,7 @@ interface Props {
 
 /** One pass on one weighing slip; what changed since the slip before stands beside it and is lit on it. */
 export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBeside }: Props) {
+  const { mass, heat } = useUnits();
   const lit = (field: string) => (s.changed.includes(field) && !first ? "figure changed" : "figure");
   const taste = Object.entries(s.taste)
     .sort((a, b) => b[1] - a[1])
@@ -68,15 +70,15 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
             </li>
             <li>
               <span>Coffee</span>
-              <span className={lit("dose_g")}>{s.dose_g.toFixed(1)} g</span>
+              <span className={lit("dose_g")}>{mass(s.dose_g, 1)}</span>
             </li>
             <li>
               <span>Water</span>
-              <span className={lit("water_g")}>{Math.round(s.water_g)} g</span>
+              <span className={lit("water_g")}>{mass(s.water_g)}</span>
             </li>
             <li>
               <span>Heat</span>
-              <span className={lit("water_c")}>{Math.round(s.water_c)} °C</span>
+              <span className={lit("water_c")}>{heat(s.water_c)}</span>
             </li>
             <li>
               <span>Bare bed</span>

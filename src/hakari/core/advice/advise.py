@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
-from hakari.core.advice.evidence import Case, Signs, check_outcome, check_strength, check_times, signs_of
+from hakari.core.advice.evidence import Case, Signs, signs_of
 from hakari.core.advice.first_answer import rank_in, rule_for, too_large
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
+from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
 from hakari.core.advice.status import Status, better_before, judged_nothing, praised_without_complaint
 from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock

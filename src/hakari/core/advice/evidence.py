@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.schedule import Plan, Roast
-from hakari.core.brew.units import clock
-from hakari.core.errors import InputError
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.grind import Grind
@@ -98,7 +97,7 @@ class Case:
 
     ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
     change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``learned`` what
-    earlier slips taught of the causes, as log-odds.
+    earlier slips taught of the causes, as log-odds; ``units`` those that changes are written in.
     """
 
     plan: Plan
@@ -119,127 +118,7 @@ class Case:
     learned: dict[str, float] = field(default_factory=dict)
     previous: tuple[EarlierCup, ...] = ()
     factors: FlowFactors = field(default_factory=FlowFactors)
-
-
-READINGS = {
-    "drawdown_s": "The time of the bare bed", "last_drip_s": "The time of the last drip", "tds_percent": "Strength",
-    "drink_g": "The drink", "spent_dry_g": "The dried grounds",
-}  # fmt: skip
-MOST_EXTRACTED_PERCENT = 33.0  # about all that hot water can dissolve of roasted coffee
-
-
-def _span(name: str, low: float, high: float) -> str:
-    if name.endswith("_s"):
-        return f"between {low:.0f} s and {high / 3600:g} h"
-    return f"{low:g}–{high:g} {'%' if name.endswith('_percent') else 'g'}"
-
-
-def check_strength(tds_percent: float | None, drink_g: float | None, dose_g: float) -> None:
-    """Refuse a strength that would need more than coffee has to give.
-
-    Parameters
-    ----------
-    tds_percent : float or None
-        Strength of the drink, %.
-    drink_g : float or None
-        Mass of the drink, g.
-    dose_g : float
-        Coffee, g.
-
-    Raises
-    ------
-    InputError
-        ``strength-impossible``.
-    """
-    if tds_percent is None or drink_g is None:
-        return
-    extracted = tds_percent * drink_g / dose_g
-    if extracted > MOST_EXTRACTED_PERCENT:
-        raise InputError(
-            "strength-impossible",
-            f"{tds_percent:g} % in {drink_g:.0f} g would be {extracted:.0f} % of the coffee; at most about 30 % dissolves.",
-            "Strength is usually 0.8–2 %, of a concentrate up to 8 %: check the reading and the mass of the drink.",
-            field="outcome.tds_percent",
-        )
-
-
-def check_times(drawdown_s: float | None, last_pour_s: float) -> None:
-    """Refuse a bare bed before the last pour.
-
-    Parameters
-    ----------
-    drawdown_s : float or None
-        When no water stood on the bed any more, s from the first pour.
-    last_pour_s : float
-        Start of the last pour by the plan, s.
-
-    Raises
-    ------
-    InputError
-        ``reading-impossible``.
-    """
-    if drawdown_s is not None and drawdown_s < last_pour_s:
-        raise InputError(
-            "reading-impossible", f"The bed cannot be bare at {clock(drawdown_s)}: the last pour is at {clock(last_pour_s)}.",
-            "Type minutes and seconds from the first pour, like 2:45.", field="outcome.drawdown_s",
-        )  # fmt: skip
-
-
-def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
-    """Refuse impossible readings.
-
-    Raises
-    ------
-    InputError
-        ``unknown-taste``, ``taste-strength``, ``unknown-bed-sign``, ``reading-impossible``.
-    """
-    for word, strength in (*outcome.taste.items(), *outcome.taste_cooled.items()):
-        if word not in TASTE_WORDS:
-            raise InputError(
-                "unknown-taste", f"“{word}” is not one of the taste words.", f"Use {', '.join(TASTE_WORDS)}.",
-                field="outcome.taste",
-            )  # fmt: skip
-        if not 0 <= strength <= 3:
-            raise InputError(
-                "taste-strength", f"{word} at {strength} is off the scale.", "Use 0 (none) to 3 (strong).",
-                field="outcome.taste",
-            )  # fmt: skip
-    for sign in outcome.bed:
-        if sign not in BED_SIGNS:
-            raise InputError(
-                "unknown-bed-sign", f"“{sign}” is not one of the bed signs.", f"Use {', '.join(BED_SIGNS)}.",
-                field="outcome.bed",
-            )  # fmt: skip
-    limits = {
-        "drawdown_s": (1, 7200),
-        "last_drip_s": (1, 7200),
-        "tds_percent": (0.05, 25),
-        "drink_g": (1, 5000),
-        "spent_dry_g": (0.5, 400),
-    }
-    for name, (low, high) in limits.items():
-        value = getattr(outcome, name)
-        if value is not None and not low <= value <= high:
-            raise InputError(
-                "reading-impossible", f"{READINGS[name]} must be {_span(name, low, high)}.",
-                "Correct the value, or leave it empty.", field=f"outcome.{name}",
-            )  # fmt: skip
-    if (
-        outcome.spent_dry_g is not None
-        and dose_g is not None
-        and not (1 - MOST_EXTRACTED_PERCENT / 100) * dose_g <= outcome.spent_dry_g < dose_g
-    ):
-        raise InputError(
-            "reading-impossible", f"{outcome.spent_dry_g:g} g of dried grounds cannot come from {dose_g:g} g of coffee.",
-            "Dry them until they lose no more, and weigh them all; about four fifths of the dose are left.",
-            field="outcome.spent_dry_g",
-        )  # fmt: skip
-    bare, drip = outcome.drawdown_s, outcome.last_drip_s
-    if bare is not None and drip is not None and drip < bare:
-        raise InputError(
-            "reading-impossible", "The last drip cannot come before the bare bed.",
-            "Both are counted from the first pour; check the two times.", field="outcome.last_drip_s",
-        )  # fmt: skip
+    units: DisplayUnits = field(default_factory=DisplayUnits)
 
 
 @dataclass(frozen=True)

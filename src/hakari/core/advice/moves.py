@@ -125,7 +125,8 @@ def _heat(case: Case) -> Iterator[Candidate]:
         for direction, then in (("cooler", now - step), ("hotter", now + step)):
             if COOLEST_C <= then <= HOTTEST_C:
                 yield Candidate(
-                    "temperature", direction, f"{now:.0f} °C", f"{then:.0f} °C", f"water {step:.0f} °C {direction}", 1,
+                    "temperature", direction, case.units.heat(now), case.units.heat(then),
+                    f"water {case.units.heat_difference(step)} {direction}", 1,
                     replace(case.plan, water_c=then), case.grind,
                 )  # fmt: skip
 
@@ -139,7 +140,7 @@ def _ratio(case: Case) -> Iterator[Candidate]:
             if least <= then <= most:
                 water = float(round(then * case.plan.dose_g))
                 change = water - round(case.plan.water_g)
-                words = f"{abs(change):.0f} g {'more' if change > 0 else 'less'} water"
+                words = f"{case.units.masses(abs(change))} {'more' if change > 0 else 'less'} water"
                 yield Candidate(
                     "ratio",
                     direction,
@@ -163,9 +164,16 @@ def _dose(case: Case) -> Iterator[Candidate]:
     for direction, share in (("less", 1 - DOSE_STEP), ("less", 1 - 2 * DOSE_STEP), ("more", 1 + DOSE_STEP)):
         then = round(2 * now * share) / 2
         if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
-            words = f"{abs(then - now):.1f} g {direction} coffee, the ratio kept"
+            words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
             yield Candidate(
-                "dose", direction, f"{now:g} g", f"{then:g} g", words, 1, _scaled_dose(case.plan, then), case.grind
+                "dose",
+                direction,
+                case.units.masses(now, digits=None),
+                case.units.masses(then, digits=None),
+                words,
+                1,
+                _scaled_dose(case.plan, then),
+                case.grind,
             )
 
 
@@ -276,8 +284,8 @@ def _bypass(case: Case) -> Iterator[Candidate]:
         amounts = (20.0 * round(drink * (tds / (sum(case.target.tds_percent) / 2) - 1) / 20),)
     for water in amounts:
         yield Candidate(
-            "bypass-water", "add", "0 g", f"{water:.0f} g", f"{water:.0f} g of hot water after the brew", 1, case.plan,
-            case.grind, added_g=water,
+            "bypass-water", "add", case.units.masses(0), case.units.masses(water),
+            f"{case.units.masses(water)} of hot water after the brew", 1, case.plan, case.grind, added_g=water,
         )  # fmt: skip
 
 
@@ -322,11 +330,11 @@ def _compensated(case: Case) -> Iterator[Candidate]:
         stir = min(steep.stir_s + STIR_STEP_S, LONGEST_STIR_S, steep.seconds)
         if dose <= plan.brewer.dose_g[1]:
             more = replace(plan, dose_g=dose, steep=replace(steep, stir_s=stir))
-            words = f"{dose - plan.dose_g:.1f} g more coffee with a longer stir"
+            words = f"{case.units.masses(dose - plan.dose_g, digits=1)} more coffee with a longer stir"
             yield Candidate(
                 "compensated", "more-coffee",
-                f"{plan.dose_g:g} g, stir {steep.stir_s:.0f} s", f"{dose:g} g, stir {stir:.0f} s",
-                words, 2, more, case.grind,
+                f"{case.units.masses(plan.dose_g, digits=None)}, stir {steep.stir_s:.0f} s",
+                f"{case.units.masses(dose, digits=None)}, stir {stir:.0f} s", words, 2, more, case.grind,
             )  # fmt: skip
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 import re
 
+from hakari.core.brew.display_units import GRAMS_PER_OUNCE
 from hakari.core.errors import InputError
 
 # A lidless kettle of a litre off its stand: it loses about 0.6 K a minute near the boil, less as it cools.
 BOIL_C, KETTLE_ROOM_C, KETTLE_MINUTES = 99.0, 22.0, 118.0
 
-GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": 28.35, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
+GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": GRAMS_PER_OUNCE, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
 
 
 def parse_number(text: str, field: str, unit_words: tuple[str, ...] = ()) -> float:

@@ -277,8 +277,9 @@ class LiveBrew:
             return self.version, self.over
 
     def view(self, version: int) -> BrewView:
-        """The brew as it stands at a version, made once however many pages look."""
-        return self._views.get(version, lambda: brews.brew_view(self._ws, self.id))
+        """The brew as it stands at a version, made once however many pages look, with the clock of this moment."""
+        kept = self._views.get(version, lambda: brews.brew_view(self._ws, self.id))
+        return kept.model_copy(update={"elapsed_s": self.elapsed}) if kept.state == "running" else kept
 
     def reading(self, index: int) -> LiveReading:
         """What a page that has heard ``index`` readings hears next."""

@@ -20,7 +20,7 @@ from hakari.service.fits.doubts import doubts_of
 from hakari.service.fits.use_cases import poured_plan
 from hakari.service.plans.steps import StepView, step_view
 from hakari.service.plans.use_cases import plan_steps
-from hakari.service.workspace.transaction import find
+from hakari.service.workspace.transaction import find, units_of, workbench_row
 from hakari.store import models
 from hakari.store.snapshots import ScaleView
 
@@ -124,12 +124,12 @@ def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
 def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     """A brew as it stands."""
     plan = find(session, models.Plan, row.plan_id, "plan")
-    steps = steps_of_brew(session, row)
+    steps, units = steps_of_brew(session, row), units_of(workbench_row(session))
     standing = progress_of(steps, row)
     by = {m.step: m.by for m in row.marks}
     live = [
         LiveStep(
-            **step_view(p.step).model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s,
+            **step_view(p.step, units).model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s,
             by=by.get(i),
         )
         for i, p in enumerate(standing.places)

@@ -5,22 +5,22 @@ from __future__ import annotations
 from sqlalchemy.orm import Session
 
 from hakari.service.grinders.curves import words_between
-from hakari.service.workspace.transaction import find, lookup
+from hakari.service.workspace.transaction import find, lookup, units_of, workbench_row
 from hakari.store import models
 
 
 def things_changed(session: Session, before: models.Plan, after: models.Plan) -> list[str]:
     """Each thing that differs between two plans, in words; a dose that keeps the ratio is one thing."""
     old, new = before.recipe, after.recipe
-    found = _grind(session, before, after)
+    found, units = _grind(session, before, after), units_of(workbench_row(session))
     if old.water_c != new.water_c:
-        found.append(f"{new.water_c:.0f} °C from {old.water_c:.0f}")
+        found.append(f"{units.heat(new.water_c)} from {units.heat(old.water_c)}")
     dose = (before.document.dose_g, after.document.dose_g)
     water = tuple(sum(p.water_g for p in d.document.pours) for d in (before, after))
     if abs(dose[1] - dose[0]) >= 0.05:
-        found.append(f"{dose[1]:g} g of coffee from {dose[0]:g}")
+        found.append(f"{units.masses(dose[1], digits=None)} of coffee from {units.masses(dose[0], digits=None)}")
     if abs(water[1] / dose[1] - water[0] / dose[0]) > 0.12:
-        found.append(f"{water[1]:.0f} g of water from {water[0]:.0f}")
+        found.append(f"{units.masses(water[1])} of water from {units.masses(water[0])}")
     if old.core_brewer().label != new.core_brewer().label:
         found.append(f"in the {new.core_brewer().label}")
     elif old.core_filter() != new.core_filter():
@@ -34,7 +34,7 @@ def things_changed(session: Session, before: models.Plan, after: models.Plan) ->
     elif old.pours != new.pours and (new.pours or old.pours):
         found.append("pours moved by hand")
     if old.after_g != new.after_g:
-        found.append(f"{new.after_g:.0f} g of water after the brew")
+        found.append(f"{units.masses(new.after_g)} of water after the brew")
     if old.heat != new.heat:
         found.append("brewer warmed" if new.heat.preheated and not old.heat.preheated else "brewer heated otherwise")
     return found

@@ -10,7 +10,9 @@ from sqlalchemy.orm import Session
 
 from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
-from hakari.formats.base import Document, Pair
+from hakari.core.advice.plausibility import unlikely_readings
+from hakari.core.brew.display_units import DisplayUnits
+from hakari.formats.base import Document, Pair, UnlikelyDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, TargetDocument
 from hakari.service.brews.logs import brew_document
@@ -20,7 +22,8 @@ from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import plan_of, slip_before
 from hakari.service.cups.learning import learned_now
 from hakari.service.grinders.curves import grinder_document
-from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.service.plans.use_cases import draft_of
+from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
 # Without a scale only dose and grind change.
@@ -70,6 +73,7 @@ class CupView(Document):
     since_slip: int | None
     things_changed: list[str]
     steeped: bool
+    unlikely: list[UnlikelyDocument]
 
 
 def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
@@ -88,7 +92,16 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
             steeped=document.plan.steep is not None,
+            unlikely=_unlikely(document, plan),
         )  # fmt: skip
+
+
+def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocument]:
+    """What was recorded that is worth a question."""
+    made = draft_of(plan.recipe)
+    added = made.dilution_g + made.ice_g + plan.recipe.after_g
+    found = unlikely_readings(document.outcome.core(), document.plan.core(), plan.prediction.drawdown_s, added)
+    return [UnlikelyDocument.model_validate(u, from_attributes=True) for u in found]
 
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
@@ -96,24 +109,25 @@ def judged(session: Session, document: SlipDocument, plan: models.Plan) -> Advic
     school = plan.recipe.school
     case = document.case()
     only = case.only if case.only is not None else CHANGED_BY_STYLE.get(school)
-    case = replace(case, learned=learned_now(session), only=only)
-    return AdviceDocument.of(advise(case, _simulated(document)))
+    units = units_of(workbench_row(session))
+    case = replace(case, learned=learned_now(session), only=only, units=units)
+    return AdviceDocument.of(advise(case, _simulated(document, units)))
 
 
 _simulations: Cache[SimulatedMoves] = Cache(16)
 
 
-def _simulated(document: SlipDocument) -> SimulatedMoves:
+def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
     """What the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
-    key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent
+    key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
 
 
-def _simulate(document_json: str, tds_percent: float | None) -> SimulatedMoves:
+def _simulate(document_json: str, tds_percent: float | None, units: DisplayUnits) -> SimulatedMoves:
     document = SlipDocument.model_validate_json(document_json)
     outcome = document.outcome.model_copy(update={"tds_percent": tds_percent})
-    return simulate_moves(document.model_copy(update={"outcome": outcome}).case())
+    return simulate_moves(replace(document.model_copy(update={"outcome": outcome}).case(), units=units))
 
 
 def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:

@@ -7,6 +7,7 @@ from typing import Literal, Protocol
 from hakari.core.advice.evidence import TARGETS
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
+from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import Draft, style_of
 from hakari.formats.base import Document
@@ -55,13 +56,14 @@ def notes_for(
     p: PredictionDocument,
     target_name: str,
     made: Draft,
+    units: DisplayUnits,
 ) -> list[PlanNote]:
     """What a plan's grind, ratio, brewer and style mean for the cup."""
     notes = _grind(recipe, on_plan, document.dose_g)
     if p.stalled:
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
-    notes += _limits(recipe, document, p)
-    notes += _additions(document, p, made, target_name)
+    notes += _limits(recipe, document, p, units)
+    notes += _additions(document, p, made, target_name, units)
     if not made.dilution_g and not made.ice_g and document.water_c > COLD_C:
         notes += _target(document, p, target_name)
     small = [y for y in p.ey_by_size if y.diameter_um < 250]
@@ -95,28 +97,28 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[Plan
     return [PlanNote(kind="watch", title=f"{word} for the {window.label}", detail=said)]
 
 
-def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -> list[PlanNote]:
+def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:
     """What the brewer and the style are made for."""
     brewer, school = recipe.core_brewer(), style_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []
     usual_mm = 1000 * brewer.height_m(brewer.volume_m3(p.bed_depth_mm / 1000) * USUAL_DOSE_G / document.dose_g)
     low, high = max(brewer.dose_g[0], school.dose_g[0]), min(brewer.dose_g[1], school.dose_g[1])
-    made_for = f"“{school.label}” in a {brewer.label}: {low:g} to {high:g} g."
+    made_for = f"“{school.label}” in a {brewer.label}: {units.masses(low, high, digits=None, between=' to ')}."
     if not low <= document.dose_g <= high:
         notes.append(
-            PlanNote(kind="watch", title=f"{document.dose_g:g} g is outside what this is made for",
+            PlanNote(kind="watch", title=f"{units.masses(document.dose_g, digits=None)} is outside what this is made for",
                      detail=f"{made_for} Brew in two, or change the brewer.")
         )  # fmt: skip
     if brewer.way == "drip" and document.dose_g > LARGE_DOSE * USUAL_DOSE_G and p.bed_depth_mm > LARGE_DOSE * usual_mm:
         notes.append(
             PlanNote(kind="note", title="A deeper bed than usual: go a little coarser",
-                     detail=f"{p.bed_depth_mm:.0f} mm; {USUAL_DOSE_G:.0f} g lie {usual_mm:.0f} deep, and run quicker.")
+                     detail=f"It is {p.bed_depth_mm:.0f} mm deep; {units.masses(USUAL_DOSE_G)} make {usual_mm:.0f} mm.")
         )  # fmt: skip
     if poured > brewer.capacity_g:
         notes.append(
             PlanNote(kind="watch", title=f"A {brewer.label} does not hold that much",
-                     detail=f"It takes about {brewer.capacity_g:.0f} g at once; this pours {poured:.0f}.")
+                     detail=f"It takes about {units.masses(brewer.capacity_g)} at once; this pours {units.masses(poured)}.")
         )  # fmt: skip
     if brewer.way == "drip" and p.bed_depth_mm < brewer.least_bed_mm:
         notes.append(
@@ -128,7 +130,9 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument) -
     return notes
 
 
-def _additions(document: PlanDocument, p: PredictionDocument, made: Draft, target_name: str) -> list[PlanNote]:
+def _additions(
+    document: PlanDocument, p: PredictionDocument, made: Draft, target_name: str, units: DisplayUnits
+) -> list[PlanNote]:
     """Water added afterwards, ice that melts, drops that fall."""
     notes = []
     if made.dilution_g > 0:
@@ -137,23 +141,26 @@ def _additions(document: PlanDocument, p: PredictionDocument, made: Draft, targe
         steps = steps_to(p.drink_g, p.tds_percent, DRINK_C, wanted, HOT_C)
         final = p.tds_percent * p.drink_g / (p.drink_g + made.dilution_g)
         said = ", ".join(
-            f"+{s.added_g:.0f} g {s.tds_percent:.1f} % {s.celsius:.0f} °C"
+            f"+{units.masses(s.added_g)} {s.tds_percent:.1f} % {units.heat(s.celsius)}"
             for s in steps[:: max(1, len(steps) // 4)][1:]
         )
         notes.append(
-            PlanNote(kind="note", title=f"{p.drink_g:.0f} g of concentrate at {p.tds_percent:.1f} %; diluted {final:.2f} %",
-                     detail=f"In steps of 20 g to taste: {said}. {wanted:.2f} % is reached with {steps[-1].added_g:.0f} g.")
+            PlanNote(kind="note",
+                     title=f"{units.masses(p.drink_g)} of concentrate at {p.tds_percent:.1f} %; diluted {final:.2f} %",
+                     detail=f"In steps of {units.masses(20)} to taste: {said}. {wanted:.2f} % is reached with "
+                            f"{units.masses(steps[-1].added_g)}.")
         )  # fmt: skip
         back = rescue_g(p.drink_g + made.dilution_g, 0.85 * wanted, wanted, p.tds_percent)
         notes.append(
             PlanNote(kind="note", title="Too weak? Concentrate held back brings it home",
-                     detail=f"A cup at {0.85 * wanted:.2f} % wants about {back:.0f} g of it for {wanted:.2f} %.")
+                     detail=f"A cup at {0.85 * wanted:.2f} % wants about {units.masses(back)} of it for {wanted:.2f} %.")
         )  # fmt: skip
     if made.ice_g:
         celsius, melted = over_ice(p.drink_g, HOT_DRINK_C, made.ice_g)
         strength = p.tds_percent * p.drink_g / (p.drink_g + melted)
         notes.append(
-            PlanNote(kind="note", title=f"{melted:.0f} g of ice melt into it: {strength:.2f} % at about {celsius:.0f} °C",
+            PlanNote(kind="note",
+                     title=f"{units.masses(melted)} of ice melt into it: {strength:.2f} % at about {units.heat(celsius)}",
                      detail="By heat balance, the glass left out.")
         )  # fmt: skip
     slow = [pour for pour in document.pours if pour.duration_s > 1200]
@@ -161,7 +168,8 @@ def _additions(document: PlanDocument, p: PredictionDocument, made: Draft, targe
         rate = drops_per_second(slow[0].water_g, slow[0].duration_s)
         notes.append(
             PlanNote(kind="note", title=f"{60 * rate:.0f} drops a minute",
-                     detail=f"Twenty drops to the gram; {slow[0].duration_s / 3600:.1f} hours for {slow[0].water_g:.0f} g.")
+                     detail=f"Twenty drops to the gram; {slow[0].duration_s / 3600:.1f} hours for "
+                            f"{units.masses(slow[0].water_g)}.")
         )  # fmt: skip
     return notes
 

@@ -14,7 +14,15 @@ from hakari.formats.base import Document, first_wrong
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.plans.use_cases import grind_on_bench, plan_on_workbench
-from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, mark_deleted, workbench_row
+from hakari.service.workspace.transaction import (
+    Workspace,
+    find,
+    list_active,
+    lookup,
+    mark_deleted,
+    units_of,
+    workbench_row,
+)
 from hakari.store import models
 
 # Another's photo, another's grinder: a recipe's size is good to so much, ln.
@@ -137,10 +145,11 @@ def _grinder(session: Session) -> models.Grinder | None:
 
 def _view(row: models.SavedRecipe, grinder: models.Grinder | None, session: Session) -> RecipeView:
     document = _document(row)
-    wanted = document.recipe.amounts()
+    wanted, units = document.recipe.amounts(), units_of(workbench_row(session))
     said = (
-        f"{style_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: {wanted.dose_g:g} g to "
-        f"{wanted.water_g:.0f} g at {document.recipe.water_c:.0f} °C"
+        f"{style_of(document.recipe.school).label}, {document.recipe.core_brewer().label}: "
+        f"{units.masses(wanted.dose_g, digits=None)} to {units.masses(wanted.water_g)} at "
+        f"{units.heat(document.recipe.water_c)}"
     )
     return RecipeView(
         **document.model_dump(),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
+from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.schedule import Event, Strength
 from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
 from hakari.core.brew.styles import Draft
@@ -52,44 +53,49 @@ def core_steps(document: PlanDocument, prediction: PredictionDocument, added_g: 
     return steps_of(document.core(), starts, prediction.drawdown_s, prediction.last_drip_s, added_g)
 
 
-def step_view(step: Step) -> StepView:
+def step_view(step: Step, units: DisplayUnits) -> StepView:
     """A step in words."""
     return StepView(
-        kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step), total_g=step.total_g,
+        kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step, units), total_g=step.total_g,
         amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
         strength=step.strength if step.kind == "pour" else None, waits=step.waits,
     )  # fmt: skip
 
 
-def _words(step: Step) -> str:
+def _words(step: Step, units: DisplayUnits) -> str:
     if step.kind == "pour":
         drip = step.lasts_s > DRIP_S
         verb = "Drip to" if drip else "Bloom, to" if step.bloom else "Pour to"
         how = {"soft": ", softly", "hard": ", hard"}.get(step.strength, "") if not drip else ""
-        return f"{verb} {step.total_g:.0f} g{how}"
+        return f"{verb} {units.masses(step.total_g or 0.0)}{how}"
     if step.kind == "stir" and step.lasts_s > ACTION_S:
         return f"Stir for {step.lasts_s:.0f} s"
     if step.kind == "press" and step.lasts_s > ACTION_S:
         return "Press or draw off, slowly"
     if step.kind == "add":
-        return f"Add {step.amount_g:.0f} g of hot water, in small steps, to taste"
+        return f"Add {units.masses(step.amount_g)} of hot water, in small steps, to taste"
     return EVENTS[step.waits] if step.waits else ACTION_WORDS[step.kind]
 
 
-def checks_of(document: PlanDocument, brewer: Brewer, made: Draft) -> list[CheckView]:
+def checks_of(document: PlanDocument, brewer: Brewer, made: Draft, units: DisplayUnits) -> list[CheckView]:
     """What this plan wants seen to first."""
     heat, paper = document.heat, document.filter in ("paper", "thick-paper")
     wall = heat.material.capitalize()
     drip, cone = brewer.way == "drip", brewer.is_cone
     wanted = (
-        (True, "dose", f"{document.dose_g:g} g weighed out of the grinder", "What lies in the brewer counts."),
+        (
+            True,
+            "dose",
+            f"{units.masses(document.dose_g, digits=None)} weighed out of the grinder",
+            "What lies in the brewer counts.",
+        ),
         (paper, "rinse", "Paper rinsed and seated", "Folds are then the same every time."),
         (paper, "empty", "Rinse water thrown away", "Left in, it thins the drink."),
         (document.filter in ("cloth", "metal"), "clean", "Filter clean", "Old oils taste rancid."),
         (document.water_c > 50 and heat.preheated, "preheat", f"{wall} warmed", "Cold, it takes the heat."),
         (drip, "bed", "A nest in the dry bed" if cone else "Bed level", "It then wets evenly."),
         (brewer.way == "valve", "valve", "Valve closed", "It opens by the plan."),
-        (made.ice_g > 0, "ice", f"{made.ice_g:.0f} g of ice in the server", "What melts is part of the drink."),
+        (made.ice_g > 0, "ice", f"{units.masses(made.ice_g)} of ice in the server", "What melts is part of the drink."),
         (True, "tare", "Scale zeroed", "Totals are read from it."),
     )
     return [CheckView(key=key, words=words, why=why) for holds, key, words, why in wanted if holds]

@@ -9,12 +9,13 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.steps import Step
-from hakari.core.brew.styles import draft, style_of
+from hakari.core.brew.styles import Draft, draft, style_of
+from hakari.core.brew.usual import unlikely_amounts
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.grind import Grind, grind_from_figures
-from hakari.formats.base import Document
+from hakari.formats.base import Document, UnlikelyDocument
 from hakari.formats.plan import (
     ActionDocument,
     FitDocument,
@@ -30,7 +31,7 @@ from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
-from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
 
@@ -62,6 +63,7 @@ class PlanView(Document):
     notes: list[PlanNote]
     steps: list[StepView]
     checks: list[CheckView]
+    unlikely: list[UnlikelyDocument]
 
 
 def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
@@ -107,14 +109,7 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
             fines_below_100=grind.below(100.0), assumed=False,
         )  # fmt: skip
-        return _view(
-            row.recipe,
-            on_plan,
-            document,
-            prediction,
-            row.id,
-            workbench_row(session).target,
-        )
+        return _view(row.recipe, on_plan, document, prediction, row.id, workbench_row(session))
 
 
 class PlannedOnWorkbench(NamedTuple):
@@ -142,16 +137,15 @@ def plan_on_workbench(session: Session, recipe: Recipe) -> PlannedOnWorkbench:
 def _make(session: Session, recipe: Recipe) -> PlanView:
     bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
-    return _view(recipe, on_plan, document, prediction, None, bench.target)
+    return _view(recipe, on_plan, document, prediction, None, bench)
 
 
 def plan_document(
     recipe: Recipe, grind: GrindClasses, roast: Roast, factors: FlowFactors | None = None
 ) -> PlanDocument:
     """The plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
-    wanted, brewer = recipe.amounts(), recipe.core_brewer()
+    wanted, made, brewer = recipe.amounts(), draft_of(recipe), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
-    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, brewer, recipe.options)
     pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
     return PlanDocument(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
@@ -204,32 +198,35 @@ def _on_plan(
 
 def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
-    identity: int | None, target: str,
+    identity: int | None, bench: models.Workbench,
 ) -> PlanView:  # fmt: skip
-    school, brewer = style_of(recipe.school), recipe.core_brewer()
-    wanted = recipe.amounts()
-    made = draft(school, wanted.dose_g, wanted.water_g, brewer, recipe.options)
+    school, brewer, units = style_of(recipe.school), recipe.core_brewer(), units_of(bench)
+    wanted, made = recipe.amounts(), draft_of(recipe)
     return PlanView(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
         brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
         cup_g=round(prediction.drink_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
-        notes=notes_for(recipe, on_plan, document, prediction, target, made),
-        steps=[step_view(s) for s in core_steps(document, prediction, made.dilution_g + recipe.after_g)],
-        checks=checks_of(document, brewer, made),
+        notes=notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
+        steps=[step_view(s, units) for s in core_steps(document, prediction, made.dilution_g + recipe.after_g)],
+        checks=checks_of(document, brewer, made, units),
+        unlikely=[
+            UnlikelyDocument.model_validate(u, from_attributes=True)
+            for u in unlikely_amounts(school, brewer, wanted.dose_g, wanted.ratio, recipe.water_c)
+        ],
     )  # fmt: skip
 
 
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     """The steps of a kept plan, with the water that is added afterwards."""
-    recipe = row.recipe
+    return core_steps(row.document, row.prediction, draft_of(row.recipe).dilution_g + row.recipe.after_g)
+
+
+def draft_of(recipe: Recipe) -> Draft:
+    """What the recipe's style makes of its amounts."""
     wanted = recipe.amounts()
-    made = draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
-    document, prediction = (
-        row.document, row.prediction
-    )  # fmt: skip
-    return core_steps(document, prediction, made.dilution_g + recipe.after_g)
+    return draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
 
 
 def check_setting(grinder: models.Grinder, setting: str) -> str:

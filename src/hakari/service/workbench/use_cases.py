@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 from sqlalchemy.orm import Session
@@ -13,11 +13,18 @@ from hakari.formats.recipe import Recipe
 from hakari.service.coffees.use_cases import CoffeeView
 from hakari.service.coffees.use_cases import view as coffee_view
 from hakari.service.plans.use_cases import check_setting
-from hakari.service.workspace.transaction import Row, Workspace, check_version, find, lookup, workbench_row
+from hakari.service.workspace.transaction import Row, Workspace, check_version, find, lookup, units_of, workbench_row
 from hakari.store import models
 
 # Notes of a brew that are signs of its bed.
 BED_SIGN = {"flat": "flat", "mound": "mounded", "mud": "mud", "stranded": "stranded", "channelled": "holes"}
+
+
+class UnitsDocument(Document):
+    """What masses and temperatures are shown and typed in."""
+
+    mass: Literal["g", "oz"]
+    temperature: Literal["C", "F"]
 
 
 class WorkbenchSample(Document):
@@ -91,6 +98,7 @@ class WorkbenchView(Document):
     target: str
     school: str
     scale: str
+    units: UnitsDocument
 
 
 class WorkbenchChange(Document):
@@ -103,6 +111,7 @@ class WorkbenchChange(Document):
     setting: Annotated[str, Field(max_length=40)] | None = None
     plan_id: int | None = None
     slip_id: int | None = None
+    units: UnitsDocument | None = None
 
 
 def read_bench(ws: Workspace) -> WorkbenchView:
@@ -116,6 +125,8 @@ def change_bench(ws: Workspace, change: WorkbenchChange) -> WorkbenchView:
     with ws.transaction() as session:
         b = workbench_row(session)
         check_version(b, change.version)
+        if change.units is not None:
+            b.mass_unit, b.temperature_unit = change.units.mass, change.units.temperature
         if change.slip_id is not None:
             _put_slip(session, b, change.slip_id)
         if change.coffee_id is not None:
@@ -161,6 +172,7 @@ def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
             ey_percent=slip.view.ey_percent, tds_measured=slip.view.tds_measured,
         ) if slip else None,
         slips=slips, target=b.target, school=b.school, scale=b.scale,
+        units=UnitsDocument.model_validate(units_of(b), from_attributes=True),
     )  # fmt: skip
 
 

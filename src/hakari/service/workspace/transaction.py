@@ -14,6 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
+from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.errors import InputError
 from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder
 from hakari.service.workspace.processes import Processes
@@ -105,6 +106,11 @@ def check_version(row: models.RecordMixin, version: int | None) -> None:
 def mark_deleted(row: models.RecordMixin, deleted: bool) -> None:
     """Delete or bring back; purging comes later."""
     row.deleted_at = datetime.now(UTC) if deleted else None
+
+
+def units_of(bench: models.Workbench) -> DisplayUnits:
+    """The units that people read here."""
+    return DisplayUnits("oz" if bench.mass_unit == "oz" else "g", "F" if bench.temperature_unit == "F" else "C")
 
 
 def workbench_row(session: Session) -> models.Workbench:

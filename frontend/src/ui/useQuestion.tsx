@@ -1,0 +1,68 @@
+import { Modal } from "antd";
+import { useRef, useState, type ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import type { Writer } from "./units";
+import { clock } from "./words";
+
+type Unlikely = Schemas["UnlikelyDocument"];
+
+const NAMES: Record<string, string> = {
+  dose_g: "Coffee",
+  ratio: "Ratio",
+  water_c: "Water at",
+  "outcome.tds_percent": "Strength",
+  "outcome.drink_g": "In the cup",
+  "outcome.spent_dry_g": "Spent grounds, dried",
+  "outcome.drawdown_s": "Bare bed",
+};
+
+/** "Water at 45 °C. Usually 75 to 100 °C." */
+export function questionOf({ field, value, low, high }: Unlikely, { mass, massFigure, heat }: Writer): string {
+  const [text, range] = field.endsWith("_s")
+    ? [clock(value), `${clock(low)} to ${clock(high)}`]
+    : field.endsWith("_percent")
+      ? [`${value} %`, `${low.toFixed(1)} to ${high.toFixed(1)} %`]
+      : field.endsWith("_c")
+        ? [heat(value), `${heat(low).split(" ")[0]} to ${heat(high)}`]
+        : field === "ratio"
+          ? [`1:${Number(value.toFixed(1))}`, `1:${low} to 1:${high}`]
+          : [mass(value, 1), `${massFigure(low)} to ${mass(high)}`];
+  return `${NAMES[field] ?? field} ${text}. Usually ${range}.`;
+}
+
+/** Asks once about unlikely values before they are used; what was confirmed is not asked about again. */
+export function useQuestion(units: Writer): {
+  question: ReactNode;
+  ask: (values: Unlikely[], go: () => void) => void;
+} {
+  const confirmed = useRef(new Set<string>());
+  const [asked, setAsked] = useState<{ values: Unlikely[]; go: () => void } | null>(null);
+  const key = (u: Unlikely) => `${u.field} ${u.value}`;
+  function ask(values: Unlikely[], go: () => void) {
+    const open = values.filter((u) => !confirmed.current.has(key(u)));
+    if (open.length) setAsked({ values: open, go });
+    else go();
+  }
+  function use() {
+    asked?.values.forEach((u) => confirmed.current.add(key(u)));
+    setAsked(null);
+    asked?.go();
+  }
+  const question = (
+    <Modal
+      open={asked !== null}
+      title="Is this right?"
+      okText="Use it"
+      cancelText="Change it"
+      onOk={use}
+      onCancel={() => setAsked(null)}
+      width={440}
+      destroyOnHidden
+    >
+      {asked?.values.map((u) => (
+        <p key={u.field}>{questionOf(u, units)}</p>
+      ))}
+    </Modal>
+  );
+  return { question, ask };
+}
