@@ -245,7 +245,7 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
             fontWeight="600"
             style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}
           >
-            {Math.round(total)}
+            {massFigure(total)}
           </text>
         </g>
       ))}
