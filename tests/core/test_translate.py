@@ -7,16 +7,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.brew.methods import WINDOWS, Window, window_for
 from hakari.core.errors import InputError
 from hakari.core.flow.percolation import simulate_percolation
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.grinder.kinds import SteplessDial
+from hakari.core.grinder.kinds import ClickDial, NumberDial, SteplessDial
 from hakari.core.translate.answer import translate
 from hakari.core.translate.match import default_plan, grind_of
 from hakari.core.translate.nearest import TargetSize, nearest_setting, target_size
-from hakari.core.translate.words import parse_grind_query
+from hakari.core.translate.words import parse_grind_query, parse_habit
 
 CONE, THICK = window_for("ribbed-cone", 17.0), window_for("thick-paper-cone", 17.0)
 assert CONE is not None and THICK is not None
@@ -37,6 +37,40 @@ assert CONE is not None and THICK is not None
 def test_words_mean_sizes(words: str, um: float, steps: int) -> None:
     meant = parse_grind_query(words)
     assert meant.um == pytest.approx(um, rel=0.08 if "end" in words else 1e-9) and meant.steps == steps and meant.said
+
+
+PRESS = window_for("press-pot", 17.0)
+assert PRESS is not None
+
+
+@pytest.mark.parametrize(
+    ("words", "setting", "window"),
+    [
+        ("about 8 for the cone", "8", CONE), ("8 for cone", "8", CONE),
+        ("I use around 12 clicks for the press pot", "12", PRESS),
+        ("~ 9 for thick paper", "9", THICK), ("8 suits the cone.", "8", CONE),
+    ],
+)  # fmt: skip
+def test_a_habit_is_the_middle_of_its_method_and_less_sure_than_its_window(
+    words: str, setting: str, window: Window
+) -> None:
+    habit = parse_habit(words, ClickDial("down", None, 36, 0, 40))
+    assert habit.setting == setting and habit.grind.um == pytest.approx((window.low_um * window.high_um) ** 0.5)
+    # About 95 % of such habits lie in a range wider than the window itself.
+    assert 3.92 * habit.grind.ln_sd > np.log(window.high_um / window.low_um)
+
+
+@pytest.mark.parametrize(
+    "words", ["", "8", "for the cone", "about 8", "99 for the cone", "8 for the moon", "x for the cone"]
+)
+def test_what_names_no_setting_or_no_method_is_refused_beside_the_field(words: str) -> None:
+    with pytest.raises(InputError) as refusal:
+        parse_habit(words, ClickDial("down", None, 36, 0, 40))
+    assert refusal.value.field == "words" and refusal.value.remedy
+
+
+def test_a_habit_on_a_dial_with_fractions() -> None:
+    assert parse_habit("about 4 1/2 for the cone", NumberDial("down", None, 0, 14, 2)).setting == "4 1/2"
 
 
 @given(st.text(max_size=40))

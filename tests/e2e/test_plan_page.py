@@ -109,7 +109,7 @@ def test_a_brewer_of_ones_own_is_drawn_and_used(planned: Page) -> None:
     expect(dialog).to_be_hidden()
     expect(page.get_by_text(was, exact=True)).to_have_count(0)
     page.get_by_role("button", name="its shape").click()
-    page.get_by_role("dialog", name="A brewer of your own").get_by_role("button", name="Put it away").click()
+    page.get_by_role("dialog", name="A brewer of your own").get_by_role("button", name="Delete", exact=True).click()
     expect(page.get_by_text(was, exact=True)).to_be_visible()
 
 

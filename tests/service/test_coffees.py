@@ -11,6 +11,7 @@ from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples import use_cases as samples
@@ -34,7 +35,7 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
         workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
     )
     for setting, size in (("14", 520.0), ("40", 1180.0)):
-        grinders.add_point(workspace, mill.id, grinders.NewPoint(setting=setting, d50_um=size))
+        points.add_point(workspace, mill.id, points.NewPoint(setting=setting, d50_um=size))
     samples.add_sample(
         workspace, [("a.jpg", small_picture.jpeg)], CardScale(), coffee_id=1, grinder_id=mill.id, setting="30"
     )

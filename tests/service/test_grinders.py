@@ -16,17 +16,17 @@ from hakari.formats.grinder import (
     TurnDialDocument,
 )
 from hakari.service.grinders import grind_guide as guide
-from hakari.service.grinders import setting_card
+from hakari.service.grinders import points, setting_card
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.workspace.transaction import StaleError, Workspace
 
 
-def add(ws: Workspace, name: str, dial, points=(), **known) -> grinders.GrinderView:
+def add(ws: Workspace, name: str, dial, sizes=(), **known) -> grinders.GrinderView:
     view = grinders.add_grinder(ws, grinders.NewGrinder(name=name, dial=dial, **known))
-    for setting, size in points:
-        view = grinders.add_point(
-            ws, view.id, grinders.NewPoint(setting=setting, d50_um=size, ci95_um=(0.98 * size, 1.02 * size))
+    for setting, size in sizes:
+        view = points.add_point(
+            ws, view.id, points.NewPoint(setting=setting, d50_um=size, ci95_um=(0.98 * size, 1.02 * size))
         ).grinder
     return view  # fmt: skip
 
@@ -73,18 +73,18 @@ def test_a_setting_on_all_dials_at_once_and_who_cannot_say(shelf: Workspace) -> 
 def test_an_equal_gives_a_grinder_its_first_curve_and_can_be_taken_back(shelf: Workspace) -> None:
     here, there = named(shelf, "Corriven"), named(shelf, "Brackwell")
     assert here.no_curve and not here.marks
-    with_equivalence = grinders.add_equivalence(
-        shelf, here.id, grinders.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="6")
+    with_equivalence = points.add_equivalence(
+        shelf, here.id, points.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="6")
     ).grinder
     size, width = d50(with_equivalence, "1.2.0")
     assert size == pytest.approx(d50(there, "6")[0], rel=0.03) and width > d50(there, "6")[1]
     assert named(shelf, "Brackwell").equivalences[0].other_setting == "1.2.0"
     assert d50(named(shelf, "Brackwell"), "6")[0] == pytest.approx(d50(there, "6")[0], rel=1e-6)
-    grinders.set_equivalence_deleted(shelf, with_equivalence.equivalences[0].id, True)
+    points.set_equivalence_deleted(shelf, with_equivalence.equivalences[0].id, True)
     assert named(shelf, "Corriven").no_curve
     with pytest.raises(InputError) as refusal:
-        grinders.add_equivalence(
-            shelf, here.id, grinders.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="99")
+        points.add_equivalence(
+            shelf, here.id, points.NewSettingEquivalence(setting="1.2.0", other_id=there.id, other_setting="99")
         )
     assert refusal.value.field == "other_setting"
 
@@ -94,9 +94,7 @@ def test_a_cleaning_keeps_the_old_curve_and_one_sample_places_the_new(shelf: Wor
     logged = grinders.begin_era(shelf, before.id, grinders.NewEra(reason="cleaned"))
     assert logged.shifted and len(logged.earlier) == 1 and logged.points == [] and logged.earlier[0].points == 4
     assert d50(logged, "6")[1] > 1.3 * d50(before, "6")[1]
-    moved = grinders.add_point(
-        shelf, before.id, grinders.NewPoint(setting="6", d50_um=690.0, ci95_um=(680, 700))
-    ).grinder
+    moved = points.add_point(shelf, before.id, points.NewPoint(setting="6", d50_um=690.0, ci95_um=(680, 700))).grinder
     assert d50(moved, "6")[0] == pytest.approx(690, rel=0.02)
     assert d50(moved, "9")[0] == pytest.approx(975, rel=0.03)  # the whole curve went down by three quarters
     assert d50(moved, "9")[1] < d50(logged, "9")[1]
@@ -119,20 +117,18 @@ def test_an_event_is_taken_back_only_while_nothing_was_measured_after_it(shelf: 
 
 def test_an_odd_sample_is_flagged_and_can_be_switched_off(shelf: Workspace) -> None:
     before = named(shelf, "Brackwell")
-    odd = grinders.add_point(
-        shelf, before.id, grinders.NewPoint(setting="7 1/2", d50_um=700, ci95_um=(693, 707))
-    ).grinder
+    odd = points.add_point(shelf, before.id, points.NewPoint(setting="7 1/2", d50_um=700, ci95_um=(693, 707))).grinder
     flagged = [p for p in odd.points if p.odd]
     assert [p.setting for p in flagged] == ["7 1/2"]
-    off = grinders.change_point(shelf, flagged[0].id, grinders.PointChange(used=False))
+    off = points.change_point(shelf, flagged[0].id, points.PointChange(used=False))
     assert d50(off, "6")[0] == pytest.approx(d50(before, "6")[0], rel=1e-6)
     assert len(off.points) == 5 and not any(p.odd for p in off.points)
 
 
 def test_the_next_setting_to_measure_is_named(shelf: Workspace) -> None:
     corriven = named(shelf, "Corriven")
-    told = grinders.add_point(
-        shelf, corriven.id, grinders.NewPoint(setting="1.1", d50_um=600, ci95_um=(590, 610))
+    told = points.add_point(
+        shelf, corriven.id, points.NewPoint(setting="1.1", d50_um=600, ci95_um=(590, 610))
     ).grinder.next
     assert told is not None and told.after_percent < told.before_percent and "±" in told.words
 
@@ -140,7 +136,7 @@ def test_the_next_setting_to_measure_is_named(shelf: Workspace) -> None:
 def test_grinders_leave_and_come_back_with_everything(shelf: Workspace) -> None:
     grinder = named(shelf, "Brackwell")
     grinders.begin_era(shelf, grinder.id, grinders.NewEra(reason="moved"))
-    grinders.add_point(shelf, grinder.id, grinders.NewPoint(setting="5", d50_um=690, roast="dark"))
+    points.add_point(shelf, grinder.id, points.NewPoint(setting="5", d50_um=690, roast="dark"))
     file = grinders.export_grinders(shelf)
     assert isinstance(file, GrinderCollection) and len(file.grinders) == 5
     brought = grinders.import_grinders(shelf, file.model_dump()).grinders

@@ -8,6 +8,7 @@ from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
@@ -24,7 +25,7 @@ def with_grinder(workspace: Workspace) -> Workspace:
         workspace, grinders.NewGrinder(name="Brackwell", dial=NumberDialDocument(kind="numbers", minimum=0, maximum=14))
     )
     for setting, size in (("3", 500.0), ("6", 760.0), ("9", 1050.0)):
-        grinders.add_point(workspace, g.id, grinders.NewPoint(setting=setting, d50_um=size))
+        points.add_point(workspace, g.id, points.NewPoint(setting=setting, d50_um=size))
     bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=g.id, setting="5"))
     return workspace
 

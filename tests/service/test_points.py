@@ -7,6 +7,7 @@ from benchmarks.pictures.flat import Made
 
 from hakari.core.photo.pipeline import CardScale
 from hakari.formats.grinder import ClickDialDocument
+from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.grinders.views import GrinderView
 from hakari.service.samples import corrections
@@ -33,7 +34,7 @@ def grinder(ws: Workspace, grinder_id: int) -> GrinderView:
 def test_correcting_an_old_sample_changes_its_point_in_its_own_era(measured: tuple[Workspace, int, int]) -> None:
     ws, grinder_id, sample_id = measured
     point = grinder(ws, grinder_id).points[0]
-    grinders.change_point(ws, point.id, grinders.PointChange(used=False))
+    points.change_point(ws, point.id, points.PointChange(used=False))
     grinders.begin_era(ws, grinder_id, grinders.NewEra(reason="cleaned"))
     coarsest = samples.outlines(ws, sample_id, 0)
     largest = sorted(range(len(coarsest.number)), key=lambda i: -coarsest.diameter_um[i])[:40]
@@ -52,7 +53,7 @@ def test_a_deleted_point_stays_deleted_when_its_sample_is_restored(measured: tup
     assert grinder(ws, grinder_id).points == []
     samples.set_sample_deleted(ws, sample_id, False)
     (point,) = grinder(ws, grinder_id).points
-    grinders.set_point_deleted(ws, point.id, True)
+    points.set_point_deleted(ws, point.id, True)
     samples.set_sample_deleted(ws, sample_id, True)
     samples.set_sample_deleted(ws, sample_id, False)
     assert grinder(ws, grinder_id).points == []
@@ -60,8 +61,29 @@ def test_a_deleted_point_stays_deleted_when_its_sample_is_restored(measured: tup
 
 def test_the_same_setting_typed_twice_is_one_point(workspace: Workspace) -> None:
     made = grinders.add_grinder(workspace, grinders.NewGrinder(name="Arl", dial=DIAL))
-    first = grinders.add_point(workspace, made.id, grinders.NewPoint(setting="8", d50_um=600))
-    again = grinders.add_point(workspace, made.id, grinders.NewPoint(setting=" 8", d50_um=640))
-    dark = grinders.add_point(workspace, made.id, grinders.NewPoint(setting="8", d50_um=660, roast="dark"))
+    first = points.add_point(workspace, made.id, points.NewPoint(setting="8", d50_um=600))
+    again = points.add_point(workspace, made.id, points.NewPoint(setting=" 8", d50_um=640))
+    dark = points.add_point(workspace, made.id, points.NewPoint(setting="8", d50_um=660, roast="dark"))
     assert first.id == again.id != dark.id
     assert [(p.setting, p.d50_um) for p in dark.grinder.points] == [("8", 640), ("8", 660)]
+
+
+def test_a_habit_is_a_weak_point_that_one_photo_overrules(workspace: Workspace, small_picture: Made) -> None:
+    ws = workspace
+    g = grinders.add_grinder(ws, grinders.NewGrinder(name="Arl", dial=DIAL))
+    assert g.marks == [] and g.no_curve
+    added = points.add_habit(ws, g.id, points.NewHabit(words="about 30 for the cone"))
+    marks = {m.setting: m for m in added.grinder.marks}
+    low, high = marks["30"].low_um, marks["30"].high_um
+    assert low < 600 and high > 850 and 650 < marks["30"].d50_um < 780
+    # Said again for the same setting, it is corrected.
+    again = points.add_habit(ws, g.id, points.NewHabit(words="30 for the press pot, long and coarse"))
+    assert again.id == added.id and len(again.grinder.points) == 1 and again.grinder.points[0].d50_um > 900
+    # A photo of another size at that setting decides.
+    samples.add_sample(ws, [("a.jpg", small_picture.jpeg)], CardScale(), grinder_id=g.id, setting="30")
+    measured_um = next(p for p in grinder(ws, g.id).points if p.basis == "photo").d50_um
+    now = next(m for m in grinder(ws, g.id).marks if m.setting == "30").d50_um
+    assert abs(now / measured_um - 1) < 0.06
+    kept = grinders.export_grinders(ws, g.id)
+    back = grinders.import_grinders(ws, kept.model_dump(mode="json"))
+    assert {p.basis for p in grinder(ws, back.grinders[0].id).points} == {p.basis for p in grinder(ws, g.id).points}

@@ -192,7 +192,7 @@ interface PoursProps {
 
 /** The pours' ends, each with its running total; a handle to drag in time and size, or to move by the arrow keys. */
 function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
-  const { mass } = useUnits();
+  const { mass, massFigure } = useUnits();
   const held = useRef<number | null>(null);
   const ends = pours.map((pour, i) => ({
     t: (pour.start_s ?? starts[i] ?? 0) + pour.duration_s,

@@ -347,7 +347,7 @@ function Blur({ mark, x, y }: { mark: Mark; x: Scale; y: number }) {
         ))}
       </linearGradient>
       <rect x={low} width={high - low} y={y} height={12} fill={`url(#${id})`}>
-        <title>{`95 of 100: ${Math.round(mark.low_um)} to ${Math.round(mark.high_um)} µm`}</title>
+        <title>{`95 % interval: ${Math.round(mark.low_um)} to ${Math.round(mark.high_um)} µm`}</title>
       </rect>
     </g>
   );

@@ -29,6 +29,7 @@ from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.use_cases import CupEntry
+from hakari.service.grinders import points
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import use_cases as plans
@@ -90,8 +91,8 @@ def fill(ws: Workspace, say: Say) -> None:
     mill, bench_mill = shelf_of_mills[:2]
     for view, (true, _, _, dial), settings in zip(shelf_of_mills[2:], GRINDERS[2:], SIEVED, strict=True):
         _sieved_elsewhere(ws, view.id, true, dial, settings)
-    grinders.add_equivalence(
-        ws, shelf_of_mills[-1].id, grinders.NewSettingEquivalence(setting="4.70", other_id=mill.id, other_setting="30")
+    points.add_equivalence(
+        ws, shelf_of_mills[-1].id, points.NewSettingEquivalence(setting="4.70", other_id=mill.id, other_setting="30")
     )
     by_name = {"arlsmoor": mill.id, "brackwell": bench_mill.id}
     measured: dict[str, int] = {}
@@ -117,7 +118,7 @@ def _sieved_elsewhere(
     for setting in settings:
         um = round(true.median_um(dial.core().at(setting)) * float(np.exp(rng.normal(0, SIEVING_SD))))
         ci = (round(um * (1 - 1.96 * SIEVING_SD)), round(um * (1 + 1.96 * SIEVING_SD)))
-        grinders.add_point(ws, grinder_id, grinders.NewPoint(setting=setting, d50_um=um, ci95_um=ci))
+        points.add_point(ws, grinder_id, points.NewPoint(setting=setting, d50_um=um, ci95_um=ci))
 
 
 def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:

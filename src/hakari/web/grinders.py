@@ -11,7 +11,7 @@ from hakari.core.errors import InputError
 from hakari.formats.base import parse_json
 from hakari.formats.grinder import DialDocument, GrinderCollection, GrinderDocument
 from hakari.service.grinders import grind_guide as guide
-from hakari.service.grinders import setting_card
+from hakari.service.grinders import points, setting_card
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as service
 from hakari.service.grinders.views import GrinderView
@@ -114,48 +114,54 @@ def preview_dial(body: DialBody) -> service.DialPreview:
     return service.preview_dial(body.dial)
 
 
-@api.post("/grinders/<int:id>/points", responses={201: service.AddedToGrinder})
-def add_point(path: ById, body: service.NewPoint) -> tuple[service.AddedToGrinder, int]:
+@api.post("/grinders/<int:id>/points", responses={201: points.AddedToGrinder})
+def add_point(path: ById, body: points.NewPoint) -> tuple[points.AddedToGrinder, int]:
     """Add a typed measurement of a setting."""
-    return service.add_point(workspace(), path.id, body), 201
+    return points.add_point(workspace(), path.id, body), 201
+
+
+@api.post("/grinders/<int:id>/habits", responses={201: points.AddedToGrinder})
+def add_habit(path: ById, body: points.NewHabit) -> tuple[points.AddedToGrinder, int]:
+    """Take a setting that is used for a method, "about 8 for the cone", as a weak point of the curve."""
+    return points.add_habit(workspace(), path.id, body), 201
 
 
 @api.patch("/points/<int:id>", responses={200: GrinderView})
-def change_point(path: ById, body: service.PointChange) -> GrinderView:
+def change_point(path: ById, body: points.PointChange) -> GrinderView:
     """Leave a measured setting out of the curve, or count it again."""
-    return service.change_point(workspace(), path.id, body)
+    return points.change_point(workspace(), path.id, body)
 
 
 @api.delete("/points/<int:id>", responses={204: None})
 def delete_point(path: ById) -> tuple[str, int]:
     """Take a measured setting off its curve."""
-    service.set_point_deleted(workspace(), path.id, True)
+    points.set_point_deleted(workspace(), path.id, True)
     return NO_CONTENT
 
 
 @api.post("/points/<int:id>/restore", responses={200: GrinderView})
 def restore_point(path: ById) -> GrinderView:
     """Put a measured setting back."""
-    return service.set_point_deleted(workspace(), path.id, False)
+    return points.set_point_deleted(workspace(), path.id, False)
 
 
-@api.post("/grinders/<int:id>/equivalences", responses={201: service.AddedToGrinder})
-def add_equivalence(path: ById, body: service.NewSettingEquivalence) -> tuple[service.AddedToGrinder, int]:
+@api.post("/grinders/<int:id>/equivalences", responses={201: points.AddedToGrinder})
+def add_equivalence(path: ById, body: points.NewSettingEquivalence) -> tuple[points.AddedToGrinder, int]:
     """Record that a setting is equivalent to one on another grinder."""
-    return service.add_equivalence(workspace(), path.id, body), 201
+    return points.add_equivalence(workspace(), path.id, body), 201
 
 
 @api.delete("/equivalences/<int:id>", responses={204: None})
 def delete_equivalence(path: ById) -> tuple[str, int]:
     """Delete an equivalence."""
-    service.set_equivalence_deleted(workspace(), path.id, True)
+    points.set_equivalence_deleted(workspace(), path.id, True)
     return NO_CONTENT
 
 
 @api.post("/equivalences/<int:id>/restore", responses={200: GrinderView})
 def restore_equivalence(path: ById) -> GrinderView:
     """Restore a deleted equivalence."""
-    return service.set_equivalence_deleted(workspace(), path.id, False)
+    return points.set_equivalence_deleted(workspace(), path.id, False)
 
 
 @api.post("/grinders/<int:id>/eras", responses={201: GrinderView})

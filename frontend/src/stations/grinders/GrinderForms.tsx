@@ -39,7 +39,7 @@ export function GrinderForms({ kind, close, grinder, others }: Props) {
 function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder[]; done: () => void }) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const [way, setWay] = useState<"size" | "equal">("size");
+  const [way, setWay] = useState<"size" | "habit" | "equal">(grinder.points.length ? "size" : "habit");
   const [error, setError] = useState<unknown>(null);
   const [setting, setSetting] = useState(grinder.next?.setting ?? "");
   const [size, setSize] = useState("");
@@ -47,6 +47,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   const [roast, setRoast] = useState<Schemas["NewPoint"]["roast"]>(null);
   const [other, setOther] = useState<number | undefined>(others[0]?.id);
   const [theirs, setTheirs] = useState("");
+  const [habit, setHabit] = useState("");
   async function add() {
     try {
       const path = { params: { path: { id: grinder.id } } };
@@ -62,6 +63,9 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           }),
         );
         takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id: added.id } } });
+      } else if (way === "habit") {
+        const added = dataOf(await api.POST("/api/grinders/{id}/habits", { ...path, body: { words: habit } }));
+        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id: added.id } } });
       } else {
         const added = dataOf(
           await api.POST("/api/grinders/{id}/equivalences", {
@@ -72,7 +76,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id: added.id } } });
       }
       done();
-      notify(`${grinder.name} ${setting} on the curve`, async () => {
+      notify(`${grinder.name}${way === "habit" ? "" : ` ${setting}`}: point added to the curve`, async () => {
         await takeBack();
         await refresh();
       });
@@ -81,7 +85,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
       setError(refusal);
     }
   }
-  const known = ["setting", "d50_um", "other_setting"].some((f) => troubleWith(error, f));
+  const known = ["setting", "d50_um", "other_setting", "words"].some((f) => troubleWith(error, f));
   return (
     <form
       onSubmit={(e) => {
@@ -104,6 +108,15 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           type="button"
           className="chip"
           role="radio"
+          aria-checked={way === "habit"}
+          onClick={() => setWay("habit")}
+        >
+          I use it for a method
+        </button>
+        <button
+          type="button"
+          className="chip"
+          role="radio"
           aria-checked={way === "equal"}
           disabled={others.length === 0}
           onClick={() => setWay("equal")}
@@ -112,14 +125,26 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         </button>
       </div>
       <div style={{ display: "flex", gap: 20, alignItems: "start" }}>
-        <Typed
-          small
-          label="Setting"
-          value={setting}
-          onChange={setSetting}
-          width={110}
-          trouble={troubleWith(error, "setting")}
-        />
+        {way === "habit" ? (
+          <Typed
+            small
+            label="Which setting for what"
+            placeholder="about 8 for the cone"
+            value={habit}
+            onChange={setHabit}
+            width={300}
+            trouble={troubleWith(error, "words")}
+          />
+        ) : (
+          <Typed
+            small
+            label="Setting"
+            value={setting}
+            onChange={setSetting}
+            width={110}
+            trouble={troubleWith(error, "setting")}
+          />
+        )}
         {way === "size" ? (
           <>
             <Typed
@@ -146,7 +171,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
               />
             </label>
           </>
-        ) : (
+        ) : way === "equal" ? (
           <>
             <label className="quiet">
               is the same as
@@ -168,21 +193,23 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
               trouble={troubleWith(error, "other_setting")}
             />
           </>
-        )}
+        ) : null}
       </div>
       <p className="quiet">
-        {way === "size"
-          ? "A photo placed at a setting is better: it brings its own uncertainty."
-          : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}
+        {way === "habit"
+          ? "This counts as the middle of that method's range, good to about 25 %: a start until a photo is measured."
+          : way === "size"
+            ? "A photo placed at a setting is better: it brings its own uncertainty."
+            : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}
       </p>
       {error != null && !known && <Trouble error={error} />}
       <div>
         <button
           className="main-act"
           type="submit"
-          disabled={!setting.trim() || !(way === "size" ? size.trim() : theirs.trim())}
+          disabled={way === "habit" ? !habit.trim() : !setting.trim() || !(way === "size" ? size : theirs).trim()}
         >
-          Put it on the curve
+          Add the point
         </button>
       </div>
     </form>

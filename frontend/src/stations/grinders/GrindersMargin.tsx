@@ -48,7 +48,7 @@ export function GrindersMargin({
       </div>
       <p className="said">
         {mark
-          ? `${whole(mark.d50_um)} µm there; 95 of 100 between ${between([mark.low_um, mark.high_um])}`
+          ? `${whole(mark.d50_um)} µm there; 95 % interval ${between([mark.low_um, mark.high_um])}`
           : (grinder.no_curve ?? "")}
         {mark?.fines_below_100 != null && (
           <>
@@ -115,7 +115,7 @@ export function GrindersMargin({
           Save as a file
         </a>
         <button className="link" onClick={putAway}>
-          Put it away
+          Delete the grinder
         </button>
       </p>
     </aside>

@@ -78,7 +78,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
             key={r.roast}
             kind="note"
             title={`${r.roast}: ${Math.abs(r.percent).toFixed(0)} % ${r.percent < 0 ? "finer" : "coarser"} at one setting`}
-            detail={`Between ${r.low_percent.toFixed(0)} and ${r.high_percent.toFixed(0)} % in 95 of 100, from what was measured of both roasts.`}
+            detail={`95 % interval ${r.low_percent.toFixed(0)} to ${r.high_percent.toFixed(0)} %, from what was measured of both roasts.`}
           />
         ))}
       </ul>

@@ -164,7 +164,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
           </button>
           {mine && (
             <button type="button" className="link" onClick={() => void putAway()}>
-              Put it away
+              Delete
             </button>
           )}
         </div>

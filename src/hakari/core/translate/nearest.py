@@ -31,7 +31,7 @@ class TargetSize:
 
     @property
     def interval95_um(self) -> tuple[float, float]:
-        """Where it lies with 95 of 100."""
+        """The 95 % interval."""
         return _interval(self.draws_um)
 
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from hakari.core.brew.methods import WINDOWS, Window, window_for
 from hakari.core.errors import InputError
-from hakari.core.grinder.dial import COUNTS
+from hakari.core.grinder.dial import COUNTS, Dial
 
 DOSE_G = 17.0  # of a window that depends on the dose
 # Names for methods, longest first where one holds another.
@@ -31,6 +31,7 @@ LOOKS_UM = {
     "semolina": 750.0, "demerara": 900.0, "cracked pepper": 1150.0,
 }  # fmt: skip
 LOOKS_SD = 0.10
+HABIT_SD = 0.10  # of a setting that somebody uses "about" so
 AMOUNTS = (
     (r"a (?:touch|bit|little|shade|hair)|slightly|touch|bit", 0.05),
     (r"much|a lot|far|clearly|way", 0.20),
@@ -91,6 +92,55 @@ def parse_grind_query(words: str, windows: tuple[Window, ...] = WINDOWS) -> Grin
         factor = float(np.exp(2 * base.ln_sd)) if end[1] == "coarse" else float(np.exp(-2 * base.ln_sd))
         return GrindQuery(base.um * factor, base.ln_sd / 2, 0, f"{end[1]} end of the {base.said}")
     return _named(text, words, windows)
+
+
+@dataclass(frozen=True)
+class Habit:
+    """A setting that a person uses for a method: the setting as the dial writes it, and what grind it stands for."""
+
+    setting: str
+    grind: GrindQuery
+
+
+def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -> Habit:
+    """Read "about 8 for the cone" as a weak statement of a setting's size.
+
+    Parameters
+    ----------
+    words : str
+        A setting of the dial, "for", and a method; "about", "clicks" and the like may stand with the setting.
+    dial : Dial
+        The grinder's dial.
+    windows : tuple of Window
+        The sizes that suit each method.
+
+    Returns
+    -------
+    Habit
+        The middle of the method's window in µm, with a standard deviation (ln) of a quarter of the window's width and
+        ``HABIT_SD`` together: neither the habit nor the window is a measurement.
+
+    Raises
+    ------
+    InputError
+        ``words-unreadable``, or as ``Dial.parse`` for a setting that is not on the dial.
+    """
+    said = re.fullmatch(
+        rf"(?:(?:i use|about|around|roughly|circa|ca\.?|maybe|~|some)\s*)*(.+?)(?:\s+(?:{UNITS}))?"
+        r"\s+(?:for|suits|on|with)\s+(.+)",
+        words.strip().lower().strip(" .!?"),
+    )
+    if said is None:
+        raise InputError(
+            "words-unreadable", f"“{words.strip()}” does not name a setting and a method.",
+            "Say it like “about 8 for the cone”.", field="words",
+        )  # fmt: skip
+    meant = parse_grind_query(said[2], windows)
+    try:
+        setting = dial.write(dial.parse(said[1].strip()))
+    except InputError as error:
+        raise InputError(error.code, error.message, error.remedy, field="words") from error
+    return Habit(setting, replace(meant, ln_sd=float(np.hypot(meant.ln_sd, HABIT_SD))))
 
 
 def _named(text: str, words: str, windows: tuple[Window, ...]) -> GrindQuery:

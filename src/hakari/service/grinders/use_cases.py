@@ -10,16 +10,17 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
-from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
+from hakari.core.grinder.curve import assumed_interval_um
 from hakari.core.grinder.dial import Dial
-from hakari.formats.base import Document, Name, Note, Pair
+from hakari.formats.base import Document, Name, Note
 from hakari.formats.grinder import CurveSampleDocument, DialDocument, GrinderCollection, GrinderDocument, read_grinders
-from hakari.service.grinders.curves import bare_document, live_eras, live_points, present_era
+from hakari.service.grinders.curves import bare_document, live_eras, live_points
+from hakari.service.grinders.points import HABIT
 from hakari.service.grinders.views import GrinderView, grinder_view
 from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, mark_deleted
 from hakari.store import models
 
-Setting = Annotated[str, Field(min_length=1, max_length=40)]
+KEPT_BASES = ("photo", "sieve", "table")
 Travel = Annotated[float, Field(gt=0, le=1000)]
 
 
@@ -53,22 +54,6 @@ class DialPreview(Document):
     step_unit: str
 
 
-class NewPoint(Document):
-    """A typed measurement of a setting; without an interval ±6 % is assumed."""
-
-    setting: Setting
-    d50_um: Annotated[float, Field(gt=0, lt=1e5)]
-    ci95_um: Pair | None = None
-    roast: Literal["light", "medium", "medium-dark", "dark"] | None = None
-
-
-class PointChange(Document):
-    """Whether a measured setting counts for the curve; with ``version`` only if it is as it was seen."""
-
-    used: bool
-    version: int | None = None
-
-
 class ImportedGrinder(Document):
     """A grinder that was added, by its identity and the name it got."""
 
@@ -80,21 +65,6 @@ class ImportedGrinders(Document):
     """What a file brought."""
 
     grinders: list[ImportedGrinder]
-
-
-class AddedToGrinder(Document):
-    """What was added, by its identity, and the grinder as it is now."""
-
-    id: int
-    grinder: GrinderView
-
-
-class NewSettingEquivalence(Document):
-    """A setting that is equivalent to one on another grinder."""
-
-    setting: Setting
-    other_id: int
-    other_setting: Setting
 
 
 class NewEra(Document):
@@ -156,75 +126,6 @@ def set_grinder_deleted(ws: Workspace, grinder_id: int, deleted: bool) -> Grinde
         mark_deleted(row, deleted)
         session.flush()
         return grinder_view(session, row)
-
-
-def add_point(ws: Workspace, grinder_id: int, new: NewPoint) -> AddedToGrinder:
-    """Add a typed measurement of a setting."""
-    with ws.transaction() as session:
-        grinder = find(session, models.Grinder, grinder_id, "grinder")
-        era, written = present_era(grinder, new.setting)
-        low, high = new.ci95_um or assumed_interval_um(new.d50_um)
-        sample_from_interval(0.0, new.d50_um, (low, high))
-        point = next((p for p in live_points(era) if _typed_before(p, written, new.roast)), None)
-        if point is None:
-            point = models.CurvePoint(setting=written, roast=new.roast, basis="typed")
-        point.d50_um, point.ci95_low_um, point.ci95_high_um, point.used = new.d50_um, low, high, True
-        add_point_row(session, era, point)
-        return AddedToGrinder(id=point.id, grinder=grinder_view(session, grinder))
-
-
-def _typed_before(point: models.CurvePoint, setting: str, roast: str | None) -> bool:
-    """Whether a point was typed for the same setting and roast; typed again, it is corrected."""
-    return point.basis == "typed" and point.setting == setting and point.roast == roast
-
-
-def change_point(ws: Workspace, point_id: int, change: PointChange) -> GrinderView:
-    """Leave a measured setting out of the curve, or count it again."""
-    with ws.transaction() as session:
-        point = find(session, models.CurvePoint, point_id, "measured setting")
-        check_version(point, change.version)
-        point.used = change.used
-        session.flush()
-        return grinder_view(session, point.era.grinder)
-
-
-def set_point_deleted(ws: Workspace, point_id: int, deleted: bool) -> GrinderView:
-    """Take a measured setting off the curve for good, or put it back."""
-    with ws.transaction() as session:
-        point = find(session, models.CurvePoint, point_id, "measured setting", deleted_too=True)
-        mark_deleted(point, deleted)
-        session.flush()
-        return grinder_view(session, point.era.grinder)
-
-
-def add_equivalence(ws: Workspace, grinder_id: int, new: NewSettingEquivalence) -> AddedToGrinder:
-    """Say that a setting equals one on another grinder."""
-    with ws.transaction() as session:
-        here = find(session, models.Grinder, grinder_id, "grinder")
-        there = find(session, models.Grinder, new.other_id, "grinder")
-        if here.id == there.id:
-            raise InputError(
-                "equivalent-to-itself", "An equivalence needs a setting on another grinder.", "Choose the other grinder.",
-                field="other_id",
-            )  # fmt: skip
-        era_a, setting_a = present_era(here, new.setting)
-        try:
-            era_b, setting_b = present_era(there, new.other_setting)
-        except InputError as error:
-            raise InputError(error.code, error.message, error.remedy, field="other_setting") from error
-        row = models.SettingEquivalence(era_a=era_a, setting_a=setting_a, era_b=era_b, setting_b=setting_b)
-        session.add(row)
-        session.flush()
-        return AddedToGrinder(id=row.id, grinder=grinder_view(session, here))
-
-
-def set_equivalence_deleted(ws: Workspace, equal_id: int, deleted: bool) -> GrinderView:
-    """Delete an equivalence, or restore it; the grinder it was entered for."""
-    with ws.transaction() as session:
-        row = find(session, models.SettingEquivalence, equal_id, "equivalence", deleted_too=True)
-        mark_deleted(row, deleted)
-        session.flush()
-        return grinder_view(session, row.era_a.grinder)
 
 
 def begin_era(ws: Workspace, grinder_id: int, new: NewEra) -> GrinderView:
@@ -309,16 +210,8 @@ def _point_of(s: CurveSampleDocument, dial: Dial) -> models.CurvePoint:
     return models.CurvePoint(
         setting=dial.write(dial.parse(s.setting)), d50_um=s.d50_um, ci95_low_um=low, ci95_high_um=high,
         fines_below_100=s.fines_below_100, span=s.span, roast=s.roast,
-        basis=s.basis if s.basis in ("photo", "sieve", "table") else "typed", used=s.used,
+        basis=s.basis if s.basis in KEPT_BASES or (s.basis or "").startswith(HABIT) else "typed", used=s.used,
     )  # fmt: skip
-
-
-def add_point_row(session: Session, era: models.Era, point: models.CurvePoint) -> None:
-    """Add a measured setting to an era."""
-    point.era_id = era.id
-    session.add(point)
-    session.flush()
-    session.refresh(era)
 
 
 def _new_row(session: Session, new: NewGrinder) -> models.Grinder:

@@ -13,7 +13,7 @@ from hakari.core.psd.summary import Summary
 from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders.curves import present_era
-from hakari.service.grinders.use_cases import add_point_row
+from hakari.service.grinders.points import add_point_row
 from hakari.service.samples.comparing import differ
 from hakari.service.samples.grounds import Outlines, grounds_of, outlines_of, pack
 from hakari.service.samples.measuring import as_sample, measure_one, summarise_grounds
