@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable
 
 import numpy as np
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.methods import window_for
@@ -118,6 +119,8 @@ class GrinderView(Document):
 
 
 _marks_held: Cache[list[RailMark]] = Cache(256)
+_roasts_held: Cache[list[RoastView]] = Cache(256)
+_next_held: Cache[NextView | None] = Cache(256)
 
 
 def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
@@ -130,8 +133,10 @@ def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
     reason = following = None
     try:
         curve = core.curve(TARGET_SEED)
-        marks, roasts = _marks_held.get(core.document, lambda: _marks(core, curve)), _roasts(curve)
-        following = _next(session, row, core, curve)
+        brewed = _brewed_um(session)
+        marks = _marks_held.get(core.document, lambda: _marks(core, curve))
+        roasts = _roasts_held.get(core.document, lambda: _roasts(curve))
+        following = _next_held.get((core.document, brewed), lambda: _next(core, curve, brewed))
     except InputError as error:
         reason = f"{error.message} {error.remedy}"
     before: Grinder = core
@@ -219,9 +224,9 @@ def _roasts(curve: Curve) -> list[RoastView]:
     return views
 
 
-def _next(session: Session, row: models.Grinder, core: Grinder, curve: Curve) -> NextView | None:
-    """Weighs the sizes of the windows that this kitchen has planned for; all usual ones before the first plan."""
-    low, high = _brewed_um(session)
+def _next(core: Grinder, curve: Curve, brewed_um: tuple[float, float]) -> NextView | None:
+    """Weighs the sizes that this kitchen brews."""
+    low, high = brewed_um
     middle = curve.median_um
     wanted = ((middle >= low) & (middle <= high) & core.dial.usable()).astype(np.float64)
     if not wanted.any():
@@ -237,10 +242,9 @@ def _next(session: Session, row: models.Grinder, core: Grinder, curve: Curve) ->
 
 
 def _brewed_um(session: Session) -> tuple[float, float]:
-    """The sizes that this kitchen brews: the windows of the plans that were made."""
-    windows = [
-        window_for(plan.recipe.brewer, plan.document.dose_g)
-        for plan in session.query(models.Plan).filter(models.Plan.deleted_at.is_(None))
-    ]
-    known = [w for w in windows if w is not None]
+    """The windows of the plans that were made, together; all usual ones before the first plan."""
+    # Whole plans are large; the brewer and the dose are taken out of them by the database.
+    brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.document["dose_g"].as_float()
+    made = session.execute(select(brewer, dose_g).where(models.Plan.deleted_at.is_(None)).distinct())
+    known = [w for w in (window_for(name, dose) for name, dose in made) if w is not None]
     return (min(w.low_um for w in known), max(w.high_um for w in known)) if known else BREWED_UM
