@@ -81,7 +81,7 @@ def a_ground_in_sight(page: Page, url: str) -> tuple[int, float, float, float]:
 def test_two_points_set_the_scale_of_a_photo_without_the_card(page: Page, empty_url: str, folder: Path) -> None:
     page.goto(f"{empty_url}/measure")
     page.get_by_test_id("photo-input").set_input_files(folder / "no-card.jpg")
-    expect(page.get_by_text("This photo cannot be measured")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("This photo was not measured")).to_be_visible(timeout=30_000)
     page.get_by_role("button", name="Set the scale by hand").click()
     expect(page.get_by_role("button", name="Measure", exact=False)).to_be_disabled()
     picture = page.get_by_role("img", name="no-card.jpg").bounding_box()

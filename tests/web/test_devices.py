@@ -167,7 +167,7 @@ def test_health_tells_the_truth_and_a_full_disk_says_so(
         sent = client.post(
             "/api/measurements", data={"photos": [(io.BytesIO(small_picture.jpeg), "a.jpg")], "scale": "card"}
         )
-        assert (sent.status_code, sent.json["code"]) == (503, "disk-full") and "room" in sent.json["message"]
+        assert (sent.status_code, sent.json["code"]) == (503, "disk-full") and "disk is full" in sent.json["message"]
     assert client.get("/api/samples").json == {"samples": []}
     workspace.processes.close()
     answer = client.get("/api/health")

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import {
   createContext,
   useCallback,
@@ -82,6 +83,23 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
       setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : "That could not be done." }),
     [],
   );
+  // Whatever a station does not show itself is still said.
+  const queries = useQueryClient();
+  useEffect(() => {
+    const unheard = (event: PromiseRejectionEvent) => {
+      if (!(event.reason instanceof ApiError)) return;
+      event.preventDefault();
+      refused(event.reason);
+    };
+    window.addEventListener("unhandledrejection", unheard);
+    const stop = queries.getMutationCache().subscribe((event) => {
+      if (event.type === "updated" && event.action.type === "error") refused(event.action.error);
+    });
+    return () => {
+      window.removeEventListener("unhandledrejection", unheard);
+      stop();
+    };
+  }, [queries, refused]);
   const undo = useCallback(() => {
     const last = done.current.pop();
     if (!last) return;

@@ -161,25 +161,29 @@ def _file_failed(error: OSError) -> Response:
     if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES):
         return _crashed(error)
     log.error("files: %s", error)
-    return _error(
-        ErrorDocument(code="disk-full", message="There is no room left where the data lie; this was not kept."
-                      if error.errno in (errno.ENOSPC, errno.EDQUOT) else "The data folder can no longer be written.",
-                      remedy="Make room or give it back its rights, then try again; what was there before is safe."), 503
+    return _not_saved(full=error.errno in (errno.ENOSPC, errno.EDQUOT))
+
+
+def _database_failed(error: OperationalError) -> Response:
+    log.error("database: %s", error)
+    return _not_saved(full="disk is full" in str(error))
+
+
+def _not_saved(full: bool) -> Response:
+    """What is said when the disk takes no more, or none at all."""
+    code, message, remedy = (
+        ("disk-full", "The disk is full, so this was not saved.", "Free some space, then try again.")
+        if full
+        else ("storage-failed", "The data folder cannot be written, so this was not saved.",
+              "Check its owner and permissions, then try again.")
     )  # fmt: skip
+    return _error(ErrorDocument(code=code, message=message, remedy=f"{remedy} What was saved before is safe."), 503)
 
 
 def _too_deep(_: RecursionError) -> Response:
     return _error(
         ErrorDocument(code="not-json", message="That is nested far too deep to be read.", remedy="Check the file."), 400
     )
-
-
-def _database_failed(error: OperationalError) -> Response:
-    log.error("database: %s", error)
-    return _error(
-        ErrorDocument(code="storage-failed", message="The data folder could not be written.",
-                      remedy="Check the disk's space, then try again; nothing was half-written."), 503
-    )  # fmt: skip
 
 
 def _crashed(error: Exception) -> Response:

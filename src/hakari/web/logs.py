@@ -11,6 +11,13 @@ from pathlib import Path
 LARGEST_BYTES, KEPT_FILES = 5_000_000, 3
 
 
+class _LogFile(RotatingFileHandler):
+    """Goes on without a line that cannot be written, as on a full disk."""
+
+    def handleError(self, record: logging.LogRecord) -> None:  # noqa: N802
+        """Nothing: the request itself has failed or been answered, and `/api/health` tells of the disk."""
+
+
 class JsonLines(logging.Formatter):
     """A record as one line of JSON, with its cause."""
 
@@ -30,9 +37,7 @@ def log_to(folder: Path) -> None:
     """Write everything of Hakari's into ``hakari.jsonl``; three files of five megabytes are kept."""
     logger = logging.getLogger("hakari")
     logger.setLevel(logging.INFO)
-    file = RotatingFileHandler(
-        folder / "hakari.jsonl", maxBytes=LARGEST_BYTES, backupCount=KEPT_FILES, encoding="utf-8"
-    )
+    file = _LogFile(folder / "hakari.jsonl", maxBytes=LARGEST_BYTES, backupCount=KEPT_FILES, encoding="utf-8")
     file.setFormatter(JsonLines())
     troubles = logging.StreamHandler()
     troubles.setLevel(logging.WARNING)

@@ -128,8 +128,8 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
       <h1>
         {state.stage === "refused"
           ? several
-            ? "These photos cannot be measured"
-            : "This photo cannot be measured"
+            ? "These photos were not measured"
+            : "This photo was not measured"
           : state.stage === "sending"
             ? "Sending"
             : "Measuring"}

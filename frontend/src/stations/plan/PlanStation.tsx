@@ -30,6 +30,8 @@ const AMOUNTS: [Amount, string, Quantity | undefined, string][] = [
   ["cup", "In the cup", "mass", "cup_g"],
 ];
 
+const SHOWN_BESIDE = [...AMOUNTS.map(([, , , field]) => field), "water_c"];
+
 /** Station 3: what do I brew, with what pours? */
 export default function PlanStation() {
   const bench = useWorkbench();
@@ -119,7 +121,7 @@ export default function PlanStation() {
       <div className="station-page">
         <div
           className="thing"
-          style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto", padding: "20px 0 0" }}
+          style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto auto", padding: "20px 0 0" }}
         >
           <div className="amounts">
             {AMOUNTS.map(([name, label, what, field]) => {
@@ -176,6 +178,7 @@ export default function PlanStation() {
               </div>
             )}
           </div>
+          {error != null && !SHOWN_BESIDE.some((field) => troubleWith(error, field)) && <Trouble error={error} />}
           <div className="plan-foot">
             <p className="quiet">
               {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}

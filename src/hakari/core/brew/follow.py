@@ -22,9 +22,9 @@ BEGUN_G, BEGUN_SHARE, POURING_G_S = 4.0, 0.1, 0.8
 # Followed by a scale alone, what waits is over so long after its expected end: seconds, or a share of its length.
 PATIENCE = {
     "wait": (8.0, 0.25),
-    "drain": (240.0, 2.0),
+    "drain": (120.0, 1.0),
     "press": (60.0, 0.5),
-    "last-drip": (120.0, 1.0),
+    "last-drip": (60.0, 1.0),
     "add": (60.0, 0.0),
 }
 
