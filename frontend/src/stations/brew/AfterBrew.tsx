@@ -73,14 +73,17 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
                   {brew.bare_bed_by === "scale" ? ", by the scale" : ", by your tap"}
                 </>
               )}
-              {brew.bare_bed_s == null && "Brew it again, or type the time in the cup."}
+              {brew.bare_bed_s == null &&
+                (brew.scale?.standing === "brewer"
+                  ? "A scale under the brewer does not see it drain. Tap next time, or type the time in the cup."
+                  : "Brew it again, or type the time in the cup.")}
             </p>
+            {brew.doubts.length > 0 && (
+              <p className="quiet" role="note">
+                Not learned from: {brew.doubts.join("; ")}.
+              </p>
+            )}
           </div>
-          {brew.doubts.length > 0 && (
-            <p className="quiet" role="note" style={{ maxWidth: "44ch" }}>
-              Not learned from: {brew.doubts.join("; ")}.
-            </p>
-          )}
           <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over />
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />

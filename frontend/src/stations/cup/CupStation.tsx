@@ -6,7 +6,7 @@ import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
-import { Trouble, Waiting, QueryBoundary } from "../../ui/parts";
+import { Trouble, troubleWith, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
@@ -33,6 +33,7 @@ const NOTHING: Told = {
   spent: "",
 };
 const SETTLE_MS = 250;
+const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "spent_dry_g"];
 
 function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
   const number = (text: string) => (text.trim() ? typed(text) : null);
@@ -182,6 +183,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     told.stalled ||
     told.stuck ||
     told.spent;
+  const trouble = cup.error ?? error;
   const moves = view?.advice.moves ?? [];
   const move = moves[Math.min(picked, moves.length - 1)];
   useEffect(() => setPicked(0), [settled]);
@@ -242,7 +244,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
-          {(cup.error ?? error) != null && <Trouble error={cup.error ?? error} />}
+          {trouble != null && !SHOWN_BESIDE.some((field) => troubleWith(trouble, field)) && <Trouble error={trouble} />}
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
           {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
@@ -255,7 +257,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
             told={told}
             setTold={(told) => set({ told })}
             cup={view}
-            trouble={cup.error ?? error}
+            trouble={trouble}
           />
         </div>
       </div>
