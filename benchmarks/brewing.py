@@ -96,7 +96,7 @@ def make(count: int, brews: int, seed: int, dust: float = 1.0) -> list[list[Logg
 
 
 def read(item: Logged, rng: np.random.Generator) -> None:
-    """The scale under the cup, read badly, and what the program makes of it; a hand taps where it finds no end."""
+    """Return the scale under the cup, read badly, and what the program makes of it; a hand taps where it finds no end."""
     t = np.arange(0, min(item.made.t_s[-1], (item.made.bare_bed_s or 600) + 90), 0.1)
     late = np.maximum(t - LAG_S, 0)
     weight = np.interp(late, item.made.t_s, item.made.drink_g) + DRIFT_G_S * t + rng.normal(0, NOISE_G, len(t))

@@ -62,21 +62,21 @@ class Coffee:
     done: int | None = None
 
     def median_um(self) -> float:
-        """True median at the present click."""
+        """Return the true median at the present click."""
         return self.offset_um + self.um_per_click * self.click
 
     def fines(self) -> float:
-        """True share of fines at the present click."""
+        """Return the true share of fines at the present click."""
         return float(np.clip(self.fines_at_700 * (self.median_um() / 700) ** -1.3, 0.004, 0.4)) * self.fines_left
 
     def photo_grind(self) -> Grind:
-        """The grind as the photo tells it: off by the same share at every setting."""
+        """Return the grind as the photo tells it: off by the same share at every setting."""
         grind = grind_from_figures(self.median_um() * self.photo, self.span, self.fines() * self.photo_fines)
         return Grind(grind.edges_um, grind.mass_fraction, 0.2)
 
 
 def yield_percent(coffee: Coffee, made: MadeBrew, plan: Plan, rng: np.random.Generator) -> float:
-    """Extraction after another law: each size gives 1 − exp(−(t/τ)^0.62), τ by size^1.25 and heat; uneven beds waste some."""
+    """Return the extraction by another law: 1 − exp(−(t/τ)^0.62) a size, τ by size^1.25 and heat; uneven beds waste some."""
     contact = (made.bare_bed_s or 600.0) * 0.62 + 20.0
     sizes = coffee.median_um() * np.exp(0.42 * np.linspace(-1.8, 1.8, 15))
     weights = np.exp(-0.5 * np.linspace(-1.8, 1.8, 15) ** 2)
@@ -136,7 +136,7 @@ def _start(coffees: list[Coffee], rng: np.random.Generator) -> None:
 def truths(
     coffees: list[Coffee], plans: list[Plan], rng: np.random.Generator
 ) -> list[tuple[float, float, float, MadeBrew]]:
-    """What really came of each: extraction, strength, grams in the cup, and the course."""
+    """Return what really came of each: extraction, strength, grams in the cup, and the course."""
     made = brew_all(
         plans, [c.kitchen for c in coffees], np.array([c.median_um() for c in coffees]),
         np.array([c.span for c in coffees]), np.array([c.fines() for c in coffees]), rng,
@@ -169,7 +169,7 @@ def tasted(c: Coffee, ey: float, tds: float, rng: np.random.Generator) -> dict[s
 
 
 def judge(job: tuple[Coffee, Outcome]) -> tuple[Move, Candidate | None, FlowFactors]:
-    """The program's one change."""
+    """Return the program's one change."""
     c, outcome = job
     factors = fit(c.seen).factors
     case = Case(

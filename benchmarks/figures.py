@@ -20,7 +20,7 @@ WIDTH, HEIGHT, LEFT, BOTTOM = 620, 300, 60, 250
 
 
 def outlines() -> None:
-    """A piece of a made photo with touching grounds, enlarged: split along the cuts that were found."""
+    """Return a piece of a made photo with touching grounds, enlarged: split along the cuts that were found."""
     scene = Scene(median_um=520, coverage=0.12, touching_share=0.12, fines_share=0.06, grounds_limit=12_000, seed=51)
     made = make_picture(scene)
     p = measure_photo(made.jpeg, CardScale()).particles.counted

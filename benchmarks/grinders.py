@@ -51,13 +51,13 @@ class Truth:
         return x if self.dial.finer == "down" else 1 - x
 
     def um(self, position: Array) -> Array:
-        """True medians."""
+        """Return true medians."""
         x = self.unit(position)
         return self.fine_um + (self.coarse_um - self.fine_um) * (x + self.bend * x * (1 - x))
 
 
 def draw_truth(rng: np.random.Generator, bent: bool) -> Truth:
-    """A made grinder."""
+    """Return a made grinder."""
     while True:
         fine, coarse = FINE_UM * np.exp(END_SD * rng.normal()), COARSE_UM * np.exp(END_SD * rng.normal())
         bend = float(np.clip(BEND_SD * rng.normal(), -0.85, 0.85)) if bent else 0.0
@@ -67,7 +67,7 @@ def draw_truth(rng: np.random.Generator, bent: bool) -> Truth:
 
 
 def draw_samples(truth: Truth, count: int, rng: np.random.Generator) -> list[CurveSample]:
-    """Settings that a person measures, spread over the sizes that are brewed, each with its error."""
+    """Return settings that a person measures, spread over the sizes that are brewed, each with its error."""
     p = truth.dial.positions()
     um = truth.um(p)
     low, high = np.log(BREWED_UM)
@@ -95,7 +95,7 @@ class Oracle:
         self.bent = bent
 
     def median_um(self, truth: Truth, samples: list[CurveSample]) -> Array:
-        """The expected curve at all positions."""
+        """Return the expected curve at all positions."""
         d = np.array([s.d50_um for s in samples])
         noise = (d * np.hypot([s.ln_sd for s in samples], REPEAT_SD)) ** 2
         phi = self._basis(truth.unit(np.array([s.position for s in samples])))
@@ -113,7 +113,7 @@ class Oracle:
 
 
 def pchip_um(truth: Truth, samples: list[CurveSample]) -> Array:
-    """A monotone cubic through the samples, its ends drawn on straight."""
+    """Return a monotone cubic through the samples, its ends drawn on straight."""
     ordered = sorted(samples, key=lambda s: s.position)
     x, y = (np.array(v) for v in zip(*((s.position, np.log(s.d50_um)) for s in ordered), strict=True))
     p = truth.dial.positions()

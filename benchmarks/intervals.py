@@ -56,7 +56,7 @@ class KnownGrind:
 
 
 def random_grind(rng: np.random.Generator) -> tuple[KnownGrind, int]:
-    """A grind over the range that people measure, and how many grounds of it lie on the paper."""
+    """Return a grind over the range that people measure, and how many grounds of it lie on the paper."""
     median, sigma, fines = (
         np.exp(rng.uniform(np.log(250), np.log(1200))),
         rng.uniform(0.2, 0.45),

@@ -34,7 +34,7 @@ READS = (
 
 @contextmanager
 def served(folder: Path, command: str) -> Iterator[tuple[str, int, int]]:
-    """A folder, served by a process of its own: its address, port and process number."""
+    """Return a folder, served by a process of its own: its address, port and process number."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
@@ -86,7 +86,7 @@ def memory_mb(root: int) -> float:
 
 
 def read_all(base: str, until: threading.Event, once: bool = False) -> dict[str, list[float]]:
-    """Times of the ten reads, taking turns."""
+    """Return times of the ten reads, taking turns."""
     times: dict[str, list[float]] = {r: [] for r in READS}
     while True:
         for r in READS:

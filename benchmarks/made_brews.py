@@ -37,7 +37,7 @@ class Kitchen:
 
     @classmethod
     def draw(cls, rng: np.random.Generator) -> Kitchen:
-        """A kitchen at random."""
+        """Return a kitchen at random."""
         return cls(
             bed=float(np.exp(rng.normal(0, 0.28))), paper=float(np.exp(rng.normal(0, 0.25))),
             fines=float(np.exp(rng.normal(0, 0.2))), uneven=float(rng.uniform(0.0, 0.4)), uptake=float(rng.normal(1.1, 0.1)),

@@ -108,7 +108,7 @@ def traced_cases(scenes: list[Scene3D]) -> list[Case]:
 
 
 def practice_3d_cases() -> list[Case]:
-    """The path-traced practice photos by another maker, by the outline that the camera sees, grounds inside the well."""
+    """Return path-traced practice photos by another maker, by the outline that the camera sees, grounds inside the well."""
     cases = []
     for path in sorted(PRACTICE_3D.glob("*.json")):
         with gzip.open(path.with_suffix(".csv.gz"), "rt") as file:
@@ -134,7 +134,7 @@ def intervals_hold(scenes: list[Scene3D]) -> None:
 
 
 def practice_cases() -> list[Case]:
-    """The practice photos by another maker, scaled as they say: two crosses on the paper, or a disc of known thickness."""
+    """Return practice photos by another maker, scaled as they say: two crosses on the paper, or a disc of known thickness."""
     cases = []
     for path in sorted(PRACTICE.glob("*.json")):
         truth = json.loads(path.read_text())
@@ -221,7 +221,7 @@ def compare(title: str, cases: list[Case]) -> None:
 
 
 def speed(case: Case) -> None:
-    """Times of both pipelines, taking turns."""
+    """Return times of both pipelines, taking turns."""
     picture = decode(case.data)
     times: dict[str, list[float]] = {"Hakari": [], "plain": []}
     decoding = []
@@ -264,7 +264,7 @@ def peak_memory_mb(pipeline: str, case: Case) -> tuple[float, float]:
 
 
 def enlarged(case: Case, megapixels: float) -> Case:
-    """The same picture with more pixels, for the memory that the largest pictures take."""
+    """Return the same picture with more pixels, for the memory that the largest pictures take."""
     rgb = decode(case.data).rgb
     factor = float(np.sqrt(megapixels * 1e6 / (rgb.shape[0] * rgb.shape[1])))
     big = cv2.resize(rgb, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)

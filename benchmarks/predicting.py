@@ -50,7 +50,7 @@ Array = npt.NDArray[np.float64]
 
 
 def usual() -> tuple[Plan, Grind]:
-    """A staged brew of about four minutes, its swirl left out: the reference has smooth actions only."""
+    """Return a staged brew of about four minutes, its swirl left out: the reference has smooth actions only."""
     made = draft(STYLES["staged"], 20.0, 330.0, built_in("ribbed-cone"), {"stages": "4"})
     return Plan(built_in("ribbed-cone"), 20.0, 93.0, "medium", made.pours), grind_from_figures(700, 1.1, 0.09)
 
@@ -189,7 +189,7 @@ def speed() -> None:
 
 
 def default_plan(school: RecipeStyle, brewer_name: str) -> tuple[Plan, Grind, float]:
-    """A style's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
+    """Return a style's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
     brewer = built_in(brewer_name)
     dose = float(np.clip(17.0, max(school.dose_g[0], brewer.dose_g[0]), min(school.dose_g[1], brewer.dose_g[1])))
     made = draft(school, dose, round(school.ratio * dose), brewer, {})

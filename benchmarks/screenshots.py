@@ -33,7 +33,7 @@ def tell_a_late_cup(page: Page, base: str) -> None:
 
 
 def brew_until(page: Page, base: str, seconds: float) -> None:
-    """A brew on the practice scale under the brewer, a little into its second pour."""
+    """Return a brew on the practice scale under the brewer, a little into its second pour."""
     settle(page, f"{base}/plan")
     page.get_by_role("button", name="Brew it").click()
     page.get_by_label("ten times as fast").check()
@@ -44,7 +44,7 @@ def brew_until(page: Page, base: str, seconds: float) -> None:
 
 
 def brew_to_its_end(page: Page, base: str) -> None:
-    """The whole brew over the practice scale under the cup."""
+    """Return the whole brew over the practice scale under the cup."""
     settle(page, f"{base}/plan")
     page.get_by_role("button", name="Brew it").click()
     page.get_by_role("radio", name="Practice scale under the cup").click()

@@ -31,7 +31,7 @@ class Made:
     scene: Scene
 
     def truth(self) -> dict[str, object]:
-        """The true figures at and above the cut, and the whole, as the truth file beside a picture."""
+        """Return the true figures at and above the cut, and the whole, as the truth file beside a picture."""
         seen = self.diameter_um >= CUT_UM
         d, one = self.diameter_um[seen], np.ones(int(seen.sum()))
         m = moments(d, one)
@@ -79,7 +79,7 @@ def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> Float
 
 
 def _outline(diameter_mm: float, rng: np.random.Generator) -> npt.NDArray[np.float64]:
-    """A crumbled outline round the origin with exactly the area of a disc of this diameter."""
+    """Return a crumbled outline round the origin with exactly the area of a disc of this diameter."""
     n = 7 if diameter_mm < 0.12 else (10 if diameter_mm < 0.3 else 15)
     angle = (np.arange(n) + rng.uniform(-0.33, 0.33, n)) * 2 * np.pi / n
     stretch = 1.0 + abs(rng.normal(0, 0.16))
@@ -159,7 +159,7 @@ def _pushed(
     well: Rectangle,
     rng: np.random.Generator,
 ) -> npt.NDArray[np.float64] | None:
-    """The nearest free place on a ray towards another ground (its place, the sum of both diameters in mm): a touch."""
+    """Return the nearest free place on a ray towards another ground (its place, the sum of both diameters in mm): a touch."""
     angle = rng.uniform(0, 2 * np.pi)
     ray = np.array([np.cos(angle), np.sin(angle)])
     last = None

@@ -128,7 +128,7 @@ def photograph(
 
 
 def _sheet(card: Card, to_px: npt.NDArray[np.float64], scene: Scene) -> npt.NDArray[np.float32]:
-    """The printed card as the camera sees it, 1 paper and 0 ink, on a sheet that goes on beyond it."""
+    """Return the printed card as the camera sees it, 1 paper and 0 ink, on a sheet that goes on beyond it."""
     if not scene.with_card:
         return np.ones((scene.height_px, scene.width_px), np.float32)
     px_per_mm = 2 * 1000 / scene.um_per_px

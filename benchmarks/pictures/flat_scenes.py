@@ -12,7 +12,7 @@ UNSEEN_SEEDS = tuple(range(5000, 5016))
 
 
 def random_scene(seed: int) -> Scene:
-    """A hand-held photo of a pinch on the pocket card.
+    """Return a hand-held photo of a pinch on the pocket card.
 
     Median 250–1200 µm, narrow and wide, one hump or two, coverage 3–18 %, up to 20 % touching, tilt to 25°, the light
     falling off by up to 40 %, contact and hand shadows, blur to 2.5 px, noise, chaff, lens distortion.

@@ -23,7 +23,7 @@ LARGEST_BYTES = 3 * 2**20
 
 
 def _scene(grinder: TrueGrinder, position: float, seed: int, **changes: object) -> Scene3D:
-    """What a demo grinder grinds at a setting, photographed."""
+    """Return what a demo grinder grinds at a setting, photographed."""
     values: dict[str, object] = {
         "median_um": grinder.median_um(position), "sigma_ln": grinder.sigma_ln,
         "fines_share": grinder.fines_share(position), "coverage": 0.065, "touching_share": 0.05, "chaff_share": 0.01,
@@ -48,7 +48,7 @@ SHIPPED: dict[str, tuple[str, str, Scene3D]] = {
 
 
 def _truth(made: MadePicture, title: str, name: str, setting: str) -> dict[str, object]:
-    """The truth file: what the camera sees from 100 µm up, the same from above and by volume, and the whole."""
+    """Return the truth file: what the camera sees from 100 µm up, the same from above and by volume, and the whole."""
     coffee = made.rows["is_coffee"] > 0
     every, seen = made.rows["diameter_um"][coffee], made.seen_um
     big = seen[seen >= CUT_UM]

@@ -20,7 +20,7 @@ def _towards(azimuth_deg: float, elevation_deg: float) -> np.ndarray:
 def _panel(
     mi: Any, at: np.ndarray, width: float, height: float, colour: tuple[float, float, float], irradiance: float
 ) -> Any:
-    """A rectangle facing the card that lights it with about this irradiance."""
+    """Return a rectangle facing the card that lights it with about this irradiance."""
     distance = float(np.linalg.norm(at))
     solid = width * height / distance**2
     radiance = irradiance / (solid * at[2] / distance)
@@ -71,7 +71,7 @@ def emitters(mi: Any, scene: Scene3D) -> tuple[dict[str, Any], np.ndarray]:
 
 
 def blockers(mi: Any, scene: Scene3D) -> dict[str, Any]:
-    """The hand whose shadow falls across the well, where the scene has one."""
+    """Return the hand whose shadow falls across the well, where the scene has one."""
     if scene.light != "hand":
         return {}
     main = _towards(scene.azimuth_deg, scene.elevation_deg)

@@ -45,7 +45,7 @@ class MadePicture:
 
 
 def figures(truth: Truth, scene: Scene3D) -> dict[str, object]:
-    """The true figures from 100 µm up: by d³ from above, by what the camera sees, and by volume."""
+    """Return the true figures from 100 µm up: by d³ from above, by what the camera sees, and by volume."""
     coffee = truth.is_coffee
     d, volume = truth.diameter_um[coffee], truth.volume_mm3[coffee]
     big, seen = d >= CUT_UM, truth.seen()
@@ -80,7 +80,7 @@ def make(scene: Scene3D) -> tuple[bytes, Truth]:
 
 
 def cached(scene: Scene3D) -> MadePicture:
-    """The picture from the cache, made first where it is missing."""
+    """Return the picture from the cache, made first where it is missing."""
     text = json.dumps([MAKER_VERSION, asdict(scene)], sort_keys=True)
     stem = CACHE / f"{scene.seed}-{scene.light}-{hashlib.sha256(text.encode()).hexdigest()[:12]}"
     paths = [stem.with_name(stem.name + suffix) for suffix in (".jpg", ".json", ".csv.gz")]

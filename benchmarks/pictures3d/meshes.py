@@ -46,7 +46,7 @@ class Shape:
 
 
 def icosphere(subdivisions: int) -> tuple[Array, Faces]:
-    """Unit sphere of nearly equal triangles."""
+    """Return a unit sphere of nearly equal triangles."""
     golden = (1 + 5**0.5) / 2
     corners = [(-1, golden, 0), (1, golden, 0), (-1, -golden, 0), (1, -golden, 0)]
     vertices = [np.roll(corner, shift) for shift in range(3) for corner in corners]
@@ -113,7 +113,7 @@ def _crumbled(directions: Array, kind: Kind, rng: np.random.Generator) -> Array:
 
 
 def _chaff(rng: np.random.Generator) -> tuple[Array, Faces]:
-    """A thin, curled skin with a ragged outline."""
+    """Return a thin, curled skin with a ragged outline."""
     points, faces = icosphere(SUBDIVISIONS["chaff"])
     angle = np.arctan2(points[:, 1], points[:, 0])
     ragged = 1 + sum(rng.normal(0, 0.1 / k**0.5) * np.cos(k * angle + rng.uniform(0, 6.3)) for k in range(2, 7))

@@ -155,7 +155,7 @@ def _lay(
 def _pushed(
     partner: Ground, diameter_mm: float, mask: npt.NDArray[np.uint8], tray: Tray, rng: np.random.Generator
 ) -> tuple[float, float] | None:
-    """The last free place on a ray towards another piece."""
+    """Return the last free place on a ray towards another piece."""
     angle = rng.uniform(0, 2 * np.pi)
     reach = 0.5 * (partner.diameter_um / 1000 + diameter_mm) * 1.5
     last = None

@@ -124,7 +124,7 @@ def _pieces(
 
 
 def _sheet(mi: Any, scene: Scene3D, card: Card) -> dict[str, Any]:
-    """The table's sheet of paper, and on it the printed card or a metal disc."""
+    """Return the table's sheet of paper, and on it the printed card or a metal disc."""
     t = mi.ScalarTransform4f
     paper = {"type": "diffuse", "reflectance": {"type": "rgb", "value": list(PAPER)}}
     parts: dict[str, Any] = {

@@ -130,7 +130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A brew as it stands. */
+        /** Return a brew as it stands. */
         get: operations["brew_get_brew_brews__int_id__get"];
         put?: never;
         post?: never;
@@ -147,7 +147,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The bed's photo, reduced and without its metadata. */
+        /** Return the bed's photo, reduced and without its metadata. */
         get: operations["brew_get_bed_photo_brews__int_id__bed_photo_get"];
         put?: never;
         /** Keep a photo of the spent bed. */
@@ -199,7 +199,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The log of a brew: ``time_s,poured_g,drink_g,event``. */
+        /** Return the log of a brew: ``time_s,poured_g,drink_g,event``. */
         get: operations["brew_get_log_brews__int_id__log_csv_get"];
         put?: never;
         post?: never;
@@ -233,7 +233,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the stream would say next, once: for a device that cannot hold a stream. */
+        /** Return what the stream would say next, once: for a device that cannot hold a stream. */
         get: operations["brew_get_reading_brews__int_id__reading_get"];
         put?: never;
         post?: never;
@@ -304,7 +304,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A printer's sheet of pocket cards. */
+        /** Return a printer's sheet of pocket cards. */
         get: operations["system_card_pdf_cards_a4_pdf_get"];
         put?: never;
         post?: never;
@@ -321,7 +321,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The coffee shelf. */
+        /** Return the coffee shelf. */
         get: operations["bench_list_coffees_coffees_get"];
         put?: never;
         /** Put a coffee on the shelf. */
@@ -408,7 +408,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The shipped photos. */
+        /** Return the shipped photos. */
         get: operations["measure_get_demo_photos_demo_photos_get"];
         put?: never;
         /** Measure one of the shipped photos. */
@@ -428,7 +428,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The settings of a dial that is being drawn. */
+        /** Return the settings of a dial that is being drawn. */
         post: operations["grinders_preview_dial_dials_preview_post"];
         delete?: never;
         options?: never;
@@ -460,7 +460,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was typed at a station and not saved. */
+        /** Return what was typed at a station and not saved. */
         get: operations["drafts_read_draft_drafts__string_station__get"];
         /** Keep what is being typed. */
         put: operations["drafts_keep_draft_drafts__string_station__put"];
@@ -530,7 +530,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What predictions for the bench's plan rest on. */
+        /** Return what predictions for the bench's plan rest on. */
         get: operations["brew_get_fit_fits_current_get"];
         put?: never;
         post?: never;
@@ -788,7 +788,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photo for the screen. */
+        /** Return a photo for the screen. */
         get: operations["measure_get_picture_photos__content_hash__get"];
         put?: never;
         post?: never;
@@ -824,7 +824,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Settings for a plan, methods for the grind, the plan in other brewers. */
+        /** Return settings for a plan, methods for the grind, the plan in other brewers. */
         post: operations["plan_match_plan_plans_match_post"];
         delete?: never;
         options?: never;
@@ -856,7 +856,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A kept plan. */
+        /** Return a kept plan. */
         get: operations["plan_get_plan_plans__int_id__get"];
         put?: never;
         post?: never;
@@ -960,7 +960,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A recipe as ``hakari.recipe/1``. */
+        /** Return a recipe as ``hakari.recipe/1``. */
         get: operations["plan_export_recipe_recipes__int_id__export_get"];
         put?: never;
         post?: never;
@@ -1030,7 +1030,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The size curve as asked for. */
+        /** Return the size curve as asked for. */
         get: operations["measure_get_distribution_samples__int_id__distribution_get"];
         put?: never;
         post?: never;
@@ -1047,7 +1047,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The whole grind of a sample as class masses. */
+        /** Return the whole grind of a sample as class masses. */
         get: operations["measure_get_distribution_csv_samples__int_id__distribution_csv_get"];
         put?: never;
         post?: never;
@@ -1115,7 +1115,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sample's measurement in its open format. */
+        /** Return a sample's measurement in its open format. */
         get: operations["measure_get_measurement_samples__int_id__measurement_json_get"];
         put?: never;
         post?: never;
@@ -1166,7 +1166,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photo with the outlines of its grounds. */
+        /** Return a photo with the outlines of its grounds. */
         get: operations["measure_get_annotated_samples__int_id__photos__int_index__annotated_png_get"];
         put?: never;
         post?: never;
@@ -1200,7 +1200,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A page to print. */
+        /** Return a page to print. */
         get: operations["measure_get_report_samples__int_id__report_pdf_get"];
         put?: never;
         post?: never;
@@ -1234,7 +1234,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a sieve would leave. */
+        /** Return what a sieve would leave. */
         get: operations["measure_sieve_sample_samples__int_id__sieved_get"];
         put?: never;
         post?: never;
@@ -1251,7 +1251,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a brew can be followed with. */
+        /** Return what a brew can be followed with. */
         get: operations["brew_list_scales_scales_get"];
         put?: never;
         post?: never;
@@ -1268,7 +1268,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The setting card as a table. */
+        /** Return the setting card as a table. */
         get: operations["grinders_read_card_setting_cards_get"];
         put?: never;
         post?: never;
@@ -1285,7 +1285,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The setting card to print or keep. */
+        /** Return the setting card to print or keep. */
         get: operations["grinders_card_file_setting_cards__string_form__get"];
         put?: never;
         post?: never;
@@ -1372,7 +1372,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A slip to print (PDF), to send (PNG) or to read elsewhere (JSON). */
+        /** Return a slip to print (PDF), to send (PNG) or to read elsewhere (JSON). */
         get: operations["slips_get_slip_file_slips__int_id__paper__string_form__get"];
         put?: never;
         post?: never;
@@ -1406,7 +1406,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A setting, a size, words or a photo's grind, on one grinder or on all. */
+        /** Return a setting, a size, words or a photo's grind, on one grinder or on all. */
         get: operations["grinders_translate_translations_get"];
         put?: never;
         post?: never;
@@ -1423,7 +1423,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The grind guide, judged for a grind. */
+        /** Return the grind guide, judged for a grind. */
         get: operations["grinders_read_guide_windows_get"];
         /** Set one's own window for a method. */
         put: operations["grinders_set_window_windows_put"];
@@ -1442,7 +1442,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is on the bench. */
+        /** Return what is on the bench. */
         get: operations["bench_get_bench_workbenches_current_get"];
         put?: never;
         post?: never;

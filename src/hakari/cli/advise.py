@@ -1,4 +1,4 @@
-"""``hakari advise``"""
+"""Judge a cup: ``hakari advise``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""``hakari export`` and ``hakari import``"""
+"""Write and read back-ups: ``hakari export`` and ``hakari import``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""``hakari card``"""
+"""Draw the card: ``hakari card``."""
 
 from __future__ import annotations
 

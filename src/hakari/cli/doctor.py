@@ -1,4 +1,4 @@
-"""``hakari doctor``"""
+"""Examine a data folder: ``hakari doctor``."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ D = TypeVar("D", bound=Document)
 
 
 def read(path: Path) -> bytes:
-    """The bytes of a file; ``InputError`` ``file-unreadable``."""
+    """Return the bytes of a file; ``InputError`` ``file-unreadable``."""
     try:
         return path.read_bytes()
     except OSError as error:
@@ -29,7 +29,7 @@ def read(path: Path) -> bytes:
 
 @contextmanager
 def writing(path: Path) -> Iterator[IO[bytes]]:
-    """A file that is there whole or not at all; ``InputError`` ``file-unwritable``."""
+    """Return a file that is there whole or not at all; ``InputError`` ``file-unwritable``."""
     part = path.with_name(path.name + ".part")
     try:
         with part.open("wb") as file:
@@ -49,12 +49,12 @@ def write(path: Path, data: bytes) -> None:
 
 
 def read_json(path: Path) -> Any:
-    """The JSON of a file; ``InputError`` ``not-json``."""
+    """Return the JSON of a file; ``InputError`` ``not-json``."""
     return parse_json(read(path), f"{path.name} is not JSON.", "Check the file.")
 
 
 def read_document(path: Path, kind: type[D]) -> D:
-    """A document of an open format; ``InputError`` ``format-mismatch``."""
+    """Return a document of an open format; ``InputError`` ``format-mismatch``."""
     raw = read_json(path)
     try:
         return kind.model_validate(raw)

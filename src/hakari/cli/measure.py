@@ -1,4 +1,4 @@
-"""``hakari measure``"""
+"""Measure photos: ``hakari measure``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""``hakari predict``"""
+"""Predict a brew: ``hakari predict``."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""``hakari serve`` and ``hakari demo``"""
+"""Serve the application, or its demo: ``hakari serve`` and ``hakari demo``."""
 
 from __future__ import annotations
 

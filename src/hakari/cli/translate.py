@@ -1,4 +1,4 @@
-"""``hakari translate``"""
+"""Translate a setting: ``hakari translate``."""
 
 from __future__ import annotations
 

@@ -151,7 +151,7 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
 
 
 def _tasted(happened: kitchen.Brewed) -> tuple[dict[str, int], list[str]]:
-    """What the two at the hatch wrote down for such a cup."""
+    """Return what the two at the hatch wrote down for such a cup."""
     extraction = happened.tds_percent * happened.drink_g / 17
     if extraction > 23.0:
         return {"bitter": 3, "drying": 2}, ["mud"]

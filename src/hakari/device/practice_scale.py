@@ -64,7 +64,7 @@ class PracticeScale(ReplayedScale):
 
 
 def poured_by_hand(plan: Plan, hand: Hand, rng: np.random.Generator) -> Plan:
-    """The plan as a hand pours it: a little late, uneven, and over or short; pours stay in order."""
+    """Return the plan as a hand pours it: a little late, uneven, and over or short; pours stay in order."""
     pours: list[Pour] = []
     over, owed = 0.0, 0.0
     for i, p in enumerate(plan.pours):
@@ -91,7 +91,7 @@ def _read(
     t: np.ndarray[tuple[int], np.dtype[np.float64]], true: np.ndarray[tuple[int], np.dtype[np.float64]],
     faults: Faults, rng: np.random.Generator,
 ) -> np.ndarray[tuple[int], np.dtype[np.float64]]:  # fmt: skip
-    """Readings of a true weight; NaN where nothing came."""
+    """Return readings of a true weight; NaN where nothing came."""
     shown = np.empty_like(true)
     follow = 1 - np.exp(-1 / (READINGS_PER_S * max(faults.lag_s, 1e-3)))
     at = 0.0

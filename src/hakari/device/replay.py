@@ -21,7 +21,7 @@ class ReplayedScale:
         self.simulated, self.lag_s = False, 0.0
 
     def until(self, t_s: float) -> list[Reading]:
-        """The readings since it was last asked."""
+        """Return the readings since it was last asked."""
         end = int(np.searchsorted(self._t, t_s, side="right"))
         new = [Reading(float(self._t[k]), float(self._weight[k])) for k in range(self._given, end)]
         self._given = max(self._given, end)

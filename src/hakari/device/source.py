@@ -29,7 +29,7 @@ class WeightSource(Protocol):
     lag_s: float
 
     def until(self, t_s: float) -> list[Reading]:
-        """The readings that came since it was last asked, up to ``t_s``; none while it is silent."""
+        """Return the readings that came since it was last asked, up to ``t_s``; none while it is silent."""
         ...
 
     def ended(self, t_s: float) -> bool:

@@ -20,12 +20,12 @@ class Document(BaseModel):
 
 
 def safe_cell(text: str) -> str:
-    """A text for a table's cell that no spreadsheet takes for a formula."""
+    """Return a text for a table's cell that no spreadsheet takes for a formula."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
 def parse_json(data: bytes, wrong: str, remedy: str) -> Any:
-    """Parsed JSON of a file that a person chose; ``wrong`` and ``remedy`` are what is said of one that is none.
+    """Return parsed JSON of a file that a person chose; ``wrong`` and ``remedy`` are what is said of one that is none.
 
     Raises
     ------
@@ -39,7 +39,7 @@ def parse_json(data: bytes, wrong: str, remedy: str) -> Any:
 
 
 def first_wrong(error: ValidationError) -> tuple[str, str]:
-    """The first place of a document that is wrong, dotted and empty for the whole of it, and what is wrong there."""
+    """Return the first place of a document that is wrong, dotted and empty for the whole of it, and what is wrong there."""
     first = error.errors()[0]
     return ".".join(str(part) for part in first["loc"]), first["msg"]
 
@@ -102,7 +102,7 @@ Ratio = Annotated[float, BeforeValidator(_typed(lambda t: parse_ratio(t, "")))]
 
 
 def _numbers(count: int) -> WithJsonSchema:
-    """A fixed number of numbers, told as a plain array, which every generator of types understands alike."""
+    """Return a fixed number of numbers, told as a plain array, which every generator of types understands alike."""
     return WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": count, "maxItems": count})
 
 

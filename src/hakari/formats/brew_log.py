@@ -37,7 +37,7 @@ class LogDocument(Document):
         return "cup" if any(v is not None for v in self.drink_g) else "brewer"
 
     def core(self) -> BrewLog:
-        """The core's log."""
+        """Return the core's log."""
         t = np.array(self.t_s, float)
 
         def column(values: list[float | None]) -> np.ndarray[tuple[int], np.dtype[np.float64]] | None:
@@ -107,7 +107,7 @@ class CapturedDocument(Document):
         )  # fmt: skip
 
     def found_pours(self) -> tuple[FoundPour, ...]:
-        """The core's pours."""
+        """Return the core's pours."""
         return tuple(FoundPour(p.start_s, p.end_s, p.water_g) for p in self.pours)
 
 
@@ -126,7 +126,7 @@ class BrewDocument(Document):
 
 
 def write_log(log: LogDocument, events: list[tuple[float, str]]) -> str:
-    """The log as CSV: ``time_s,poured_g,drink_g,event``; an event stands in a row of its own time."""
+    """Return the log as CSV: ``time_s,poured_g,drink_g,event``; an event stands in a row of its own time."""
     rows: list[tuple[float, str, str, str]] = []
     for i, t in enumerate(log.t_s):
         poured = log.poured_g[i] if i < len(log.poured_g) else None
@@ -188,7 +188,7 @@ def read_log(text: str) -> tuple[LogDocument, list[tuple[float, str]]]:
 
 
 def from_first_pour(log: LogDocument) -> LogDocument:
-    """A log whose times count from its first pour, as all times of a brew do; what came before is left out.
+    """Return a log whose times count from its first pour, as all times of a brew do; what came before is left out.
 
     A log of the cup alone does not show the pour and keeps its times.
     """

@@ -24,7 +24,7 @@ def _caption(card: Card) -> tuple[float, float, float, str]:
 
 
 def svg(card: Card) -> bytes:
-    """The card as SVG, in mm."""
+    """Return the card as SVG, in mm."""
     shapes = "".join(
         f'<rect x="{r.x:.4f}" y="{r.y:.4f}" width="{r.width:.4f}" height="{r.height:.4f}"/>' for r in ink(card)
     )
@@ -38,7 +38,7 @@ def svg(card: Card) -> bytes:
 
 
 def png(card: Card, dpi: int) -> bytes:
-    """The whole card, edge to edge, as a greyscale PNG."""
+    """Return the whole card, edge to edge, as a greyscale PNG."""
     if not 72 <= dpi <= 2400:
         raise InputError("dpi-out-of-range", f"{dpi} dots per inch is not drawn.", "Use 72 to 2400.", field="dpi")
     out = io.BytesIO()
@@ -47,7 +47,7 @@ def png(card: Card, dpi: int) -> bytes:
 
 
 def raster(card: Card, px_per_mm: float) -> np.ndarray[tuple[int, int], np.dtype[np.uint8]]:
-    """The card as pixels: 0 ink, 255 paper; each ink edge is at the nearest pixel."""
+    """Return the card as pixels: 0 ink, 255 paper; each ink edge is at the nearest pixel."""
     size = (round(card.width_mm * px_per_mm), round(card.height_mm * px_per_mm))
     image = Image.new("L", size, 255)
     draw = ImageDraw.Draw(image)

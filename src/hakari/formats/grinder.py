@@ -38,7 +38,7 @@ class ClickDialDocument(_DialDocument):
     maximum: Small
 
     def core(self) -> ClickDial:
-        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        """Return the core's dial; raises ``InputError`` ``dial-malformed``."""
         places = self.maximum - self.minimum + 1
         return _checked(ClickDial(self.finer, self.zero, self.clicks_per_turn, self.minimum, self.maximum), places)
 
@@ -52,7 +52,7 @@ class NumberDialDocument(_DialDocument):
     parts: Annotated[int, Field(ge=1, le=100)] = 4
 
     def core(self) -> NumberDial:
-        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        """Return the core's dial; raises ``InputError`` ``dial-malformed``."""
         places = (self.maximum - self.minimum) * self.parts + 1
         return _checked(NumberDial(self.finer, self.zero, self.minimum, self.maximum, self.parts), places)
 
@@ -66,7 +66,7 @@ class SteplessDialDocument(_DialDocument):
     readable: Annotated[float, Field(ge=0.001, le=1000)] = 0.05
 
     def core(self) -> SteplessDial:
-        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        """Return the core's dial; raises ``InputError`` ``dial-malformed``."""
         places = int((self.maximum - self.minimum) / self.readable + 1e-6) + 1
         return _checked(SteplessDial(self.finer, self.zero, self.minimum, self.maximum, self.readable), places)
 
@@ -81,7 +81,7 @@ class TurnDialDocument(_DialDocument):
     maximum: Annotated[str, Field(max_length=20)] = "3.0.0"
 
     def core(self) -> TurnDial:
-        """The core's dial; raises ``InputError`` ``dial-malformed`` or for ends that are no settings."""
+        """Return the core's dial; raises ``InputError`` ``dial-malformed`` or for ends that are no settings."""
         dial = TurnDial(
             self.finer, self.zero, self.numbers_per_turn, self.clicks_per_number, self.minimum, self.maximum
         )
@@ -97,7 +97,7 @@ class RingDialDocument(_DialDocument):
     fine_span: Annotated[float, Field(gt=0, le=60)] = 1.0
 
     def core(self) -> RingDial:
-        """The core's dial; raises ``InputError`` ``dial-malformed``."""
+        """Return the core's dial; raises ``InputError`` ``dial-malformed``."""
         dial = RingDial(self.finer, self.zero, tuple(self.coarse), tuple(self.fine), self.fine_span)
         return _checked(dial, len(self.coarse) * len(self.fine))
 
@@ -160,7 +160,7 @@ class GrinderDocument(_MeasuredDocument):
     earlier: Annotated[list[EraDocument], Field(max_length=50)] = []
 
     def core(self) -> Grinder:
-        """The core's grinder; raises ``InputError`` for a malformed dial or sample."""
+        """Return the core's grinder; raises ``InputError`` for a malformed dial or sample."""
         dial = self.dial.core()
         steps = np.diff(np.unique(dial.positions()))
         travel = self.step_travel_um / float(steps.min()) if self.step_travel_um else None
@@ -193,7 +193,7 @@ class GrinderCollection(Document):
 
 
 def read_grinders(data: Any) -> list[GrinderDocument]:
-    """The grinders of a parsed file: one, a list, or a collection.
+    """Return the grinders of a parsed file: one, a list, or a collection.
 
     Raises
     ------

@@ -60,7 +60,7 @@ class FindingDocument(Document):
         )  # fmt: skip
 
     def core(self) -> Finding:
-        """The core's finding."""
+        """Return the core's finding."""
         place = tuple(self.place_px) if self.place_px else None
         return Finding(
             self.code, cast(Severity, self.severity), self.message, self.remedy, cast(Any, place), self.photo
@@ -160,7 +160,7 @@ class MeasurementDocument(Document):
         )  # fmt: skip
 
     def extended(self, summary: Summary, more: list[PhotoResult]) -> MeasurementDocument:
-        """The same sample with more photos."""
+        """Return the same sample with more photos."""
         of_photos = [f.core() for f in self.findings if f.photo is not None]
         of_photos += [f for i, p in enumerate(more) for f in of_photo(p.findings, self.photos + i)]
         together = {
@@ -173,13 +173,13 @@ class MeasurementDocument(Document):
         return self.model_copy(update={**together, **_judged(of_photos, summary), **_figures(summary)})
 
     def revised(self, summary: Summary) -> MeasurementDocument:
-        """The same photos after a person's corrections of the grounds."""
+        """Return the same photos after a person's corrections of the grounds."""
         of_photos = [f.core() for f in self.findings if f.photo is not None]
         return self.model_copy(update={**_judged(of_photos, summary), **_figures(summary)})
 
 
 def _judged(of_photos: list[Finding], summary: Summary) -> dict[str, Any]:
-    """Findings of the photos and of the sample, each once, and the verdict that follows."""
+    """Return findings of the photos and of the sample, each once, and the verdict that follows."""
     unique = list({(f.code, f.message): f for f in [*of_photos, *summary.findings]}.values())
     verdict = verdict_of(unique)
     return {
@@ -189,7 +189,7 @@ def _judged(of_photos: list[Finding], summary: Summary) -> dict[str, Any]:
 
 
 def _figures(summary: Summary) -> dict[str, Any]:
-    """What is computed from the grounds."""
+    """Return what is computed from the grounds."""
     m, whole, ci, between, enough = (
         summary.moments, summary.whole, summary.intervals, summary.between, summary.enough
     )  # fmt: skip

@@ -50,7 +50,7 @@ Item = Words | Line
 
 
 def rule(x0: float, x1: float, y: float, colour: Colour = RULE) -> Line:
-    """A horizontal line."""
+    """Return a horizontal line."""
     return Line(((x0, y), (x1, y)), colour)
 
 
@@ -67,7 +67,7 @@ def _font(name: str, size_px: float) -> ImageFont.FreeTypeFont:
 
 
 def _runs(text: str, bold: bool) -> list[tuple[str, str]]:
-    """The text in runs with the file of the font that has their glyphs; spaces go with what is before them."""
+    """Return the text in runs with the file of the font that has their glyphs; spaces go with what is before them."""
     known = _registered(bold).face.charToGlyph
     files: list[str] = []
     for letter in text:
@@ -86,7 +86,7 @@ def _width_mm(text: str, size: float, bold: bool) -> float:
 
 
 def fitting(size: float, text: str, room_mm: float) -> float:
-    """The size in points, or less where the words would run out of their room."""
+    """Return the size in points, or less where the words would run out of their room."""
     return size * min(1.0, 0.98 * room_mm / max(_width_mm(text, size, True), 1e-6))
 
 
@@ -141,7 +141,7 @@ def page_pdf(items: Sequence[Item], width_mm: float, height_mm: float, title: st
 
 
 def page_png(items: Sequence[Item], width_mm: float, height_mm: float) -> bytes:
-    """The same page as a picture."""
+    """Return the same page as a picture."""
     image = Image.new("RGB", (round(width_mm * PX_PER_MM), round(height_mm * PX_PER_MM)), PAPER)
     draw = ImageDraw.Draw(image)
     for item in items:

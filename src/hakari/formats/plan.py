@@ -26,12 +26,12 @@ class GrindClasses(Document):
     fines_relative_sd: float = 0.0
 
     def core(self) -> Grind:
-        """The core's grind."""
+        """Return the core's grind."""
         grind = grind_from_classes(np.array(self.edges_um), np.array(self.mass_fraction))
         return Grind(grind.edges_um, grind.mass_fraction, self.fines_relative_sd)
 
     def csv(self) -> str:
-        """The classes as a table: ``low_um, high_um, mass_fraction``."""
+        """Return the classes as a table: ``low_um, high_um, mass_fraction``."""
         classes = zip(self.edges_um[:-1], self.edges_um[1:], self.mass_fraction, strict=True)
         lines = [f"{low:.3f},{high:.3f},{mass:.8f}" for low, high, mass in classes]
         return "\n".join(["low_um,high_um,mass_fraction", *lines, ""])
@@ -54,7 +54,7 @@ class GrindFigures(Document):
     fines_below_100: float = 0.08
 
     def core(self) -> Grind:
-        """The core's grind."""
+        """Return the core's grind."""
         return grind_from_figures(self.median_um, self.span, self.fines_below_100)
 
 
@@ -89,7 +89,7 @@ BrewerDocument = str | ShapeDocument
 
 
 def brewer_of(document: str | ConeDocument | FlatDocument) -> Brewer:
-    """The core's brewer."""
+    """Return the core's brewer."""
     if isinstance(document, str):
         return built_in(document)
     made = (
@@ -165,7 +165,7 @@ class FitDocument(Document):
     brew_freedom: Annotated[float, Field(gt=0)]
 
     def core(self) -> FlowFactors:
-        """The core's factors."""
+        """Return the core's factors."""
         return FlowFactors(
             self.bed_factor, self.filter_factor, self.fines_factor, self.fitted_on_brews, np.array(self.ln_covariance),
             self.brew_scale, self.brew_freedom,
@@ -209,7 +209,7 @@ class PlanDocument(Document):
         return self.fit.core() if self.fit else FlowFactors()
 
     def core(self) -> Plan:
-        """The core's plan, checked."""
+        """Return the core's plan, checked."""
         pours = tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours)
         if not pours and self.steep is not None and self.water_g is not None:
             pours = (Pour(self.water_g, min(15.0, self.steep.seconds), 0.0),)

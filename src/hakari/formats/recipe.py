@@ -52,7 +52,7 @@ class Recipe(Document):
         return data
 
     def core_brewer(self) -> Brewer:
-        """The brewer: one's own shape, used like the built-in one."""
+        """Return the brewer: one's own shape, used like the built-in one."""
         base = built_in(self.brewer)
         if self.shape is None:
             return base
@@ -72,5 +72,5 @@ class Recipe(Document):
         return found if self.water_g is not None else replace(found, water_g=float(round(found.water_g)))
 
     def core_filter(self) -> str:
-        """The filter by its name: the chosen one, or what the brewer usually takes."""
+        """Return the filter by its name: the chosen one, or what the brewer usually takes."""
         return self.filter or self.core_brewer().filter_name

@@ -76,7 +76,7 @@ def card_pdf(card: SettingCard) -> bytes:
 
 
 def card_png(card: SettingCard) -> bytes:
-    """The same page as a picture."""
+    """Return the same page as a picture."""
     return page_png(_layout(card), WIDTH_MM, HEIGHT_MM)
 
 

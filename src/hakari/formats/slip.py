@@ -52,7 +52,7 @@ class OutcomeDocument(Document):
     liked: Annotated[int, Field(ge=1, le=5)] | None = None
 
     def core(self) -> Outcome:
-        """The core's outcome."""
+        """Return the core's outcome."""
         return Outcome(
             self.drawdown_s if self.drawdown_s is not None else self.pressed_s,
             self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
@@ -77,7 +77,7 @@ class TargetDocument(Document):
 
 
 def target_of(document: str | TargetDocument) -> Target:
-    """The core's target; ``InputError`` ``unknown-target``."""
+    """Return the core's target; ``InputError`` ``unknown-target``."""
     if isinstance(document, TargetDocument):
         return Target("own", document.ey_percent, document.tds_percent)
     if document not in TARGETS:
@@ -117,7 +117,7 @@ class SlipDocument(Document):
     previous: Annotated[list[EarlierSlipDocument], Field(max_length=50)] = []
 
     def case(self) -> Case:
-        """The core's case."""
+        """Return the core's case."""
         plan = self.plan.core()
         grinder = self.grinder.core() if self.grinder and self.grinder.samples else None
         if grinder and self.setting:

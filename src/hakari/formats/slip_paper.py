@@ -82,6 +82,6 @@ def slip_pdf(slip: SlipPaper) -> bytes:
 
 
 def slip_png(slip: SlipPaper) -> bytes:
-    """The same as a picture."""
+    """Return the same as a picture."""
     drawn, height = _layout(slip)
     return page_png(drawn, WIDTH_MM, height)

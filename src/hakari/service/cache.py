@@ -23,7 +23,7 @@ class Cache(Generic[Value]):
         self._lock = threading.Lock()
 
     def get(self, key: Hashable, compute: Callable[[], Value]) -> Value:
-        """The result for a key, computed when it is not held."""
+        """Return the result for a key, computed when it is not held."""
         with self._lock:
             result = self._results.get(key)
             first = result is None

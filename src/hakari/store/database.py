@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 
 def open_engine(path: Path) -> Engine:
-    """An engine on one database file, shared by all threads."""
+    """Return an engine on one database file, shared by all threads."""
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15}, pool_size=40, max_overflow=8)
 
     @event.listens_for(engine, "connect")

@@ -31,5 +31,5 @@ class TypedJson(TypeDecorator[Any]):
         return None if value is None else self._adapter.dump_python(value, mode="json", by_alias=True)
 
     def process_result_value(self, value: Any, dialect: Dialect) -> Any:
-        """The document of what is stored."""
+        """Return the document of what is stored."""
         return None if value is None else self._adapter.validate_python(value)

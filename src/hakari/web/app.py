@@ -105,7 +105,7 @@ def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> Hakar
 
 
 def _page(path: str) -> Response:
-    """A built file, or the page itself for any address of the application."""
+    """Return a built file, or the page itself for any address of the application."""
     if path and (STATIC / path).is_file():
         packed = "gzip" in request.headers.get("Accept-Encoding", "") and (STATIC / f"{path}.gz").is_file()
         response = send_from_directory(STATIC, f"{path}.gz" if packed else path)
@@ -170,7 +170,7 @@ def _database_failed(error: OperationalError) -> Response:
 
 
 def _not_saved(full: bool) -> Response:
-    """What is said when the disk takes no more, or none at all."""
+    """Return what is said when the disk takes no more, or none at all."""
     code, message, remedy = (
         ("disk-full", "The disk is full, so this was not saved.", "Free some space, then try again.")
         if full

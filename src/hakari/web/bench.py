@@ -11,7 +11,7 @@ api = blueprint("bench", "/api")
 
 @api.get("/workbenches/current", responses={200: service.WorkbenchView})
 def get_bench() -> service.WorkbenchView:
-    """What is on the bench."""
+    """Return what is on the bench."""
     return service.read_bench(workspace())
 
 
@@ -23,7 +23,7 @@ def change_bench(body: service.WorkbenchChange) -> service.WorkbenchView:
 
 @api.get("/coffees", responses={200: coffees.CoffeeList})
 def list_coffees() -> coffees.CoffeeList:
-    """The coffee shelf."""
+    """Return the coffee shelf."""
     return coffees.list_coffees(workspace())
 
 

@@ -53,7 +53,7 @@ def desk() -> BrewDesk:
 
 @api.get("/scales", responses={200: scales.ScaleOptions})
 def list_scales() -> scales.ScaleOptions:
-    """What a brew can be followed with."""
+    """Return what a brew can be followed with."""
     return scales.scale_options()
 
 
@@ -65,7 +65,7 @@ def start_brew(body: brews.StartBrew) -> tuple[BrewView, int]:
 
 @api.get("/brews/<int:id>", responses={200: BrewView})
 def get_brew(path: ById) -> BrewView:
-    """A brew as it stands."""
+    """Return a brew as it stands."""
     return brews.brew_view(workspace(), path.id)
 
 
@@ -109,13 +109,13 @@ def keep_bed_photo(path: ById, form: BedPhoto) -> BrewView:
 
 @api.get("/brews/<int:id>/bed-photo", responses=file_response("image/jpeg"))
 def get_bed_photo(path: ById) -> Response:
-    """The bed's photo, reduced and without its metadata."""
+    """Return the bed's photo, reduced and without its metadata."""
     return Response(brews.bed_photo_jpeg(workspace(), path.id), mimetype="image/jpeg")
 
 
 @api.get("/brews/<int:id>/log.csv", responses=file_response("text/csv"))
 def get_log(path: ById) -> Response:
-    """The log of a brew: ``time_s,poured_g,drink_g,event``."""
+    """Return the log of a brew: ``time_s,poured_g,drink_g,event``."""
     desk().keep_log(path.id)
     name = f"attachment; filename=brew-{path.id}.csv"
     return Response(
@@ -137,7 +137,7 @@ def import_log(body: LogText) -> tuple[BrewView, int]:
 
 @api.get("/brews/<int:id>/reading", responses={200: LiveReading})
 def get_reading(path: ById, query: StreamFrom) -> LiveReading:
-    """What the stream would say next, once: for a device that cannot hold a stream."""
+    """Return what the stream would say next, once: for a device that cannot hold a stream."""
     return desk().follow(path.id).reading(query.index)
 
 
@@ -165,7 +165,7 @@ def _events(told: Iterator[StreamEvent]) -> Iterator[str]:
 
 @api.get("/fits/current", responses={200: fits.FitView})
 def get_fit() -> fits.FitView:
-    """What predictions for the bench's plan rest on."""
+    """Return what predictions for the bench's plan rest on."""
     return fits.fit_view(workspace())
 
 

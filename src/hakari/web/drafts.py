@@ -24,7 +24,7 @@ class ByDevice(BaseModel):
 
 @api.get("/drafts/<string:station>", responses={200: service.DraftView})
 def read_draft(path: DraftOf, query: ByDevice) -> service.DraftView:
-    """What was typed at a station and not saved."""
+    """Return what was typed at a station and not saved."""
     return service.read_draft(workspace(), path.station, query.device)
 
 

@@ -34,7 +34,7 @@ class CardQuery(BaseModel):
     methods: str | None = Field(default=None, max_length=2000)
 
     def labels(self) -> list[str] | None:
-        """The labels."""
+        """Return the labels."""
         return [m for m in (self.methods or "").split("|") if m] or None
 
 
@@ -110,7 +110,7 @@ def import_grinders() -> tuple[service.ImportedGrinders, int]:
 
 @api.post("/dials/preview", responses={200: service.DialPreview})
 def preview_dial(body: DialBody) -> service.DialPreview:
-    """The settings of a dial that is being drawn."""
+    """Return the settings of a dial that is being drawn."""
     return service.preview_dial(body.dial)
 
 
@@ -179,13 +179,13 @@ def end_era(path: ById) -> tuple[str, int]:
 
 @api.get("/translations", responses={200: translating.Translations})
 def translate(query: translating.Ask) -> translating.Translations:
-    """A setting, a size, words or a photo's grind, on one grinder or on all."""
+    """Return a setting, a size, words or a photo's grind, on one grinder or on all."""
     return translating.translate_ask(workspace(), query)
 
 
 @api.get("/windows", responses={200: guide.GuideView})
 def read_guide(query: GuideQuery) -> guide.GuideView:
-    """The grind guide, judged for a grind."""
+    """Return the grind guide, judged for a grind."""
     return guide.read_guide(workspace(), query.sample_id)
 
 
@@ -204,13 +204,13 @@ def reset_window(query: LabelQuery) -> tuple[str, int]:
 
 @api.get("/setting-cards", responses={200: setting_card.CardView})
 def read_card(query: CardQuery) -> setting_card.CardView:
-    """The setting card as a table."""
+    """Return the setting card as a table."""
     return setting_card.read_card(workspace(), query.labels())
 
 
 @api.get("/setting-cards/<string:form>", responses=file_response("application/pdf", "image/png", "text/csv"))
 def card_file(path: CardPath, query: CardQuery) -> Response:
-    """The setting card to print or keep."""
+    """Return the setting card to print or keep."""
     data = setting_card.card_file(workspace(), path.form, query.labels())
     name = f'attachment; filename="setting-card.{path.form}"'
     return Response(data, mimetype=CARD_TYPES[path.form], headers={"Content-Disposition": name})

@@ -196,7 +196,7 @@ def redo_correction(path: EditOf) -> SampleDetail:
 
 @api.get("/samples/<int:id>/distribution", responses={200: distributions.DistributionView})
 def get_distribution(path: ById, query: CurveQuery) -> distributions.DistributionView:
-    """The size curve as asked for."""
+    """Return the size curve as asked for."""
     return distributions.distribution(
         workspace(), path.id, query.weighting, query.diameter, query.fines_um, query.boulders_um
     )
@@ -210,7 +210,7 @@ def compare_samples(query: CompareQuery) -> distributions.ComparisonView:
 
 @api.get("/samples/<int:id>/sieved", responses={200: sieves.WhatIfView})
 def sieve_sample(path: ById, query: SieveQuery) -> sieves.WhatIfView:
-    """What a sieve would leave."""
+    """Return what a sieve would leave."""
     return sieves.sieve_sample(workspace(), path.id, query.aperture_um, query.keep)
 
 
@@ -242,7 +242,7 @@ def get_particles(path: ById) -> Response:
 
 @api.get("/samples/<int:id>/distribution.csv", responses=file_response("text/csv"))
 def get_distribution_csv(path: ById) -> Response:
-    """The whole grind of a sample as class masses."""
+    """Return the whole grind of a sample as class masses."""
     return _download(
         sieves.distribution_csv(workspace(), path.id), "text/csv", f"sample-{path.id}-distribution.csv"
     )  # fmt: skip
@@ -250,26 +250,26 @@ def get_distribution_csv(path: ById) -> Response:
 
 @api.get("/samples/<int:id>/measurement.json", responses={200: MeasurementDocument})
 def get_measurement(path: ById) -> Response:
-    """A sample's measurement in its open format."""
+    """Return a sample's measurement in its open format."""
     return _download(reports.measurement_json(workspace(), path.id), "application/json", f"sample-{path.id}.json")
 
 
 @api.get("/samples/<int:id>/report.pdf", responses=file_response("application/pdf"))
 def get_report(path: ById) -> Response:
-    """A page to print."""
+    """Return a page to print."""
     return _download(reports.report_pdf(workspace(), path.id), "application/pdf", f"sample-{path.id}.pdf")
 
 
 @api.get("/samples/<int:id>/photos/<int:index>/annotated.png", responses=file_response("image/png"))
 def get_annotated(path: PhotoOf) -> Response:
-    """A photo with the outlines of its grounds."""
+    """Return a photo with the outlines of its grounds."""
     body = reports.annotated_png(workspace(), path.id, path.index)
     return _download(body, "image/png", f"sample-{path.id}-photo-{path.index + 1}.png")
 
 
 @api.get("/photos/<content_hash>", responses=file_response("image/jpeg"))
 def get_picture(path: ByHash) -> Response:
-    """A photo for the screen."""
+    """Return a photo for the screen."""
     response = Response(service.display_picture(workspace(), path.content_hash), mimetype="image/jpeg")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
@@ -277,7 +277,7 @@ def get_picture(path: ByHash) -> Response:
 
 @api.get("/demo-photos", responses={200: DemoPhotoList})
 def get_demo_photos() -> DemoPhotoList:
-    """The shipped photos."""
+    """Return the shipped photos."""
     return list_demo_photos()
 
 

@@ -11,7 +11,7 @@ from hakari.web.app import create_app
 
 
 def document_text() -> str:
-    """The document as it is committed."""
+    """Return the document as it is committed."""
     with tempfile.TemporaryDirectory() as folder:
         workspace = Workspace(Path(folder), measuring_processes=0)
         try:

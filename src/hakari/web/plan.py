@@ -28,7 +28,7 @@ def preview_plan(body: Recipe) -> service.PlanView:
 
 @api.post("/plans/match", responses={200: matching.Matches})
 def match_plan(body: Recipe) -> matching.Matches:
-    """Settings for a plan, methods for the grind, the plan in other brewers."""
+    """Return settings for a plan, methods for the grind, the plan in other brewers."""
     return matching.match_plan(workspace(), body)
 
 
@@ -40,7 +40,7 @@ def save_plan(body: Recipe) -> tuple[service.PlanView, int]:
 
 @api.get("/plans/<int:id>", responses={200: service.PlanView})
 def get_plan(path: ById) -> service.PlanView:
-    """A kept plan."""
+    """Return a kept plan."""
     return service.plan_view(workspace(), path.id)
 
 
@@ -90,7 +90,7 @@ def restore_recipe(path: ById) -> recipes.RecipeView:
 
 @api.get("/recipes/<int:id>/export", responses={200: recipes.RecipeDocument})
 def export_recipe(path: ById) -> recipes.RecipeDocument:
-    """A recipe as ``hakari.recipe/1``."""
+    """Return a recipe as ``hakari.recipe/1``."""
     return recipes.export_recipe(workspace(), path.id)
 
 

@@ -26,7 +26,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         super().__init__()
 
     def load_config(self) -> None:
-        """Settings."""
+        """Return settings."""
         settings: dict[str, Any] = {
             "bind": f"127.0.0.1:{self.port}", "workers": 1, "threads": THREADS, "worker_class": "gthread",
             "timeout": 180, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,

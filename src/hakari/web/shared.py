@@ -16,13 +16,13 @@ NO_CONTENT = ("", 204)
 
 
 def workspace() -> Workspace:
-    """The workspace of the running application."""
+    """Return the workspace of the running application."""
     found: Workspace = current_app.extensions["workspace"]
     return found
 
 
 def blueprint(name: str, prefix: str) -> APIBlueprint:
-    """A station's blueprint with the one shape of error."""
+    """Return a station's blueprint with the one shape of error."""
     return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
 
 

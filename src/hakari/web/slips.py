@@ -50,7 +50,7 @@ class SlipFileOf(BaseModel):
 
 @api.get("/slips/<int:id>/paper/<string:form>", responses=PAPERS)
 def get_slip_file(path: SlipFileOf) -> Response:
-    """A slip to print (PDF), to send (PNG) or to read elsewhere (JSON)."""
+    """Return a slip to print (PDF), to send (PNG) or to read elsewhere (JSON)."""
     data = slip_file(workspace(), path.id, path.form)
     name = f'attachment; filename="slip-{path.id}.{path.form}"'
     return Response(data, mimetype=SLIP_TYPES[path.form], headers={"Content-Disposition": name})

@@ -37,5 +37,5 @@ def health() -> Health | tuple[Failing, int]:
 
 @api.get("/cards/a4.pdf", responses=file_response("application/pdf"))
 def card_pdf() -> Response:
-    """A printer's sheet of pocket cards."""
+    """Return a printer's sheet of pocket cards."""
     return Response(card_drawing.pdf(card_of("pocket"), "a4"), mimetype="application/pdf")

@@ -169,7 +169,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
 
 
 def _settled(case: Case, wanted: CupGoal, now: State, back_to: str | None) -> Status | None:
-    """The status that evidence alone decides, before any change is weighed; ``None`` where a change is to be found."""
+    """Return the status that evidence alone decides, before any change is weighed; ``None`` where a change is to be found."""
     if judged_nothing(case):
         return "taste-first"
     # A goal that was set and is missed counts as a complaint; an estimate outside the usual box does not.
@@ -180,7 +180,7 @@ def _settled(case: Case, wanted: CupGoal, now: State, back_to: str | None) -> St
 
 
 def _instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: str | None) -> Move:
-    """What stands first where the evidence alone decides."""
+    """Return what stands first where the evidence alone decides."""
     if status == "taste-first":
         reason = "Nothing was tasted yet, and a time alone does not say whether a cup is good."
         return _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now)
@@ -206,7 +206,7 @@ def _weighed(
     case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: CupGoal,
     causes: tuple[WeighedCause, ...],
 ) -> _Weighed:  # fmt: skip
-    """What the causes say for a change, and what the models say it would do; in the style's order."""
+    """Return what the causes say for a change, and what the models say it would do; in the style's order."""
     speaks = remedy_support(causes, candidate.kind, candidate.direction) + leaning(case, candidate)
     order = ORDER[case.school][candidate.kind]
     if not candidate.modelled:
@@ -343,5 +343,5 @@ def _noise(now: State) -> State:
 
 
 def _make_noop_move(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
-    """A move that changes nothing in the plan."""
+    """Return a move that changes nothing in the plan."""
     return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _noise(now), 99.0)

@@ -122,7 +122,7 @@ RULES: tuple[Rule, ...] = (
 
 
 def rule_for(case: Case, now: State, measured: bool) -> Rule | None:
-    """The rule that applies to a cup, if any; ``measured`` says that its extraction was."""
+    """Return the rule that applies to a cup, if any; ``measured`` says that its extraction was."""
     if case.outcome.stalled:
         return None
     return next((rule for rule in RULES if rule.holds(case, now, measured)), None)

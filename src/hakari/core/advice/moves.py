@@ -1,5 +1,7 @@
-"""Candidate changes, each of one thing – or one named compensated pair – in steps that the gear has and that rise above the
-hand's noise."""
+"""Candidate changes, each of one thing or one named compensated pair.
+
+Their steps are steps of the gear, and larger than the noise of the hand.
+"""
 
 from __future__ import annotations
 
@@ -85,7 +87,7 @@ def _grind(case: Case) -> Iterator[Candidate]:
 
 
 def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, float, float]]:
-    """Settings near each aim: direction, place, size factor, and the size now in µm."""
+    """Yield settings near each aim: direction, place, size factor, and the size now in µm."""
     assert case.grinder is not None and case.setting is not None
     at = case.grinder.dial.parse(case.setting)
     size = case.grinder.curve().median_um
@@ -98,7 +100,7 @@ def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, f
 
 
 def reground(case: Case, factor: float, size_um: float) -> Grind:
-    """The photo sets the level, the grinder's curve only the ratio: coarse mode moved, fines by the curve."""
+    """Return the grind moved by a factor: the photo sets its level, the grinder's curve the ratio and the fines."""
     grind = case.grind.scaled(factor)
     now = case.grinder.fines_at(size_um) if case.grinder else None
     then = case.grinder.fines_at(size_um * factor) if case.grinder else None
@@ -132,7 +134,7 @@ def _heat(case: Case) -> Iterator[Candidate]:
 
 
 def _ratio(case: Case) -> Iterator[Candidate]:
-    """The dose stays."""
+    """Yield another ratio at the same dose."""
     now = case.plan.ratio
     least, most = (3.0, 10.0) if now < 9 else (10.0, 22.0)
     for step in RATIO_STEPS:
@@ -159,7 +161,7 @@ def _scaled_dose(plan: Plan, dose_g: float) -> Plan:
 
 
 def _dose(case: Case) -> Iterator[Candidate]:
-    """The ratio stays."""
+    """Yield another dose at the same ratio."""
     now = case.plan.dose_g
     for direction, share in (("less", 1 - DOSE_STEP), ("less", 1 - 2 * DOSE_STEP), ("more", 1 + DOSE_STEP)):
         then = round(2 * now * share) / 2
@@ -339,7 +341,7 @@ def _compensated(case: Case) -> Iterator[Candidate]:
 
 
 def _unmodelled(case: Case) -> Iterator[Candidate]:
-    """What no equation here sees; offered where a cause speaks for it."""
+    """Return what no equation here sees; offered where a cause speaks for it."""
     paper = case.plan.filter_name in ("paper", "thick-paper")
     days = case.days_off_roast
     rows: tuple[tuple[bool, Kind, str, str, str, str], ...] = (

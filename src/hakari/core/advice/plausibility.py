@@ -136,7 +136,7 @@ def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
 
 
 def unlikely_readings(outcome: Outcome, plan: Plan, expected_s: float, added_g: float = 0.0) -> list[Unlikely]:
-    """Readings that are possible, but more often slips of the finger than true.
+    """Return readings that are possible, but more often slips of the finger than true.
 
     Parameters
     ----------

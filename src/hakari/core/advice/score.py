@@ -64,7 +64,7 @@ def learned(tried: Sequence[Tried]) -> dict[str, float]:
 
 
 def cause_behind(weights: Sequence[tuple[str, float]], kind: str, direction: str) -> str | None:
-    """The heaviest cause that has a change among its remedies; ``weights`` are causes by name, as they were weighed then."""
+    """Return the heaviest cause that has a change among its remedies; ``weights`` are the causes of that time by name."""
     remedies = {c.name: c.remedies for c in CAUSES}
     named = [(w, name) for name, w in weights if (kind, direction) in remedies.get(name, ())]
     return max(named)[1] if named else None

@@ -41,7 +41,7 @@ def praised_without_complaint(case: Case) -> bool:
 
 
 def better_before(case: Case) -> str | None:
-    """The name of the latest earlier slip that was clearly better by words alone, if this cup has complaints."""
+    """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints."""
     here = praise(case.outcome) - complaints(case.outcome)
     if complaints(case.outcome) == 0:
         return None

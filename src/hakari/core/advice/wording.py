@@ -84,7 +84,7 @@ def caution_for(case: Case, candidate: Candidate) -> str:
 
 
 def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str, ...]:
-    """What else the change does."""
+    """Return what else the change does."""
     if not candidate.modelled:
         return ("its effect can't be predicted",)
     sides = []
@@ -101,7 +101,7 @@ def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str,
 
 
 def why_not(candidate: Candidate, then: State, now: State) -> str:
-    """What the change would do and why that is the wrong way."""
+    """Return what the change would do and why that is the wrong way."""
     if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
         reason = (
             f"{candidate.words} would hardly be noticed: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."

@@ -29,7 +29,7 @@ def amounts(
     water_g: float | None,
     cup_g: float | None,
 ) -> Amounts:
-    """The whole from two of the four; of three, the cup gives way, then the ratio.
+    """Return the whole from two of the four; of three, the cup gives way, then the ratio.
 
     The grounds keep ``held_g_per_g`` of liquid a gram, so cup = water − held · dose.
 

@@ -134,7 +134,7 @@ BUILT_IN = {
 
 
 def built_in(name: str) -> Brewer:
-    """A brewer of the built-in list; ``InputError`` ``unknown-brewer`` otherwise."""
+    """Return a brewer of the built-in list; ``InputError`` ``unknown-brewer`` otherwise."""
     if name not in BUILT_IN:
         raise InputError(
             "unknown-brewer", f"There is no brewer “{name}”.",
@@ -144,7 +144,7 @@ def built_in(name: str) -> Brewer:
 
 
 def cone(half_angle_deg: float, outlet_mm: float, bypass: Bypass) -> Brewer:
-    """A cone of the user's own; ``InputError`` ``brewer-out-of-range``."""
+    """Return a cone of the user's own; ``InputError`` ``brewer-out-of-range``."""
     if not (10 <= half_angle_deg <= 60 and 3 <= outlet_mm <= 80):
         raise InputError(
             "brewer-out-of-range", "The cone's half angle or outlet is not one that a brewer has.",
@@ -154,7 +154,7 @@ def cone(half_angle_deg: float, outlet_mm: float, bypass: Bypass) -> Brewer:
 
 
 def flat(diameter_mm: float, bypass: Bypass) -> Brewer:
-    """A flat-bottomed brewer of the user's own; ``InputError`` ``brewer-out-of-range``."""
+    """Return a flat-bottomed brewer of the user's own; ``InputError`` ``brewer-out-of-range``."""
     if not 25 <= diameter_mm <= 400:
         raise InputError(
             "brewer-out-of-range", f"A flat bed {diameter_mm:g} mm across is not one that a brewer has.",

@@ -51,7 +51,7 @@ def rescue_g(cup_g: float, tds_percent: float, wanted_percent: float, concentrat
 
 
 def over_ice(hot_g: float, hot_c: float, ice_g: float) -> tuple[float, float]:
-    """Final temperature in °C, and how much of the ice has melted, by heat balance without the glass."""
+    """Return the final temperature in °C, and how much of the ice has melted, by heat balance without the glass."""
     to_melt = ice_g * MELTING_J_PER_G
     to_cool = hot_g * WATER_J_PER_GK * hot_c
     if to_cool <= to_melt:

@@ -34,7 +34,7 @@ FILTERS = {
 
 
 def filter_of(name: str) -> Filter:
-    """A filter by its name; ``InputError`` ``unknown-filter``."""
+    """Return a filter by its name; ``InputError`` ``unknown-filter``."""
     if name not in FILTERS:
         raise InputError(
             "unknown-filter", f"There is no filter “{name}”.", f"Use {', '.join(FILTERS)}.", field="filter"

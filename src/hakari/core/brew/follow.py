@@ -125,12 +125,12 @@ def pour_begun(step: Step, gained_g: float, rate_g_s: float) -> bool:
 
 
 def next_pour(steps: tuple[Step, ...], now: int) -> int | None:
-    """The index of the first pour from step ``now`` on."""
+    """Return the index of the first pour from step ``now`` on."""
     return next((i for i in range(now, len(steps)) if steps[i].kind == "pour"), None)
 
 
 def expected_water_g(standing: BrewProgress, elapsed_s: float) -> float:
-    """What should be poured by now, g."""
+    """Return what should be poured by now, g."""
     total = 0.0
     for place in standing.places:
         if place.step.kind == "pour":

@@ -79,7 +79,7 @@ STRONG_QUESTIONS = (
 
 
 def window_for(method: str, dose_g: float, windows: tuple[Window, ...] = WINDOWS) -> Window | None:
-    """The window of a method at a dose, or ``None`` when the method has none."""
+    """Return the window of a method at a dose, or ``None`` when the method has none."""
     for window in windows:
         if window.method == method and dose_g <= window.dose_high_g:
             return window

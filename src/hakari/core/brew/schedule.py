@@ -85,7 +85,7 @@ class Plan:
         return self.water_g / self.dose_g
 
     def with_water(self, water_g: float) -> Plan:
-        """The same plan with all pours scaled to another total; the bloom keeps its mass."""
+        """Return the same plan with all pours scaled to another total; the bloom keeps its mass."""
         first, rest = self.pours[0], self.pours[1:]
         if not rest:
             return replace(self, pours=(replace(first, water_g=water_g),))

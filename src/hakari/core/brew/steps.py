@@ -44,7 +44,7 @@ class Step:
 def steps_of(
     plan: Plan, pour_starts_s: tuple[float, ...], bare_bed_s: float, last_drip_s: float, added_g: float = 0.0
 ) -> tuple[Step, ...]:
-    """The steps of a plan in the order of time.
+    """Return the steps of a plan in the order of time.
 
     ``pour_starts_s`` and the two ends come from the prediction: pours that wait for an event have no time of their own.
     ``added_g`` is hot water that goes into the drink afterwards.
@@ -88,7 +88,7 @@ def _with_waits(steps: list[Step]) -> list[Step]:
 def for_dose(
     steps: tuple[Step, ...], planned_g: float, weighed_g: float, done: int, poured_g: float
 ) -> tuple[Step, ...]:
-    """The steps for the dose that really lies in the brewer: the ratio stays, what is poured already stays as well.
+    """Return the steps for the dose that really lies in the brewer: the ratio stays, what is poured already stays as well.
 
     Parameters
     ----------

@@ -22,7 +22,7 @@ class Unlikely:
 
 
 def outside(field: str, value: float | None, low: float, high: float) -> Unlikely | None:
-    """The value where it is outside its usual range; ``None`` where it is inside or not known."""
+    """Return the value where it is outside its usual range; ``None`` where it is inside or not known."""
     return None if value is None or low <= value <= high else Unlikely(field, value, low, high)
 
 

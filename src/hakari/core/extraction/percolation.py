@@ -82,7 +82,7 @@ class _Wash:
         return self._result(np.array(cup), f.drink_g[at])
 
     def _stride(self) -> int:
-        """Steps of the flow that are taken together: two, unless they are long already (a drip over hours)."""
+        """Return steps of the flow that are taken together: two, unless they are long already (a drip over hours)."""
         return 2 if float(self.flow.t_s[1] - self.flow.t_s[0]) <= 1.0 else 1
 
     def _move(self, out_g: float, past_g: float, above_g: float, into_g: float, pore_g: float) -> None:

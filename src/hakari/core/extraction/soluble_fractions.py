@@ -51,7 +51,7 @@ class Pools:
         return np.asarray(self.soluble * (self.share @ self.weight))
 
     def by_size(self, gone: FloatArray) -> FloatArray:
-        """What each class gave, as a share of its dry mass, from what is gone at each rate, (classes,)."""
+        """Return what each class gave, as a share of its dry mass, from what is gone at each rate, (classes,)."""
         return np.asarray(self.soluble * (self.weight @ gone))
 
 

@@ -56,7 +56,7 @@ def _rms(values: list[float]) -> float:
 
 
 def pace_words(rate_g_s: float, wanted_g_s: float) -> str:
-    """What to say of a rate of pouring against the one wanted."""
+    """Return what to say of a rate of pouring against the one wanted."""
     if rate_g_s < 0.3:
         return "not pouring"
     share = rate_g_s / max(wanted_g_s, 0.1)

@@ -31,7 +31,7 @@ class BrewLog:
     drink_g: FloatArray | None = None
 
     def column(self, values: FloatArray | None) -> tuple[FloatArray, FloatArray]:
-        """Times and values of one column where it was read."""
+        """Return times and values of one column where it was read."""
         if values is None:
             return np.zeros(0), np.zeros(0)
         read = np.isfinite(values)
@@ -69,7 +69,7 @@ class Captured:
 
 
 def on_grid(t: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """A column at even times; what was missed is bridged by a straight line, single wild readings are taken out."""
+    """Return a column at even times; what was missed is bridged by a straight line, single wild readings are taken out."""
     grid = np.arange(t[0], t[-1] + 1e-9, GRID_S)
     straight = np.interp(grid, t, values)
     if len(straight) < 5:
@@ -138,7 +138,7 @@ def _ends(t: FloatArray, w: FloatArray, before: float, after: float) -> FoundPou
 
 
 def actual_plan(plan: Plan, pours: tuple[FoundPour, ...]) -> Plan:
-    """The plan as it was poured: each found pour with the strength of the planned one that was due nearest."""
+    """Return the plan as it was poured: each found pour with the strength of the planned one that was due nearest."""
     if not pours:
         return plan
     due: list[float] = []
@@ -188,7 +188,7 @@ def capture(plan: Plan, grind: Grind, log: BrewLog, tapped: tuple[FoundPour, ...
 
 
 def _planned(plan: Plan) -> tuple[FoundPour, ...]:
-    """The plan's own pours, where they have times."""
+    """Return the plan's own pours, where they have times."""
     at, found = 0.0, []
     for p in plan.pours:
         at = p.start_s if p.start_s is not None else at

@@ -57,7 +57,7 @@ class FlowFactors:
         return np.log([self.bed_factor / BED_FACTOR, self.filter_factor, self.fines_factor])
 
     def moved(self, by_ln: FloatArray) -> FlowFactors:
-        """The same with the logarithms moved, shape (3,)."""
+        """Return the same with the logarithms moved, shape (3,)."""
         bed, paper, fines = np.exp(self.ln + by_ln)
         return replace(self, bed_factor=BED_FACTOR * float(bed), filter_factor=float(paper), fines_factor=float(fines))
 

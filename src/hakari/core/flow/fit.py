@@ -57,7 +57,7 @@ def drip_time_s(plan: Plan, grind: Grind, ln_factors: FloatArray) -> float:
 
 
 def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float, FloatArray]:
-    """ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences."""
+    """Return ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences."""
     here = math.log(drip_time_s(plan, grind, ln_factors))
     slopes = np.zeros(len(FACTORS))
     for k in range(len(FACTORS)):

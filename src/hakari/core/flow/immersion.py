@@ -57,7 +57,7 @@ def simulate_immersion(plan: Plan, grind: Grind) -> Flow:
 
 
 def _times(seconds: float, press_s: float, plan: Plan) -> FloatArray:
-    """Times that grow apart, with every pour's start and end and the press among them."""
+    """Return times that grow apart, with every pour's start and end and the press among them."""
     times = [0.0]
     while times[-1] < seconds:
         times.append(times[-1] + float(np.clip(STEP_GROWTH * times[-1], FIRST_STEP_S, LONGEST_STEP_S)))

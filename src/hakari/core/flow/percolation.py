@@ -221,7 +221,7 @@ class _Run:
             self.drip_s = self.t
 
     def result(self) -> Flow:
-        """The course so far as arrays."""
+        """Return the course so far as arrays."""
         t, level, poured, through, bypass, absorbed, standing, pore, celsius, opened = np.array(self.rows).T
         bare = self.bare_s if self.bare_s is not None else self.t
         return Flow(

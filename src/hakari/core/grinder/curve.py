@@ -37,7 +37,7 @@ class CurveSample:
 
 
 def assumed_interval_um(d50_um: float) -> tuple[float, float]:
-    """The 95 % interval of a median that came without one: ±6 %."""
+    """Return the 95 % interval of a median that came without one: ±6 %."""
     return (1 - ASSUMED_HALF_WIDTH) * d50_um, (1 + ASSUMED_HALF_WIDTH) * d50_um
 
 

@@ -47,7 +47,7 @@ def _sigmas_off(dial: Dial, sample: CurveSample, others: list[CurveSample], trav
 
 
 def next_to_measure(curve: Curve, wanted: FloatArray, places: npt.NDArray[np.bool_]) -> tuple[int, float, float]:
-    """The place whose measuring narrows the curve most where it matters.
+    """Return the place whose measuring narrows the curve most where it matters.
 
     Parameters
     ----------

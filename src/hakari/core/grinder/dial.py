@@ -45,7 +45,7 @@ class Dial(ABC):
 
     @abstractmethod
     def _read(self, text: str) -> str:
-        """A person's words, trimmed and in lower case, as this dial writes them; ``InputError`` where they are none."""
+        """Return a person's words, trimmed and in lower case, as this dial writes them; ``InputError`` for others."""
 
     @cached_property
     def settings(self) -> tuple[str, ...]:
@@ -83,15 +83,15 @@ class Dial(ABC):
         return self._places[written]
 
     def write(self, place: int) -> str:
-        """The setting at a place."""
+        """Return the setting at a place."""
         return self.settings[place]
 
     def at(self, setting: str) -> float:
-        """The position of a setting; raises as ``parse``."""
+        """Return the position of a setting; raises as ``parse``."""
         return float(self._positions[self.parse(setting)])
 
     def nearest(self, position: float) -> int:
-        """The place whose position is nearest."""
+        """Return the place whose position is nearest."""
         return int(np.argmin(np.abs(self._positions - position)))
 
     def usable(self) -> npt.NDArray[np.bool_]:
@@ -102,7 +102,7 @@ class Dial(ABC):
         return self._positions > zero if self.finer == "down" else self._positions < zero
 
     def unreadable(self, text: str, remedy: str) -> InputError:
-        """The refusal of what is no setting of this dial."""
+        """Return the refusal of what is no setting of this dial."""
         return InputError("setting-unreadable", f"“{text}” is not a setting of this dial.", remedy, field="setting")
 
 

@@ -25,7 +25,7 @@ ENOUGH_OF_ITS_OWN = 4
 
 
 def refit(old: Curve, samples: list[CurveSample], reason: str, rng: np.random.Generator) -> Curve:
-    """The curve of a new era from the old one and what was measured since, which may be nothing.
+    """Return the curve of a new era from the old one and what was measured since, which may be nothing.
 
     Raises
     ------

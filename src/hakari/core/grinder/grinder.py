@@ -78,11 +78,11 @@ class Grinder:
         return fit_trend(sizes, values, FINES if what == "fines_below_100" else SPAN)
 
     def fines_at(self, d50_um: float) -> float | None:
-        """Expected share below 100 µm at a median; ``None`` where none was measured."""
+        """Return the expected share below 100 µm at a median; ``None`` where none was measured."""
         trend = self.fines_trend()
         return None if trend is None else float(np.clip(trend.at(d50_um), 0.0, 0.45))
 
     def span_at(self, d50_um: float) -> float | None:
-        """Expected span at a median; ``None`` where none was measured."""
+        """Return the expected span at a median; ``None`` where none was measured."""
         trend = self.span_trend()
         return None if trend is None else trend.at(d50_um)

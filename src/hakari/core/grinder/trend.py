@@ -35,7 +35,7 @@ class Trend:
     scatter: float
 
     def at(self, d50_um: float) -> float:
-        """The expected value at a median."""
+        """Return the expected value at a median."""
         return float(np.exp(self.mean @ self._row(d50_um)))
 
     def interval(self, d50_um: float) -> tuple[float, float]:

@@ -43,7 +43,7 @@ class Basins:
 
 
 def _pooled(image: Int32s) -> tuple[Int32s, npt.NDArray[np.uint8]]:
-    """The largest label in each cell, and 1 where all of a cell is labelled."""
+    """Return the largest label in each cell, and 1 where all of a cell is labelled."""
     corners = (image[0::2, 0::2], image[0::2, 1::2], image[1::2, 0::2], image[1::2, 1::2])
     top = np.maximum(np.maximum(corners[0], corners[1]), np.maximum(corners[2], corners[3]))
     full = np.minimum(np.minimum(corners[0], corners[1]), np.minimum(corners[2], corners[3])) > 0

@@ -100,7 +100,7 @@ def card_of(paper: str) -> Card:
 
 @cache
 def dictionary() -> cv2.aruco.Dictionary:
-    """The marker dictionary that all cards share."""
+    """Return the marker dictionary that all cards share."""
     return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_250)
 
 

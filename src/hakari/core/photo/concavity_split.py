@@ -117,7 +117,7 @@ def _split_further(points: FloatArray, depth: int) -> list[FloatArray]:
 
 
 def best_chords(outlines: FloatArray) -> list[tuple[int, int] | None]:
-    """Ends i < j of each outline's chord with the least length over diameter of the smaller part, if that is a waist.
+    """Return ends i < j of each outline's chord with the least length over diameter of the smaller part, if that is a waist.
 
     ``outlines`` are closed, (m, n, 2). Chords that leave the outline are not considered.
     """
@@ -157,7 +157,7 @@ def _depths(points: FloatArray) -> FloatArray:
 def _inner_chord(
     points: FloatArray, i: npt.NDArray[np.int64], j: npt.NDArray[np.int64], squared: FloatArray
 ) -> tuple[int, int] | None:
-    """The best of a few chords that runs inside its outline."""
+    """Return the best of a few chords that runs inside its outline."""
     few = np.flatnonzero(np.isfinite(squared))
     if len(few) > CHORDS_TRIED:
         few = few[np.argpartition(squared[few], CHORDS_TRIED - 1)[:CHORDS_TRIED]]

@@ -107,7 +107,7 @@ def _by_light(light: Image32, offset: Image32 | float, slope: Image32, near: Mas
 
 
 def _switch(mask: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
-    """Some rows of a mask on the cell grid as 0 and 1 at pixels."""
+    """Return some rows of a mask on the cell grid as 0 and 1 at pixels."""
     return as_image(cv2.threshold(_enlarged(mask, rows, shape), 0.5, 1.0, cv2.THRESH_BINARY)[1])
 
 
@@ -133,7 +133,7 @@ def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) ->
 
 
 def _enlarged(field: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
-    """Some rows of a field (h, w) brought to a picture of this shape by linear interpolation."""
+    """Return some rows of a field (h, w) brought to a picture of this shape by linear interpolation."""
     size = (shape[1], rows.stop - rows.start)
     whole = shape[1] // field.shape[1]
     if shape == (field.shape[0] * whole, field.shape[1] * whole) and rows.start % whole == 0 == size[1] % whole:

@@ -106,7 +106,7 @@ def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: 
 
 
 def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
-    """The largest round thing in the picture, on a reduced copy: a circle of edges, else a well-filled ellipse."""
+    """Return the largest round thing in the picture, on a reduced copy: a circle of edges, else a well-filled ellipse."""
     factor = max(1.0, max(light.shape) / SEARCH_LONG_SIDE_PX)
     size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
     small = as_image(cv2.resize(light, size, interpolation=cv2.INTER_AREA))

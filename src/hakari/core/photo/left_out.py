@@ -42,7 +42,7 @@ def _chaff(p: Particles) -> Iterator[Finding]:
 
 
 def _doubt(p: Particles) -> Iterator[Finding]:
-    """What was left out without being known for chaff or shadow: with a tenth of the mass, the photo is not good."""
+    """Return the finding of what was left out without being chaff or shadow: from a tenth of the mass, a photo is not good."""
     unsure = [ExclusionReason.PALE, ExclusionReason.GREY, ExclusionReason.FAINT]
     odd = np.flatnonzero(np.isin(p.left_out, unsure) & (p.diameter_um > SMALLEST_AREA_UM))
     if not len(odd):
@@ -64,7 +64,7 @@ def _percent(share: float) -> str:
 
 
 def _around(p: Particles, row: int) -> Place:
-    """A box round one ground, with some room."""
+    """Return a box round one ground, with some room."""
     points = p.outline_px[p.outline_start[row] : p.outline_start[row + 1]]
     if len(points) == 0:
         points = np.array([[p.x_px[row], p.y_px[row]]], np.float32)

@@ -69,7 +69,7 @@ def _blur(image: Image32, sigma: float) -> Image32:
 
 
 def _coarse_blur(image: Image32, sigma: float, factor: int = 4) -> Image32:
-    """A wide Gaussian mean, made on a grid that is coarser by a factor."""
+    """Return a wide Gaussian mean, made on a grid that is coarser by a factor."""
     return as_image(cv2.resize(_coarse(image, sigma, factor), image.shape[::-1], interpolation=cv2.INTER_LINEAR))
 
 

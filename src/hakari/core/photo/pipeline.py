@@ -82,7 +82,7 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
 
 
 def no_grounds_found() -> InputError:
-    """The refusal of a picture without coffee."""
+    """Return the refusal of a picture without coffee."""
     return InputError(
         "no-grounds",
         "No ground coffee was found in the photo.",

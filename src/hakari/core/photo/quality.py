@@ -73,7 +73,7 @@ def limit_um(fwhm_um: float, um_per_px: float) -> float:
 
 
 def verdict_of(findings: Iterable[Finding]) -> Verdict:
-    """The worst of the findings decides, and is the reason."""
+    """Return the verdict of the worst finding, and that finding as its reason."""
     found = list(findings)
     worst = next((f for wanted in ("problem", "warning") for f in found if f.severity == wanted), None)
     if worst is not None:
@@ -253,7 +253,7 @@ def _shadows_and_colour(e: PhotoEvidence) -> Iterator[Finding]:
 
 
 def light_error(e: PhotoEvidence) -> float:
-    """Standard error of sizes because of light and view, as a share.
+    """Return the standard error of sizes because of light and view, as a share.
 
     From the shade beside grounds, the depth of shadows, and how far the camera looks at the grounds from the side, which
     shows more of them than their outline from above. Found on path-traced pictures with known grounds (docs/accuracy.md).
@@ -268,7 +268,7 @@ def light_error(e: PhotoEvidence) -> float:
 
 
 def _densest(p: Particles) -> Place | None:
-    """The tile of the grounds' field with the most coffee on it."""
+    """Return the tile of the grounds' field with the most coffee on it."""
     if len(p) < 2:
         return None
     x_edges = np.linspace(p.x_px.min(), p.x_px.max() + 1, TILE_COLUMNS + 1)
@@ -297,7 +297,7 @@ def _tiles(e: PhotoEvidence) -> list[Tile]:
 
 
 def _shaded(tiles: list[Tile]) -> Tile | None:
-    """The tile that lies darkest below a smooth fall of light over all tiles, if it lies far below."""
+    """Return the tile that lies darkest below a smooth fall of light over all tiles, if it lies far below."""
     if len(tiles) < 10:
         return None
     y = np.array([t.row / TILE_ROWS for t in tiles])
@@ -311,5 +311,5 @@ def _shaded(tiles: list[Tile]) -> Tile | None:
 
 
 def of_photo(findings: Iterable[Finding], photo: int) -> tuple[Finding, ...]:
-    """The same findings, belonging to one photo of a sample."""
+    """Return the same findings, belonging to one photo of a sample."""
     return tuple(replace(f, photo=photo) for f in findings)

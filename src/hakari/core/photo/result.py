@@ -101,7 +101,7 @@ class Particles:
         return len(self.diameter_um)
 
     def select(self, rows: npt.NDArray[np.int64]) -> Particles:
-        """The grounds of some rows, in that order, with their outlines."""
+        """Return the grounds of some rows, in that order, with their outlines."""
         points, ends = points_of(self.outline_start[:-1][rows], np.diff(self.outline_start)[rows])
         columns = {name: getattr(self, name)[rows] for name in COLUMNS}
         return Particles(outline_start=ends, outline_px=self.outline_px[points], **columns)

@@ -44,7 +44,7 @@ class Reviewed:
     replaced: tuple[int, ...]
 
     def row_of(self, number: int) -> int | None:
-        """The row of a ground by its number."""
+        """Return the row of a ground by its number."""
         found = np.flatnonzero(self.numbers == number)
         return int(found[0]) if len(found) else None
 
@@ -123,7 +123,7 @@ def _applied(now: Reviewed, edit: Edit) -> Reviewed:
 
 
 def _outline(p: Particles, row: int) -> FloatArray:
-    """The outline of a ground, px; a small disc where it has none."""
+    """Return the outline of a ground, px; a small disc where it has none."""
     points = p.outline_px[p.outline_start[row] : p.outline_start[row + 1]].astype(np.float64)
     if len(points) >= 3:
         return points
@@ -197,7 +197,7 @@ def _replaced(now: Reviewed, rows: npt.NDArray[np.int64], made: list[tuple[Float
 def _made(
     parent: Particles, p: Particles, rows: npt.NDArray[np.int64], outline: FloatArray, area_um2: float
 ) -> Particles:
-    """A ground made by hand: place and shape from its outline, scale and colour from those it was made of."""
+    """Return a ground made by hand: place and shape from its outline, scale and colour from those it was made of."""
     um_per_px = np.sqrt(float(p.area_um2[rows].sum()) / max(sum(polygon_area(_outline(p, int(r))) for r in rows), 1e-9))
     angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES
     spans = outline @ np.array([np.cos(angles), np.sin(angles)])

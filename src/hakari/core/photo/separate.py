@@ -101,7 +101,7 @@ def _traced(label: int, box: Box, piece: Image32, own: npt.NDArray[np.bool_], le
 
 
 def _drawn_parts(blob: _Blob, parts: list[FloatArray], own: npt.NDArray[np.bool_]) -> npt.NDArray[np.int32]:
-    """The parts of a blob numbered from 1 in its box, 0 outside."""
+    """Return the parts of a blob numbered from 1 in its box, 0 outside."""
     height, width = own.shape
     drawn: MatLike = np.zeros((height * blob.zoom, width * blob.zoom), np.int32)
     for number, part in enumerate(parts, 1):
@@ -207,13 +207,13 @@ def _parted_at_half(
 
 
 def _parts_of(blobs: list[_Blob]) -> list[list[FloatArray]]:
-    """The outlines of each blob's parts, all blobs together."""
+    """Return the outlines of each blob's parts, all blobs together."""
     split = iter(split_outlines(resample([o for blob in blobs for o in blob.outlines])))
     return [[part for _ in blob.outlines for part in next(split)] for blob in blobs]
 
 
 def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
-    """The level to cut a blob at, which suits its own darkness and its size against the blur; ``strong`` are its pixels."""
+    """Return the level to cut a blob at, by its own darkness and its size against the blur; ``strong`` are its pixels."""
     top = int(0.8 * (len(strong) - 1))
     plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
     size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)

@@ -128,7 +128,7 @@ def _disc_view(rgb: npt.NDArray[np.uint8], choice: DiscScale) -> View:
 
 
 def _stretched(plane: PlaneMap, factor: float) -> PlaneMap:
-    """The same view of a sheet that is larger by ``factor`` than was thought."""
+    """Return the same view of a sheet that is larger by ``factor`` than was thought."""
     return PlaneMap(
         np.diag([factor, factor, 1.0]) @ plane.homography, plane.centre_px, plane.half_diagonal_px, plane.radial
     )

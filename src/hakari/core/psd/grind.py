@@ -71,7 +71,7 @@ class Grind:
         return (d90 - d10) / d50
 
     def scaled(self, factor: float) -> Grind:
-        """The same grind with its coarse mode moved by ``factor``; the fine mode stays where it is, in size and mass."""
+        """Return the same grind with its coarse mode moved by ``factor``; the fine mode keeps its size and mass."""
         top = self.below(FINE_TOP_UM)
         edges = _standard_edges()
         fine = np.interp(np.log(edges), np.log(self.edges_um), np.concatenate([[0], np.cumsum(self.mass_fraction)]))
@@ -85,7 +85,7 @@ class Grind:
         return Grind(edges, mass / mass.sum(), self.fines_relative_sd)
 
     def with_fines(self, fines_below_100: float) -> Grind:
-        """The same grind with another share below 100 µm, made by scaling the part below the fine mode's top."""
+        """Return the same grind with another share below 100 µm, made by scaling the part below the fine mode's top."""
         now = self.below(CUT_UM)
         factor = fines_below_100 / max(now, 1e-6)
         is_fine = self.centre_um < FINE_TOP_UM
@@ -121,7 +121,7 @@ def grind_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind
 
 
 def grind_from_figures(median_um: float, span: float, fines_below_100: float) -> Grind:
-    """A grind of a fine mode and one lognormal coarse mode with the given figures.
+    """Return a grind of a fine mode and one lognormal coarse mode with the given figures.
 
     ``median_um`` is of the whole; ``span`` of the grounds at or above 100 µm.
 

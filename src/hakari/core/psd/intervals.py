@@ -52,7 +52,7 @@ class Intervals:
 
 
 def standard_errors_ln(diameter_um: FloatArray, weight: FloatArray) -> FloatArray:
-    """Standard errors of ln D10, ln D50 and ln D90 from counting, (3,)."""
+    """Return the standard errors of ln D10, ln D50 and ln D90 from counting, (3,)."""
     mass = volumes(diameter_um, weight)
     total, ln_d = float(mass.sum()), np.log(diameter_um)
     quantiles = np.log(quantile_um(diameter_um, mass, list(SHARES)))

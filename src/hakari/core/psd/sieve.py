@@ -45,7 +45,7 @@ class Classes:
 
 
 def classes_from_sieves(aperture_um: list[float], retained_g: list[float], pan_g: float) -> Classes:
-    """What stayed on each sieve and in the pan as a distribution.
+    """Return what stayed on each sieve and in the pan as a distribution.
 
     Raises
     ------

@@ -88,7 +88,7 @@ def half_width_with_more(half_width: float, light_error: float, photos: int, mor
 
 
 def _parts_of(half_width: float, light_error: float) -> tuple[float, float]:
-    """The part of a half width that is from counting, and the one that is from the light."""
+    """Return the part of a half width that is from counting, and the one that is from the light."""
     light = 1.96 * light_error
     return float(np.sqrt(max(half_width**2 - light**2, 0.0))), light
 

@@ -34,7 +34,7 @@ class PlanInUse:
 
 
 def usual_plan() -> PlanInUse:
-    """The plan where none is given."""
+    """Return the plan where none is given."""
     return PlanInUse(default_plan(), DEFAULT_PLAN)
 
 
@@ -106,7 +106,7 @@ def _differences(
 
 
 def _share(ratio: float) -> str:
-    """ "a third more", "a quarter fewer", "twice the"."""
+    """Return  "a third more", "a quarter fewer", "twice the"."""
     if ratio > 1.87:
         return "twice the" if ratio < 2.5 else f"{ratio:.0f} times the"
     gap = abs(ratio - 1)

@@ -41,14 +41,14 @@ DEFAULT_PLAN = "17 g in a ribbed cone, 280 g of water in three stages"
 
 
 def default_plan() -> Plan:
-    """The plan that flow and yield are compared in where none is given."""
+    """Return the plan that flow and yield are compared in where none is given."""
     brewer = built_in("ribbed-cone")
     made = draft(style_of("staged"), 17.0, 280.0, brewer, {})
     return Plan(brewer, 17.0, 93.0, "medium", made.pours, made.actions)
 
 
 def grind_of(um: float, fines: float | None, span: float | None) -> Grind:
-    """A whole grind of a median, with usual fines and span where they are not known."""
+    """Return a whole grind of a median, with usual fines and span where they are not known."""
     share = fines if fines is not None else usual_fines(um)
     return grind_from_figures(float(np.clip(um, 130, 2400)), span or USUAL_SPAN, float(np.clip(share, 0.0, 0.4)))
 
@@ -59,7 +59,7 @@ def usual_fines(um: float) -> float:
 
 
 def matched(target: Grinder, wanted: TargetSize, match: Match, plan: Plan) -> Matched:
-    """The median on ``target`` that equals ``wanted`` in flow, yield or shape.
+    """Return the median on ``target`` that equals ``wanted`` in flow, yield or shape.
 
     Raises
     ------
@@ -139,7 +139,7 @@ def _solved(miss: Callable[[float], float], size: float, name: str, match: str) 
 
 
 def _closest_shape(model: Grind, there: Callable[[float], Grind], size: float) -> float:
-    """The median with the smallest area between the two cumulative curves on ln size."""
+    """Return the median with the smallest area between the two cumulative curves on ln size."""
     from scipy.optimize import minimize_scalar  # as above
 
     at = np.geomspace(20, 3500, 160)

@@ -61,14 +61,14 @@ class Translation:
 
 
 def target_setting(source: Grinder, setting: str, roast: str | None = None) -> TargetSize:
-    """What a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve."""
+    """Return what a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve."""
     draws = source.curve().at(source.dial.parse(setting), roast)
     size = float(np.median(draws))
     return TargetSize(draws, source.fines_at(size), source.span_at(size))
 
 
 def target_size(d50_um: float, ln_sd: float, fines: float | None = None, span: float | None = None) -> TargetSize:
-    """A measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``."""
+    """Return a measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``."""
     if not 20 <= d50_um <= 5000:
         raise InputError(
             "size-out-of-range", f"{d50_um:g} µm is no size of ground coffee.", "Ask for 20 to 5000 µm.", field="size"
@@ -77,7 +77,7 @@ def target_size(d50_um: float, ln_sd: float, fines: float | None = None, span: f
 
 
 def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: str | None = None) -> Translation:
-    """The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
+    """Return the setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
 
     A ``roast`` that was measured on the target shifts its curve.
 

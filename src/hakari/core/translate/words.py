@@ -144,7 +144,7 @@ def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -
 
 
 def _named(text: str, words: str, windows: tuple[Window, ...]) -> GrindQuery:
-    """A method's window or a kitchen word; a window's middle is vague by a quarter of its width."""
+    """Return a method's window or a kitchen word; a window's middle is vague by a quarter of its width."""
     for look in sorted(LOOKS_UM, key=len, reverse=True):
         if text == look:
             return GrindQuery(LOOKS_UM[look], LOOKS_SD, 0, look)

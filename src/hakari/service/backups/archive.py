@@ -178,7 +178,7 @@ class _Merge:
 
     @staticmethod
     def _mark(table: Table, row: Row) -> tuple[Any, ...]:
-        """What a row is known by: when it was made, to the microsecond; of some there can be but one."""
+        """Return what a row is known by: when it was made, to the microsecond; of some there can be but one."""
         return tuple(row[name] for name in UNIQUE.get(table.name, ("created_at",)))
 
     def _add(self, table: Table, row: Row) -> None:

@@ -55,7 +55,7 @@ def purge(ws: Workspace, now: datetime | None = None) -> int:
 
 
 def referred_files(session: Session) -> set[str]:
-    """The content hashes that rows refer to, deleted ones too."""
+    """Return the content hashes that rows refer to, deleted ones too."""
     found = set(session.scalars(select(models.Photo.content_hash))) | set(
         session.scalars(select(models.Sample.grounds_hash))
     )

@@ -29,7 +29,7 @@ class BrewDesk:
         self._lock = threading.Lock()
 
     def follow(self, brew_id: int) -> LiveBrew:
-        """The running brew; set going again when the server was restarted. ``NotFoundError`` when there is none."""
+        """Return the running brew; set going again when the server was restarted. ``NotFoundError`` when there is none."""
         with self._lock:
             live = self._live.get(brew_id)
             if live is None or (live.over and self._runs(brew_id)):
@@ -60,7 +60,7 @@ class BrewDesk:
             live.keep()
 
     def listen(self, brew_id: int, index: int) -> Iterator[StreamEvent]:
-        """The stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
+        """Return the stream of one page: the brew whenever it changed, and every reading from ``index`` on, in order.
 
         Ends when the brew is over and all was told.
         """

@@ -174,7 +174,7 @@ class LiveBrew:
             self.changed.notify_all()
 
     def _see(self, standing: BrewProgress, elapsed: float) -> None:
-        """A pour that the scale shows to be over is marked."""
+        """Mark a pour that the scale shows to be over."""
         if self._source is None or self._source.standing != "brewer" or not self.readings or not self._connected:
             return
         now = standing.now
@@ -201,7 +201,7 @@ class LiveBrew:
                 self._mark(now, self._rose_at(rested_g + step.amount_g) - self._source.lag_s)
 
     def _weight_at(self, t_s: float) -> float:
-        """What the scale showed last by a time of its own; nothing before its first reading."""
+        """Return what the scale showed last by a time of its own; nothing before its first reading."""
         return next((r.weight_g for r in reversed(self.readings) if r.t_s <= t_s), 0.0)
 
     def _rose_at(self, weight_g: float) -> float:
@@ -277,12 +277,12 @@ class LiveBrew:
             return self.version, self.over
 
     def view(self, version: int) -> BrewView:
-        """The brew as it stands at a version, made once however many pages look, with the clock of this moment."""
+        """Return the brew as it stands at a version, made once however many pages look, with the clock of this moment."""
         kept = self._views.get(version, lambda: brews.brew_view(self._ws, self.id))
         return kept.model_copy(update={"elapsed_s": self.elapsed}) if kept.state == "running" else kept
 
     def reading(self, index: int) -> LiveReading:
-        """What a page that has heard ``index`` readings hears next."""
+        """Return what a page that has heard ``index`` readings hears next."""
         elapsed = self.elapsed
         new = self.readings[index:]
         standing = self._standing(elapsed)

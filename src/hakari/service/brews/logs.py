@@ -22,7 +22,7 @@ from hakari.store import models
 
 
 def log_csv(ws: Workspace, brew_id: int) -> str:
-    """The log as CSV, with marks and notes as events."""
+    """Return the log as CSV, with marks and notes as events."""
     with ws.transaction() as session:
         row = find(session, models.Brew, brew_id, "brew")
         steps = steps_of_brew(session, row)
@@ -89,7 +89,7 @@ def analyse_log(session: Session, row: models.Brew) -> None:
 
 
 def brew_document(session: Session, row: models.Brew) -> BrewDocument:
-    """A brew as it stands on its slip, with its log."""
+    """Return a brew as it stands on its slip, with its log."""
     plan = find(session, models.Plan, row.plan_id, "plan")
     return BrewDocument(
         dose_g=row.dose_g or plan.document.dose_g, scale=row.scale.label if row.scale else None,

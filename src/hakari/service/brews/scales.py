@@ -34,7 +34,7 @@ class ScaleOptions(Document):
 
 
 def scale_options() -> ScaleOptions:
-    """What a brew can be followed with."""
+    """Return what a brew can be followed with."""
     return ScaleOptions(
         scales=[
             ScaleOption(key="none", label="By hand", words="Tap when a pour ends.", simulated=False),
@@ -52,7 +52,7 @@ def scale_options() -> ScaleOptions:
 
 
 def make_scale(ws: Workspace, key: str, log_csv: str | None, seed: int) -> KeptScale | None:
-    """What a brew keeps of its scale, enough to set it up again; ``None`` by hand.
+    """Return what a brew keeps of its scale, enough to set it up again; ``None`` by hand.
 
     Raises
     ------

@@ -85,7 +85,7 @@ def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
 
 
 def set_usual_scale(ws: Workspace, key: Literal["none", "practice-brewer", "practice-cup"]) -> None:
-    """What the next brew is followed with unless something else is chosen."""
+    """Return what the next brew is followed with unless something else is chosen."""
     with ws.transaction() as session:
         workbench_row(session).scale = key
 
@@ -100,7 +100,7 @@ def _change(ws: Workspace, brew_id: int, do: Callable[[Session, models.Brew], No
 
 
 def brew_view(ws: Workspace, brew_id: int) -> BrewView:
-    """A brew as it stands."""
+    """Return a brew as it stands."""
     with ws.transaction() as session:
         return brew_view_of(session, find(session, models.Brew, brew_id, "brew"))
 
@@ -200,7 +200,7 @@ def keep_bed_photo(ws: Workspace, brew_id: int, data: bytes) -> BrewView:
 
 
 def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
-    """The bed's photo upright, reduced for a screen and without its metadata, as JPEG."""
+    """Return the bed's photo upright, reduced for a screen and without its metadata, as JPEG."""
     with ws.transaction() as session:
         row = find(session, models.Brew, brew_id, "brew")
         if row.bed_photo is None:
@@ -246,7 +246,7 @@ def _check_running(row: models.Brew) -> None:
 
 
 def _checked(dose_g: float | None, plan: models.Plan) -> float | None:
-    """A weighed dose within what the plan can be rescaled to."""
+    """Return a weighed dose within what the plan can be rescaled to."""
     if dose_g is None:
         return None
     planned = plan.document.dose_g

@@ -101,7 +101,7 @@ def elapsed_s(row: models.Brew, now: datetime | None = None) -> float | None:
 
 
 def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
-    """The plan's steps for the dose that was weighed in."""
+    """Return the plan's steps for the dose that was weighed in."""
     plan = find(session, models.Plan, row.plan_id, "plan")
     steps = plan_steps(plan)
     if row.dose_g is None:
@@ -122,7 +122,7 @@ def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
 
 
 def brew_view_of(session: Session, row: models.Brew) -> BrewView:
-    """A brew as it stands."""
+    """Return a brew as it stands."""
     plan = find(session, models.Plan, row.plan_id, "plan")
     steps, units = steps_of_brew(session, row), units_of(workbench_row(session))
     standing = progress_of(steps, row)

@@ -81,7 +81,7 @@ class NewCoffee(Document):
 
 
 def view(row: models.Coffee) -> CoffeeView:
-    """A row as shown."""
+    """Return a row as shown."""
     # A clock that was set wrong must not make an age that no plan takes.
     days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
     return CoffeeView(
@@ -91,7 +91,7 @@ def view(row: models.Coffee) -> CoffeeView:
 
 
 def document(row: models.Coffee | None) -> CoffeeDocument:
-    """A row as it stands on a slip."""
+    """Return a row as it stands on a slip."""
     if row is None:
         return CoffeeDocument()
     v = view(row)
@@ -137,7 +137,7 @@ def _on_shelf(session: Session, row: models.Coffee) -> ShelfCoffee:
 
 
 def _left_g(session: Session, row: models.Coffee) -> float | None:
-    """What the brews since the bag was opened have left in it; practice uses no coffee."""
+    """Return what the brews since the bag was opened have left in it; practice uses no coffee."""
     if row.bag_g is None:
         return None
     brews = session.execute(

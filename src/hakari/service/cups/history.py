@@ -14,7 +14,7 @@ def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
 
 
 def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
-    """The slip that the brew was started from, else the latest of the same coffee in the same brewer."""
+    """Return the slip that the brew was started from, else the latest of the same coffee in the same brewer."""
     plan = lookup(session, models.Plan, bench.plan_id)
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
     name = coffee.name if coffee else ""
@@ -27,12 +27,12 @@ def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
 
 
 def slip_before(session: Session, bench: models.Workbench) -> models.Slip | None:
-    """The slip that the present brew follows on."""
+    """Return the slip that the present brew follows on."""
     own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
     return parent_of(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
 
 
 def plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:
-    """The plan that a slip was brewed by."""
+    """Return the plan that a slip was brewed by."""
     brew = lookup(session, models.Brew, slip.brew_id) if slip else None
     return lookup(session, models.Plan, brew.plan_id) if brew else None

@@ -97,12 +97,12 @@ def _better(parent: models.Slip, view: SlipFigures, target: Target) -> float:
 
 
 def learned_now(session: Session) -> dict[str, float]:
-    """What the causes have learned so far, as log-odds."""
+    """Return what the causes have learned so far, as log-odds."""
     return learned(_tries(session, list_active(session, models.Slip)))
 
 
 def learning_view(ws: Workspace) -> LearningView:
-    """What came of the changes that were followed."""
+    """Return what came of the changes that were followed."""
     with ws.transaction() as session:
         return _view(session)
 

@@ -97,7 +97,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
 
 
 def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocument]:
-    """What was recorded that is worth a question."""
+    """Return what was recorded that is worth a question."""
     made = draft_of(plan.recipe)
     added = made.dilution_g + made.ice_g + plan.recipe.after_g
     found = unlikely_readings(document.outcome.core(), document.plan.core(), plan.prediction.drawdown_s, added)
@@ -105,7 +105,7 @@ def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocumen
 
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
-    """The advice on a slip, with what the causes have learned."""
+    """Return the advice on a slip, with what the causes have learned."""
     school = plan.recipe.school
     case = document.case()
     only = case.only if case.only is not None else CHANGED_BY_STYLE.get(school)
@@ -118,7 +118,7 @@ _simulations: Cache[SimulatedMoves] = Cache(16)
 
 
 def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
-    """What the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
+    """Return what the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
     key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
@@ -131,7 +131,7 @@ def _simulate(document_json: str, tds_percent: float | None, units: DisplayUnits
 
 
 def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
-    """The plan on the bench, and the slip that its brew and what was recorded would make."""
+    """Return the plan on the bench, and the slip that its brew and what was recorded would make."""
     bench = workbench_row(session)
     plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
     era = lookup(session, models.Era, plan.era_id)
@@ -149,7 +149,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
 
 
 def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[TargetBox]:
-    """The presets, and the user's own box: the chosen one, else the one kept on the bench."""
+    """Return the presets, and the user's own box: the chosen one, else the one kept on the bench."""
     boxes = [TargetBox(name=t.name, ey_percent=t.ey_percent, tds_percent=t.tds_percent) for t in TARGETS.values()]
     own = chosen if isinstance(chosen, TargetDocument) else None
     if own is None and bench.own_target:
@@ -158,7 +158,7 @@ def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[Target
 
 
 def _as_weighed(plan: PlanDocument, brew: models.Brew | None) -> PlanDocument:
-    """The plan with the dose that lay in the brewer, and the pours that went with it."""
+    """Return the plan with the dose that lay in the brewer, and the pours that went with it."""
     if brew is None or brew.dose_g is None:
         return plan
     share = brew.dose_g / plan.dose_g
@@ -167,7 +167,7 @@ def _as_weighed(plan: PlanDocument, brew: models.Brew | None) -> PlanDocument:
 
 
 def _path(session: Session, row: models.Slip | None) -> list[PathPoint]:
-    """The thread up to a slip, oldest first, at most four slips."""
+    """Return the thread up to a slip, oldest first, at most four slips."""
     path: list[PathPoint] = []
     while row is not None and len(path) < 4:
         path.append(PathPoint(number=row.number, ey_percent=row.view.ey_percent, tds_percent=row.view.tds_percent))

@@ -34,7 +34,7 @@ class DraftView(Document):
 
 
 def read_draft(ws: Workspace, station: Station, device: str) -> DraftView:
-    """What a device has typed at a station."""
+    """Return what a device has typed at a station."""
     with ws.transaction() as session:
         row = _row(session, station, device)
         return DraftView() if row is None or row.deleted_at else DraftView(about=row.about, fields=row.fields)

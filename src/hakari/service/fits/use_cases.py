@@ -47,7 +47,7 @@ class Context:
 
     @classmethod
     def of(cls, recipe: Recipe, grinder_id: int | None, roast: str) -> Context:
-        """The context of a recipe on a grind."""
+        """Return the context of a recipe on a grind."""
         label = recipe.core_brewer().label
         return cls(label, recipe.core_filter(), recipe.filter_lot.strip().lower(), f"{grinder_id or 0} {roast}")
 
@@ -105,7 +105,7 @@ class FitUse(Document):
 
 
 def factors_for(session: Session, context: Context) -> FlowFactors:
-    """The factors for a context, as far as earlier brews tell them.
+    """Return the factors for a context, as far as earlier brews tell them.
 
     A plan is predicted at every key that is typed: no brew is read again while none has changed.
     """
@@ -115,7 +115,7 @@ def factors_for(session: Session, context: Context) -> FlowFactors:
 
 
 def fit_view(ws: Workspace) -> FitView:
-    """What predictions for the plan on the bench rest on."""
+    """Return what predictions for the plan on the bench rest on."""
     with ws.transaction() as session:
         return _view(session, _bench_context(session))
 
@@ -130,14 +130,14 @@ def use_brews(ws: Workspace, use: FitUse) -> FitView:
 
 
 def context_of_plan(session: Session, plan: models.Plan) -> Context:
-    """The context that a kept plan was made in."""
+    """Return the context that a kept plan was made in."""
     era = lookup(session, models.Era, plan.era_id)
     recipe = plan.recipe
     return Context.of(recipe, era.grinder_id if era else None, plan.document.roast)
 
 
 def poured_plan(document: PlanDocument, dose_g: float | None, captured: CapturedDocument | None) -> Plan:
-    """The plan as it was really poured, with the dose that was weighed in and the pours that were found."""
+    """Return the plan as it was really poured, with the dose that was weighed in and the pours that were found."""
     plan = document.core()
     plan = replace(plan, dose_g=dose_g) if dose_g else plan
     if captured is None or captured.pours_from == "plan" or plan.steep is not None:
@@ -159,7 +159,7 @@ class _Row:
 
 
 def _brews(session: Session, context: Context) -> list[_Row]:
-    """Timed drips through the same kind of brewer and filter, newest first."""
+    """Return timed drips through the same kind of brewer and filter, newest first."""
     rows = session.execute(
         select(models.Brew, models.Plan)
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
@@ -186,7 +186,7 @@ def _drips(plan: models.Plan) -> bool:
 
 
 def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, list[int]]:
-    """The brews of a context, their fit, and the identities of those that count."""
+    """Return the brews of a context, their fit, and the identities of those that count."""
     rows = _brews(session, context)
     counted = [r for r in rows if r.why_not is None]
     which = tuple((r.brew.id, r.brew.version) for r in counted)
@@ -233,7 +233,7 @@ def usual_spread(factors: FlowFactors) -> float:
 
 
 def _rows(factors: FlowFactors) -> list[FitRow]:
-    """The fitted factors in words."""
+    """Return the fitted factors in words."""
     if factors.ln_covariance is None:
         return []
     sd = [float(v) ** 0.5 for v in factors.ln_covariance.diagonal()]
@@ -247,7 +247,7 @@ def _rows(factors: FlowFactors) -> list[FitRow]:
 
 
 def _repeats(rows: list[_Row]) -> list[list[float]]:
-    """Times of brews that were meant to be alike: the same plan on the same setting."""
+    """Return times of brews that were meant to be alike: the same plan on the same setting."""
     groups: dict[str, list[float]] = {}
     for r in rows:
         p = r.plan

@@ -23,23 +23,23 @@ EQUIVALENCE_SD = 0.06
 
 
 def live_points(era: models.Era) -> list[models.CurvePoint]:
-    """The points of an era that are not deleted."""
+    """Return the points of an era that are not deleted."""
     return [p for p in era.points if p.deleted_at is None]
 
 
 def live_eras(row: models.Grinder) -> list[models.Era]:
-    """A grinder's eras that are not deleted; the last is the present one."""
+    """Return a grinder's eras that are not deleted; the last is the present one."""
     return [e for e in row.eras if e.deleted_at is None]
 
 
 def present_era(grinder: models.Grinder, setting: str) -> tuple[models.Era, str]:
-    """The era that holds now, and the setting as the dial writes it; ``InputError`` for a setting off the dial."""
+    """Return the era that holds now, and the setting as the dial writes it; ``InputError`` for a setting off the dial."""
     dial = bare_document(grinder).dial.core()
     return live_eras(grinder)[-1], dial.write(dial.parse(setting))
 
 
 def bare_document(row: models.Grinder) -> GrinderDocument:
-    """A grinder with the measured settings of its eras, in the open format, without equivalences."""
+    """Return a grinder with the measured settings of its eras, in the open format, without equivalences."""
     eras = live_eras(row)
     earlier, present = eras[:-1], eras[-1]
     return GrinderDocument.model_validate(
@@ -55,7 +55,7 @@ def bare_document(row: models.Grinder) -> GrinderDocument:
 
 
 def grinder_document(row: models.Grinder, session: Session | None = None) -> GrinderDocument:
-    """A grinder in the open format, with points from equivalent settings on other grinders when a session is given."""
+    """Return a grinder in the open format, with points from equivalent settings on other grinders when a session is given."""
     document = bare_document(row)
     if session is None:
         return document
@@ -83,7 +83,7 @@ def equivalences_of(session: Session, era_id: int) -> list[models.SettingEquival
 
 
 def core_of(document: GrinderDocument) -> HeldGrinder:
-    """The core's grinder, held ready for what it rests on."""
+    """Return the core's grinder, held ready for what it rests on."""
     text = document.model_dump_json()
     return _cores.get(text, lambda: _held(text))
 
@@ -94,7 +94,7 @@ def oddness(core: HeldGrinder) -> tuple[float | None, ...]:
 
 
 def words_between(grinder: models.Grinder, start: str, end: str) -> str:
-    """Steps between two settings in words."""
+    """Return steps between two settings in words."""
     dial = bare_document(grinder).dial.core()
     return step_words(dial, dial.parse(start), dial.parse(end))
 
@@ -133,7 +133,7 @@ class HeldGrinder(Grinder):
     document: str = ""
 
     def curve(self, seed: int = SOURCE_SEED) -> Curve:
-        """The curve, fitted when it is asked for first."""
+        """Return the curve, fitted when it is asked for first."""
         return _curves.get((self.document, seed), lambda: super(HeldGrinder, self).curve(seed))
 
 

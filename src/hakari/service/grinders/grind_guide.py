@@ -50,7 +50,7 @@ class OwnWindowEntry(Document):
 
 
 def windows_of(session: Session) -> tuple[Window, ...]:
-    """The starting windows with the user's own in their place."""
+    """Return the starting windows with the user's own in their place."""
     own = {w.label: w for w in list_active(session, models.OwnWindow)}
     return tuple(
         replace(w, low_um=own[w.label].low_um, high_um=own[w.label].high_um, own=True) if w.label in own else w
@@ -59,7 +59,7 @@ def windows_of(session: Session) -> tuple[Window, ...]:
 
 
 def read_guide(ws: Workspace, sample_id: int | None = None) -> GuideView:
-    """The guide, judged for a sample or for the grind on the bench."""
+    """Return the guide, judged for a sample or for the grind on the bench."""
     with ws.transaction() as session:
         return _view(session, sample_id)
 

@@ -53,7 +53,7 @@ class CardCell(Document):
 
 
 def read_card(ws: Workspace, methods: list[str] | None = None) -> CardView:
-    """The card for some methods; the usual ones when none is named."""
+    """Return the card for some methods; the usual ones when none is named."""
     card = _make(ws, methods)
     return CardView(
         made_on=card.made_on, grinders=list(card.grinders), all_methods=list(card.all_methods),
@@ -68,7 +68,7 @@ def read_card(ws: Workspace, methods: list[str] | None = None) -> CardView:
 
 
 def card_file(ws: Workspace, form: str, methods: list[str] | None = None) -> bytes:
-    """The card as ``pdf``, ``png`` or ``csv``."""
+    """Return the card as ``pdf``, ``png`` or ``csv``."""
     card = _make(ws, methods)
     return {"pdf": card_pdf, "png": card_png, "csv": card_csv}[form](card)
 

@@ -96,7 +96,7 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
 
 
 def _wanted(session: Session, ask: Ask) -> tuple[TargetSize, str, int | None, int]:
-    """The grind that is meant, in words, the grinder it comes from, and steps beyond it.
+    """Return the grind that is meant, in words, the grinder it comes from, and steps beyond it.
 
     A sample ground at a known setting goes through its own grinder's curve, which knows that setting from all of its
     samples; any other goes by its measured median.

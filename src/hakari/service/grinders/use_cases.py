@@ -80,7 +80,7 @@ def list_grinders(ws: Workspace) -> GrinderList:
 
 
 def preview_dial(dial: DialDocument) -> DialPreview:
-    """The settings of a dial that is not kept yet; ``InputError`` when it has no steps."""
+    """Return the settings of a dial that is not kept yet; ``InputError`` when it has no steps."""
     core = dial.core()
     return DialPreview(
         settings=list(core.settings), positions=[round(float(p), 6) for p in core.positions()], step_unit=core.unit
@@ -191,7 +191,7 @@ def _free_name(name: str, taken: set[str]) -> str:
 
 
 def _row_of(document: GrinderDocument, name: str) -> models.Grinder:
-    """A grinder's rows, with its eras and points, as a document has them."""
+    """Return a grinder's rows, with its eras and points, as a document has them."""
     dial = document.dial.core()
     ended_by = [*(e.ended_by for e in document.earlier), ""]
     measured = [*(e.samples for e in document.earlier), document.samples]

@@ -124,7 +124,7 @@ _next_held: Cache[NextView | None] = Cache(256)
 
 
 def grinder_view(session: Session, row: models.Grinder) -> GrinderView:
-    """A grinder as it stands."""
+    """Return a grinder as it stands."""
     document = grinder_document(row, session)
     core = core_of(document)
     eras = live_eras(row)
@@ -242,7 +242,7 @@ def _next(core: Grinder, curve: Curve, brewed_um: tuple[float, float]) -> NextVi
 
 
 def _brewed_um(session: Session) -> tuple[float, float]:
-    """The windows of the plans that were made, together; all usual ones before the first plan."""
+    """Return the windows of the plans that were made, together; all usual ones before the first plan."""
     # Whole plans are large; the brewer and the dose are taken out of them by the database.
     brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.document["dose_g"].as_float()
     made = session.execute(select(brewer, dose_g).where(models.Plan.deleted_at.is_(None)).distinct())

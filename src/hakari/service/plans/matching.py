@@ -121,7 +121,7 @@ def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
 def _settings(
     session: Session, row: models.Grinder, recipe: Recipe, document: PlanDocument, grind: Grind, target: Target
 ) -> list[SettingMatch]:
-    """The plan at settings through the method's window, by the grinder's own curve and fines."""
+    """Return the plan at settings through the method's window, by the grinder's own curve and fines."""
     core = core_of(grinder_document(row, session))
     try:
         median = core.curve(TARGET_SEED).median_um
@@ -179,7 +179,7 @@ def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
 
 
 def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[BrewerMatch]:
-    """The same pours in every brewer of the same way, the plan's own first."""
+    """Return the same pours in every brewer of the same way, the plan's own first."""
     own = recipe.core_brewer()
     others = [
         (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name, "fit": None}))

@@ -20,12 +20,12 @@ def changes_of(document: SlipDocument) -> dict[tuple[str, str, str], Candidate]:
 
 
 def key_of(move: MoveDocument) -> tuple[str, str, str]:
-    """What a kept move is found by among ``changes_of``."""
+    """Return what a kept move is found by among ``changes_of``."""
     return move.kind, move.direction, move.end
 
 
 def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
-    """A recipe with one change: what the plan of the change differs in is written into it.
+    """Return a recipe with one change: what the plan of the change differs in is written into it.
 
     The grind is not in a recipe; what no recipe holds (paper seated again, sieving, other coffee) leaves it as it is.
     """
@@ -59,7 +59,7 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
 
 
 def changed_setting(change: Candidate) -> str | None:
-    """The setting of a change that moves the grind, as the dial writes it; ``None`` where it stays."""
+    """Return the setting of a change that moves the grind, as the dial writes it; ``None`` where it stays."""
     if change.kind == "grind":
         return change.end
     return change.end.rsplit(", ", 1)[0] if change.direction == "coarser-shorter" else None

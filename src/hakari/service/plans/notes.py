@@ -26,7 +26,7 @@ class RecipeLike(Protocol):
     school: str
 
     def core_brewer(self) -> Brewer:
-        """The brewer."""
+        """Return the brewer."""
 
 
 class GrindOnPlan(Document):
@@ -58,7 +58,7 @@ def notes_for(
     made: Draft,
     units: DisplayUnits,
 ) -> list[PlanNote]:
-    """What a plan's grind, ratio, brewer and style mean for the cup."""
+    """Return what a plan's grind, ratio, brewer and style mean for the cup."""
     notes = _grind(recipe, on_plan, document.dose_g)
     if p.stalled:
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
@@ -98,7 +98,7 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[Plan
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:
-    """What the brewer and the style are made for."""
+    """Return what the brewer and the style are made for."""
     brewer, school = recipe.core_brewer(), style_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []

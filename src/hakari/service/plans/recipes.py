@@ -91,7 +91,7 @@ def set_recipe_deleted(ws: Workspace, recipe_id: int, deleted: bool) -> RecipeVi
 
 
 def export_recipe(ws: Workspace, recipe_id: int) -> RecipeDocument:
-    """A recipe in its open format."""
+    """Return a recipe in its open format."""
     with ws.transaction() as session:
         return _document(find(session, models.SavedRecipe, recipe_id, "recipe"))
 
@@ -161,7 +161,7 @@ def _view(row: models.SavedRecipe, grinder: models.Grinder | None, session: Sess
 
 
 def _yours(session: Session, grinder: models.Grinder | None, median_um: float | None) -> str | None:
-    """The setting of one's own grinder for a recipe's size, in words; ``None`` while either is not known."""
+    """Return the setting of one's own grinder for a recipe's size, in words; ``None`` while either is not known."""
     if grinder is None or grinder.deleted_at is not None or median_um is None:
         return None
     try:

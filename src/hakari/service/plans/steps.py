@@ -48,13 +48,13 @@ class CheckView(Document):
 
 
 def core_steps(document: PlanDocument, prediction: PredictionDocument, added_g: float) -> tuple[Step, ...]:
-    """The plan's steps; ``added_g`` is hot water that goes into the drink afterwards."""
+    """Return the plan's steps; ``added_g`` is hot water that goes into the drink afterwards."""
     starts = tuple(prediction.pour_starts_s)
     return steps_of(document.core(), starts, prediction.drawdown_s, prediction.last_drip_s, added_g)
 
 
 def step_view(step: Step, units: DisplayUnits) -> StepView:
-    """A step in words."""
+    """Return a step in words."""
     return StepView(
         kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step, units), total_g=step.total_g,
         amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
@@ -78,7 +78,7 @@ def _words(step: Step, units: DisplayUnits) -> str:
 
 
 def checks_of(document: PlanDocument, brewer: Brewer, made: Draft, units: DisplayUnits) -> list[CheckView]:
-    """What this plan wants seen to first."""
+    """Return what this plan wants seen to first."""
     heat, paper = document.heat, document.filter in ("paper", "thick-paper")
     wall = heat.material.capitalize()
     drip, cone = brewer.way == "drip", brewer.is_cone

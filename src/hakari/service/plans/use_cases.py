@@ -97,7 +97,7 @@ def keep_plan(session: Session, recipe: Recipe) -> PlanView:
 
 
 def plan_view(ws: Workspace, plan_id: int) -> PlanView:
-    """A kept plan as it was made."""
+    """Return a kept plan as it was made."""
     with ws.transaction() as session:
         row = find(session, models.Plan, plan_id, "plan")
         era = lookup(session, models.Era, row.era_id)
@@ -143,7 +143,7 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
 def plan_document(
     recipe: Recipe, grind: GrindClasses, roast: Roast, factors: FlowFactors | None = None
 ) -> PlanDocument:
-    """The plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
+    """Return the plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
     wanted, made, brewer = recipe.amounts(), draft_of(recipe), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
     pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
@@ -159,7 +159,7 @@ def plan_document(
 
 
 def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, GrindOnPlan]:
-    """The photo sets the level; a grinder's curve moves it to the setting on the bench."""
+    """Return the photo's grind, moved by the grinder's curve to the setting on the bench."""
     sample = lookup(session, models.Sample, bench.sample_id)
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     name = grinder.name if grinder else None
@@ -219,16 +219,16 @@ def _view(
 
 
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
-    """The steps of a kept plan, with the water that is added afterwards."""
+    """Return the steps of a kept plan, with the water that is added afterwards."""
     return core_steps(row.document, row.prediction, draft_of(row.recipe).dilution_g + row.recipe.after_g)
 
 
 def draft_of(recipe: Recipe) -> Draft:
-    """What the recipe's style makes of its amounts."""
+    """Return what the recipe's style makes of its amounts."""
     wanted = recipe.amounts()
     return draft(style_of(recipe.school), wanted.dose_g, wanted.water_g, recipe.core_brewer(), recipe.options)
 
 
 def check_setting(grinder: models.Grinder, setting: str) -> str:
-    """The setting as the dial writes it."""
+    """Return the setting as the dial writes it."""
     return present_era(grinder, setting)[1]

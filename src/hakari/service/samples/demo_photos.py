@@ -30,7 +30,7 @@ class DemoPhotoList(Document):
 
 
 def list_demo_photos() -> DemoPhotoList:
-    """The shipped photos."""
+    """Return the shipped photos."""
     photos = []
     for path in sorted(FOLDER.glob("*.json")):
         truth = json.loads(path.read_text())
@@ -39,7 +39,7 @@ def list_demo_photos() -> DemoPhotoList:
 
 
 def demo_photo(name: str) -> bytes:
-    """A shipped photo's file; ``InputError`` ``no-such-photo``."""
+    """Return a shipped photo's file; ``InputError`` ``no-such-photo``."""
     path = FOLDER / f"{name}.jpg"
     if path.parent != FOLDER or not path.is_file():
         raise InputError("no-such-photo", "There is no such demo photo.", "Choose one of the list.", field="name")

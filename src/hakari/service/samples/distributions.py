@@ -99,7 +99,7 @@ class ComparisonView(Document):
 def distribution(
     ws: Workspace, sample_id: int, weighting: Weighting, diameter: Diameter, fines_um: float, boulders_um: float | None
 ) -> DistributionView:
-    """A sample's curve as asked for."""
+    """Return a sample's curve as asked for."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         if row.source != "photo":

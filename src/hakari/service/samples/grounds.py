@@ -63,7 +63,7 @@ _grounds: Cache[Particles] = Cache(8)
 
 
 def grounds_of(ws: Workspace, content_hash: str) -> Particles:
-    """The grounds of a sample, as the machine found them."""
+    """Return the grounds of a sample, as the machine found them."""
     return _grounds.get(content_hash, lambda: unpack(ws.files.get(content_hash)))
 
 

@@ -146,7 +146,7 @@ class MeasurementQueue:
 
 
 def _already_kept(session: Session, row: models.MeasurementJob) -> int | None:
-    """The sample that a job's photos are part of, made after the job."""
+    """Return the sample that a job's photos are part of, made after the job."""
     hashes = [p.content_hash for p in row.order.photos]
     found = select(models.Photo.sample_id).where(
         models.Photo.content_hash.in_(hashes), models.Photo.created_at >= row.created_at

@@ -109,7 +109,7 @@ def summarise_grounds(particles: Particles, limit_um: float, light_error: float)
 
 
 def drawn_outlines(rgb: npt.NDArray[np.uint8], particles: Particles) -> npt.NDArray[np.uint8]:
-    """A picture with the outlines of the grounds that count, in OpenCV's order of colours."""
+    """Return a picture with the outlines of the grounds that count, in OpenCV's order of colours."""
     picture = np.ascontiguousarray(rgb[:, :, ::-1])
     counted = particles.counted
     s = counted.outline_start
@@ -120,7 +120,7 @@ def drawn_outlines(rgb: npt.NDArray[np.uint8], particles: Particles) -> npt.NDAr
 
 
 def overlay_png(data: bytes, particles: Particles) -> bytes:
-    """The photo with the outlines of its grounds, as PNG."""
+    """Return the photo with the outlines of its grounds, as PNG."""
     ok, png = cv2.imencode(".png", drawn_outlines(decode(data).rgb, particles))
     if not ok:
         raise InputError("overlay-failed", "The overlay could not be drawn.", "Try without --overlay.")

@@ -11,7 +11,7 @@ LONG_SIDE_PX = 3200
 
 
 def reduced_jpeg(data: bytes, long_side_px: int = LONG_SIDE_PX) -> bytes:
-    """A photo upright, reduced for a screen and without its metadata, as JPEG; ``InputError`` when it is no picture."""
+    """Return a photo upright, reduced for a screen, without metadata, as JPEG; ``InputError`` when it is no picture."""
     rgb: MatLike = decode(data).rgb
     factor = min(1.0, long_side_px / max(rgb.shape[:2]))
     if factor < 1:

@@ -34,14 +34,14 @@ def sample_particles_csv(ws: Workspace, sample_id: int) -> str:
 
 
 def measurement_json(ws: Workspace, sample_id: int) -> str:
-    """A sample's measurement in its open format."""
+    """Return a sample's measurement in its open format."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         return row.measurement.model_dump_json(indent=1)
 
 
 def annotated_png(ws: Workspace, sample_id: int, photo_index: int) -> bytes:
-    """A photo with the outlines of its grounds at full size, without the photo's own metadata."""
+    """Return a photo with the outlines of its grounds at full size, without the photo's own metadata."""
     with ws.transaction() as session:
         row = find(session, models.Sample, sample_id, "sample")
         data = ws.files.get(find_photo(row, photo_index).content_hash)

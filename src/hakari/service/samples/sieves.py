@@ -79,7 +79,7 @@ def _what_if(now: Grind, before: Grind, lost: float) -> WhatIfView:
 
 
 def sieve_sample(ws: Workspace, sample_id: int, aperture_um: float, keep: str) -> WhatIfView:
-    """What a hand-held sieve would leave of a sample, its unseen fines counted in."""
+    """Return what a hand-held sieve would leave of a sample, its unseen fines counted in."""
     with ws.transaction() as session:
         before = _grind(session, sample_id)
     left = sieve(before, aperture_um, keep)
@@ -94,7 +94,7 @@ def mix_samples(ws: Workspace, first_id: int, second_id: int, share_of_first: fl
 
 
 def distribution_csv(ws: Workspace, sample_id: int) -> str:
-    """The whole grind of a sample as class edges and mass fractions."""
+    """Return the whole grind of a sample as class edges and mass fractions."""
     with ws.transaction() as session:
         return find(session, models.Sample, sample_id, "sample").whole.csv()
 
@@ -182,7 +182,7 @@ def _keep_classes(
 
 
 def _class_document(grind: Grind, source: str) -> MeasurementDocument:
-    """A measurement of which only classes are known: each figure is sure to the edges of its class."""
+    """Return a measurement of which only classes are known: each figure is sure to the edges of its class."""
     classes = Classes(grind)
     d10, d50, d90 = (classes.quantile_um(q) for q in (0.1, 0.5, 0.9))
     ranges = [classes.range_um(q) for q in (0.1, 0.5, 0.9)]

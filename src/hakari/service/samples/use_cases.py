@@ -200,7 +200,7 @@ def _place(session: Session, row: models.Sample, grinder_id: int, setting: str) 
 
 
 def _copy_figures(session: Session, row: models.Sample, point: models.CurvePoint) -> None:
-    """What was measured, as a point of a curve."""
+    """Return what was measured, as a point of a curve."""
     m = row.measurement
     coffee = lookup(session, models.Coffee, row.coffee_id)
     point.d50_um = m.d50_um
@@ -239,7 +239,7 @@ def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleVi
 
 
 def find_photo(row: models.Sample, photo_index: int) -> models.Photo:
-    """A photo of a sample; ``InputError`` ``no-such-photo``."""
+    """Return a photo of a sample; ``InputError`` ``no-such-photo``."""
     if not 0 <= photo_index < len(row.photos):
         raise InputError("no-such-photo", "The sample has no such photo.", "Choose one of its photos.")
     return row.photos[photo_index]
@@ -255,7 +255,7 @@ def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
 
 
 def display_picture(ws: Workspace, content_hash: str) -> bytes:
-    """A photo upright, reduced for a screen and without its metadata, as JPEG."""
+    """Return a photo upright, reduced for a screen and without its metadata, as JPEG."""
     with ws.transaction() as session:
         known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
     if known is None:

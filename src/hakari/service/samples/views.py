@@ -107,7 +107,7 @@ def _points(values: Any) -> list[Pair]:
 
 
 def photo_row(content_hash: str, name: str, photo: PhotoResult) -> models.Photo:
-    """A photo's row with what its measuring said."""
+    """Return a photo's row with what its measuring said."""
     return models.Photo(
         content_hash=content_hash, file_name=name[:200], width_px=photo.width_px, height_px=photo.height_px,
         um_per_px=photo.scale.um_per_px,
@@ -119,7 +119,7 @@ def photo_row(content_hash: str, name: str, photo: PhotoResult) -> models.Photo:
 
 
 def photo_view(row: models.Photo) -> PhotoView:
-    """A photo as shown."""
+    """Return a photo as shown."""
     return PhotoView(
         **row.details.model_dump(), content_hash=row.content_hash, file_name=row.file_name, width_px=row.width_px,
         height_px=row.height_px, um_per_px=row.um_per_px,
@@ -153,7 +153,7 @@ def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
 
 
 def sample_view(session: Session, row: models.Sample) -> SampleView:
-    """A sample in a list."""
+    """Return a sample in a list."""
     era = lookup(session, models.Era, row.era_id)
     coffee = lookup(session, models.Coffee, row.coffee_id)
     return SampleView(
@@ -166,19 +166,19 @@ def sample_view(session: Session, row: models.Sample) -> SampleView:
 
 
 def _core_edit(row: models.Edit) -> Edit:
-    """A stored correction as the core knows it."""
+    """Return a stored correction as the core knows it."""
     kind: EditKind = row.kind  # type: ignore[assignment]
     drawn = tuple((float(x), float(y)) for x, y in row.drawn_px)
     return Edit(row.id, kind, row.photo, tuple(int(g) for g in row.grounds), drawn)
 
 
 def standing_edits(row: models.Sample) -> list[Edit]:
-    """The corrections of a sample that were not taken back."""
+    """Return the corrections of a sample that were not taken back."""
     return [_core_edit(e) for e in row.edits if e.deleted_at is None]
 
 
 def reviewed(ws: Workspace, row: models.Sample) -> Reviewed:
-    """A sample's grounds after the corrections that stand."""
+    """Return a sample's grounds after the corrections that stand."""
     return review(grounds_of(ws, row.grounds_hash), standing_edits(row))
 
 
@@ -224,7 +224,7 @@ def _step_share(session: Session, row: models.Sample) -> float | None:
 
 
 def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -> MorePhotosView:
-    """The count that brings D50 to the wanted half width, and whether that tells one step of the grinder from the next."""
+    """Return the count that brings D50 to the wanted half width, and whether that tells two steps of the grinder apart."""
     half, more, photos = m.enough.half_width, m.enough.more_photos, max(m.photos, 1)
     if row.source != "photo":
         return MorePhotosView(words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now")
@@ -246,7 +246,7 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
 
 
 def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
-    """A sample with everything that its station shows."""
+    """Return a sample with everything that its station shows."""
     m = row.measurement
     plan = lookup(session, models.Plan, workbench_row(session).plan_id)
     now = reviewed(ws, row)

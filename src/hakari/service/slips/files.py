@@ -16,7 +16,7 @@ SlipForm = Literal["pdf", "png", "json"]
 
 
 def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
-    """A slip as PDF, PNG or ``hakari.slip/1``."""
+    """Return a slip as PDF, PNG or ``hakari.slip/1``."""
     detail = slip_detail(ws, slip_id)
     if form == "json":
         return detail.document.model_dump_json(indent=1).encode()
@@ -25,7 +25,7 @@ def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
 
 
 def paper_of(s: SlipDetail) -> SlipPaper:
-    """What stands on the paper."""
+    """Return what stands on the paper."""
     guessed = "" if s.tds_measured else "~"
     time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
     rows = (

@@ -140,7 +140,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
 
 
 def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
-    """The change that a slip's move stands for; nothing for a repeat."""
+    """Return the change that a slip's move stands for; nothing for a repeat."""
     moves = row.advice.moves
     if not 0 <= move_index < len(moves):
         return None
@@ -148,7 +148,7 @@ def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
 
 
 def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
-    """What was typed of the brew goes to its record; what was followed and left as it is keeps its source."""
+    """Write what was typed of the brew into its record; what was followed and not changed keeps its source."""
     if outcome.drawdown_s != brew.bare_bed_s:
         brew.bare_bed_s, brew.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
     brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
@@ -189,7 +189,7 @@ def _figures(
 
 
 def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
-    """The plan's grind as density of mass per ln d, lightly smoothed over its classes."""
+    """Return the plan's grind as density of mass per ln d, lightly smoothed over its classes."""
     per_ln = grind.mass_fraction / np.diff(np.log(grind.edges_um))
     smooth = np.convolve(np.pad(per_ln, 1), [0.25, 0.5, 0.25], mode="valid")
     return [round(float(v), 1) for v in grind.centre_um], [round(float(v), 4) for v in smooth]

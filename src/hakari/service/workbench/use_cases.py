@@ -115,7 +115,7 @@ class WorkbenchChange(Document):
 
 
 def read_bench(ws: Workspace) -> WorkbenchView:
-    """The bench as it stands."""
+    """Return the bench as it stands."""
     with ws.transaction() as session:
         return _assemble(session, workbench_row(session))
 

@@ -83,12 +83,12 @@ def check_folder(folder: Path) -> None:
 
 
 def known_revisions() -> list[str]:
-    """The revisions of the schema that this program knows, newest first."""
+    """Return the revisions of the schema that this program knows, newest first."""
     return [s.revision for s in ScriptDirectory.from_config(alembic_config()).walk_revisions()]
 
 
 def revision_of(database: Path) -> str | None:
-    """The schema's revision; ``None`` in a database that has none yet."""
+    """Return the schema's revision; ``None`` in a database that has none yet."""
     try:
         with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as connection:
             damage = connection.execute("PRAGMA quick_check(1)").fetchone()[0]

@@ -12,7 +12,7 @@ from hakari.service.workspace.transaction import Workspace
 
 
 def troubles(ws: Workspace) -> list[str]:
-    """What keeps a server from working, each in words; nothing when all is well."""
+    """Return what keeps a server from working, each in words; nothing when all is well."""
     found = []
     try:
         with ws.transaction() as session:

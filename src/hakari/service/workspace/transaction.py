@@ -78,12 +78,12 @@ def _stale() -> StaleError:
 
 
 def lookup(session: Session, kind: type[Row], identity: int | None) -> Row | None:
-    """The row that an optional reference points to."""
+    """Return the row that an optional reference points to."""
     return session.get(kind, identity) if identity is not None else None
 
 
 def find(session: Session, kind: type[Row], identity: int | None, what: str, deleted_too: bool = False) -> Row:
-    """A row that exists and, unless ``deleted_too``, is not deleted; ``NotFoundError`` otherwise."""
+    """Return a row that exists and, unless ``deleted_too``, is not deleted; ``NotFoundError`` otherwise."""
     row = session.get(kind, identity) if identity is not None and abs(identity) < 2**62 else None
     if row is None or (row.deleted_at is not None and not deleted_too):
         raise NotFoundError(
@@ -109,10 +109,10 @@ def mark_deleted(row: models.RecordMixin, deleted: bool) -> None:
 
 
 def units_of(bench: models.Workbench) -> DisplayUnits:
-    """The units that people read here."""
+    """Return the units that people read here."""
     return DisplayUnits("oz" if bench.mass_unit == "oz" else "g", "F" if bench.temperature_unit == "F" else "C")
 
 
 def workbench_row(session: Session) -> models.Workbench:
-    """The one bench."""
+    """Return the one bench."""
     return session.get_one(models.Workbench, 1)

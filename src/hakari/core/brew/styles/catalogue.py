@@ -14,7 +14,7 @@ STYLES = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
 
 
 def style_of(name: str) -> RecipeStyle:
-    """A style by its name; ``InputError`` ``unknown-school``."""
+    """Return a style by its name; ``InputError`` ``unknown-school``."""
     if name not in STYLES:
         raise InputError("unknown-school", f"There is no school “{name}”.", f"Use {', '.join(STYLES)}.", field="school")
     return STYLES[name]

@@ -60,7 +60,7 @@ def twin_bloom(order: Order) -> Draft:
 
 
 def split(order: Order) -> Draft:
-    """A first share in two pours, which tunes acidity against sweetness; the rest, drained between, which tunes strength."""
+    """Build a plan of a first share in two pours, which sets acidity against sweetness, and the rest, which sets strength."""
     share = 0.4 * order.water_g
     lean = {"even": 0.5, "sweeter": 0.42, "brighter": 0.6}[order.options["taste"]]
     later = int(order.options["body"])
@@ -113,7 +113,7 @@ def over_ice(order: Order) -> Draft:
 
 
 def machine(order: Order) -> Draft:
-    """A drip machine's even shower."""
+    """Build a plan of a drip machine's even shower."""
     return Draft((Pour(order.water_g, max(120.0, round(order.water_g / 2.6)), 0.0, strength="soft"),))
 
 

@@ -62,7 +62,7 @@ def bloom_and_steep(order: Order) -> Draft:
 
 
 def steep_and_release(order: Order) -> Draft:
-    """The valve closed for minutes, then drained; or closed for the bloom only."""
+    """Build a plan with the valve closed for minutes, then drained; or closed for the bloom only."""
     if order.options["closed"] == "bloom":
         bloom = 0.2 * order.water_g
         rest = order.water_g - bloom
@@ -74,7 +74,7 @@ def steep_and_release(order: Order) -> Draft:
 
 
 def concentrate(order: Order) -> Draft:
-    """A very short ratio, a minute or two, a slow press, then hot water in small equal steps to taste."""
+    """Build a plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste."""
     ratio = float(order.options["short"])
     brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
     seconds = float(order.options["seconds"])
@@ -99,7 +99,7 @@ def cold_steep(order: Order) -> Draft:
 
 
 def cold_drip(order: Order) -> Draft:
-    """Drops over hours."""
+    """Build a plan of drops over hours."""
     hours = float(order.options["hours"])
     return Draft(
         (Pour(order.water_g, 3600 * hours, 0.0, strength="soft"),),

@@ -79,7 +79,7 @@ def even(total_g: float, count: int) -> list[float]:
 
 
 def bloom_of(dose_g: float, ratio: float) -> float:
-    """A first wetting, to the nearest 5 g: a figure that the eye finds on a scale."""
+    """Return a first wetting, to the nearest 5 g: a figure that the eye finds on a scale."""
     return max(5.0, 5.0 * round(ratio * dose_g / 5))
 
 
