@@ -148,7 +148,7 @@ def _smooth(t: FloatArray, w: FloatArray) -> float:
 
 
 def _sd(at: FloatArray, sums: FloatArray, least: float, n: int) -> float:
-    """Return the standard deviation of the break from how fast the sum of squares rises beside it, at least the search's step."""
+    """Return the standard deviation of the break from how fast the sum of squares rises beside it; at least the step."""
     variance = least / max(n - 7, 1)
     inside = at[sums <= least + variance]
     return max(FINE_S / 2, float(np.ptp(inside)) / 2)

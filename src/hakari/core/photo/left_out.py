@@ -42,7 +42,7 @@ def _chaff(p: Particles) -> Iterator[Finding]:
 
 
 def _doubt(p: Particles) -> Iterator[Finding]:
-    """Return the finding of what was left out without being chaff or shadow: from a tenth of the mass, a photo is not good."""
+    """Return the finding of what was left out but is neither chaff nor shadow: from a tenth of the mass, it is not good."""
     unsure = [ExclusionReason.PALE, ExclusionReason.GREY, ExclusionReason.FAINT]
     odd = np.flatnonzero(np.isin(p.left_out, unsure) & (p.diameter_um > SMALLEST_AREA_UM))
     if not len(odd):
