@@ -96,6 +96,16 @@ class SimulatedMoves:
 def simulate_moves(case: Case) -> SimulatedMoves:
     """Run the models for a case and all changes worth weighing.
 
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    SimulatedMoves
+        The brew as it is and every change, with what the models say.
+
     Raises
     ------
     InputError
@@ -112,6 +122,11 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     ----------
     simulated
         What ``simulate_moves`` gave for the same plan, grind, gear and amounts; computed where it is not at hand.
+
+    Returns
+    -------
+    Advice
+        The moves in order, the causes, and what was ruled out.
 
     Raises
     ------

@@ -140,6 +140,18 @@ def weigh(signs: Signs, learned: dict[str, float] | None = None) -> tuple[Weighe
 
     ``learned`` are log-odds by name that earlier slips taught (see ``score.py``); a row that needs a sign which is not there
     weighs next to nothing.
+
+    Parameters
+    ----------
+    signs : Signs
+        Evidence as numbers.
+    learned : dict[str, float] or None
+        What earlier slips taught of the causes, log-odds by name.
+
+    Returns
+    -------
+    tuple[WeighedCause, ...]
+        Weights of all causes, heaviest first.
     """
     logs = np.array([_log_odds(c, signs) + (learned or {}).get(c.name, 0.0) for c in CAUSES])
     p = np.exp(logs - logs.max())
@@ -155,7 +167,22 @@ def _log_odds(cause: Cause, signs: Signs) -> float:
 
 
 def remedy_support(causes: tuple[WeighedCause, ...], kind: str, direction: str) -> float:
-    """How far all causes speak for a change, 0 to 1: each by its weight and the change's place among its remedies."""
+    """How far all causes speak for a change, 0 to 1: each by its weight and the change's place among its remedies.
+
+    Parameters
+    ----------
+    causes : tuple[WeighedCause, ...]
+        Causes with their weights, heaviest first.
+    kind : str
+        Kind of the change, as "grind".
+    direction : str
+        Direction of the change, as "coarser".
+
+    Returns
+    -------
+    float
+        How far all causes speak for a change, 0 to 1.
+    """
     return sum(
         c.weight * REMEDY_SHARE[i] for c in causes for i, remedy in enumerate(c.remedies) if remedy == (kind, direction)
     )

@@ -36,7 +36,20 @@ class Target:
     tds_percent: tuple[float, float]
 
     def holds(self, ey_percent: float, tds_percent: float) -> bool:
-        """Whether a cup is in the box."""
+        """Whether a cup is in the box.
+
+        Parameters
+        ----------
+        ey_percent : float
+            Extraction, %.
+        tds_percent : float
+            Strength, %.
+
+        Returns
+        -------
+        bool
+            Whether a cup is in the box.
+        """
         ey, tds = self.ey_percent, self.tds_percent
         return ey[0] <= ey_percent <= ey[1] and tds[0] <= tds_percent <= tds[1]
 
@@ -135,6 +148,22 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
     """Turn an outcome and what is known of the coffee into signs.
 
     ``expected_s`` is the predicted bare bed, good to about ``time_share`` of itself; ``ey_percent`` what was measured.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    expected_s : float
+        Predicted time of the bare bed, s.
+    ey_percent : float or None
+        Extraction, %.
+    time_share : float
+        Standard deviation of the predicted time, as a share.
+
+    Returns
+    -------
+    Signs
+        Evidence as numbers.
     """
     outcome, target = case.outcome, case.target
     taste = outcome.tasted

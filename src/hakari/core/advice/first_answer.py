@@ -122,14 +122,42 @@ RULES: tuple[Rule, ...] = (
 
 
 def rule_for(case: Case, now: State, measured: bool) -> Rule | None:
-    """Return the rule that applies to a cup, if any; ``measured`` says that its extraction was."""
+    """Return the rule that applies to a cup, if any; ``measured`` says that its extraction was.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    now : State
+        The cup as it is.
+    measured : bool
+        Whether the extraction was measured.
+
+    Returns
+    -------
+    Rule or None
+        The rule that applies to a cup, if any.
+    """
     if case.outcome.stalled:
         return None
     return next((rule for rule in RULES if rule.holds(case, now, measured)), None)
 
 
 def rank_in(rule: Rule, candidate: Candidate) -> int | None:
-    """Where a rule puts a change, from 0; ``None`` for one that it says nothing of."""
+    """Where a rule puts a change, from 0; ``None`` for one that it says nothing of.
+
+    Parameters
+    ----------
+    rule : Rule
+        The rule that applies.
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    int or None
+        Where a rule puts a change, from 0.
+    """
     for rank, (kind, way) in enumerate(rule.first):
         if candidate.kind == kind and way in (None, candidate.direction):
             return rank
@@ -137,7 +165,20 @@ def rank_in(rule: Rule, candidate: Candidate) -> int | None:
 
 
 def too_large(case: Case, candidate: Candidate) -> bool:
-    """Whether a change of grind is more than one pass should make."""
+    """Whether a change of grind is more than one pass should make.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    bool
+        Whether a change of grind is more than one pass should make.
+    """
     if candidate.kind not in ("grind", "compensated") or not candidate.modelled:
         return False
     gross = bool(case.outcome.stalled) or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS

@@ -37,7 +37,24 @@ class CupGoal:
 
     @classmethod
     def from_signs(cls, case: Case, signs: Signs, now: State, due_s: float) -> CupGoal:
-        """From target and tongue; ``due_s`` is when the bed should have been bare."""
+        """From target and tongue; ``due_s`` is when the bed should have been bare.
+
+        Parameters
+        ----------
+        case : Case
+            The brew to be judged.
+        signs : Signs
+            Evidence as numbers.
+        now : State
+            The cup as it is.
+        due_s : float
+            Predicted time of the bare bed, s.
+
+        Returns
+        -------
+        CupGoal
+            What the cup should become.
+        """
         target = case.target
         measured = case.outcome.tds_percent is not None or case.outcome.spent_dry_g is not None
         mid_ey, mid_tds = sum(target.ey_percent) / 2, sum(target.tds_percent) / 2
@@ -59,12 +76,34 @@ class CupGoal:
         return self.shift == (0.0, 0.0)
 
     def inside(self, state: State) -> bool:
-        """Whether a cup is in the box as far as is known; a concentrate by its extraction alone."""
+        """Whether a cup is in the box as far as is known; a concentrate by its extraction alone.
+
+        Parameters
+        ----------
+        state : State
+            Time, strength and extraction.
+
+        Returns
+        -------
+        bool
+            Whether a cup is in the box as far as is known.
+        """
         tds = sum(self.target.tds_percent) / 2 if self.free_tds else state.tds_percent
         return self.target.holds(state.ey_percent, tds)
 
     def cost(self, state: State) -> float:
-        """Distance from the goal: extraction in steps of 1 %, strength in steps of 0.1 %, outside the box dearer."""
+        """Distance from the goal: extraction in steps of 1 %, strength in steps of 0.1 %, outside the box dearer.
+
+        Parameters
+        ----------
+        state : State
+            Time, strength and extraction.
+
+        Returns
+        -------
+        float
+            Distance from the goal.
+        """
         ey, tds = state.ey_percent + self.shift[0], state.tds_percent + self.shift[1]
         ey_low, ey_high = self.target.ey_percent
         tds_low, tds_high = self.target.tds_percent

@@ -57,7 +57,18 @@ class Candidate:
 
 
 def candidates(case: Case) -> list[Candidate]:
-    """All changes worth weighing; those of a plan that cannot be brewed are left out."""
+    """All changes worth weighing; those of a plan that cannot be brewed are left out.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    list[Candidate]
+        All changes worth weighing.
+    """
     makers = (
         _grind, _heat, _ratio, _dose, _pours, _agitation, _time, _filter, _mesh, _sieve, _bypass, _preheat, _brewer,
         _compensated, _unmodelled,
@@ -100,7 +111,22 @@ def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, f
 
 
 def reground(case: Case, factor: float, size_um: float) -> Grind:
-    """Return the grind moved by a factor: the photo sets its level, the grinder's curve the ratio and the fines."""
+    """Return the grind moved by a factor: the photo sets its level, the grinder's curve the ratio and the fines.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    factor : float
+        Factor on the coarse mode.
+    size_um : float
+        Size at the present setting, µm.
+
+    Returns
+    -------
+    Grind
+        The grind moved by a factor.
+    """
     grind = case.grind.scaled(factor)
     now = case.grinder.fines_at(size_um) if case.grinder else None
     then = case.grinder.fines_at(size_um * factor) if case.grinder else None

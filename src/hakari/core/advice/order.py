@@ -46,7 +46,20 @@ LEAN_WEIGHT = 0.9
 
 
 def leaning(case: Case, candidate: Candidate) -> float:
-    """Return what a goal beyond the box says for a change."""
+    """Return what a goal beyond the box says for a change.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    float
+        What a goal beyond the box says for a change.
+    """
     wished = LEANS[case.lean] if case.lean else ()
     key = (candidate.kind, candidate.direction)
     return LEAN_WEIGHT * REMEDY_SHARE[wished.index(key)] if key in wished else 0.0

@@ -81,6 +81,13 @@ def check_times(drawdown_s: float | None, last_pour_s: float) -> None:
 def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
     """Refuse impossible readings.
 
+    Parameters
+    ----------
+    outcome : Outcome
+        What was recorded of the cup.
+    dose_g : float or None
+        Coffee, g.
+
     Raises
     ------
     InputError

@@ -41,7 +41,18 @@ class Score:
 
 
 def complaints(taste: dict[str, int]) -> float:
-    """How much was complained of, in strengths of words."""
+    """How much was complained of, in strengths of words.
+
+    Parameters
+    ----------
+    taste : dict[str, int]
+        Taste words, 0 (none) to 3 (strong).
+
+    Returns
+    -------
+    float
+        How much was complained of, in strengths of words.
+    """
     return float(sum(strength for word, strength in taste.items() if word in BAD_WORDS))
 
 
@@ -49,6 +60,20 @@ def better(before: dict[str, int], after: dict[str, int], nearer: float | None =
     """How much better a cup is than the one before, −1 (worse) to 1 (nothing left to complain of).
 
     ``nearer`` is how much of the way to the target's middle was gone, where both were measured; it counts half.
+
+    Parameters
+    ----------
+    before : dict[str, int]
+        Taste words of the earlier cup, 0 (none) to 3 (strong).
+    after : dict[str, int]
+        Taste words of the later cup, 0 (none) to 3 (strong).
+    nearer : float or None
+        How much nearer to the target the later cup was measured; ``None`` where it was not.
+
+    Returns
+    -------
+    float
+        How much better a cup is than the one before, −1 (worse) to 1 (nothing left to complain of).
     """
     was, now = complaints(before), complaints(after)
     taste = float(np.clip((was - now) / max(was, 1.0), -1.0, 1.0))
@@ -56,7 +81,18 @@ def better(before: dict[str, int], after: dict[str, int], nearer: float | None =
 
 
 def learned(tried: Sequence[Tried]) -> dict[str, float]:
-    """Log-odds to add to each cause: up where its remedies helped, down where they did not, never by more than ``BOUND``."""
+    """Log-odds to add to each cause: up where its remedies helped, down where they did not, never by more than ``BOUND``.
+
+    Parameters
+    ----------
+    tried : Sequence[Tried]
+        Changes that were followed, with what came of them.
+
+    Returns
+    -------
+    dict[str, float]
+        Log-odds to add to each cause.
+    """
     sums: dict[str, float] = {}
     for t in tried:
         sums[t.cause] = sums.get(t.cause, 0.0) + PER_TRY * t.better
@@ -64,14 +100,40 @@ def learned(tried: Sequence[Tried]) -> dict[str, float]:
 
 
 def cause_behind(weights: Sequence[tuple[str, float]], kind: str, direction: str) -> str | None:
-    """Return the heaviest cause that has a change among its remedies; ``weights`` are the causes of that time by name."""
+    """Return the heaviest cause that has a change among its remedies; ``weights`` are the causes of that time by name.
+
+    Parameters
+    ----------
+    weights : Sequence[tuple[str, float]]
+        Causes with their weights.
+    kind : str
+        Kind of the change, as "grind".
+    direction : str
+        Direction of the change, as "coarser".
+
+    Returns
+    -------
+    str or None
+        The heaviest cause that has a change among its remedies.
+    """
     remedies = {c.name: c.remedies for c in CAUSES}
     named = [(w, name) for name, w in weights if (kind, direction) in remedies.get(name, ())]
     return max(named)[1] if named else None
 
 
 def score(guesses: Sequence[Guess]) -> Score | None:
-    """Score guesses; ``None`` where there are none."""
+    """Score guesses; ``None`` where there are none.
+
+    Parameters
+    ----------
+    guesses : Sequence[Guess]
+        Predictions with what came of them.
+
+    Returns
+    -------
+    Score or None
+        How often and how far predictions held; ``None`` without any.
+    """
     if not guesses:
         return None
     off = np.array([abs(g.actual - g.predicted) for g in guesses])

@@ -15,19 +15,52 @@ CLEARLY_BETTER = 2.0
 
 
 def complaints(outcome: Outcome) -> float:
-    """Strength of all that is not praise, from taste words; 0 when nothing was said against the cup."""
+    """Strength of all that is not praise, from taste words; 0 when nothing was said against the cup.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        What was recorded of the cup.
+
+    Returns
+    -------
+    float
+        Strength of all that is not praise, from taste words.
+    """
     said = sum(v for word, v in outcome.tasted.items() if word not in PRAISE)
     return said + (1.0 if outcome.liked is not None and outcome.liked <= DISLIKED_TO else 0.0)
 
 
 def praise(outcome: Outcome) -> float:
-    """Strength of what was said for the cup."""
+    """Strength of what was said for the cup.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        What was recorded of the cup.
+
+    Returns
+    -------
+    float
+        Strength of what was said for the cup.
+    """
     said = sum(v for word, v in outcome.tasted.items() if word in PRAISE)
     return said + (2.0 if outcome.liked is not None and outcome.liked >= LIKED_FROM else 0.0)
 
 
 def judged_nothing(case: Case) -> bool:
-    """Whether nothing was tasted, measured or seen that a change could rest on; a time alone is not enough."""
+    """Whether nothing was tasted, measured or seen that a change could rest on; a time alone is not enough.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    bool
+        Whether nothing was tasted, measured or seen that a change could rest on.
+    """
     o = case.outcome
     measured = o.tds_percent is not None or o.spent_dry_g is not None
     seen = o.stalled or o.plunger_stuck or any(sign not in BED_IN_ORDER for sign in o.bed)
@@ -35,13 +68,35 @@ def judged_nothing(case: Case) -> bool:
 
 
 def praised_without_complaint(case: Case) -> bool:
-    """Whether the cup is good as it is: praised, nothing against it, and nothing wrong with the brew itself."""
+    """Whether the cup is good as it is: praised, nothing against it, and nothing wrong with the brew itself.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    bool
+        Whether the cup is good as it is.
+    """
     o = case.outcome
     return praise(o) > 0 and complaints(o) == 0 and not o.stalled and not o.plunger_stuck
 
 
 def better_before(case: Case) -> str | None:
-    """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints."""
+    """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    str or None
+        The name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
+    """
     here = praise(case.outcome) - complaints(case.outcome)
     if complaints(case.outcome) == 0:
         return None

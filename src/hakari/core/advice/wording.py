@@ -67,7 +67,22 @@ def _cause_for(candidate: Candidate, causes: tuple[WeighedCause, ...]) -> Weighe
 
 
 def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...]) -> str:
-    """Return why: the cause that supports it most, or the chosen style of cup; and what the change does."""
+    """Return why: the cause that supports it most, or the chosen style of cup; and what the change does.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    candidate : Candidate
+        The change.
+    causes : tuple[WeighedCause, ...]
+        Causes with their weights, heaviest first.
+
+    Returns
+    -------
+    str
+        Why.
+    """
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
     if leaning(case, candidate) > 0:
         return f"You asked for {case.lean}. {effect}".strip()
@@ -75,7 +90,20 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
 
 
 def caution_for(case: Case, candidate: Candidate) -> str:
-    """Return the caution for a change or for what was observed; empty where there is none."""
+    """Return the caution for a change or for what was observed; empty where there is none.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    str
+        The caution for a change or for what was observed.
+    """
     if case.outcome.plunger_stuck or case.outcome.stalled:
         return STUCK
     key = (candidate.kind, candidate.direction)
@@ -84,7 +112,22 @@ def caution_for(case: Case, candidate: Candidate) -> str:
 
 
 def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str, ...]:
-    """Return what else the change does."""
+    """Return what else the change does.
+
+    Parameters
+    ----------
+    candidate : Candidate
+        The change.
+    now : State
+        The cup as it is.
+    then : State
+        The cup after the change.
+
+    Returns
+    -------
+    tuple[str, ...]
+        What else the change does.
+    """
     if not candidate.modelled:
         return ("its effect can't be predicted",)
     sides = []
@@ -101,7 +144,22 @@ def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str,
 
 
 def why_not(candidate: Candidate, then: State, now: State) -> str:
-    """Return what the change would do and why that is the wrong way."""
+    """Return what the change would do and why that is the wrong way.
+
+    Parameters
+    ----------
+    candidate : Candidate
+        The change.
+    then : State
+        The cup after the change.
+    now : State
+        The cup as it is.
+
+    Returns
+    -------
+    str
+        What the change would do and why that is the wrong way.
+    """
     if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
         reason = (
             f"{candidate.words} would hardly be noticed: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."

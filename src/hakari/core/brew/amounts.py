@@ -33,6 +33,24 @@ def amounts(
 
     The grounds keep ``held_g_per_g`` of liquid a gram, so cup = water − held · dose.
 
+    Parameters
+    ----------
+    brewer : Brewer
+        The brewer.
+    dose_g : float or None
+        Coffee, g.
+    ratio : float or None
+        Grams of water to a gram of coffee.
+    water_g : float or None
+        Water, g.
+    cup_g : float or None
+        Mass of the drink, g.
+
+    Returns
+    -------
+    Amounts
+        The whole from two of the four.
+
     Raises
     ------
     InputError

@@ -65,16 +65,49 @@ class Brewer:
         return self.bottom_mm / 2000
 
     def radius_m(self, height_m: float) -> float:
-        """Inner radius at a height above the outlet."""
+        """Inner radius at a height above the outlet.
+
+        Parameters
+        ----------
+        height_m : float
+            Height above the outlet, m.
+
+        Returns
+        -------
+        float
+            Inner radius at a height above the outlet, m.
+        """
         return self._bottom_m + height_m * self._slope
 
     def volume_m3(self, height_m: float) -> float:
-        """Volume below a height."""
+        """Volume below a height.
+
+        Parameters
+        ----------
+        height_m : float
+            Height above the outlet, m.
+
+        Returns
+        -------
+        float
+            Volume below a height, m³.
+        """
         r0, r1 = self._bottom_m, self.radius_m(height_m)
         return math.pi * height_m * (r0 * r0 + r0 * r1 + r1 * r1) / 3
 
     def height_m(self, volume_m3: float) -> float:
-        """Height of a volume; the inverse of ``volume_m3``, in closed form."""
+        """Height of a volume; the inverse of ``volume_m3``, in closed form.
+
+        Parameters
+        ----------
+        volume_m3 : float
+            Volume of water, m³.
+
+        Returns
+        -------
+        float
+            Height of a volume, m.
+        """
         if volume_m3 <= 0:
             return 0.0
         r0, t = self._bottom_m, self._slope
@@ -83,7 +116,18 @@ class Brewer:
         return (math.cbrt(r0**3 + 3 * t * volume_m3 / math.pi) - r0) / t
 
     def filter_area_m2(self, bed_height_m: float) -> float:
-        """Paper that the bed lies on: the wetted wall of a cone, the floor of a flat."""
+        """Paper that the bed lies on: the wetted wall of a cone, the floor of a flat.
+
+        Parameters
+        ----------
+        bed_height_m : float
+            Height of the bed, m.
+
+        Returns
+        -------
+        float
+            Paper that the bed lies on, m².
+        """
         r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
         open_share = max(self.open_share, MESH_OPEN_SHARE) if self.mesh else self.open_share
         if not self.is_cone:
@@ -92,7 +136,18 @@ class Brewer:
         return math.pi * ((r0 + r1) * slant + r0 * r0) * open_share
 
     def bed_resistance_per_m(self, bed_height_m: float) -> float:
-        """∫dz/A over the bed, 1/m; a cone's is about a third of that, because water leaves through the wall as well."""
+        """∫dz/A over the bed, 1/m; a cone's is about a third of that, because water leaves through the wall as well.
+
+        Parameters
+        ----------
+        bed_height_m : float
+            Height of the bed, m.
+
+        Returns
+        -------
+        float
+            ∫dz/A over the bed, 1/m.
+        """
         r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
         axial = bed_height_m / (math.pi * r0 * r1)
         return axial / 3 if self.is_cone else axial
@@ -134,7 +189,18 @@ BUILT_IN = {
 
 
 def built_in(name: str) -> Brewer:
-    """Return a brewer of the built-in list; ``InputError`` ``unknown-brewer`` otherwise."""
+    """Return a brewer of the built-in list; ``InputError`` ``unknown-brewer`` otherwise.
+
+    Parameters
+    ----------
+    name : str
+        Its name.
+
+    Returns
+    -------
+    Brewer
+        A brewer of the built-in list.
+    """
     if name not in BUILT_IN:
         raise InputError(
             "unknown-brewer", f"There is no brewer “{name}”.",
@@ -144,7 +210,22 @@ def built_in(name: str) -> Brewer:
 
 
 def cone(half_angle_deg: float, outlet_mm: float, bypass: Bypass) -> Brewer:
-    """Return a cone of the user's own; ``InputError`` ``brewer-out-of-range``."""
+    """Return a cone of the user's own; ``InputError`` ``brewer-out-of-range``.
+
+    Parameters
+    ----------
+    half_angle_deg : float
+        Half angle of the cone, degrees.
+    outlet_mm : float
+        Diameter of the outlet, mm.
+    bypass : Bypass
+        How much water runs past the bed.
+
+    Returns
+    -------
+    Brewer
+        A cone of the user's own.
+    """
     if not (10 <= half_angle_deg <= 60 and 3 <= outlet_mm <= 80):
         raise InputError(
             "brewer-out-of-range", "The cone's half angle or outlet is not one that a brewer has.",
@@ -154,7 +235,20 @@ def cone(half_angle_deg: float, outlet_mm: float, bypass: Bypass) -> Brewer:
 
 
 def flat(diameter_mm: float, bypass: Bypass) -> Brewer:
-    """Return a flat-bottomed brewer of the user's own; ``InputError`` ``brewer-out-of-range``."""
+    """Return a flat-bottomed brewer of the user's own; ``InputError`` ``brewer-out-of-range``.
+
+    Parameters
+    ----------
+    diameter_mm : float
+        Diameter, mm.
+    bypass : Bypass
+        How much water runs past the bed.
+
+    Returns
+    -------
+    Brewer
+        A flat-bottomed brewer of the user's own.
+    """
     if not 25 <= diameter_mm <= 400:
         raise InputError(
             "brewer-out-of-range", f"A flat bed {diameter_mm:g} mm across is not one that a brewer has.",

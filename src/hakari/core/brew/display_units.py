@@ -41,9 +41,31 @@ class DisplayUnits:
         return f"{between.join(texts)} {self.mass}"
 
     def heat(self, celsius: float) -> str:
-        """Temperature given in °C, rounded to a degree: "93 °C" or "199 °F"."""
+        """Temperature given in °C, rounded to a degree: "93 °C" or "199 °F".
+
+        Parameters
+        ----------
+        celsius : float
+            Temperature, °C.
+
+        Returns
+        -------
+        str
+            Temperature given in °C, rounded to a degree.
+        """
         return f"{celsius if self.temperature == 'C' else 32 + 1.8 * celsius:.0f} °{self.temperature}"
 
     def heat_difference(self, kelvin: float) -> str:
-        """Difference of two temperatures, rounded to a degree: "3 °C" or "5 °F"."""
+        """Difference of two temperatures, rounded to a degree: "3 °C" or "5 °F".
+
+        Parameters
+        ----------
+        kelvin : float
+            Difference of two temperatures, K.
+
+        Returns
+        -------
+        str
+            Difference of two temperatures, rounded to a degree.
+        """
         return f"{kelvin * (1.0 if self.temperature == 'C' else 1.8):.0f} °{self.temperature}"

@@ -34,7 +34,18 @@ FILTERS = {
 
 
 def filter_of(name: str) -> Filter:
-    """Return a filter by its name; ``InputError`` ``unknown-filter``."""
+    """Return a filter by its name; ``InputError`` ``unknown-filter``.
+
+    Parameters
+    ----------
+    name : str
+        Its name.
+
+    Returns
+    -------
+    Filter
+        A filter by its name.
+    """
     if name not in FILTERS:
         raise InputError(
             "unknown-filter", f"There is no filter “{name}”.", f"Use {', '.join(FILTERS)}.", field="filter"

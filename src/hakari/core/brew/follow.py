@@ -62,6 +62,11 @@ def follow(
     by_itself
         Whether a scale speaks, so that nobody need tap: what waits for the bed or the hand then ends by the clock as well,
         ``PATIENCE`` after its expected end. By hand alone it waits for the hand.
+
+    Returns
+    -------
+    BrewProgress
+        Every step in time, and which is on.
     """
     last_marked = max(marks, default=-1)
     places: list[Place] = []
@@ -105,6 +110,20 @@ def pour_reached(step: Step, scale_g: float, rate_g_s: float) -> bool:
     """Whether the scale shows that a pour is over: the target is reached and the weight rests.
 
     ``scale_g`` is the water poured so far by the scale, ``rate_g_s`` its mean rate over the last ``STILL_S``.
+
+    Parameters
+    ----------
+    step : Step
+        The step of the brew.
+    scale_g : float
+        Reading of the scale, g.
+    rate_g_s : float
+        Rate on the scale, g/s; ``None`` where it is not known.
+
+    Returns
+    -------
+    bool
+        Whether the scale shows that a pour is over.
     """
     return step.total_g is not None and scale_g >= step.total_g - REACHED_G and abs(rate_g_s) < STILL_G_S
 
@@ -113,6 +132,22 @@ def pour_rested(place: Place, poured_g: float, rested_s: float, elapsed_s: float
     """Whether a pour is over that fell short of its target.
 
     ``poured_g`` is what the scale has gained since the pour began, ``rested_s`` how long it has stood still.
+
+    Parameters
+    ----------
+    place : Place
+        The pour within the brew.
+    poured_g : float
+        Water poured, g.
+    rested_s : float
+        How long the scale has not risen, s.
+    elapsed_s : float
+        Seconds since the first pour.
+
+    Returns
+    -------
+    bool
+        Whether a pour is over that fell short of its target.
     """
     step = place.step
     begun = poured_g > max(BEGUN_G, BEGUN_SHARE * step.amount_g)
@@ -120,17 +155,58 @@ def pour_rested(place: Place, poured_g: float, rested_s: float, elapsed_s: float
 
 
 def pour_begun(step: Step, gained_g: float, rate_g_s: float) -> bool:
-    """Whether the scale, which has gained ``gained_g`` since it rested, shows that a pour has begun."""
+    """Whether the scale, which has gained ``gained_g`` since it rested, shows that a pour has begun.
+
+    Parameters
+    ----------
+    step : Step
+        The step of the brew.
+    gained_g : float
+        What the scale has gained since the pour was due, g.
+    rate_g_s : float
+        Rate on the scale, g/s; ``None`` where it is not known.
+
+    Returns
+    -------
+    bool
+        Whether the scale, which has gained ``gained_g`` since it rested, shows that a pour has begun.
+    """
     return gained_g > max(BEGUN_G, BEGUN_SHARE * step.amount_g) and rate_g_s > POURING_G_S
 
 
 def next_pour(steps: tuple[Step, ...], now: int) -> int | None:
-    """Return the index of the first pour from step ``now`` on."""
+    """Return the index of the first pour from step ``now`` on.
+
+    Parameters
+    ----------
+    steps : tuple[Step, ...]
+        Steps in the order of time.
+    now : int
+        Index of the present step.
+
+    Returns
+    -------
+    int or None
+        The index of the first pour from step ``now`` on.
+    """
     return next((i for i in range(now, len(steps)) if steps[i].kind == "pour"), None)
 
 
 def expected_water_g(standing: BrewProgress, elapsed_s: float) -> float:
-    """Return what should be poured by now, g."""
+    """Return what should be poured by now, g.
+
+    Parameters
+    ----------
+    standing : BrewProgress
+        Where the brew stands.
+    elapsed_s : float
+        Seconds since the first pour.
+
+    Returns
+    -------
+    float
+        What should be poured by now, g.
+    """
     total = 0.0
     for place in standing.places:
         if place.step.kind == "pour":

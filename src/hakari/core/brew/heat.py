@@ -26,7 +26,22 @@ class Slurry:
 
     @classmethod
     def start(cls, dose_g: float, heat: Heat, room_c: float = ROOM_C) -> Slurry:
-        """Dry bed and brewer before the first pour."""
+        """Dry bed and brewer before the first pour.
+
+        Parameters
+        ----------
+        dose_g : float
+            Coffee, g.
+        heat : Heat
+            Kettle, brewer and preheating.
+        room_c : float
+            Temperature of the room, °C.
+
+        Returns
+        -------
+        Slurry
+            Dry bed and brewer before the first pour.
+        """
         wall = HEAT_CAPACITY_J_PER_K[heat.material]
         bed = dose_g * COFFEE_J_PER_GK
         wall_c = PREHEATED_C if heat.preheated else room_c
@@ -34,7 +49,19 @@ class Slurry:
         return cls(wall + bed, celsius, LID_LOSS_W_PER_K if heat.lid else OPEN_LOSS_W_PER_K, room_c)
 
     def step(self, dt_s: float, water_g: float, poured_g: float, kettle_c: float) -> None:
-        """Mix in poured water and lose heat for one step; ``water_g`` stood in the brewer before it."""
+        """Mix in poured water and lose heat for one step; ``water_g`` stood in the brewer before it.
+
+        Parameters
+        ----------
+        dt_s : float
+            Length of the step, s.
+        water_g : float
+            Water, g.
+        poured_g : float
+            Water poured, g.
+        kettle_c : float
+            Temperature of the kettle, °C.
+        """
         capacity = self.capacity_j_per_k + water_g * WATER_J_PER_GK
         added = poured_g * WATER_J_PER_GK
         self.celsius = (capacity * self.celsius + added * kettle_c) / (capacity + added)

@@ -29,7 +29,18 @@ class Window:
         return float((self.low_um * self.high_um) ** 0.5)
 
     def verdict(self, median_um: float) -> str:
-        """Where a median lies: ``fine``, ``inside`` or ``coarse``."""
+        """Where a median lies: ``fine``, ``inside`` or ``coarse``.
+
+        Parameters
+        ----------
+        median_um : float
+            Volume median, µm.
+
+        Returns
+        -------
+        str
+            Where a median lies.
+        """
         if median_um < self.low_um:
             return "fine"
         return "coarse" if median_um > self.high_um else "inside"
@@ -79,7 +90,22 @@ STRONG_QUESTIONS = (
 
 
 def window_for(method: str, dose_g: float, windows: tuple[Window, ...] = WINDOWS) -> Window | None:
-    """Return the window of a method at a dose, or ``None`` when the method has none."""
+    """Return the window of a method at a dose, or ``None`` when the method has none.
+
+    Parameters
+    ----------
+    method : str
+        Name of the method.
+    dose_g : float
+        Coffee, g.
+    windows : tuple[Window, ...]
+        Sizes that suit each method.
+
+    Returns
+    -------
+    Window or None
+        The window of a method at a dose, or ``None`` when the method has none.
+    """
     for window in windows:
         if window.method == method and dose_g <= window.dose_high_g:
             return window

@@ -85,7 +85,18 @@ class Plan:
         return self.water_g / self.dose_g
 
     def with_water(self, water_g: float) -> Plan:
-        """Return the same plan with all pours scaled to another total; the bloom keeps its mass."""
+        """Return the same plan with all pours scaled to another total; the bloom keeps its mass.
+
+        Parameters
+        ----------
+        water_g : float
+            Water, g.
+
+        Returns
+        -------
+        Plan
+            The same plan with all pours scaled to another total.
+        """
         first, rest = self.pours[0], self.pours[1:]
         if not rest:
             return replace(self, pours=(replace(first, water_g=water_g),))
@@ -117,6 +128,11 @@ def _check_steep(plan: Plan) -> None:
 
 def check_plan(plan: Plan) -> None:
     """Refuse a plan that cannot be brewed.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
 
     Raises
     ------

@@ -48,6 +48,24 @@ def steps_of(
 
     ``pour_starts_s`` and the two ends come from the prediction: pours that wait for an event have no time of their own.
     ``added_g`` is hot water that goes into the drink afterwards.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    pour_starts_s : tuple[float, ...]
+        Start of each pour, s.
+    bare_bed_s : float
+        When no water stands on the bed any more, s from the first pour.
+    last_drip_s : float
+        When the last drop falls, s from the first pour.
+    added_g : float
+        Water that goes into the drink after the brew, g.
+
+    Returns
+    -------
+    tuple[Step, ...]
+        The steps of a plan in the order of time.
     """
     steps: list[Step] = []
     total = 0.0
@@ -98,6 +116,11 @@ def for_dose(
         How many of the steps are over.
     poured_g
         Water that these have poured.
+
+    Returns
+    -------
+    tuple[Step, ...]
+        The steps for the dose that really lies in the brewer.
     """
     planned_water = sum(s.amount_g for s in steps if s.kind == "pour")
     rest = sum(s.amount_g for s in steps[done:] if s.kind == "pour")

@@ -17,6 +17,20 @@ GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": GRAMS_PER_OUNCE, "g": 1.0, "l": 1000.
 def parse_number(text: str, field: str, unit_words: tuple[str, ...] = ()) -> float:
     """Read "18,5", "18.5 g", "3 1/4" as a number; "2 x 250" as what two cups come to.
 
+    Parameters
+    ----------
+    text : str
+        What was typed.
+    field : str
+        What an error is attached to.
+    unit_words : tuple[str, ...]
+        Units that may stand behind the number.
+
+    Returns
+    -------
+    float
+        The number.
+
     Raises
     ------
     InputError
@@ -179,6 +193,17 @@ def parse_seconds(text: str, field: str) -> float:
 
 
 def clock(seconds: float) -> str:
-    """Return seconds as m:ss."""
+    """Return seconds as m:ss.
+
+    Parameters
+    ----------
+    seconds : float
+        Time, s.
+
+    Returns
+    -------
+    str
+        Seconds as m:ss.
+    """
     whole = round(seconds)
     return f"{whole // 60}:{whole % 60:02d}"

@@ -22,7 +22,24 @@ class Unlikely:
 
 
 def outside(field: str, value: float | None, low: float, high: float) -> Unlikely | None:
-    """Return the value where it is outside its usual range; ``None`` where it is inside or not known."""
+    """Return the value where it is outside its usual range; ``None`` where it is inside or not known.
+
+    Parameters
+    ----------
+    field : str
+        What an error is attached to.
+    value : float or None
+        The value; ``None`` where it is not known.
+    low : float
+        Lower end of the usual range.
+    high : float
+        Upper end of the usual range.
+
+    Returns
+    -------
+    Unlikely or None
+        The value where it is outside its usual range.
+    """
     return None if value is None or low <= value <= high else Unlikely(field, value, low, high)
 
 

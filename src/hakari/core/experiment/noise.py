@@ -23,6 +23,16 @@ def pooled_spread(groups: Sequence[Sequence[float]]) -> Spread | None:
     """Pool the spread within groups of repeats; ``None`` where nothing was repeated.
 
     Sums of squares about each group's mean over their degrees of freedom; the interval is that of chi-square.
+
+    Parameters
+    ----------
+    groups : Sequence[Sequence[float]]
+        Groups of repeated values.
+
+    Returns
+    -------
+    Spread or None
+        The spread within groups; ``None`` without repeats.
     """
     repeated = [np.asarray(g, float) for g in groups if len(g) > 1]
     freedom = int(sum(len(g) - 1 for g in repeated))

@@ -17,14 +17,42 @@ STIR_QUICKENING = 0.5
 
 
 def participating_fraction(plan: Plan) -> float:
-    """Share of the grounds that takes part in the steep."""
+    """Share of the grounds that takes part in the steep.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    float
+        Share of the grounds that takes part in the steep.
+    """
     assert plan.steep is not None
     stirred = plan.steep.stir_s + 6.0 * sum(a.do in ("stir", "swirl") for a in plan.actions)
     return REACH - UNREACHED * float(np.exp(-stirred / STIR_S - plan.steep.seconds / SETTLE_S))
 
 
 def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> Extraction:
-    """Follow what dissolves until the last drop; what stays behind with the grounds is as strong as the cup."""
+    """Follow what dissolves until the last drop; what stays behind with the grounds is as strong as the cup.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    flow : Flow
+        The simulated flow.
+    reach : float or None
+        Share of the coffee that takes part; by the plan where ``None``.
+
+    Returns
+    -------
+    Extraction
+        What was dissolved, and where it is.
+    """
     assert plan.steep is not None
     pools = make_pools(grind, plan.roast)
     share = participating_fraction(plan) if reach is None else reach

@@ -24,7 +24,18 @@ SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
 def evenness_of(plan: Plan) -> float:
-    """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own."""
+    """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    float
+        Share of the bed that is really washed.
+    """
     if is_slow_drip(plan):
         return EVENNESS_OF_DROPS
     actions = sum(EVENNESS_PER_ACTION.get(a.do, 0.0) for a in plan.actions)
@@ -36,6 +47,22 @@ def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = Non
 
     Liquid moves down through ``LAYERS`` well-mixed layers; standing water is one pool above them. Solids are counted
     from layer to layer, so that what leaves the grounds is in the liquid or in the cup.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    flow : Flow
+        The simulated flow.
+    evenness : float or None
+        How evenly the water went through the bed, 0 to 1.
+
+    Returns
+    -------
+    Extraction
+        What was dissolved, and where it is.
     """
     pools = make_pools(grind, plan.roast)
     even = evenness_of(plan) if evenness is None else evenness

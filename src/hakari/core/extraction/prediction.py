@@ -46,6 +46,20 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     The interval of a drip comes from how well the factors of its flow are known and from the spread from brew to brew; a
     steep ends when it is pressed.
 
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    factors : FlowFactors or None
+        Flow factors of a fit; none where ``None``.
+
+    Returns
+    -------
+    Prediction
+        Time, strength and extraction with their intervals.
+
     Raises
     ------
     InputError

@@ -38,7 +38,32 @@ class Extraction:
         share: FloatArray,
         evenness: float,
     ) -> Extraction:
-        """From the course of water and solids in the cup, and what each class gave (scaled to what is in the cup)."""
+        """From the course of water and solids in the cup, and what each class gave (scaled to what is in the cup).
+
+        Parameters
+        ----------
+        dose_g : float
+            Coffee, g.
+        drink_water_g : ndarray of float64
+            Water in the drink so far, g, (times,).
+        cup_solids_g : ndarray of float64
+            Dissolved solids in the drink so far, g, (times,).
+        left_dissolved_g : float
+            Dissolved solids left in the brewer, g.
+        diameter_um : ndarray of float64
+            Diameters of the grounds or classes, µm, (n,).
+        gone : ndarray of float64
+            Share of each pool that is gone, (classes, pools).
+        share : ndarray of float64
+            Share of mass, 0 to 1.
+        evenness : float
+            How evenly the water went through the bed, 0 to 1.
+
+        Returns
+        -------
+        Extraction
+            From the course of water and solids in the cup, and what each class gave (scaled to what is in the cup).
+        """
         solids, water = float(cup_solids_g[-1]), float(drink_water_g[-1])
         drink = water + solids
         thirds = np.linspace(0, water, 4)

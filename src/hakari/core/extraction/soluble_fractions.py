@@ -51,12 +51,36 @@ class Pools:
         return np.asarray(self.soluble * (self.share @ self.weight))
 
     def by_size(self, gone: FloatArray) -> FloatArray:
-        """Return what each class gave, as a share of its dry mass, from what is gone at each rate, (classes,)."""
+        """Return what each class gave, as a share of its dry mass, from what is gone at each rate, (classes,).
+
+        Parameters
+        ----------
+        gone : ndarray of float64
+            Share of each pool that is gone, (classes, pools).
+
+        Returns
+        -------
+        ndarray of float64
+            What each class gave, as a share of its dry mass, from what is gone at each rate, (classes,).
+        """
         return np.asarray(self.soluble * (self.weight @ gone))
 
 
 def make_pools(grind: Grind, roast: Roast) -> Pools:
-    """Divide a grind into size classes of soluble pools, and these between the followed rates."""
+    """Divide a grind into size classes of soluble pools, and these between the followed rates.
+
+    Parameters
+    ----------
+    grind : Grind
+        Size classes of the whole grind.
+    roast : Roast
+        Roast of the coffee; any where ``None``.
+
+    Returns
+    -------
+    Pools
+        Soluble mass a class and rate.
+    """
     edges = np.exp(np.linspace(np.log(20.0), np.log(3000.0), CLASSES + 1))
     ahead = np.concatenate([[0.0], np.cumsum(grind.mass_fraction)])
     below = np.interp(np.log(edges), np.log(grind.edges_um), ahead)
@@ -85,6 +109,17 @@ def make_pools(grind: Grind, roast: Roast) -> Pools:
 
 
 def heat_factor(celsius: FloatArray | float) -> FloatArray:
-    """Arrhenius factor of the rates against 93 °C."""
+    """Arrhenius factor of the rates against 93 °C.
+
+    Parameters
+    ----------
+    celsius : ndarray of float64 or float
+        Temperature, °C.
+
+    Returns
+    -------
+    ndarray of float64
+        Arrhenius factor of the rates against 93 °C.
+    """
     kelvin = np.asarray(celsius) + 273.15
     return np.asarray(np.exp(-ACTIVATION_J_PER_MOL / GAS_J_PER_MOLK * (1 / kelvin - 1 / REFERENCE_K)))

@@ -33,6 +33,18 @@ def pour_accuracy(steps: tuple[Step, ...], pours: tuple[FoundPour, ...]) -> Pour
     """Compare pours with the steps that they were meant to be; ``None`` when their number is another.
 
     The first pour starts the clock, and pours that wait for an event have no time to be late for: neither counts as late.
+
+    Parameters
+    ----------
+    steps : tuple[Step, ...]
+        Steps in the order of time.
+    pours : tuple[FoundPour, ...]
+        Pours that were found in a log.
+
+    Returns
+    -------
+    PourAccuracy or None
+        How late, how far off and how fast; ``None`` without pours.
     """
     wanted = [s for s in steps if s.kind == "pour"]
     waited = {k for k, s in enumerate(steps) if s.kind == "wait"}
@@ -56,7 +68,20 @@ def _rms(values: list[float]) -> float:
 
 
 def pace_words(rate_g_s: float, wanted_g_s: float) -> str:
-    """Return what to say of a rate of pouring against the one wanted."""
+    """Return what to say of a rate of pouring against the one wanted.
+
+    Parameters
+    ----------
+    rate_g_s : float
+        Rate on the scale, g/s; ``None`` where it is not known.
+    wanted_g_s : float
+        Rate that is wanted, g/s.
+
+    Returns
+    -------
+    str
+        What to say of a rate of pouring against the one wanted.
+    """
     if rate_g_s < 0.3:
         return "not pouring"
     share = rate_g_s / max(wanted_g_s, 0.1)

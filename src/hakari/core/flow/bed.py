@@ -34,7 +34,18 @@ class Bed:
 
 
 def porosity(span: float) -> float:
-    """Share of voids; wide grinds pack tighter: 0.46 − 0.045 ln(1 + span)."""
+    """Share of voids; wide grinds pack tighter: 0.46 − 0.045 ln(1 + span).
+
+    Parameters
+    ----------
+    span : float
+        (D90 − D10)/D50; ``None`` where unknown.
+
+    Returns
+    -------
+    float
+        Share of voids.
+    """
     return 0.46 - 0.045 * float(np.log1p(span))
 
 
@@ -42,6 +53,22 @@ def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = BE
     """Lay a dose in a brewer.
 
     ``bed_factor`` β says how much tighter a real bed is than the formula; it is fitted to a user's brews.
+
+    Parameters
+    ----------
+    grind : Grind
+        Size classes of the whole grind.
+    brewer : Brewer
+        The brewer.
+    dose_g : float
+        Coffee, g.
+    bed_factor : float
+        Factor on the bed's permeability, 1 for a usual one.
+
+    Returns
+    -------
+    Bed
+        The bed.
     """
     eps = porosity(grind.span)
     d = SHAPE_FACTOR * grind.d32_um * 1e-6
@@ -51,5 +78,16 @@ def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = BE
 
 
 def viscosity_pa_s(celsius: float) -> float:
-    """Viscosity of water by Vogel's equation."""
+    """Viscosity of water by Vogel's equation.
+
+    Parameters
+    ----------
+    celsius : float
+        Temperature, °C.
+
+    Returns
+    -------
+    float
+        Viscosity of water by Vogel's equation, Pa s.
+    """
     return math.exp(-3.7188 + 578.919 / (celsius + 273.15 - 137.546)) * 1e-3

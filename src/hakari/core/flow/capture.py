@@ -31,7 +31,18 @@ class BrewLog:
     drink_g: FloatArray | None = None
 
     def column(self, values: FloatArray | None) -> tuple[FloatArray, FloatArray]:
-        """Return times and values of one column where it was read."""
+        """Return times and values of one column where it was read.
+
+        Parameters
+        ----------
+        values : ndarray of float64 or None
+            Values of the column; ``None`` where there is none.
+
+        Returns
+        -------
+        tuple[ndarray of float64, ndarray of float64]
+            Times and values of one column where it was read.
+        """
         if values is None:
             return np.zeros(0), np.zeros(0)
         read = np.isfinite(values)
@@ -69,7 +80,20 @@ class Captured:
 
 
 def on_grid(t: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Return a column at even times; what was missed is bridged by a straight line, single wild readings are taken out."""
+    """Return a column at even times; what was missed is bridged by a straight line, single wild readings are taken out.
+
+    Parameters
+    ----------
+    t : ndarray of float64
+        Times, s, (n,).
+    values : ndarray of float64
+        Values at those times, NaN where nothing was read, (n,).
+
+    Returns
+    -------
+    tuple[ndarray of float64, ndarray of float64]
+        A column at even times.
+    """
     grid = np.arange(t[0], t[-1] + 1e-9, GRID_S)
     straight = np.interp(grid, t, values)
     if len(straight) < 5:
@@ -79,7 +103,22 @@ def on_grid(t: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatArray]:
 
 
 def slope(t: FloatArray, values: FloatArray, window_s: float) -> FloatArray:
-    """Rate of change by straight lines through windows of ``window_s`` about each time; even spacing."""
+    """Rate of change by straight lines through windows of ``window_s`` about each time; even spacing.
+
+    Parameters
+    ----------
+    t : ndarray of float64
+        Times, s, (n,).
+    values : ndarray of float64
+        Values, (n,).
+    window_s : float
+        Width of the window, s.
+
+    Returns
+    -------
+    ndarray of float64
+        Rate of change at each time.
+    """
     half = max(1, round(window_s / GRID_S / 2))
     if len(values) < 3:
         return np.zeros_like(values)
@@ -95,6 +134,18 @@ def find_pours(t_s: FloatArray, poured_g: FloatArray) -> tuple[FoundPour, ...]:
     """Pours in the weight of the whole brewer: where it rises faster than a drift, short pauses bridged.
 
     The ends are where straight lines through the rise meet the rest on either side, which lag and noise hardly move.
+
+    Parameters
+    ----------
+    t_s : ndarray of float64
+        Times, s, (n,).
+    poured_g : ndarray of float64
+        Water poured, g.
+
+    Returns
+    -------
+    tuple[FoundPour, ...]
+        Pours in the weight of the whole brewer.
     """
     if len(t_s) < 5:
         return ()
@@ -138,7 +189,20 @@ def _ends(t: FloatArray, w: FloatArray, before: float, after: float) -> FoundPou
 
 
 def actual_plan(plan: Plan, pours: tuple[FoundPour, ...]) -> Plan:
-    """Return the plan as it was poured: each found pour with the strength of the planned one that was due nearest."""
+    """Return the plan as it was poured: each found pour with the strength of the planned one that was due nearest.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    pours : tuple[FoundPour, ...]
+        Pours that were found in a log.
+
+    Returns
+    -------
+    Plan
+        The plan as it was poured.
+    """
     if not pours:
         return plan
     due: list[float] = []
@@ -167,6 +231,11 @@ def capture(plan: Plan, grind: Grind, log: BrewLog, tapped: tuple[FoundPour, ...
         Pours by taps, for where the scale did not see them.
     lag_s
         How late the scale shows a change.
+
+    Returns
+    -------
+    Captured
+        Pours, bare bed and last drip that were found.
     """
     t_poured, poured = log.column(log.poured_g)
     pours, source = find_pours(t_poured - lag_s, poured), "scale"

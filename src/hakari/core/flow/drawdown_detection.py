@@ -47,6 +47,11 @@ def find_drain(t_s: FloatArray, drink_g: FloatArray, poured_by_s: float) -> Drai
         Weight of the cup at even times, shape (n,).
     poured_by_s
         When the last pour ended.
+
+    Returns
+    -------
+    Drain
+        Bare bed and last drip, with what they rest on.
     """
     part = (t_s >= poured_by_s + SETTLE_S) & (t_s <= poured_by_s + LONGEST_FIT_S)
     t, w = _thinned(t_s[part], drink_g[part])

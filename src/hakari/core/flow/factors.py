@@ -24,12 +24,34 @@ BREW_SCALE_WEIGHT = 5.0
 
 
 def prior_covariance(fines_relative_sd: float) -> FloatArray:
-    """Covariance of the factors' logarithms before any brew, shape (3, 3); ``fines_relative_sd`` as the grind knows it."""
+    """Covariance of the factors' logarithms before any brew, shape (3, 3); ``fines_relative_sd`` as the grind knows it.
+
+    Parameters
+    ----------
+    fines_relative_sd : float
+        Relative standard deviation of the share of fines.
+
+    Returns
+    -------
+    ndarray of float64
+        Covariance of the factors' logarithms before any brew, shape (3, 3).
+    """
     return np.diag(np.square([BED_LN_SD, FILTER_LN_SD, max(LEAST_FINES_LN_SD, fines_relative_sd)]))
 
 
 def brew_variance(slopes: FloatArray) -> FloatArray:
-    """Variance of ln time from brew to brew, for slopes of ln time against the ln factors, shape (..., 3)."""
+    """Variance of ln time from brew to brew, for slopes of ln time against the ln factors, shape (..., 3).
+
+    Parameters
+    ----------
+    slopes : ndarray of float64
+        Slope of ln time against each ln factor, (3,).
+
+    Returns
+    -------
+    ndarray of float64
+        Variance of ln time from brew to brew, for slopes of ln time against the ln factors, shape (..., 3).
+    """
     return np.asarray(((slopes * BREW_LN_SD) ** 2).sum(axis=-1) + HAND_LN_SD**2)
 
 
@@ -57,16 +79,51 @@ class FlowFactors:
         return np.log([self.bed_factor / BED_FACTOR, self.filter_factor, self.fines_factor])
 
     def moved(self, by_ln: FloatArray) -> FlowFactors:
-        """Return the same with the logarithms moved, shape (3,)."""
+        """Return the same with the logarithms moved, shape (3,).
+
+        Parameters
+        ----------
+        by_ln : ndarray of float64
+            What to add to the logarithms, (3,).
+
+        Returns
+        -------
+        FlowFactors
+            The same with the logarithms moved, shape (3,).
+        """
         bed, paper, fines = np.exp(self.ln + by_ln)
         return replace(self, bed_factor=BED_FACTOR * float(bed), filter_factor=float(paper), fines_factor=float(fines))
 
     def covariance(self, fines_relative_sd: float) -> FloatArray:
-        """Covariance of the logarithms of the factors for a grind."""
+        """Covariance of the logarithms of the factors for a grind.
+
+        Parameters
+        ----------
+        fines_relative_sd : float
+            Relative standard deviation of the share of fines.
+
+        Returns
+        -------
+        ndarray of float64
+            Covariance of the logarithms of the factors for a grind.
+        """
         return prior_covariance(fines_relative_sd) if self.ln_covariance is None else self.ln_covariance
 
     def half_width_ln(self, slopes: FloatArray, fines_relative_sd: float) -> float:
-        """Half of the 95 % interval of ln time: the factors' part is normal, the brew's own a Student-t of its freedom."""
+        """Half of the 95 % interval of ln time: the factors' part is normal, the brew's own a Student-t of its freedom.
+
+        Parameters
+        ----------
+        slopes : ndarray of float64
+            Slope of ln time against each ln factor, (3,).
+        fines_relative_sd : float
+            Relative standard deviation of the share of fines.
+
+        Returns
+        -------
+        float
+            Half of the 95 % interval of ln time, natural logarithm.
+        """
         factors = float(slopes @ self.covariance(fines_relative_sd) @ slopes)
         brew = self.brew_scale**2 * float(brew_variance(slopes))
         t = float(stdtrit(self.brew_freedom, 0.975))

@@ -51,13 +51,44 @@ class Fitted:
 
 
 def drip_time_s(plan: Plan, grind: Grind, ln_factors: FloatArray) -> float:
-    """Time to a bare bed under factors given by their logarithms against the starting points, in the order of ``FACTORS``."""
+    """Time to a bare bed under factors given by their logarithms against the starting points, in the order of ``FACTORS``.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    ln_factors : ndarray of float64
+        Logarithms of the flow factors, (3,).
+
+    Returns
+    -------
+    float
+        Time to a bare bed under factors given by their logarithms against the starting points, in the order of
+        ``FACTORS``, s.
+    """
     bed, paper, fines = (math.exp(v) for v in ln_factors)
     return simulate_percolation(plan, grind, FlowFactors(BED_FACTOR * bed, paper, fines), SEARCH_STEP_S).bare_bed_s
 
 
 def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float, FloatArray]:
-    """Return ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences."""
+    """Return ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    ln_factors : ndarray of float64
+        Logarithms of the flow factors, (3,).
+
+    Returns
+    -------
+    tuple[float, ndarray of float64]
+        Ln time to a bare bed, and its slope against each ln factor, shape (3,), by central differences.
+    """
     here = math.log(drip_time_s(plan, grind, ln_factors))
     slopes = np.zeros(len(FACTORS))
     for k in range(len(FACTORS)):
@@ -73,6 +104,20 @@ def fit(observed: Sequence[Observed], lot: str = "", grinder_roast_key: str = ""
 
     Gauss–Newton with the prior of ``factors.py``. A brew more than ``OUTLIER_SD`` from the rest counts for less, as by Huber.
     How far brews come out apart is estimated along, from a start that counts for ``BREW_SCALE_WEIGHT`` brews.
+
+    Parameters
+    ----------
+    observed : Sequence[Observed]
+        Timed drips.
+    lot : str
+        Lot of the filter paper.
+    grinder_roast_key : str
+        Grinder and roast that the fines offset belongs to.
+
+    Returns
+    -------
+    Fitted
+        The fitted factors with their covariance.
     """
     if not observed:
         return Fitted(FlowFactors(), (), ())
@@ -138,6 +183,22 @@ class FlowsLike:
 
 def flows_like(plan: Plan, grind: Grind, factors: FlowFactors, bare_bed_s: float) -> FlowsLike:
     """Read a drawdown backwards, under the factors as fitted.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    factors : FlowFactors
+        Flow factors of a fit.
+    bare_bed_s : float
+        When no water stands on the bed any more, s from the first pour.
+
+    Returns
+    -------
+    FlowsLike
+        The grind that flows like this; its median is ``None`` where none does.
 
     Raises
     ------

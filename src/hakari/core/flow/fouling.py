@@ -27,12 +27,28 @@ class Paper:
     wash: float = 0.0
 
     def flow(self, volume_m3: float, strength: Strength, share_poured: float) -> None:
-        """Count water that went through the bed; late pours wash out more than early ones."""
+        """Count water that went through the bed; late pours wash out more than early ones.
+
+        Parameters
+        ----------
+        volume_m3 : float
+            Volume of water over the bed, m³.
+        strength : Strength
+            How hard the water falls.
+        share_poured : float
+            Share of the water that is poured.
+        """
         late = 0.75 + 0.6 * share_poured
         self.wash += POUR_WASH[strength] * late * volume_m3 / (4 * self.bed_m3)
 
     def apply_action(self, do: ActionKind) -> None:
-        """Count a swirl or a stir."""
+        """Count a swirl or a stir.
+
+        Parameters
+        ----------
+        do : ActionKind
+            What is done.
+        """
         self.wash += ACTION_WASH.get(do, 0.0) / 4
 
     @property

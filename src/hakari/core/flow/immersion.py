@@ -21,6 +21,18 @@ def simulate_immersion(plan: Plan, grind: Grind) -> Flow:
 
     Steps grow with time, since everything in a steep slows down.
 
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+
+    Returns
+    -------
+    Flow
+        Levels and masses over time.
+
     Raises
     ------
     InputError

@@ -91,6 +91,22 @@ class _Pouring:
 def simulate_percolation(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_s: float = STEP_S) -> Flow:
     """Predict the course of a drip brew.
 
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+    factors : FlowFactors or None
+        Flow factors of a fit.
+    step_s : float
+        Time step, s.
+
+    Returns
+    -------
+    Flow
+        Levels and masses over time.
+
     Raises
     ------
     InputError

@@ -18,12 +18,35 @@ DRAINED_S = 900.0
 
 
 def is_slow_drip(plan: Plan) -> bool:
-    """Whether the plan drips rather than pours."""
+    """Whether the plan drips rather than pours.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    bool
+        Whether the plan drips rather than pours.
+    """
     return plan.steep is None and any(p.duration_s > SLOW_S for p in plan.pours)
 
 
 def simulate_slow_drip(plan: Plan, grind: Grind) -> Flow:
     """Follow a slow drip; the bed is drained but for what its pores hold.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    grind : Grind
+        Size classes of the whole grind.
+
+    Returns
+    -------
+    Flow
+        Levels and masses over time.
 
     Raises
     ------

@@ -37,7 +37,18 @@ class CurveSample:
 
 
 def assumed_interval_um(d50_um: float) -> tuple[float, float]:
-    """Return the 95 % interval of a median that came without one: ±6 %."""
+    """Return the 95 % interval of a median that came without one: ±6 %.
+
+    Parameters
+    ----------
+    d50_um : float
+        Volume median, µm.
+
+    Returns
+    -------
+    tuple of two floats
+        The 95 % interval of a median that came without one, µm.
+    """
     return (1 - ASSUMED_HALF_WIDTH) * d50_um, (1 + ASSUMED_HALF_WIDTH) * d50_um
 
 
@@ -45,6 +56,22 @@ def sample_from_interval(
     position: float, d50_um: float, ci95_um: tuple[float, float] | None, roast: str | None = None
 ) -> CurveSample:
     """Turn a median with its 95 % interval into a sample; without one, ±6 % is assumed.
+
+    Parameters
+    ----------
+    position : float
+        Position on the dial.
+    d50_um : float
+        Volume median, µm.
+    ci95_um : tuple of two floats or None
+        95 % interval of the median, µm.
+    roast : str or None
+        Roast of the coffee; any where ``None``.
+
+    Returns
+    -------
+    CurveSample
+        The sample.
 
     Raises
     ------
@@ -75,7 +102,20 @@ class Curve:
     roast_ln: dict[str, FloatArray] = field(default_factory=dict)
 
     def sizes_um(self, positions: FloatArray, roast: str | None = None) -> FloatArray:
-        """Draws of the size at some positions, (draws, n); beyond the knots the last slope goes on."""
+        """Draws of the size at some positions, (draws, n); beyond the knots the last slope goes on.
+
+        Parameters
+        ----------
+        positions : ndarray of float64
+            Positions on the dial, (n,).
+        roast : str or None
+            Roast of the coffee; any where ``None``.
+
+        Returns
+        -------
+        ndarray of float64
+            Draws of the size at some positions, (draws, n), µm.
+        """
         right = np.clip(np.searchsorted(self.knots, positions), 1, len(self.knots) - 1)
         left = right - 1
         share = (positions - self.knots[left]) / (self.knots[right] - self.knots[left])
@@ -85,7 +125,18 @@ class Curve:
         return np.exp(ln_um)
 
     def roast_factor(self, roast: str | None) -> float:
-        """How much coarser a roast comes out than the one that the curve stands for; 1 where that was not measured."""
+        """How much coarser a roast comes out than the one that the curve stands for; 1 where that was not measured.
+
+        Parameters
+        ----------
+        roast : str or None
+            Roast of the coffee; any where ``None``.
+
+        Returns
+        -------
+        float
+            How much coarser a roast comes out than the one that the curve stands for.
+        """
         return float(np.exp(np.median(self.roast_ln[roast]))) if roast is not None and roast in self.roast_ln else 1.0
 
     @cached_property
@@ -94,12 +145,31 @@ class Curve:
         return np.exp(np.interp(self.positions, self.knots, np.median(self.ln_um, axis=0)))
 
     def interval_um(self) -> tuple[FloatArray, FloatArray]:
-        """95 % interval at each place."""
+        """95 % interval at each place.
+
+        Returns
+        -------
+        tuple[ndarray of float64, ndarray of float64]
+            95 % interval at each place, µm.
+        """
         low, high = np.percentile(self.ln_um, [2.5, 97.5], axis=0)
         return tuple(np.exp(np.interp(self.positions, self.knots, v)) for v in (low, high))
 
     def at(self, place: int, roast: str | None = None) -> FloatArray:
-        """Draws of the size at one place, (draws,)."""
+        """Draws of the size at one place, (draws,).
+
+        Parameters
+        ----------
+        place : int
+            Place on the dial.
+        roast : str or None
+            Roast of the coffee; any where ``None``.
+
+        Returns
+        -------
+        ndarray of float64
+            Draws of the size at one place, (draws,).
+        """
         return np.asarray(self.sizes_um(self.positions[[place]], roast)[:, 0])
 
 
@@ -113,6 +183,11 @@ def fit_curve(
     travel_um:
         How far the burrs move apart over one unit of position, where the maker says it: the slope is then expected
         near it, within a third or so.
+
+    Returns
+    -------
+    Curve
+        The curve.
 
     Raises
     ------

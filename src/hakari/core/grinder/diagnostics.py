@@ -20,6 +20,20 @@ def odd_samples(dial: Dial, samples: list[CurveSample], travel_um: float | None 
 
     Beyond ``ODD_SIGMAS`` it is worth a second look. An odd one makes its neighbours look odd: the oddest is set aside, and
     the others judged again without it. Fewer than four samples cannot tell which is the odd one.
+
+    Parameters
+    ----------
+    dial : Dial
+        The grinder's dial.
+    samples : list[CurveSample]
+        Measured settings.
+    travel_um : float or None
+        How far the burrs move over one unit of position, µm.
+
+    Returns
+    -------
+    tuple[float or None, ...]
+        For each sample, how many standard deviations it lies from the curve of the others.
     """
     sigmas: list[float | None] = [None] * len(samples)
     left = list(range(len(samples)))

@@ -61,11 +61,27 @@ class Dial(ABC):
         return np.array([p for _, p in self._settings()])
 
     def positions(self) -> FloatArray:
-        """Position of every place."""
+        """Position of every place.
+
+        Returns
+        -------
+        ndarray of float64
+            Position of every place.
+        """
         return self._positions
 
     def parse(self, setting: str) -> int:
         """Read a setting as a place.
+
+        Parameters
+        ----------
+        setting : str
+            Setting as a person writes it.
+
+        Returns
+        -------
+        int
+            The place.
 
         Raises
         ------
@@ -83,31 +99,90 @@ class Dial(ABC):
         return self._places[written]
 
     def write(self, place: int) -> str:
-        """Return the setting at a place."""
+        """Return the setting at a place.
+
+        Parameters
+        ----------
+        place : int
+            Place on the dial.
+
+        Returns
+        -------
+        str
+            The setting at a place.
+        """
         return self.settings[place]
 
     def at(self, setting: str) -> float:
-        """Return the position of a setting; raises as ``parse``."""
+        """Return the position of a setting; raises as ``parse``.
+
+        Parameters
+        ----------
+        setting : str
+            Setting as a person writes it.
+
+        Returns
+        -------
+        float
+            The position of a setting.
+        """
         return float(self._positions[self.parse(setting)])
 
     def nearest(self, position: float) -> int:
-        """Return the place whose position is nearest."""
+        """Return the place whose position is nearest.
+
+        Parameters
+        ----------
+        position : float
+            Position on the dial.
+
+        Returns
+        -------
+        int
+            The place whose position is nearest.
+        """
         return int(np.argmin(np.abs(self._positions - position)))
 
     def usable(self) -> npt.NDArray[np.bool_]:
-        """Which places can be ground at: those coarser than where the burrs touch."""
+        """Which places can be ground at: those coarser than where the burrs touch.
+
+        Returns
+        -------
+        ndarray of bool
+            Which places can be ground at.
+        """
         if self.zero is None:
             return np.ones(len(self._positions), np.bool_)
         zero = self.at(self.zero)
         return self._positions > zero if self.finer == "down" else self._positions < zero
 
     def unreadable(self, text: str, remedy: str) -> InputError:
-        """Return the refusal of what is no setting of this dial."""
+        """Return the refusal of what is no setting of this dial.
+
+        Parameters
+        ----------
+        text : str
+            What was typed.
+        remedy : str
+            What to do instead.
+
+        Returns
+        -------
+        InputError
+            The refusal of what is no setting of this dial.
+        """
         return InputError("setting-unreadable", f"“{text}” is not a setting of this dial.", remedy, field="setting")
 
 
 def check_dial(dial: Dial, places: int) -> None:
     """Refuse a dial with fewer than two or more than 5000 places, two alike, or a zero that is not on it.
+
+    Parameters
+    ----------
+    dial : Dial
+        The grinder's dial.
+    places : int
+        How many places the dial has.
 
     Raises
     ------
@@ -139,6 +214,20 @@ def step_words(dial: Dial, start: int, end: int) -> str:
     """Say the way from one place to another in a barista's words: "two quarters coarser".
 
     Places of a two-ring dial that lie at one position are no step apart.
+
+    Parameters
+    ----------
+    dial : Dial
+        The grinder's dial.
+    start : int
+        Place where the change starts.
+    end : int
+        Place where the change ends.
+
+    Returns
+    -------
+    str
+        For example "two clicks coarser".
     """
     positions = dial.positions()
     low, high = sorted((start, end))

@@ -27,6 +27,22 @@ ENOUGH_OF_ITS_OWN = 4
 def refit(old: Curve, samples: list[CurveSample], reason: str, rng: np.random.Generator) -> Curve:
     """Return the curve of a new era from the old one and what was measured since, which may be nothing.
 
+    Parameters
+    ----------
+    old : Curve
+        Curve of the era before.
+    samples : list[CurveSample]
+        Measured settings.
+    reason : str
+        What ended the era before.
+    rng : Generator
+        Source of randomness.
+
+    Returns
+    -------
+    Curve
+        The curve of a new era from the old one and what was measured since, which may be nothing.
+
     Raises
     ------
     InputError

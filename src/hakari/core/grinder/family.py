@@ -22,12 +22,38 @@ ROAST_SD = 0.05
 
 
 def transform(d: FloatArray, family: float) -> FloatArray:
-    """D^λ, or ln D for λ = 0."""
+    """D^λ, or ln D for λ = 0.
+
+    Parameters
+    ----------
+    d : ndarray of float64
+        Sizes, µm, (n,).
+    family : float
+        Exponent of the family of curves.
+
+    Returns
+    -------
+    ndarray of float64
+        The transformed sizes.
+    """
     return np.log(d) if family == 0 else np.asarray(d**family)
 
 
 def inverse(t: FloatArray, family: float) -> FloatArray:
-    """D of a transformed size; NaN where there is none."""
+    """D of a transformed size; NaN where there is none.
+
+    Parameters
+    ----------
+    t : ndarray of float64
+        Times, s, (n,).
+    family : float
+        Exponent of the family of curves.
+
+    Returns
+    -------
+    ndarray of float64
+        Sizes, µm.
+    """
     if family == 0:
         return np.exp(np.minimum(t, 12.0))
     with np.errstate(invalid="ignore"):
@@ -35,12 +61,40 @@ def inverse(t: FloatArray, family: float) -> FloatArray:
 
 
 def slope(d: FloatArray | float, family: float) -> FloatArray:
-    """dt/dlnD, which turns a relative into a transformed error."""
+    """dt/dlnD, which turns a relative into a transformed error.
+
+    Parameters
+    ----------
+    d : ndarray of float64 or float
+        Sizes, µm, (n,).
+    family : float
+        Exponent of the family of curves.
+
+    Returns
+    -------
+    ndarray of float64
+        Slope at each size.
+    """
     return np.asarray(np.ones_like(np.asarray(d, np.float64)) if family == 0 else family * np.asarray(d) ** family)
 
 
 def basis(x: FloatArray, family: float, typical_um: float) -> FloatArray:
-    """Fine end, coarse end, and smooth departures worth ``DEPARTURE_SD`` of the size; x is 0 at the fine end, then 1."""
+    """Fine end, coarse end, and smooth departures worth ``DEPARTURE_SD`` of the size; x is 0 at the fine end, then 1.
+
+    Parameters
+    ----------
+    x : ndarray of float64
+        Places along the dial from 0 (fine) to 1 (coarse), (n,).
+    family : float
+        Exponent of the family of curves.
+    typical_um : float
+        Typical size, µm.
+
+    Returns
+    -------
+    ndarray of float64
+        Fine end, coarse end, and smooth departures worth ``DEPARTURE_SD`` of the size.
+    """
     scale = float(slope(typical_um, family))
     waves = [scale * np.cos(k * np.pi * x) / k for k in range(2, 2 + DEPARTURES)]
     return np.column_stack([1 - x, x, *waves])
@@ -52,6 +106,24 @@ def posterior(
     """Mean and covariance of the coefficients, and the log evidence in ln D.
 
     ``roasts`` (n, r) is 1 where a sample is of a further roast; its coefficients are ln offsets.
+
+    Parameters
+    ----------
+    family : float
+        Exponent of the family of curves.
+    x : ndarray of float64
+        Places along the dial from 0 (fine) to 1 (coarse), (n,).
+    d : ndarray of float64
+        Sizes, µm, (n,).
+    ln_sd : ndarray of float64
+        Standard deviation of ln size.
+    roasts : ndarray of float64
+        Which further roast each sample has, (n, roasts).
+
+    Returns
+    -------
+    tuple[ndarray of float64, ndarray of float64, float]
+        Mean and covariance of the coefficients, and the log evidence in ln D.
     """
     scale = float(slope(d.mean(), family))
     phi = np.column_stack([basis(x, family, float(d.mean())), scale * roasts])

@@ -38,6 +38,16 @@ class Grinder:
     def curve(self, seed: int = SOURCE_SEED) -> Curve:
         """Fit the curve; the same samples give the same draws.
 
+        Parameters
+        ----------
+        seed : int
+            Seed of the draws.
+
+        Returns
+        -------
+        Curve
+            The curve.
+
         Raises
         ------
         InputError
@@ -59,11 +69,23 @@ class Grinder:
         return fit_curve(self.dial, list(self.samples), rng, self.travel_um)
 
     def fines_trend(self) -> Trend | None:
-        """Share below 100 µm against the median, from this era and, while it is young, from the one before."""
+        """Share below 100 µm against the median, from this era and, while it is young, from the one before.
+
+        Returns
+        -------
+        Trend or None
+            Share below 100 µm against the median, from this era and, while it is young, from the one before.
+        """
         return self._trend("fines_below_100")
 
     def span_trend(self) -> Trend | None:
-        """Span against the median."""
+        """Span against the median.
+
+        Returns
+        -------
+        Trend or None
+            Span against the median.
+        """
         return self._trend("spans")
 
     def _trend(self, what: str) -> Trend | None:
@@ -78,11 +100,33 @@ class Grinder:
         return fit_trend(sizes, values, FINES if what == "fines_below_100" else SPAN)
 
     def fines_at(self, d50_um: float) -> float | None:
-        """Return the expected share below 100 µm at a median; ``None`` where none was measured."""
+        """Return the expected share below 100 µm at a median; ``None`` where none was measured.
+
+        Parameters
+        ----------
+        d50_um : float
+            Volume median, µm.
+
+        Returns
+        -------
+        float or None
+            The expected share below 100 µm at a median.
+        """
         trend = self.fines_trend()
         return None if trend is None else float(np.clip(trend.at(d50_um), 0.0, 0.45))
 
     def span_at(self, d50_um: float) -> float | None:
-        """Return the expected span at a median; ``None`` where none was measured."""
+        """Return the expected span at a median; ``None`` where none was measured.
+
+        Parameters
+        ----------
+        d50_um : float
+            Volume median, µm.
+
+        Returns
+        -------
+        float or None
+            The expected span at a median.
+        """
         trend = self.span_trend()
         return None if trend is None else trend.at(d50_um)

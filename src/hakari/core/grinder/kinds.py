@@ -149,7 +149,18 @@ class TurnDial(Dial):
         return f"{turn}.{number}.{click}"
 
     def clicks(self, text: str) -> int:
-        """Return a setting, or "31 clicks", as clicks from 0.0.0; ``InputError`` for anything else."""
+        """Return a setting, or "31 clicks", as clicks from 0.0.0; ``InputError`` for anything else.
+
+        Parameters
+        ----------
+        text : str
+            Setting as a person writes it.
+
+        Returns
+        -------
+        int
+            A setting, or "31 clicks", as clicks from 0.0.0.
+        """
         counted = re.fullmatch(r"(\d+)\s*clicks?", text)
         if counted:
             return int(counted[1])

@@ -35,11 +35,33 @@ class Trend:
     scatter: float
 
     def at(self, d50_um: float) -> float:
-        """Return the expected value at a median."""
+        """Return the expected value at a median.
+
+        Parameters
+        ----------
+        d50_um : float
+            Volume median, µm.
+
+        Returns
+        -------
+        float
+            The expected value at a median.
+        """
         return float(np.exp(self.mean @ self._row(d50_um)))
 
     def interval(self, d50_um: float) -> tuple[float, float]:
-        """95 % interval of one more sample."""
+        """95 % interval of one more sample.
+
+        Parameters
+        ----------
+        d50_um : float
+            Volume median, µm.
+
+        Returns
+        -------
+        tuple of two floats
+            95 % interval of one more sample.
+        """
         row = self._row(d50_um)
         half = 1.96 * float(np.sqrt(row @ self.covariance @ row + self.scatter**2))
         return self.at(d50_um) * float(np.exp(-half)), self.at(d50_um) * float(np.exp(half))
@@ -49,7 +71,22 @@ class Trend:
 
 
 def fit_trend(d50_um: list[float], values: list[float | None], law: Law) -> Trend | None:
-    """Fit the samples that have a value above nothing; ``None`` when none has."""
+    """Fit the samples that have a value above nothing; ``None`` when none has.
+
+    Parameters
+    ----------
+    d50_um : list[float]
+        Volume median, µm.
+    values : list[float or None]
+        Values at those medians; ``None`` where not measured.
+    law : Law
+        How the trend depends on size.
+
+    Returns
+    -------
+    Trend or None
+        The trend; ``None`` without values.
+    """
     known = [(d, v) for d, v in zip(d50_um, values, strict=True) if v]
     if not known:
         return None

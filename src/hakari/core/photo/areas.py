@@ -13,7 +13,24 @@ SMALLEST_AREA_UM = 220.0
 
 
 def areas_left_out(mask: npt.NDArray[np.uint8], cell_px: float, reason: ExclusionReason, view: View) -> Particles:
-    """Outlines of the areas of a mask (1 there) on the cell grid of the measured box, left out for a reason."""
+    """Outlines of the areas of a mask (1 there) on the cell grid of the measured box, left out for a reason.
+
+    Parameters
+    ----------
+    mask : ndarray of uint8
+        1 where the area is, on the cell grid.
+    cell_px : float
+        Width of a cell, px.
+    reason : ExclusionReason
+        Why.
+    view : View
+        The view of the sheet.
+
+    Returns
+    -------
+    Particles
+        Outlines of the areas of a mask (1 there) on the cell grid of the measured box, left out for a reason.
+    """
     step = np.array([(view.x1 - view.x0) / mask.shape[1], (view.y1 - view.y0) / mask.shape[0]])
     least_cells = np.pi / 4 * (SMALLEST_AREA_UM / view.scale.um_per_px / cell_px) ** 2
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)

@@ -66,6 +66,22 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
     """Share out the pixels within reach of the blur's tails between the grounds.
 
     Both images are (height, width) with even sides.
+
+    Parameters
+    ----------
+    coverage : ndarray of float32
+        Share of each pixel that coffee covers, (height, width).
+    labels : ndarray of int32
+        Label of each pixel, 0 for paper.
+    count : int
+        How many grounds.
+    blur_sigma_px : float
+        Standard deviation of the picture's blur, px.
+
+    Returns
+    -------
+    Basins
+        Pixels near grounds with their owners.
     """
     width = coverage.shape[1]
     reach = int(np.ceil(2.6 * blur_sigma_px + 0.7)) + 1.0

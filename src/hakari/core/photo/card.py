@@ -92,7 +92,18 @@ CARDS = {
 
 
 def card_of(paper: str) -> Card:
-    """Return the card of a paper size; ``InputError`` ``unknown-paper`` otherwise."""
+    """Return the card of a paper size; ``InputError`` ``unknown-paper`` otherwise.
+
+    Parameters
+    ----------
+    paper : str
+        Name of the paper size.
+
+    Returns
+    -------
+    Card
+        The card of a paper size.
+    """
     if paper not in CARDS:
         raise InputError("unknown-paper", f"There is no card “{paper}”.", f"Choose one of {', '.join(CARDS)}.")
     return CARDS[paper]
@@ -100,18 +111,46 @@ def card_of(paper: str) -> Card:
 
 @cache
 def dictionary() -> cv2.aruco.Dictionary:
-    """Return the marker dictionary that all cards share."""
+    """Return the marker dictionary that all cards share.
+
+    Returns
+    -------
+    cv2.aruco.Dictionary
+        The marker dictionary that all cards share.
+    """
     return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_250)
 
 
 def marker_modules(identifier: int) -> npt.NDArray[np.bool_]:
-    """Black modules of a marker, (7, 7), True = ink."""
+    """Black modules of a marker, (7, 7), True = ink.
+
+    Parameters
+    ----------
+    identifier : int
+        Number of the marker.
+
+    Returns
+    -------
+    ndarray of bool
+        Black modules of a marker, (7, 7), True = ink.
+    """
     picture = cv2.aruco.generateImageMarker(dictionary(), identifier, _MODULES)
     return np.asarray(picture < 128)
 
 
 def ink(card: Card) -> list[Rectangle]:
-    """All black rectangles of the card in mm: marker modules, the check bar with its ends, the well's corners."""
+    """All black rectangles of the card in mm: marker modules, the check bar with its ends, the well's corners.
+
+    Parameters
+    ----------
+    card : Card
+        The card.
+
+    Returns
+    -------
+    list[Rectangle]
+        All black rectangles of the card in mm.
+    """
     rectangles: list[Rectangle] = []
     module = card.marker_mm / _MODULES
     for marker in card.markers:
@@ -136,6 +175,16 @@ class FoundCard:
 
 def find_card(rgb: npt.NDArray[np.uint8]) -> FoundCard:
     """Find a card by its markers and fit the camera's view of it.
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8
+        The picture, (height, width, 3), sRGB.
+
+    Returns
+    -------
+    FoundCard
+        The card and the view of it.
 
     Raises
     ------

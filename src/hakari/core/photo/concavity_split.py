@@ -34,6 +34,16 @@ def fullness(contour: MatLike) -> float:
     """Area of a pixel outline over that of its convex hull.
 
     Outlines run through pixel centres: half a pixel all round belongs to both.
+
+    Parameters
+    ----------
+    contour : ndarray
+        Outline in px, (n, 1, 2).
+
+    Returns
+    -------
+    float
+        Area of a pixel outline over that of its convex hull.
     """
     rim = 0.5 * len(contour)
     return (cv2.contourArea(contour) + rim) / max(cv2.contourArea(cv2.convexHull(contour)) + rim, 1.0)
@@ -62,6 +72,16 @@ def resample(contours: Sequence[MatLike]) -> list[FloatArray]:
     """Points at even arc length along closed pixel outlines, lightly smoothed against pixel stairs.
 
     Returns one array (n, 2) per contour, n by its length.
+
+    Parameters
+    ----------
+    contours : Sequence[ndarray]
+        Outlines in px, each (n, 1, 2).
+
+    Returns
+    -------
+    list[ndarray of float64]
+        Evenly spaced points of each outline.
     """
     if not contours:
         return []
@@ -86,7 +106,18 @@ def resample(contours: Sequence[MatLike]) -> list[FloatArray]:
 
 
 def split_outlines(outlines: list[FloatArray]) -> list[list[FloatArray]]:
-    """Cut each outline into the outlines of its parts, recursively; one part where there is no waist."""
+    """Cut each outline into the outlines of its parts, recursively; one part where there is no waist.
+
+    Parameters
+    ----------
+    outlines : list[ndarray of float64]
+        Outlines with evenly spaced points, px.
+
+    Returns
+    -------
+    list[list[ndarray of float64]]
+        Outlines of the parts of each.
+    """
     parts = [[o] for o in outlines]
     waisted = [k for k, o in enumerate(outlines) if _has_waist(o)]
     for n in {len(outlines[k]) for k in waisted}:
@@ -120,6 +151,17 @@ def best_chords(outlines: FloatArray) -> list[tuple[int, int] | None]:
     """Return ends i < j of each outline's chord with the least length over diameter of the smaller part, if that is a waist.
 
     ``outlines`` are closed, (m, n, 2). Chords that leave the outline are not considered.
+
+    Parameters
+    ----------
+    outlines : ndarray of float64
+        Outlines in px.
+
+    Returns
+    -------
+    list[tuple[int, int] or None]
+        Ends i < j of each outline's chord with the least length over diameter of the smaller part, if that is a
+        waist.
     """
     n = outlines.shape[1]
     steps = _cross(outlines, _next(outlines))

@@ -36,6 +36,26 @@ def coverage_of(
     """Share of each pixel that coffee covers, (height, width); not clipped, so that noise keeps a mean of zero.
 
     Light and tint are each read as a share of the way from paper to coffee, and weighted by the inverse of their variance.
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8
+        The picture, (height, width, 3), sRGB.
+    light : ndarray of float32
+        Linear brightness, (height, width).
+    paper : PaperLight
+        Light on bare paper.
+    cells : Cells
+        The picture on the cell grid.
+    regions : Regions
+        Grounds, shadow and chaff on the cell grid.
+    levels : Levels or BareLevels
+        Local levels of light and colour.
+
+    Returns
+    -------
+    ndarray of float32
+        Share of each pixel that coffee covers, (height, width).
     """
     if isinstance(levels, BareLevels):
         per_contrast = 1 / max(levels.paper - levels.ground, LEAST_CONTRAST)

@@ -46,6 +46,16 @@ class Picture:
 def decode(data: bytes) -> Picture:
     """Decode JPEG, PNG, WebP, TIFF or HEIC bytes and turn the picture upright once by its EXIF tag.
 
+    Parameters
+    ----------
+    data : bytes
+        The picture file.
+
+    Returns
+    -------
+    Picture
+        The picture, upright.
+
     Raises
     ------
     InputError
@@ -136,7 +146,18 @@ BAND_ROWS = 128  # so many rows at a time stay in the processor's cache
 
 
 def linear_light(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
-    """Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1)."""
+    """Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1).
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8
+        The picture, (height, width, 3), sRGB.
+
+    Returns
+    -------
+    ndarray of float32
+        Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1).
+    """
     light = np.empty(rgb.shape[:2], np.float32)
     tables = [LINEAR * np.float32(share) for share in CHANNEL_MIX]
     for top in range(0, len(rgb), BAND_ROWS):

@@ -44,6 +44,20 @@ def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sh
     The blur follows from the steepest slope across a step edge: a step under a Gaussian of σ has slope
     1/(σ√(2π)) at half height. ``edge_quantile`` chooses among the slopes along each ground's edge: above a half, its sharper
     parts count, which penumbrae do not soften.
+
+    Parameters
+    ----------
+    dark : ndarray of float32
+        Darkness against paper, (height, width).
+    um_per_px : float
+        Scale, µm per px.
+    edge_quantile : float
+        Which of the slopes along an edge counts, 0 to 1.
+
+    Returns
+    -------
+    Sharpness or None
+        Plateau, blur and noise; ``None`` where there is nothing dark.
     """
     # Large grounds are looked up on every second pixel, which is enough to find them, and measured on all.
     mask = np.ascontiguousarray(dark[::2, ::2] > DARK).astype(np.uint8)
@@ -107,7 +121,20 @@ def _plateau_of_cores(pieces: list[tuple[Image32, Image32]], reach_px: float) ->
 
 
 def find_level(sharp: Sharpness, um_per_px: float) -> float:
-    """Coverage above which a pixel may belong to a ground: 0.62 of the peak of the smallest wanted one, 0.2 to 0.5."""
+    """Coverage above which a pixel may belong to a ground: 0.62 of the peak of the smallest wanted one, 0.2 to 0.5.
+
+    Parameters
+    ----------
+    sharp : Sharpness
+        What the picture can show.
+    um_per_px : float
+        Scale, µm per px.
+
+    Returns
+    -------
+    float
+        Coverage above which a pixel may belong to a ground.
+    """
     radius_px = SMALLEST_WANTED_UM / 2 / um_per_px
     peak = 1.0 - np.exp(-(radius_px**2) / (2 * max(sharp.blur_sigma_px, 0.3) ** 2))
     return float(np.clip(max(0.62 * peak, 4.5 * sharp.noise), 0.2, 0.5))

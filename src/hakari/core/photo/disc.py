@@ -38,7 +38,20 @@ class Ellipse:
     angle: float
 
     def points(self, count: int, factor: float = 1.0) -> FloatArray:
-        """Points round the ellipse, (count, 2), its axes stretched by ``factor``."""
+        """Points round the ellipse, (count, 2), its axes stretched by ``factor``.
+
+        Parameters
+        ----------
+        count : int
+            How many.
+        factor : float
+            Factor on the ellipse.
+
+        Returns
+        -------
+        ndarray of float64
+            Points round the ellipse, (count, 2), its axes stretched by ``factor``.
+        """
         t = np.arange(count) * 2 * np.pi / count
         u, v = factor * self.long_px * np.cos(t), factor * self.short_px * np.sin(t)
         c, s = np.cos(self.angle), np.sin(self.angle)
@@ -73,6 +86,11 @@ def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: 
         The object's diameter as measured with a ruler or known.
     thickness_mm:
         How far its upper rim stands above the paper; ``None`` takes ``USUAL_THICKNESS_SHARE`` of the diameter.
+
+    Returns
+    -------
+    FoundDisc
+        The disc with its plane.
 
     Raises
     ------

@@ -13,7 +13,18 @@ MUCH_CHAFF, DOUBTED_MASS = 0.2, 0.1
 
 
 def left_out_findings(p: Particles) -> Iterator[Finding]:
-    """Clumps, chaff, and what may not be coffee: each with its share and whether it matters."""
+    """Clumps, chaff, and what may not be coffee: each with its share and whether it matters.
+
+    Parameters
+    ----------
+    p : Particles
+        Measured grounds.
+
+    Yields
+    ------
+    Finding
+        Clumps, chaff, and what may not be coffee.
+    """
     clumps = np.flatnonzero(p.left_out == ExclusionReason.TOO_LARGE)
     if len(clumps):
         yield Finding(

@@ -146,6 +146,11 @@ def find_levels(cells: Cells, regions: Regions) -> Levels | BareLevels:
         The picture on the cell grid.
     regions : Regions
         Grounds, specks and chaff on it.
+
+    Returns
+    -------
+    Levels or BareLevels
+        Local levels.
     """
     around = _look_around(cells, regions)
     shade = _shade_beside(cells, around)

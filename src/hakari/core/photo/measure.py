@@ -56,6 +56,24 @@ def measure_blobs(
     Area is a blend by size: the sum of coverage over the ground's basin, divided by its own plateau (small ones: blur
     moves light about but keeps its sum), and the pixels above half the plateau (large ones: an edge's half height
     stays in place under blur).
+
+    Parameters
+    ----------
+    coverage : ndarray of float32
+        Share of each pixel that coffee covers, (height, width).
+    labels : Labels
+        Label of each pixel, 0 for paper.
+    sharp : Sharpness
+        What the picture can show.
+    um_per_px : float
+        Scale, µm per px.
+    shade_beside : float
+        Shade on the paper beside grounds, as coverage.
+
+    Returns
+    -------
+    Blobs
+        One row a blob.
     """
     basins = draw_basins(coverage, labels.image, labels.count, sharp.blur_sigma_px)
     plateau = np.clip(np.nan_to_num(basins.core_cover, nan=1.0), 0.25, 1.6)
@@ -105,7 +123,18 @@ def _areas(
 
 
 def core_px(um_per_px: float) -> int:
-    """Width in px (odd) of what counts as a speck of dust or a fine that clings to a ground."""
+    """Width in px (odd) of what counts as a speck of dust or a fine that clings to a ground.
+
+    Parameters
+    ----------
+    um_per_px : float
+        Scale, µm per px.
+
+    Returns
+    -------
+    int
+        Width in px (odd) of what counts as a speck of dust or a fine that clings to a ground.
+    """
     return 1 + 2 * max(2, round(SPECK_UM / 2 / um_per_px))
 
 

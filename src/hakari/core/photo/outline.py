@@ -44,7 +44,22 @@ class Owned:
 
 
 def outlines(labels: Labels, own: Owned, drawn_px: npt.NDArray[np.bool_]) -> Shapes:
-    """Trace every ground through its pixels that are ``drawn_px`` (at half its own plateau) and measure its shape."""
+    """Trace every ground through its pixels that are ``drawn_px`` (at half its own plateau) and measure its shape.
+
+    Parameters
+    ----------
+    labels : Labels
+        Label of each pixel, 0 for paper.
+    own : Owned
+        The pixels of all grounds with their owners.
+    drawn_px : ndarray of bool
+        Which of the pixels lie inside an outline.
+
+    Returns
+    -------
+    Shapes
+        Outlines with their shapes.
+    """
     image, n = labels.image, labels.count
     drawn = np.zeros(image.shape, np.uint8)
     drawn.ravel()[own.at[drawn_px]] = 1
@@ -91,7 +106,18 @@ def outlines(labels: Labels, own: Owned, drawn_px: npt.NDArray[np.bool_]) -> Sha
 
 
 def polygon_area(points: FloatArray) -> float:
-    """Area inside a closed outline (n, 2)."""
+    """Area inside a closed outline (n, 2).
+
+    Parameters
+    ----------
+    points : ndarray of float64
+        Points of the outline, (n, 2).
+
+    Returns
+    -------
+    float
+        Area inside a closed outline (n, 2).
+    """
     x, y = points[:, 0], points[:, 1]
     return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
 

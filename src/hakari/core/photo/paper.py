@@ -34,11 +34,39 @@ class PaperLight:
     blue: Image32
 
     def resized(self, field: Image32, shape: tuple[int, int]) -> Image32:
-        """One of the fields at another resolution, (height, width)."""
+        """One of the fields at another resolution, (height, width).
+
+        Parameters
+        ----------
+        field : ndarray of float32
+            What an error is attached to.
+        shape : tuple[int, int]
+            Height and width, px.
+
+        Returns
+        -------
+        ndarray of float32
+            One of the fields at another resolution, (height, width).
+        """
         return np.asarray(cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
 
     def part(self, field: Image32, shape: tuple[int, int], box: tuple[slice, slice]) -> Image32:
-        """One of the fields at the resolution of a picture of this shape, in a box of it only (to within a cell)."""
+        """One of the fields at the resolution of a picture of this shape, in a box of it only (to within a cell).
+
+        Parameters
+        ----------
+        field : ndarray of float32
+            What an error is attached to.
+        shape : tuple[int, int]
+            Height and width, px.
+        box : tuple[slice, slice]
+            Rows and columns of the box.
+
+        Returns
+        -------
+        ndarray of float32
+            One of the fields at the resolution of a picture of this shape, in a box of it only (to within a cell).
+        """
         steps = [field.shape[k] / shape[k] for k in (0, 1)]
         rows, columns = (
             slice(int(b.start * step), max(int(b.start * step) + 1, int(min(b.stop, n) * step)))

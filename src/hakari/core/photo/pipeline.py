@@ -48,6 +48,11 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
     polarity:
         ``dark`` things on bright paper, as coffee is, or ``bright`` ones on a dark ground; those are not judged by colour.
 
+    Returns
+    -------
+    PhotoResult
+        Grounds, scale, findings and times.
+
     Raises
     ------
     InputError
@@ -82,7 +87,13 @@ def measure_photo(data: bytes, choice: ScaleChoice, polarity: Polarity = "dark")
 
 
 def no_grounds_found() -> InputError:
-    """Return the refusal of a picture without coffee."""
+    """Return the refusal of a picture without coffee.
+
+    Returns
+    -------
+    InputError
+        The refusal of a picture without coffee.
+    """
     return InputError(
         "no-grounds",
         "No ground coffee was found in the photo.",

@@ -68,12 +68,36 @@ class Verdict:
 
 
 def limit_um(fwhm_um: float, um_per_px: float) -> float:
-    """Resolution limit: the larger of three pixels and the blur's full width at half maximum."""
+    """Resolution limit: the larger of three pixels and the blur's full width at half maximum.
+
+    Parameters
+    ----------
+    fwhm_um : float
+        Full width at half maximum of the blur, µm.
+    um_per_px : float
+        Scale, µm per px.
+
+    Returns
+    -------
+    float
+        Resolution limit, µm.
+    """
     return max(3.0 * um_per_px, fwhm_um)
 
 
 def verdict_of(findings: Iterable[Finding]) -> Verdict:
-    """Return the verdict of the worst finding, and that finding as its reason."""
+    """Return the verdict of the worst finding, and that finding as its reason.
+
+    Parameters
+    ----------
+    findings : Iterable[Finding]
+        Findings of a photo.
+
+    Returns
+    -------
+    Verdict
+        The verdict of the worst finding, and that finding as its reason.
+    """
     found = list(findings)
     worst = next((f for wanted in ("problem", "warning") for f in found if f.severity == wanted), None)
     if worst is not None:
@@ -82,7 +106,18 @@ def verdict_of(findings: Iterable[Finding]) -> Verdict:
 
 
 def photo_findings(evidence: PhotoEvidence) -> tuple[Finding, ...]:
-    """Judge one measured photo; each finding has a remedy in a barista's words, and a place where it has one."""
+    """Judge one measured photo; each finding has a remedy in a barista's words, and a place where it has one.
+
+    Parameters
+    ----------
+    evidence : PhotoEvidence
+        What the photo shows.
+
+    Returns
+    -------
+    tuple[Finding, ...]
+        What was found, worst first.
+    """
     tiles = _tiles(evidence)
     parts = (
         _sharpness(evidence),
@@ -257,6 +292,16 @@ def light_error(e: PhotoEvidence) -> float:
 
     From the shade beside grounds, the depth of shadows, and how far the camera looks at the grounds from the side, which
     shows more of them than their outline from above. Found on path-traced pictures with known grounds (docs/accuracy.md).
+
+    Parameters
+    ----------
+    e : PhotoEvidence
+        What the photo shows.
+
+    Returns
+    -------
+    float
+        The standard error of sizes because of light and view, as a share.
     """
     shaded = 1.0 if e.shadow_light > 0 else float(np.clip(e.shade_beside / 0.1, 0, 1))
     aside = shaded * (0.015 + 0.25 * np.tan(np.radians(e.view.scale.tilt_deg or 0.0)) ** 2)
@@ -311,5 +356,18 @@ def _shaded(tiles: list[Tile]) -> Tile | None:
 
 
 def of_photo(findings: Iterable[Finding], photo: int) -> tuple[Finding, ...]:
-    """Return the same findings, belonging to one photo of a sample."""
+    """Return the same findings, belonging to one photo of a sample.
+
+    Parameters
+    ----------
+    findings : Iterable[Finding]
+        Findings of a photo.
+    photo : int
+        Number of the photo.
+
+    Returns
+    -------
+    tuple[Finding, ...]
+        The same findings, belonging to one photo of a sample.
+    """
     return tuple(replace(f, photo=photo) for f in findings)

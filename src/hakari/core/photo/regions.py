@@ -87,11 +87,33 @@ class ShadowLight:
     share: float
 
     def brown_at(self, light: Image32) -> Image32:
-        """Brownness of shadowed paper of this brightness."""
+        """Brownness of shadowed paper of this brightness.
+
+        Parameters
+        ----------
+        light : ndarray of float32
+            Linear brightness, (height, width).
+
+        Returns
+        -------
+        ndarray of float32
+            Brownness of shadowed paper of this brightness.
+        """
         return _by_light(light, self.depths, self.brown)
 
     def tint_at(self, light: Image32) -> Image32:
-        """Tint of shadowed paper of this brightness."""
+        """Tint of shadowed paper of this brightness.
+
+        Parameters
+        ----------
+        light : ndarray of float32
+            Linear brightness, (height, width).
+
+        Returns
+        -------
+        ndarray of float32
+            Tint of shadowed paper of this brightness.
+        """
         return _by_light(light, self.depths, self.tint)
 
 
@@ -137,6 +159,11 @@ def make_cells(
         1 where paper is expected.
     size_px : float
         Width of a cell; wider for a soft picture, whose edges reach further.
+
+    Returns
+    -------
+    Cells
+        The cells.
     """
     shape = (int(rgb.shape[0] / size_px), int(rgb.shape[1] / size_px))
     size = (shape[1], shape[0])
@@ -185,6 +212,11 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         The picture on the cell grid.
     coloured : bool
         Whether colour may be used; without it only darkness tells.
+
+    Returns
+    -------
+    Regions
+        Masks of grounds, specks, chaff and shade.
     """
     coffee = _find_coffee(cells, coloured)
     if not coffee.coloured:

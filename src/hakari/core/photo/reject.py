@@ -46,7 +46,28 @@ def colours(
     cells: Cells,
     regions: Regions,
 ) -> Colours:
-    """Colour of each blob that is large enough to show one."""
+    """Colour of each blob that is large enough to show one.
+
+    Parameters
+    ----------
+    rgb : ndarray of uint8
+        The picture, (height, width, 3), sRGB.
+    labels : ndarray of int32
+        Label of each pixel, 0 for paper.
+    blobs : Blobs
+        Measured blobs, one row each.
+    plateau : float
+        Typical darkness of coffee.
+    cells : Cells
+        The picture on the cell grid.
+    regions : Regions
+        Grounds, shadow and chaff on the cell grid.
+
+    Returns
+    -------
+    Colours
+        Colour of each blob that is large enough to show one.
+    """
     n = len(blobs.area_px)
     # Only grounds that are judged by colour are looked at, on every second pixel.
     some = np.flatnonzero((4 * blobs.area_px / np.pi >= (JUDGED_FROM_CELLS * cells.size_px) ** 2)[blobs.own.owner])[::2]
@@ -87,6 +108,12 @@ def scraps_of_shadow(picture: tuple[int, ...], blobs: Blobs, cells: Cells, regio
     ----------
     picture : tuple of int
         Shape of the measured box, px.
+
+    Returns
+    -------
+    ndarray of bool
+        Which blobs lie in shade or at chaff and have far less colour than the picture's other blobs of their
+        darkness, (n,).
     """
     n = len(blobs.area_px)
     size_px = np.sqrt(4 * blobs.area_px / np.pi)
@@ -118,6 +145,26 @@ def not_coffee(
 
     Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.
     Small ones are left out when they are far fainter than a dense ground of their size: scraps of flakes.
+
+    Parameters
+    ----------
+    blobs : Blobs
+        Measured blobs, one row each.
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    diameter_cells : ndarray of float64
+        Size of each blob in cells, (n,).
+    colour : Colours
+        Colour of each blob.
+    scraps : ndarray of bool
+        Which blobs are scraps of shadow, (n,).
+    coloured : bool
+        Whether colour can tell coffee from shadow in this picture.
+
+    Returns
+    -------
+    ndarray of int8
+        Why each blob is not a ground, (n,), as values of ``ExclusionReason``.
     """
     judged = diameter_cells >= JUDGED_FROM_CELLS
     dark = judged & (blobs.plateau > 0.7) & (blobs.plateau < 1.3)

@@ -62,7 +62,21 @@ class Scale:
 def points_of(
     starts: npt.NDArray[np.int64], counts: npt.NDArray[np.int64]
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-    """Rows of outlines stored one after the other, chosen by their starts and lengths, and the new ``outline_start``."""
+    """Rows of outlines stored one after the other, chosen by their starts and lengths, and the new ``outline_start``.
+
+    Parameters
+    ----------
+    starts : ndarray of int64
+        Where the runs start, (n,).
+    counts : ndarray of int64
+        Lengths of the runs, (n,).
+
+    Returns
+    -------
+    tuple[ndarray of int64, ndarray of int64]
+        Rows of outlines stored one after the other, chosen by their starts and lengths, and the new
+        ``outline_start``.
+    """
     ends = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
     return np.repeat(starts - ends[:-1], counts) + np.arange(ends[-1]), ends
 
@@ -101,7 +115,18 @@ class Particles:
         return len(self.diameter_um)
 
     def select(self, rows: npt.NDArray[np.int64]) -> Particles:
-        """Return the grounds of some rows, in that order, with their outlines."""
+        """Return the grounds of some rows, in that order, with their outlines.
+
+        Parameters
+        ----------
+        rows : ndarray of int64
+            Rows to be taken, (n,).
+
+        Returns
+        -------
+        Particles
+            The grounds of some rows, in that order, with their outlines.
+        """
         points, ends = points_of(self.outline_start[:-1][rows], np.diff(self.outline_start)[rows])
         columns = {name: getattr(self, name)[rows] for name in COLUMNS}
         return Particles(outline_start=ends, outline_px=self.outline_px[points], **columns)
@@ -140,14 +165,33 @@ class PhotoResult:
 
 
 def no_grounds() -> Particles:
-    """Particles without a row."""
+    """Particles without a row.
+
+    Returns
+    -------
+    Particles
+        Particles without a row.
+    """
     kinds = {"photo": np.int32, "touches_edge": np.bool_, "was_split": np.bool_, "left_out": np.int8}
     columns: dict[str, Any] = {name: np.zeros(0, kinds.get(name, np.float64)) for name in COLUMNS}
     return Particles(outline_start=np.zeros(1, np.int64), outline_px=np.zeros((0, 2), np.float32), **columns)
 
 
 def concatenate(parts: list[Particles], one_photo: bool = False) -> Particles:
-    """Join the grounds of several photos into one sample, or of one; ``photo`` numbers the photos from 0."""
+    """Join the grounds of several photos into one sample, or of one; ``photo`` numbers the photos from 0.
+
+    Parameters
+    ----------
+    parts : list[Particles]
+        Grounds to be joined.
+    one_photo : bool
+        Whether all parts belong to one photo.
+
+    Returns
+    -------
+    Particles
+        All grounds.
+    """
     names = [n for n in COLUMNS if n != "photo"]
     columns = {n: np.concatenate([getattr(p, n) for p in parts]) for n in names}
     offsets = np.cumsum([0] + [len(p.outline_px) for p in parts])

@@ -44,13 +44,37 @@ class Reviewed:
     replaced: tuple[int, ...]
 
     def row_of(self, number: int) -> int | None:
-        """Return the row of a ground by its number."""
+        """Return the row of a ground by its number.
+
+        Parameters
+        ----------
+        number : int
+            Number of the ground.
+
+        Returns
+        -------
+        int or None
+            The row of a ground by its number.
+        """
         found = np.flatnonzero(self.numbers == number)
         return int(found[0]) if len(found) else None
 
 
 def review(particles: Particles, edits: list[Edit]) -> Reviewed:
-    """Replay corrections in their order on the machine's result, which is not changed."""
+    """Replay corrections in their order on the machine's result, which is not changed.
+
+    Parameters
+    ----------
+    particles : Particles
+        Measured grounds.
+    edits : list[Edit]
+        Corrections in their order.
+
+    Returns
+    -------
+    Reviewed
+        The corrected grounds.
+    """
     now = Reviewed(particles, np.arange(len(particles), dtype=np.int64), ())
     for edit in edits:
         now = _applied(now, edit)
@@ -59,6 +83,13 @@ def review(particles: Particles, edits: list[Edit]) -> Reviewed:
 
 def check_edit(now: Reviewed, edit: Edit) -> None:
     """Refuse a correction that would do nothing.
+
+    Parameters
+    ----------
+    now : Reviewed
+        The grounds as corrected so far.
+    edit : Edit
+        The correction.
 
     Raises
     ------

@@ -25,7 +25,18 @@ class PlaneMap:
     radial: float = 0.0
 
     def to_mm(self, points_px: npt.ArrayLike) -> FloatArray:
-        """Map pixel positions (n, 2) to mm (n, 2)."""
+        """Map pixel positions (n, 2) to mm (n, 2).
+
+        Parameters
+        ----------
+        points_px : array_like
+            Points in the picture, px, (n, 2).
+
+        Returns
+        -------
+        ndarray of float64
+            Positions on the paper, mm, (n, 2).
+        """
         p = np.asarray(points_px, np.float64).reshape(-1, 2)
         v = p - self.centre_px
         r2 = (v**2).sum(axis=1, keepdims=True) / self.half_diagonal_px**2
@@ -34,7 +45,18 @@ class PlaneMap:
         return np.asarray(h[:, :2] / h[:, 2:])
 
     def mm2_per_px(self, points_px: npt.ArrayLike) -> FloatArray:
-        """Area on the paper of one pixel at each position (n,), in mm² (the Jacobian's determinant)."""
+        """Area on the paper of one pixel at each position (n,), in mm² (the Jacobian's determinant).
+
+        Parameters
+        ----------
+        points_px : array_like
+            Points in the picture, px, (n, 2).
+
+        Returns
+        -------
+        ndarray of float64
+            Area of a pixel on the paper, mm², (n,).
+        """
         p = np.asarray(points_px, np.float64).reshape(-1, 2)
         step = 2.0
         dx = (self.to_mm(p + [step, 0]) - self.to_mm(p - [step, 0])) / (2 * step)
@@ -42,7 +64,18 @@ class PlaneMap:
         return np.abs(dx[:, 0] * dy[:, 1] - dx[:, 1] * dy[:, 0])
 
     def to_px(self, points_mm: npt.ArrayLike) -> FloatArray:
-        """Map mm (n, 2) back to pixels (n, 2); the distortion is undone by fixed-point iteration."""
+        """Map mm (n, 2) back to pixels (n, 2); the distortion is undone by fixed-point iteration.
+
+        Parameters
+        ----------
+        points_mm : array_like
+            Points on the paper, mm, (n, 2).
+
+        Returns
+        -------
+        ndarray of float64
+            Positions in the picture, px, (n, 2).
+        """
         m = np.asarray(points_mm, np.float64).reshape(-1, 2)
         h = np.column_stack([m, np.ones(len(m))]) @ np.linalg.inv(self.homography).T
         u = h[:, :2] / h[:, 2:] - self.centre_px
@@ -54,7 +87,20 @@ class PlaneMap:
 
 
 def middle_of(width_px: int, height_px: int) -> tuple[tuple[float, float], float]:
-    """Centre of a picture and half its diagonal, px: what ``PlaneMap`` counts distortion from."""
+    """Centre of a picture and half its diagonal, px: what ``PlaneMap`` counts distortion from.
+
+    Parameters
+    ----------
+    width_px : int
+        Width of the picture, px.
+    height_px : int
+        Height of the picture, px.
+
+    Returns
+    -------
+    tuple[tuple of two floats, float]
+        Centre of a picture and half its diagonal, px.
+    """
     return ((width_px - 1) / 2, (height_px - 1) / 2), float(np.hypot(width_px, height_px) / 2)
 
 
@@ -62,6 +108,22 @@ def plane_from_points(
     points_px: tuple[float, float, float, float], distance_mm: float, width_px: int, height_px: int
 ) -> PlaneMap:
     """Scale from two points a known distance apart; assumes the sensor parallel to the paper.
+
+    Parameters
+    ----------
+    points_px : tuple of four floats
+        Points in the picture, px, (n, 2).
+    distance_mm : float
+        Distance of the two points on the paper, mm.
+    width_px : int
+        Width of the picture, px.
+    height_px : int
+        Height of the picture, px.
+
+    Returns
+    -------
+    PlaneMap
+        Scale from two points a known distance apart.
 
     Raises
     ------

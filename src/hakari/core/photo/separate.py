@@ -120,6 +120,24 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     """Label grounds above ``level`` and cut touching ones apart: at their waists, then along dark crevices.
 
     Blobs that are small against the blur are cut at a higher level, where the waist is still a waist.
+
+    Parameters
+    ----------
+    coverage : ndarray of float32
+        Share of each pixel that coffee covers, (height, width).
+    light : ndarray of float32
+        Linear brightness, (height, width).
+    level : float
+        Coverage above which a pixel may belong to a ground.
+    sharp : Sharpness
+        What the picture can show.
+    um_per_px : float
+        Scale, µm per px.
+
+    Returns
+    -------
+    Labels
+        Labels of the separated grounds.
     """
     binary = (coverage > level).astype(np.uint8)
     with ThreadPoolExecutor(1) as pool:

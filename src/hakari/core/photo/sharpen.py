@@ -20,7 +20,18 @@ KERNEL_REACH_PX = 15
 
 
 def sharpening_kernel(blur_sigma_px: float) -> npt.NDArray[np.float32]:
-    """Kernel (31, 31), sum 1, that turns a Gaussian blur of this σ into about one of ``WANTED_PX``."""
+    """Kernel (31, 31), sum 1, that turns a Gaussian blur of this σ into about one of ``WANTED_PX``.
+
+    Parameters
+    ----------
+    blur_sigma_px : float
+        Standard deviation of the picture's blur, px.
+
+    Returns
+    -------
+    ndarray of float32
+        Kernel (31, 31), sum 1, that turns a Gaussian blur of this σ into about one of ``WANTED_PX``.
+    """
     n = 2 * KERNEL_REACH_PX + 1
     k = 2 * np.pi * np.fft.fftfreq(n)
     squared = k[:, None] ** 2 + k[None, :] ** 2
@@ -31,7 +42,22 @@ def sharpening_kernel(blur_sigma_px: float) -> npt.NDArray[np.float32]:
 
 
 def sharpened(coverage: Image32, sharp: Sharpness, um_per_px: float) -> tuple[Image32, Sharpness]:
-    """Coverage (height, width) of a soft photo sharpened, and what it then shows; both unchanged when it is not soft."""
+    """Coverage (height, width) of a soft photo sharpened, and what it then shows; both unchanged when it is not soft.
+
+    Parameters
+    ----------
+    coverage : ndarray of float32
+        Share of each pixel that coffee covers, (height, width).
+    sharp : Sharpness
+        What the picture can show.
+    um_per_px : float
+        Scale, µm per px.
+
+    Returns
+    -------
+    tuple[ndarray of float32, Sharpness]
+        Coverage (height, width) of a soft photo sharpened, and what it then shows.
+    """
     if sharp.blur_sigma_px < SOFT_PX:
         return coverage, sharp
     result = cv2.filter2D(coverage, -1, sharpening_kernel(sharp.blur_sigma_px), borderType=cv2.BORDER_REPLICATE)

@@ -82,6 +82,18 @@ class View:
 def find_view(rgb: npt.NDArray[np.uint8], choice: ScaleChoice) -> View:
     """Find the scale in an upright picture.
 
+    Parameters
+    ----------
+    rgb : ndarray of uint8
+        The upright picture, (height, width, 3), sRGB.
+    choice : ScaleChoice
+        Where the scale comes from.
+
+    Returns
+    -------
+    View
+        The view.
+
     Raises
     ------
     InputError

@@ -30,7 +30,28 @@ def compare(
     first_curve: Curve,
     second_curve: Curve,
 ) -> Difference:
-    """Compare two independent samples; the sides of their intervals add in squares on ln d."""
+    """Compare two independent samples; the sides of their intervals add in squares on ln d.
+
+    Parameters
+    ----------
+    first_um : float
+        Median of the first sample, µm.
+    first_interval_um : tuple of two floats
+        95 % interval of the first median, µm.
+    second_um : float
+        Median of the second sample, µm.
+    second_interval_um : tuple of two floats
+        95 % interval of the second median, µm.
+    first_curve : Curve
+        Size curve of the first sample, (n,).
+    second_curve : Curve
+        Size curve of the second sample, (n,).
+
+    Returns
+    -------
+    Difference
+        The ratio with its interval, and what it means.
+    """
     ratio = float(np.log(first_um / second_um))
     (a_low, a_high), (b_low, b_high) = first_interval_um, second_interval_um
     below = float(np.hypot(np.log(first_um / a_low), np.log(b_high / second_um)))

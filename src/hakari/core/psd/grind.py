@@ -25,7 +25,20 @@ PRIOR_SHARE, PRIOR_SHARE_SD = 0.085, 0.5
 
 
 def fine_below(size_um: FloatArray | float, median_um: float = FINE_MODE_UM) -> FloatArray:
-    """Share of the fine mode's mass below a size."""
+    """Share of the fine mode's mass below a size.
+
+    Parameters
+    ----------
+    size_um : ndarray of float64 or float
+        Sizes, µm.
+    median_um : float
+        Volume median, µm.
+
+    Returns
+    -------
+    ndarray of float64
+        Share of the fine mode's mass below a size.
+    """
     return np.asarray(ndtr(np.log(np.asarray(size_um) / median_um) / FINE_SIGMA))
 
 
@@ -48,12 +61,36 @@ class Grind:
         return float(1.0 / (self.mass_fraction / self.centre_um).sum())
 
     def below(self, size_um: float) -> float:
-        """Mass share below a size, interpolated in ln d."""
+        """Mass share below a size, interpolated in ln d.
+
+        Parameters
+        ----------
+        size_um : float
+            Size, µm.
+
+        Returns
+        -------
+        float
+            Mass share below a size, interpolated in ln d.
+        """
         ahead = np.concatenate([[0.0], np.cumsum(self.mass_fraction)])
         return float(np.interp(np.log(max(size_um, 1e-3)), np.log(self.edges_um), ahead))
 
     def quantile_um(self, share: float, above_um: float = 0.0) -> float:
-        """Size below which ``share`` of the mass at or above ``above_um`` lies."""
+        """Size below which ``share`` of the mass at or above ``above_um`` lies.
+
+        Parameters
+        ----------
+        share : float
+            Share of mass, 0 to 1.
+        above_um : float
+            Smallest size that counts, µm.
+
+        Returns
+        -------
+        float
+            Size below which ``share`` of the mass at or above ``above_um`` lies, µm.
+        """
         start = self.below(above_um) if above_um > 0 else 0.0
         target = start + share * (1.0 - start)
         ahead = np.concatenate([[0.0], np.cumsum(self.mass_fraction)])
@@ -71,7 +108,18 @@ class Grind:
         return (d90 - d10) / d50
 
     def scaled(self, factor: float) -> Grind:
-        """Return the same grind with its coarse mode moved by ``factor``; the fine mode keeps its size and mass."""
+        """Return the same grind with its coarse mode moved by ``factor``; the fine mode keeps its size and mass.
+
+        Parameters
+        ----------
+        factor : float
+            Factor on the size.
+
+        Returns
+        -------
+        Grind
+            The same grind with its coarse mode moved by ``factor``.
+        """
         top = self.below(FINE_TOP_UM)
         edges = _standard_edges()
         fine = np.interp(np.log(edges), np.log(self.edges_um), np.concatenate([[0], np.cumsum(self.mass_fraction)]))
@@ -85,7 +133,18 @@ class Grind:
         return Grind(edges, mass / mass.sum(), self.fines_relative_sd)
 
     def with_fines(self, fines_below_100: float) -> Grind:
-        """Return the same grind with another share below 100 µm, made by scaling the part below the fine mode's top."""
+        """Return the same grind with another share below 100 µm, made by scaling the part below the fine mode's top.
+
+        Parameters
+        ----------
+        fines_below_100 : float
+            Share of mass below 100 µm.
+
+        Returns
+        -------
+        Grind
+            The same grind with another share below 100 µm, made by scaling the part below the fine mode's top.
+        """
         now = self.below(CUT_UM)
         factor = fines_below_100 / max(now, 1e-6)
         is_fine = self.centre_um < FINE_TOP_UM
@@ -101,6 +160,18 @@ def _standard_edges() -> FloatArray:
 
 def grind_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind:
     """Check and normalise class masses.
+
+    Parameters
+    ----------
+    edges_um : ndarray of float64
+        Edges of the classes, µm, (classes + 1,).
+    mass_fraction : ndarray of float64
+        Share of mass in each class, (classes,).
+
+    Returns
+    -------
+    Grind
+        The grind.
 
     Raises
     ------
@@ -124,6 +195,20 @@ def grind_from_figures(median_um: float, span: float, fines_below_100: float) ->
     """Return a grind of a fine mode and one lognormal coarse mode with the given figures.
 
     ``median_um`` is of the whole; ``span`` of the grounds at or above 100 µm.
+
+    Parameters
+    ----------
+    median_um : float
+        Volume median, µm.
+    span : float
+        (D90 − D10)/D50; ``None`` where unknown.
+    fines_below_100 : float
+        Share of mass below 100 µm.
+
+    Returns
+    -------
+    Grind
+        A grind of a fine mode and one lognormal coarse mode with the given figures.
 
     Raises
     ------
@@ -204,6 +289,20 @@ def grind_from_photo(diameter_um: FloatArray, weight: FloatArray, limit_um: floa
     """Add the unseen part of the fine mode to measured grounds.
 
     Returns the whole grind and the name of the method used.
+
+    Parameters
+    ----------
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    weight : ndarray of float64
+        Weight of each ground, (n,).
+    limit_um : float
+        Smallest size that the photo resolves, µm.
+
+    Returns
+    -------
+    tuple[Grind, str]
+        The grind, and what was added to it, in words.
     """
     mass = volumes(diameter_um, weight)
     low = max(1.2 * limit_um, 50.0)

@@ -43,7 +43,20 @@ class Intervals:
     d90_um: tuple[float, float]
 
     def widened(self, factors: tuple[float, float, float], centres_um: tuple[float, float, float]) -> Intervals:
-        """Each interval stretched by a factor, in ln d, round its figure."""
+        """Each interval stretched by a factor, in ln d, round its figure.
+
+        Parameters
+        ----------
+        factors : tuple of three floats
+            Flow factors of a fit.
+        centres_um : tuple of three floats
+            D10, D50 and D90, µm.
+
+        Returns
+        -------
+        Intervals
+            Each interval stretched by a factor, in ln d, round its figure.
+        """
         pairs = [
             (c * (low / c) ** f, c * (high / c) ** f)
             for (low, high), f, c in zip((self.d10_um, self.d50_um, self.d90_um), factors, centres_um, strict=True)
@@ -52,7 +65,20 @@ class Intervals:
 
 
 def standard_errors_ln(diameter_um: FloatArray, weight: FloatArray) -> FloatArray:
-    """Return the standard errors of ln D10, ln D50 and ln D90 from counting, (3,)."""
+    """Return the standard errors of ln D10, ln D50 and ln D90 from counting, (3,).
+
+    Parameters
+    ----------
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    weight : ndarray of float64
+        Weight of each ground, (n,).
+
+    Returns
+    -------
+    ndarray of float64
+        The standard errors of ln D10, ln D50 and ln D90 from counting, (3,), natural logarithm.
+    """
     mass = volumes(diameter_um, weight)
     total, ln_d = float(mass.sum()), np.log(diameter_um)
     quantiles = np.log(quantile_um(diameter_um, mass, list(SHARES)))
@@ -67,7 +93,20 @@ def standard_errors_ln(diameter_um: FloatArray, weight: FloatArray) -> FloatArra
 
 
 def counting_intervals(diameter_um: FloatArray, weight: FloatArray) -> Intervals:
-    """95 % intervals of the grind's D10, D50 and D90 from one pinch of its grounds."""
+    """95 % intervals of the grind's D10, D50 and D90 from one pinch of its grounds.
+
+    Parameters
+    ----------
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    weight : ndarray of float64
+        Weight of each ground, (n,).
+
+    Returns
+    -------
+    Intervals
+        95 % intervals of the grind's D10, D50 and D90 from one pinch of its grounds.
+    """
     figures = quantile_um(diameter_um, volumes(diameter_um, weight), list(SHARES))
     errors = standard_errors_ln(diameter_um, weight)
     ln_count = np.log(effective_count(diameter_um, weight))
@@ -99,7 +138,20 @@ class Resampled:
 
 
 def density_band(pinches: Resampled, smoothing_ln: float) -> Band:
-    """Band around the kernel density of the grounds."""
+    """Band around the kernel density of the grounds.
+
+    Parameters
+    ----------
+    pinches : Resampled
+        Resampled pinches.
+    smoothing_ln : float
+        Width of the smoothing in ln size.
+
+    Returns
+    -------
+    Band
+        Band around the kernel density of the grounds.
+    """
     size = pinches.size_um
     k = kernel(_STEP_LN, smoothing_ln)
     spectrum = np.fft.rfft(pinches.share, 2 * len(size), axis=1) * np.fft.rfft(k, 2 * len(size))
@@ -109,7 +161,18 @@ def density_band(pinches: Resampled, smoothing_ln: float) -> Band:
 
 
 def cumulative_band(pinches: Resampled) -> Band:
-    """Band around the cumulative share of mass of the grounds."""
+    """Band around the cumulative share of mass of the grounds.
+
+    Parameters
+    ----------
+    pinches : Resampled
+        Resampled pinches.
+
+    Returns
+    -------
+    Band
+        Band around the cumulative share of mass of the grounds.
+    """
     low, high = np.percentile(np.cumsum(pinches.share, axis=1), [2.5, 97.5], axis=0)
     return Band(pinches.size_um, low, high)
 
@@ -117,7 +180,24 @@ def cumulative_band(pinches: Resampled) -> Band:
 def resample(
     diameter_um: FloatArray, weight: FloatArray, rng: np.random.Generator, replicates: int = REPLICATES
 ) -> Resampled:
-    """Draw pinches again with replacement; on narrow bins of ln d a Poisson count stands for it."""
+    """Draw pinches again with replacement; on narrow bins of ln d a Poisson count stands for it.
+
+    Parameters
+    ----------
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    weight : ndarray of float64
+        Weight of each ground, (n,).
+    rng : Generator
+        Source of randomness.
+    replicates : int
+        How many resamplings.
+
+    Returns
+    -------
+    Resampled
+        The resampled pinches.
+    """
     size = log_grid(step_ln=_STEP_LN)
     bins = np.clip(np.rint(np.log(diameter_um / size[0]) / _STEP_LN).astype(np.int64), 0, len(size) - 1)
     count = np.bincount(bins, minlength=len(size)).astype(np.float64)

@@ -32,7 +32,20 @@ def _bell(x: FloatArray) -> FloatArray:
 
 
 def fit_modes(diameter_um: FloatArray, weight: FloatArray) -> tuple[Mode, ...]:
-    """Two modes where they explain the grounds clearly better than one, else one; smallest first."""
+    """Two modes where they explain the grounds clearly better than one, else one; smallest first.
+
+    Parameters
+    ----------
+    diameter_um : ndarray of float64
+        Diameters of the grounds or classes, µm, (n,).
+    weight : ndarray of float64
+        Weight of each ground, (n,).
+
+    Returns
+    -------
+    tuple[Mode, ...]
+        Two modes where they explain the grounds clearly better than one, else one.
+    """
     size = log_grid()
     mass = binned_mass(size, diameter_um, volumes(diameter_um, weight))
     used = mass > 0
@@ -46,7 +59,20 @@ def fit_modes(diameter_um: FloatArray, weight: FloatArray) -> tuple[Mode, ...]:
 
 
 def density_of(modes: tuple[Mode, ...], size_um: FloatArray) -> FloatArray:
-    """Density per ln d of each mode at each size, (modes, sizes)."""
+    """Density per ln d of each mode at each size, (modes, sizes).
+
+    Parameters
+    ----------
+    modes : tuple[Mode, ...]
+        Modes of the distribution.
+    size_um : ndarray of float64
+        Sizes, µm, (n,).
+
+    Returns
+    -------
+    ndarray of float64
+        Density per ln d of each mode at each size, (modes, sizes).
+    """
     return np.array([m.share * _bell(np.log(size_um / m.median_um) / m.sigma_ln) / m.sigma_ln for m in modes])
 
 

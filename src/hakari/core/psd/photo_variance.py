@@ -36,7 +36,22 @@ class BetweenPhotoVariance:
 
 
 def between_photos(particles: Particles, photos: int, cut_um: float) -> BetweenPhotoVariance | None:
-    """Compare the photos of a sample; ``None`` for a single photo or when one has too few grounds."""
+    """Compare the photos of a sample; ``None`` for a single photo or when one has too few grounds.
+
+    Parameters
+    ----------
+    particles : Particles
+        Measured grounds.
+    photos : int
+        How many photos.
+    cut_um : float
+        Size below which nothing counts, µm.
+
+    Returns
+    -------
+    BetweenPhotoVariance or None
+        The variance; ``None`` with one photo.
+    """
     figures, errors = [], []
     for photo in range(photos):
         mine = (particles.photo == photo) & (particles.diameter_um >= cut_um)
@@ -67,7 +82,20 @@ def _mean_square(y: FloatArray, v: FloatArray, tau: FloatArray) -> float:
 
 
 def widening(between: BetweenPhotoVariance | None, pooled_se_ln: float) -> float:
-    """Factor by which an interval of the pooled grounds grows because photos differ; 1 for one photo."""
+    """Factor by which an interval of the pooled grounds grows because photos differ; 1 for one photo.
+
+    Parameters
+    ----------
+    between : BetweenPhotoVariance or None
+        Variance between photos; ``None`` where it is not known.
+    pooled_se_ln : float
+        Standard error of ln size from counting.
+
+    Returns
+    -------
+    float
+        Factor by which an interval of the pooled grounds grows because photos differ.
+    """
     if between is None or pooled_se_ln <= 0:
         return 1.0
     return float(np.sqrt(1 + between.tau_ln**2 / len(between.d50_um) / pooled_se_ln**2))
@@ -78,6 +106,20 @@ def photos_needed(half_width: float, photos: int, wanted: float) -> int | None:
 
     The half width falls with the root of the number of photos. 0 when it is there; ``None`` when no reasonable number is
     enough.
+
+    Parameters
+    ----------
+    half_width : float
+        Half width of the 95 % interval, as a share.
+    photos : int
+        How many photos.
+    wanted : float
+        Half width that is wanted, as a share.
+
+    Returns
+    -------
+    int or None
+        How many more photos like these bring a relative half width of an interval down to ``wanted``.
     """
     if half_width <= wanted:
         return 0

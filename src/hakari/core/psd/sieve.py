@@ -27,17 +27,50 @@ class Classes:
     grind: Grind
 
     def quantile_um(self, share: float) -> float:
-        """Size below which a share of the mass lies, by straight lines in ln d within a class."""
+        """Size below which a share of the mass lies, by straight lines in ln d within a class.
+
+        Parameters
+        ----------
+        share : float
+            Share of mass, 0 to 1.
+
+        Returns
+        -------
+        float
+            Size below which a share of the mass lies, by straight lines in ln d within a class, µm.
+        """
         return self.grind.quantile_um(share)
 
     def range_um(self, share: float) -> tuple[float, float]:
-        """Edges of the class that holds a quantile: all that the classes say for certain."""
+        """Edges of the class that holds a quantile: all that the classes say for certain.
+
+        Parameters
+        ----------
+        share : float
+            Share of mass, 0 to 1.
+
+        Returns
+        -------
+        tuple of two floats
+            Edges of the class that holds a quantile, µm.
+        """
         ahead = np.cumsum(self.grind.mass_fraction)
         first, last = (int(np.searchsorted(ahead, share + slack)) for slack in (-1e-9, 1e-9))
         return float(self.grind.edges_um[first]), float(self.grind.edges_um[min(last, len(ahead) - 1) + 1])
 
     def band(self, size_um: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Least and greatest cumulative share that the classes allow at each size."""
+        """Least and greatest cumulative share that the classes allow at each size.
+
+        Parameters
+        ----------
+        size_um : ndarray of float64
+            Sizes, µm, (n,).
+
+        Returns
+        -------
+        tuple[ndarray of float64, ndarray of float64]
+            Least and greatest cumulative share that the classes allow at each size.
+        """
         ahead = np.concatenate([[0.0], np.cumsum(self.grind.mass_fraction)])
         k = np.clip(np.searchsorted(self.grind.edges_um, size_um, side="right"), 1, len(ahead) - 1)
         low = np.where(size_um >= self.grind.edges_um[-1], 1.0, ahead[k - 1])
@@ -46,6 +79,20 @@ class Classes:
 
 def classes_from_sieves(aperture_um: list[float], retained_g: list[float], pan_g: float) -> Classes:
     """Return what stayed on each sieve and in the pan as a distribution.
+
+    Parameters
+    ----------
+    aperture_um : list[float]
+        Sieve apertures, µm.
+    retained_g : list[float]
+        What stayed on each sieve, g.
+    pan_g : float
+        What fell through all sieves, g.
+
+    Returns
+    -------
+    Classes
+        What stayed on each sieve and in the pan as a distribution.
 
     Raises
     ------
@@ -81,6 +128,22 @@ class Sieved:
 def sieve(grind: Grind, aperture_um: float, keep: str, sharpness: float = USUAL_SHARPNESS) -> Sieved:
     """Sieve a grind in thought; ``keep`` is ``over`` (fines taken out) or ``under`` (boulders taken out).
 
+    Parameters
+    ----------
+    grind : Grind
+        Size classes of the whole grind.
+    aperture_um : float
+        Sieve apertures, µm.
+    keep : str
+        Which fraction is kept.
+    sharpness : float
+        Sharpness of the sieve's cut.
+
+    Returns
+    -------
+    Sieved
+        What is kept, and its share.
+
     Raises
     ------
     InputError
@@ -107,6 +170,20 @@ def sieve(grind: Grind, aperture_um: float, keep: str, sharpness: float = USUAL_
 
 def mix(first: Grind, second: Grind, share_of_first: float) -> Grind:
     """Two grinds mixed by mass.
+
+    Parameters
+    ----------
+    first : Grind
+        First grind.
+    second : Grind
+        Second grind.
+    share_of_first : float
+        Share of the first grind in the mixture.
+
+    Returns
+    -------
+    Grind
+        Two grinds mixed by mass.
 
     Raises
     ------

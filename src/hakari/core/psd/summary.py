@@ -72,6 +72,22 @@ def required_photos(
     """Return how many more photos in the same light bring D50 within ``wanted``, a share.
 
     More photos reduce the error of counting, not that of the light.
+
+    Parameters
+    ----------
+    intervals : Intervals
+        95 % intervals of the figures.
+    photos : int
+        How many photos.
+    light_error : float
+        Standard error of sizes because of light, as a share.
+    wanted : float
+        Half width that is wanted, as a share.
+
+    Returns
+    -------
+    PhotoRequirement
+        How many more photos in the same light bring D50 within ``wanted``, a share.
     """
     low, high = intervals.d50_um
     half = float(np.sqrt(high / low) - 1)
@@ -82,7 +98,24 @@ def required_photos(
 
 
 def half_width_with_more(half_width: float, light_error: float, photos: int, more: int) -> float:
-    """Relative half width of D50's interval after ``more`` photos in the same light; counting alone narrows."""
+    """Relative half width of D50's interval after ``more`` photos in the same light; counting alone narrows.
+
+    Parameters
+    ----------
+    half_width : float
+        Half width of the 95 % interval, as a share.
+    light_error : float
+        Standard error of sizes because of light, as a share.
+    photos : int
+        How many photos.
+    more : int
+        How many more photos.
+
+    Returns
+    -------
+    float
+        Relative half width of D50's interval after ``more`` photos in the same light.
+    """
     counting, light = _parts_of(half_width, light_error)
     return float(np.hypot(counting * np.sqrt(photos / (photos + more)), light))
 
@@ -106,6 +139,11 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
         Drives the bootstrap of the curve's band.
     light_error:
         Standard error of sizes because of the photos' light, as a share.
+
+    Returns
+    -------
+    Summary
+        Figures with intervals.
 
     Raises
     ------
@@ -170,7 +208,26 @@ def _photos_differ(between: BetweenPhotoVariance) -> Finding:
 
 
 def gap_between(a_um: FloatArray, a_mass: FloatArray, b_um: FloatArray, b_mass: FloatArray, width_ln: float) -> float:
-    """Largest difference of two cumulative mass curves, both smoothed by a Gaussian kernel in ln d."""
+    """Largest difference of two cumulative mass curves, both smoothed by a Gaussian kernel in ln d.
+
+    Parameters
+    ----------
+    a_um : ndarray of float64
+        Sizes of the first mixture, µm, (n,).
+    a_mass : ndarray of float64
+        Mass of each size of the first mixture, (n,).
+    b_um : ndarray of float64
+        Sizes of the second mixture, µm, (m,).
+    b_mass : ndarray of float64
+        Mass of each size of the second mixture, (m,).
+    width_ln : float
+        Width of the kernel in ln size.
+
+    Returns
+    -------
+    float
+        Largest difference of two cumulative mass curves, both smoothed by a Gaussian kernel in ln d.
+    """
     size = log_grid()
     k = kernel(0.01, width_ln)
     curves = []

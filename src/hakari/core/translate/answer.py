@@ -34,7 +34,13 @@ class PlanInUse:
 
 
 def usual_plan() -> PlanInUse:
-    """Return the plan where none is given."""
+    """Return the plan where none is given.
+
+    Returns
+    -------
+    PlanInUse
+        The plan where none is given.
+    """
     return PlanInUse(default_plan(), DEFAULT_PLAN)
 
 
@@ -66,6 +72,26 @@ def translate(
     roast: str | None = None,
 ) -> Answer:
     """Find the setting of ``target`` for a wanted grind, of a coffee of this roast where it is known.
+
+    Parameters
+    ----------
+    wanted : TargetSize
+        The size that is wanted, with its uncertainty.
+    target : Grinder
+        The grinder to be set.
+    match : Match
+        What is to be the same: size, flow, yield or shape.
+    in_plan : PlanInUse or None
+        The plan that matching by flow or yield is for.
+    steps : int
+        Steps beyond it on the target dial.
+    roast : str or None
+        Roast of the coffee; any where ``None``.
+
+    Returns
+    -------
+    Answer
+        The setting, its chance of being nearest, and what will differ.
 
     Raises
     ------

@@ -41,25 +41,73 @@ DEFAULT_PLAN = "17 g in a ribbed cone, 280 g of water in three stages"
 
 
 def default_plan() -> Plan:
-    """Return the plan that flow and yield are compared in where none is given."""
+    """Return the plan that flow and yield are compared in where none is given.
+
+    Returns
+    -------
+    Plan
+        The plan that flow and yield are compared in where none is given.
+    """
     brewer = built_in("ribbed-cone")
     made = draft(style_of("staged"), 17.0, 280.0, brewer, {})
     return Plan(brewer, 17.0, 93.0, "medium", made.pours, made.actions)
 
 
 def grind_of(um: float, fines: float | None, span: float | None) -> Grind:
-    """Return a whole grind of a median, with usual fines and span where they are not known."""
+    """Return a whole grind of a median, with usual fines and span where they are not known.
+
+    Parameters
+    ----------
+    um : float
+        Size, µm.
+    fines : float or None
+        Share of mass below 100 µm; a usual one where ``None``.
+    span : float or None
+        (D90 − D10)/D50; a usual one where ``None``.
+
+    Returns
+    -------
+    Grind
+        A whole grind of a median, with usual fines and span where they are not known.
+    """
     share = fines if fines is not None else usual_fines(um)
     return grind_from_figures(float(np.clip(um, 130, 2400)), span or USUAL_SPAN, float(np.clip(share, 0.0, 0.4)))
 
 
 def usual_fines(um: float) -> float:
-    """Share below 100 µm of a usual grinder."""
+    """Share below 100 µm of a usual grinder.
+
+    Parameters
+    ----------
+    um : float
+        Size, µm.
+
+    Returns
+    -------
+    float
+        Share below 100 µm of a usual grinder.
+    """
     return float(np.clip(USUAL_FINES_AT_600 * (um / 600.0) ** USUAL_SLOPE, 0.0, 0.4))
 
 
 def matched(target: Grinder, wanted: TargetSize, match: Match, plan: Plan) -> Matched:
     """Return the median on ``target`` that equals ``wanted`` in flow, yield or shape.
+
+    Parameters
+    ----------
+    target : Grinder
+        The grinder to be set.
+    wanted : TargetSize
+        The size that is wanted, with its uncertainty.
+    match : Match
+        What is to be the same: size, flow, yield or shape.
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    Matched
+        The median on ``target`` that equals ``wanted`` in flow, yield or shape.
 
     Raises
     ------

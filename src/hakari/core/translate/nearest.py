@@ -61,14 +61,46 @@ class Translation:
 
 
 def target_setting(source: Grinder, setting: str, roast: str | None = None) -> TargetSize:
-    """Return what a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve."""
+    """Return what a setting grinds; ``InputError`` when it is not on the dial or the grinder has no curve.
+
+    Parameters
+    ----------
+    source : Grinder
+        The grinder that the setting belongs to.
+    setting : str
+        Setting as a person writes it.
+    roast : str or None
+        Roast of the coffee; any where ``None``.
+
+    Returns
+    -------
+    TargetSize
+        What a setting grinds.
+    """
     draws = source.curve().at(source.dial.parse(setting), roast)
     size = float(np.median(draws))
     return TargetSize(draws, source.fines_at(size), source.span_at(size))
 
 
 def target_size(d50_um: float, ln_sd: float, fines: float | None = None, span: float | None = None) -> TargetSize:
-    """Return a measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``."""
+    """Return a measured or typed size with its ln standard deviation; ``InputError`` ``size-out-of-range``.
+
+    Parameters
+    ----------
+    d50_um : float
+        Volume median, µm.
+    ln_sd : float
+        Standard deviation of ln size.
+    fines : float or None
+        Share of mass below 100 µm; ``None`` where unknown.
+    span : float or None
+        (D90 − D10)/D50; ``None`` where unknown.
+
+    Returns
+    -------
+    TargetSize
+        A measured or typed size with its ln standard deviation.
+    """
     if not 20 <= d50_um <= 5000:
         raise InputError(
             "size-out-of-range", f"{d50_um:g} µm is no size of ground coffee.", "Ask for 20 to 5000 µm.", field="size"
@@ -80,6 +112,22 @@ def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: 
     """Return the setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
 
     A ``roast`` that was measured on the target shifts its curve.
+
+    Parameters
+    ----------
+    target : Grinder
+        The grinder to be set.
+    wanted : TargetSize
+        The size that is wanted, with its uncertainty.
+    steps : int
+        Steps beyond it on the target dial.
+    roast : str or None
+        Roast of the coffee; any where ``None``.
+
+    Returns
+    -------
+    Translation
+        The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative.
 
     Raises
     ------

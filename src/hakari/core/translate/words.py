@@ -53,6 +53,18 @@ class GrindQuery:
 def parse_grind_query(words: str, windows: tuple[Window, ...] = WINDOWS) -> GrindQuery:
     """Read words for a grind.
 
+    Parameters
+    ----------
+    words : str
+        What was typed.
+    windows : tuple[Window, ...]
+        Sizes that suit each method.
+
+    Returns
+    -------
+    GrindQuery
+        The size that is meant.
+
     Raises
     ------
     InputError

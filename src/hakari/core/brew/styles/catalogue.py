@@ -14,7 +14,18 @@ STYLES = {s.name: s for s in (*DRIP_SCHOOLS, *STEEP_SCHOOLS)}
 
 
 def style_of(name: str) -> RecipeStyle:
-    """Return a style by its name; ``InputError`` ``unknown-school``."""
+    """Return a style by its name; ``InputError`` ``unknown-school``.
+
+    Parameters
+    ----------
+    name : str
+        Its name.
+
+    Returns
+    -------
+    RecipeStyle
+        A style by its name.
+    """
     if name not in STYLES:
         raise InputError("unknown-school", f"There is no school “{name}”.", f"Use {', '.join(STYLES)}.", field="school")
     return STYLES[name]
@@ -22,6 +33,24 @@ def style_of(name: str) -> RecipeStyle:
 
 def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, options: Mapping[str, str]) -> Draft:
     """Pours, actions and the rest by a school.
+
+    Parameters
+    ----------
+    school : RecipeStyle
+        The style.
+    dose_g : float
+        Coffee, g.
+    water_g : float
+        Water, g.
+    brewer : Brewer
+        The brewer.
+    options : Mapping[str, str]
+        The style's options by name.
+
+    Returns
+    -------
+    Draft
+        Pours, actions and the rest by a school.
 
     Raises
     ------

@@ -15,7 +15,18 @@ def _strength(order: Order) -> Strength:
 
 
 def staged(order: Order) -> Draft:
-    """Bloom of a bit more than twice the dose, then equal stages at fixed times."""
+    """Bloom of a bit more than twice the dose, then equal stages at fixed times.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Bloom of a bit more than twice the dose, then equal stages at fixed times.
+    """
     stages = int(order.options["stages"])
     bloom = bloom_of(order.dose_g, 2.3)
     each = (order.water_g - bloom) / stages
@@ -26,7 +37,18 @@ def staged(order: Order) -> Draft:
 
 
 def steady(order: Order) -> Draft:
-    """Bloom, then one slow spiral with about as much in as out."""
+    """Bloom, then one slow spiral with about as much in as out.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Bloom, then one slow spiral with about as much in as out.
+    """
     bloom = bloom_of(order.dose_g, 2.2)
     rest = order.water_g - bloom
     rate = {"slow": 2.0, "usual": 2.6, "quick": 3.4}[order.options["pace"]]
@@ -36,7 +58,18 @@ def steady(order: Order) -> Draft:
 
 
 def level_hold(order: Order) -> Draft:
-    """Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half."""
+    """Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half.
+    """
     tops = int(order.options["tops"])
     bloom = bloom_of(order.dose_g, 1.8)
     first = 0.45 * order.water_g
@@ -47,7 +80,18 @@ def level_hold(order: Order) -> Draft:
 
 
 def twin_bloom(order: Order) -> Draft:
-    """Two blooms to vent the crust, the rest in fast pours, a swirl after each."""
+    """Two blooms to vent the crust, the rest in fast pours, a swirl after each.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Two blooms to vent the crust, the rest in fast pours, a swirl after each.
+    """
     fast = int(order.options["fast"])
     bloom = bloom_of(order.dose_g, 1.8)
     pours = [Pour(bloom, lasts(bloom, 7.0), 0.0), Pour(bloom, lasts(bloom, 7.0), 30.0)]
@@ -60,7 +104,19 @@ def twin_bloom(order: Order) -> Draft:
 
 
 def split(order: Order) -> Draft:
-    """Build a plan of a first share in two pours, which sets acidity against sweetness, and the rest, which sets strength."""
+    """Build a plan of a first share in two pours, which sets acidity against sweetness, and the rest, which sets strength.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan of a first share in two pours, which sets acidity against sweetness, and the rest, which sets
+        strength.
+    """
     share = 0.4 * order.water_g
     lean = {"even": 0.5, "sweeter": 0.42, "brighter": 0.6}[order.options["taste"]]
     later = int(order.options["body"])
@@ -71,7 +127,18 @@ def split(order: Order) -> Draft:
 
 
 def front_loaded(order: Order) -> Draft:
-    """Bloom, most of the water early, the cone kept high and hot, then the last pour when it has settled to half."""
+    """Bloom, most of the water early, the cone kept high and hot, then the last pour when it has settled to half.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Bloom, most of the water early, the cone kept high and hot, then the last pour when it has settled to half.
+    """
     bloom = bloom_of(order.dose_g, 2.5)
     main = 0.6 * order.water_g
     rest = order.water_g - bloom - main
@@ -84,12 +151,34 @@ def front_loaded(order: Order) -> Draft:
 
 
 def one_fill(order: Order) -> Draft:
-    """All the water in one go, hands off."""
+    """All the water in one go, hands off.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        All the water in one go, hands off.
+    """
     return Draft((Pour(order.water_g, lasts(order.water_g, 8.0), 0.0),))
 
 
 def by_the_mark(order: Order) -> Draft:
-    """No scale: small passes of the same cup, each when the last has stopped moving."""
+    """No scale: small passes of the same cup, each when the last has stopped moving.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        No scale.
+    """
     passes = max(3, round(order.water_g / 60.0))
     first, *others = even(order.water_g, passes)
     later = tuple(Pour(w, lasts(w, 7.0), start_when="drained") for w in others)
@@ -99,7 +188,18 @@ def by_the_mark(order: Order) -> Draft:
 
 
 def over_ice(order: Order) -> Draft:
-    """Hot water reduced by the ice that melts under the brewer."""
+    """Hot water reduced by the ice that melts under the brewer.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Hot water reduced by the ice that melts under the brewer.
+    """
     share = {"40": 0.4, "35": 0.35, "45": 0.45}[order.options["ice"]]
     ice = 5.0 * round(share * order.water_g / 5)
     hot = order.water_g - ice
@@ -113,7 +213,18 @@ def over_ice(order: Order) -> Draft:
 
 
 def machine(order: Order) -> Draft:
-    """Build a plan of a drip machine's even shower."""
+    """Build a plan of a drip machine's even shower.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan of a drip machine's even shower.
+    """
     return Draft((Pour(order.water_g, max(120.0, round(order.water_g / 2.6)), 0.0, strength="soft"),))
 
 

@@ -9,7 +9,18 @@ FRIDGE_C, BENCH_C = 5.0, 21.0
 
 
 def long_steep(order: Order) -> Draft:
-    """Pour, stir or break at four minutes, wait, press gently, pour off at once."""
+    """Pour, stir or break at four minutes, wait, press gently, pour off at once.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Pour, stir or break at four minutes, wait, press gently, pour off at once.
+    """
     minutes = float(order.options["minutes"])
     stir = {"break": 5.0, "none": 0.0, "stir": 12.0}[order.options["crust"]]
     fill = lasts(order.water_g, 16.0)
@@ -21,7 +32,18 @@ def long_steep(order: Order) -> Draft:
 
 
 def stirred_steep(order: Order) -> Draft:
-    """Finer, stirred throughout, paper under the mesh, a slow press."""
+    """Finer, stirred throughout, paper under the mesh, a slow press.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Finer, stirred throughout, paper under the mesh, a slow press.
+    """
     stir = float(order.options["stir"])
     fill = lasts(order.water_g, 16.0)
     seconds = max(fill + stir + 20.0, 105.0)
@@ -32,7 +54,18 @@ def stirred_steep(order: Order) -> Draft:
 
 
 def vacuum(order: Order) -> Draft:
-    """Water driven up, stirred, and drawn down through cloth as the lower bulb cools."""
+    """Water driven up, stirred, and drawn down through cloth as the lower bulb cools.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Water driven up, stirred, and drawn down through cloth as the lower bulb cools.
+    """
     seconds = float(order.options["seconds"])
     fill = lasts(order.water_g, 20.0)
     return Draft(
@@ -42,7 +75,18 @@ def vacuum(order: Order) -> Draft:
 
 
 def percolator(order: Order) -> Draft:
-    """Water lifted over the grounds again and again: as good as one stirred tank."""
+    """Water lifted over the grounds again and again: as good as one stirred tank.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Water lifted over the grounds again and again.
+    """
     minutes = float(order.options["minutes"])
     fill = lasts(order.water_g, 40.0)
     return Draft(
@@ -52,7 +96,18 @@ def percolator(order: Order) -> Draft:
 
 
 def bloom_and_steep(order: Order) -> Draft:
-    """Most of the water, the crust stirred, topped up, pressed."""
+    """Most of the water, the crust stirred, topped up, pressed.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Most of the water, the crust stirred, topped up, pressed.
+    """
     minutes = float(order.options["minutes"])
     first = 0.6 * order.water_g
     rest = order.water_g - first
@@ -62,7 +117,18 @@ def bloom_and_steep(order: Order) -> Draft:
 
 
 def steep_and_release(order: Order) -> Draft:
-    """Build a plan with the valve closed for minutes, then drained; or closed for the bloom only."""
+    """Build a plan with the valve closed for minutes, then drained; or closed for the bloom only.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan with the valve closed for minutes, then drained.
+    """
     if order.options["closed"] == "bloom":
         bloom = 0.2 * order.water_g
         rest = order.water_g - bloom
@@ -74,7 +140,18 @@ def steep_and_release(order: Order) -> Draft:
 
 
 def concentrate(order: Order) -> Draft:
-    """Build a plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste."""
+    """Build a plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste.
+    """
     ratio = float(order.options["short"])
     brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
     seconds = float(order.options["seconds"])
@@ -88,7 +165,18 @@ def concentrate(order: Order) -> Draft:
 
 
 def cold_steep(order: Order) -> Draft:
-    """Hours in cold water."""
+    """Hours in cold water.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        Hours in cold water.
+    """
     hours = float(order.options["hours"])
     room = FRIDGE_C if order.options["where"] == "fridge" else BENCH_C
     fill = lasts(order.water_g, 20.0)
@@ -99,7 +187,18 @@ def cold_steep(order: Order) -> Draft:
 
 
 def cold_drip(order: Order) -> Draft:
-    """Build a plan of drops over hours."""
+    """Build a plan of drops over hours.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan of drops over hours.
+    """
     hours = float(order.options["hours"])
     return Draft(
         (Pour(order.water_g, 3600 * hours, 0.0, strength="soft"),),

@@ -74,15 +74,54 @@ class RecipeStyle:
 
 
 def even(total_g: float, count: int) -> list[float]:
-    """Equal parts."""
+    """Equal parts.
+
+    Parameters
+    ----------
+    total_g : float
+        Water in all, g.
+    count : int
+        How many parts.
+
+    Returns
+    -------
+    list[float]
+        Equal parts.
+    """
     return [total_g / count] * count
 
 
 def bloom_of(dose_g: float, ratio: float) -> float:
-    """Return a first wetting, to the nearest 5 g: a figure that the eye finds on a scale."""
+    """Return a first wetting, to the nearest 5 g: a figure that the eye finds on a scale.
+
+    Parameters
+    ----------
+    dose_g : float
+        Coffee, g.
+    ratio : float
+        Grams of water to a gram of coffee.
+
+    Returns
+    -------
+    float
+        A first wetting, to the nearest 5 g.
+    """
     return max(5.0, 5.0 * round(ratio * dose_g / 5))
 
 
 def lasts(water_g: float, g_per_s: float) -> float:
-    """How long pouring takes, whole seconds, at least five."""
+    """How long pouring takes, whole seconds, at least five.
+
+    Parameters
+    ----------
+    water_g : float
+        Water, g.
+    g_per_s : float
+        Rate of pouring, g/s.
+
+    Returns
+    -------
+    float
+        How long pouring takes, whole seconds, at least five.
+    """
     return max(5.0, float(round(water_g / g_per_s)))
