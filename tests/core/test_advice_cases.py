@@ -254,6 +254,27 @@ CUPS: dict[str, Cup] = {
         {"plan": STIRRED},
     ),
     "concentrate too strong": Cup(out(strong=2), {BYPASS}, {FINER, LONGER, MORE}, "undiluted", more={"plan": TUBE}),
+    "diluted too far": Cup(
+        replace(out(None, 1.1, 150, weak=2), added_water_g=60.0),
+        {("dilution", "less")},
+        {FINER, LONGER, BYPASS},
+        "diluted-too-far",
+        more={"plan": TUBE, "diluted": True},
+    ),
+    "pressed late and bitter": Cup(
+        out(bitter=2),
+        {SHORTER},
+        {FINER, LONGER, COARSER},
+        "pressed-late",
+        more={"plan": replace(PRESS, steep=Steep(480, 0, 20)), "planned_steep_s": 240.0},
+    ),
+    "pressed early and sour": Cup(
+        out(sour=2, thin=1),
+        {LONGER},
+        {FINER, SHORTER, COARSER},
+        "pressed-early",
+        more={"plan": replace(PRESS, steep=Steep(120, 0, 20)), "planned_steep_s": 240.0},
+    ),
     "concentrate too bitter": Cup(
         out(bitter=3), {SHORTER, COARSER, COOLER}, {FINER, LONGER, HOTTER}, None, more={"plan": TUBE}
     ),

@@ -34,6 +34,35 @@ def press(seconds: float = 240) -> dict:
     }  # fmt: skip
 
 
+def tube(c: float = 88, seconds: float = 90) -> dict:
+    return {
+        "grind": GRIND | {"median_um": 600}, "brewer": "plunger-tube", "dose_g": 18, "water_c": c, "roast": "medium",
+        "water_g": 74, "dilution_g": 80, "steep": {"seconds": seconds, "stir_s": 10, "press_s": 25},
+    }  # fmt: skip
+
+
+def valve(seconds: float = 150) -> dict:
+    return {
+        "grind": GRIND, "brewer": "valve-dripper", "dose_g": 18, "water_c": 93, "roast": "light", "water_g": 300,
+        "steep": {"seconds": seconds, "stir_s": 10},
+    }  # fmt: skip
+
+
+def jar() -> dict:
+    return {
+        "grind": GRIND | {"median_um": 1100}, "brewer": "cold-jar", "dose_g": 60, "water_c": 8, "water_g": 600, "room_c": 5,
+        "roast": "medium", "steep": {"seconds": 43200, "stir_s": 10},
+    }  # fmt: skip
+
+
+def one_fill() -> dict:
+    pour = {"start_s": 0, "duration_s": 18, "water_g": 240}
+    return {"grind": GRIND, "brewer": "smooth-cone", "dose_g": 15, "water_c": 93, "roast": "light", "pours": [pour]}
+
+
+MACHINE = cone(30, 500) | {"brewer": "drip-machine", "grind": GRIND | {"median_um": 850}}
+
+
 def advice(plan: dict, outcome: dict, **more: object) -> AdviceDocument:
     slip = {"plan": plan, "grinder": GRINDER, "setting": "23", "outcome": outcome, **more}
     return AdviceDocument.of(advise(SlipDocument.model_validate(slip).case()))
@@ -115,6 +144,57 @@ CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
         cone(), {"drawdown_s": 200, "taste": {"sour": 1}}, {"coffee": {"days_off_roast": 2}}, "change", {("rest", "wait")},
     ),
     "papery": (cone(), {"drawdown_s": 200, "taste": {"papery": 2}}, {}, "change", {("seating", "rinse")}),
+    "hollow": (
+        cone(), {"drawdown_s": 190, "tds_percent": 1.2, "drink_g": 252, "taste": {"hollow": 2}},
+        {}, "change", {("grind", "finer"), ("temperature", "hotter")},
+    ),
+    "stalled, poured hard": (
+        cone(25, 400), {"stalled": True, "bed": ["mud"], "taste": {"bitter": 1}},
+        {}, "change", {("pours", "softer"), ("grind", "coarser")},
+    ),
+    "press, plunger stuck": (press(), {"plunger_stuck": True, "taste": {"silty": 1}}, {}, "change", {("grind", "coarser")}),
+    "press stirred for 90 s, thin": (
+        press() | {"steep": {"seconds": 240, "stir_s": 90, "press_s": 20}}, {"taste": {"thin": 2}},
+        {}, "change", {("agitation", "more"), ("time", "longer"), ("grind", "finer")},
+    ),
+    "tube, diluted, weak as drunk": (
+        tube(), {"tds_percent": 1.15, "drink_g": 140, "added_water_g": 80, "taste": {"weak": 2}},
+        {}, "change", {("dilution", "less")},
+    ),
+    "tube, diluted as planned, weak": (tube(), {"taste": {"weak": 2}}, {}, "change", {("dilution", "less")}),
+    "tube, diluted, strong as drunk": (
+        tube(), {"tds_percent": 1.7, "drink_g": 140, "added_water_g": 80, "taste": {"strong": 2}},
+        {}, "change", {("dilution", "more")},
+    ),
+    "tube, bitter at the right strength": (
+        tube(96), {"tds_percent": 1.35, "drink_g": 140, "added_water_g": 80, "taste": {"bitter": 2}},
+        {}, "change", {("grind", "coarser"), ("temperature", "cooler")},
+    ),
+    "tube, pressed at 4:09 instead of 1:30": (
+        tube(), {"pressed_s": 249, "taste": {"bitter": 2}}, {}, "change", {("time", "shorter")},
+    ),
+    "valve, sour and thin": (
+        valve(), {"taste": {"sour": 1, "thin": 2}}, {}, "change", {("time", "longer"), ("grind", "finer")},
+    ),
+    "flat, fast and tart": (
+        cone() | {"brewer": "flat-bottom"}, {"drawdown_s": 110, "taste": {"sour": 2}}, {}, "change", {("grind", "finer")},
+    ),
+    "one fill, slower than asked for": (
+        one_fill(), {"drawdown_s": 175, "taste": {"balanced": 1}}, {"goal": {"time_s": [130, 150]}}, "change",
+        {("grind", "coarser")},
+    ),
+    "one fill, no time asked for": (
+        one_fill(), {"drawdown_s": 175, "taste": {"balanced": 1}}, {}, "keep", {("none", "keep")},
+    ),
+    "cold steep, strong": (jar(), {"taste": {"strong": 2}}, {}, "change", {("bypass-water", "add")}),
+    "cold steep, weak": (
+        jar(), {"pressed_s": 43200, "taste": {"weak": 2}}, {}, "change", {("time", "longer"), ("dose", "more")},
+    ),
+    "machine, bitter": (MACHINE, {"taste": {"bitter": 2}}, {}, "change", {("grind", "coarser")}),
+    "sour, but slow, strong and 23 %": (
+        cone(), {"drawdown_s": 280, "tds_percent": 1.66, "drink_g": 236, "taste": {"sour": 2}},
+        {}, "change", {("grind", "coarser")},
+    ),
     "worse than slip 9": (
         cone(), {"drawdown_s": 250, "taste": {"sour": 2, "heavy": 2}},
         {"previous": [{"name": "slip 9", "setting": "31", "outcome": {"taste": {"sweet": 2, "balanced": 1}}}]}, "back",
@@ -136,19 +216,52 @@ WORDS = [w for w in TASTE_WORDS if w not in ("sweet", "balanced")]
 ORDERS = ["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
 
 
-@settings(max_examples=40)
-@given(st.sampled_from(ORDERS), st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans())
-def test_no_answer_contradicts_itself(order: str, taste: dict[str, int], steeped: bool) -> None:
-    answer = advice(press() if steeped else cone(), {"taste": taste}, school=order)
+FAMILIES = (cone(), press(), tube(), valve(), jar(), one_fill(), MACHINE)
+OPPOSITES = ({"coarser", "finer"}, {"hotter", "cooler"}, {"longer", "shorter"}, {"more", "less"})
+
+
+def amount(text: str) -> float:
+    """A figure with its unit, or a time, as a number."""
+    minutes, colon, rest = text.partition(":")
+    if colon and minutes.isdigit():
+        return 60 * float(minutes) + float(rest)
+    hours = text.removesuffix(" h")
+    return 3600 * float(hours) if hours != text else float(text.split()[0])
+
+
+@settings(max_examples=150)
+@given(
+    st.sampled_from(FAMILIES), st.sampled_from(ORDERS),
+    st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans(),
+)  # fmt: skip
+def test_no_answer_contradicts_itself(plan: dict, order: str, taste: dict[str, int], late: bool) -> None:
+    pressed = {"pressed_s": 2 * plan["steep"]["seconds"]} if late and "steep" in plan else {}
+    answer = advice(plan, {"taste": taste} | pressed, school=order)
     offered = {(m.kind, m.direction) for m in answer.moves}
     assert not offered & {(r.kind, r.direction) for r in answer.ruled_out}
+    for kind in {k for k, _ in offered}:
+        assert not any({d for k, d in offered if k == kind} >= pair for pair in OPPOSITES), offered
     for move in answer.moves:
         assert not (move.start and move.start == move.end), move
         if move.kind == "grind":
             coarser = int(move.end) > int(move.start)
             assert move.direction == ("coarser" if coarser else "finer")
             assert abs(int(move.end) - int(move.start)) <= 13  # 15 % in one pass, twice that after a gross miss
+        if move.kind in ("time", "dilution", "temperature", "dose") or (move.kind == "agitation" and "s" in move.end):
+            more = amount(move.end) > amount(move.start) if "once" not in move.start + move.end else None
+            if more is not None:
+                assert more == (move.direction in ("longer", "more", "hotter")), move
+        if move.kind == "temperature":
+            assert abs(amount(move.end) - amount(move.start)) <= 4
+        if move.kind == "time" and plan["steep"]["seconds"] <= 600 and not late:
+            assert abs(amount(move.end) - amount(move.start)) <= 30
     if not taste:
         assert answer.status == "taste-first"
-    praised = advice(press() if steeped else cone(), {"taste": {"sweet": 2}}, school=order)
+    else:
+        doubled = {w: min(3, 2 * n) for w, n in taste.items()}
+        again = advice(plan, {"taste": doubled} | pressed, school=order)
+        first, second = answer.moves[0], again.moves[0]
+        opposite = first.kind == second.kind and {first.direction, second.direction} in OPPOSITES
+        assert not opposite, (first, second)
+    praised = advice(plan, {"taste": {"sweet": 2}} | pressed, school=order)
     assert praised.status == "keep" and praised.moves[0].kind == "none"

@@ -186,7 +186,8 @@ class FitDocument(Document):
 class PlanDocument(Document):
     """A brew as planned. ``fit`` is how the flow was known then.
 
-    ``water_g`` is for a steep without pours: all of it is then poured at once.
+    ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
+    into the finished drink.
     """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
@@ -201,6 +202,7 @@ class PlanDocument(Document):
     heat: HeatDocument = HeatDocument()
     steep: SteepDocument | None = None
     water_g: Grams | None = None
+    dilution_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
     room_c: Celsius = ROOM_C
     fit: FitDocument | None = None
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
@@ -10,6 +11,7 @@ from hakari.core.advice.advise import Advice
 from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, LeverOrder, Outcome, Target
 from hakari.core.advice.goal import State
 from hakari.core.advice.status import Status
+from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
 from hakari.formats.brew_log import BrewDocument
@@ -54,8 +56,7 @@ class OutcomeDocument(Document):
     def core(self) -> Outcome:
         """Return the core's outcome."""
         return Outcome(
-            self.drawdown_s if self.drawdown_s is not None else self.pressed_s,
-            self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
+            self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
             {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
             self.spent_dry_g, {k: v for k, v in self.taste_cooled.items() if v}, self.liked,
             self.added_water_g or 0.0,
@@ -99,6 +100,18 @@ class EarlierSlipDocument(Document):
     outcome: OutcomeDocument = OutcomeDocument()
 
 
+class GoalDocument(Document):
+    """What is wanted beyond the box: a time from the first pour to the bare bed."""
+
+    time_s: Pair | None = None
+
+    @model_validator(mode="after")
+    def _is_a_span(self) -> GoalDocument:
+        if self.time_s is not None and not 0 < self.time_s[0] <= self.time_s[1] <= 172_800:
+            raise ValueError("A target time goes from a shorter to a longer one, in seconds.")
+        return self
+
+
 class SlipDocument(Document):
     """One pass: plan, gear, coffee, what came of it, and the brew with its log where it was followed."""
 
@@ -113,24 +126,44 @@ class SlipDocument(Document):
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
+    goal: GoalDocument = GoalDocument()
     brew: BrewDocument | None = None
     previous: Annotated[list[EarlierSlipDocument], Field(max_length=50)] = []
 
     def case(self) -> Case:
         """Return the core's case."""
-        plan = self.plan.core()
+        plan, planned_steep_s = self._as_brewed()
+        outcome = self.outcome.core()
+        if self.outcome.added_water_g is None:
+            outcome = replace(outcome, added_water_g=self.plan.dilution_g)
+        if plan.is_pressed:
+            outcome = replace(outcome, drawdown_s=None, last_drip_s=None)
         grinder = self.grinder.core() if self.grinder and self.grinder.samples else None
         if grinder and self.setting:
             grinder.dial.parse(self.setting)
         return Case(
-            plan=plan, grind=self.plan.grind.core(), outcome=self.outcome.core(), target=target_of(self.target),
+            plan=plan, grind=self.plan.grind.core(), outcome=outcome, target=target_of(self.target),
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
             lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core()) for p in self.previous),
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
-            factors=self.plan.factors(),
+            factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
+            diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0,
         )  # fmt: skip
+
+    def _as_brewed(self) -> tuple[Plan, float | None]:
+        """Return the plan with the time at which a steep was really pressed or drawn off, and the time that was meant."""
+        plan, o = self.plan.core(), self.outcome
+        if plan.steep is None or not plan.is_pressed:
+            return plan, None
+        meant = plan.steep.seconds
+        pressed = o.pressed_s if o.pressed_s is not None else None
+        if pressed is None and o.drawdown_s is not None:
+            pressed = o.drawdown_s - plan.steep.press_s
+        if pressed is None:
+            return plan, meant
+        return replace(plan, steep=replace(plan.steep, seconds=max(pressed, 5.0))), meant
 
 
 class StateDocument(Document):

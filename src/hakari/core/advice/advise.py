@@ -13,7 +13,7 @@ from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
-from hakari.core.advice.status import Status, better_before, judged_nothing, praised_without_complaint
+from hakari.core.advice.status import Status, better_before, in_time, judged_nothing, praised_without_complaint
 from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
 from hakari.core.extraction.extract import extract
@@ -32,6 +32,8 @@ UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being l
 GAIN_WEIGHT = 0.6  # what the models say of a change against what the causes say
 LEAST_COST = 1.0
 USUAL_TARGET = "classical"
+_PAIRS = (("coarser", "finer"), ("hotter", "cooler"), ("longer", "shorter"), ("more", "less"))
+OPPOSITES = {a: b for pair in _PAIRS for a, b in (pair, pair[::-1])}
 AGAIN_OUTSIDE = 0.2
 OFFERED, HARMFUL, SPOKEN_FOR = 0.08, -0.05, 0.3
 # Who starts coarse comes finer by small steps.
@@ -170,7 +172,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         quiet = (_instead_of_a_change(status, wanted, now, back_to),)
     else:
         quiet = () if rule is not None and good else _no_change_advice(case, signs, wanted, now, good)
-    moves = [_move(case, w, now, causes) for w in good]
+    moves = _without_opposites([_move(case, w, now, causes) for w in good])
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
     ruled = tuple(
@@ -183,12 +185,22 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     return Advice(tuple(moves), causes, ruled, now, measured, status, back_to if status == "back" else None)
 
 
+def _without_opposites(moves: list[Move]) -> list[Move]:
+    """Return the moves without those that undo one before them."""
+    kept: list[Move] = []
+    for move in moves:
+        if not any(m.kind == move.kind and OPPOSITES.get(m.direction) == move.direction for m in kept):
+            kept.append(move)
+    return kept
+
+
 def _settled(case: Case, wanted: CupGoal, now: State, back_to: str | None) -> Status | None:
     """Return the status that evidence alone decides, before any change is weighed; ``None`` where a change is to be found."""
     if judged_nothing(case):
         return "taste-first"
     # A goal that was set and is missed counts as a complaint; an estimate outside the usual box does not.
     goal_missed = case.lean is not None or (case.target.name != USUAL_TARGET and not wanted.inside(now))
+    goal_missed = goal_missed or (case.time_goal_s is not None and not in_time(case))
     if praised_without_complaint(case) and not goal_missed:
         return "keep"
     return "back" if back_to is not None else None
@@ -235,7 +247,7 @@ def _weighed(
     then = _after(case, candidate, now, runs)
     here = max(wanted.cost(now), LEAST_COST)
     gain = float(np.clip((wanted.cost(now) - wanted.cost(then)) / here, -1.0, 1.0))
-    if wanted.free_tds and candidate.kind == "bypass-water":
+    if wanted.free_tds and candidate.kind in ("bypass-water", "dilution"):
         gain = speaks
     if speaks >= SPOKEN_FOR:
         gain = max(gain, 0.0)  # what was seen goes before what a model would do to the figures

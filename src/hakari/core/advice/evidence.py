@@ -13,7 +13,9 @@ from hakari.core.psd.grind import Grind
 
 LeverOrder = Literal["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
 Water = Literal["soft", "fine", "hard", "alkaline"]
+OTHER_TIME = 1.25  # a press so much later or sooner than meant was another steep
 COLD_C = 45.0
+CONCENTRATE_RATIO = 8.5
 Lean = Literal["brighter", "rounder", "cleaner", "fuller"]
 COOLED_SHARE = 0.6  # a cup says more as it cools
 TASTE_WORDS = (
@@ -111,6 +113,8 @@ class Case:
     ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
     change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``learned`` what
     earlier slips taught of the causes, as log-odds; ``units`` those that changes are written in.
+    ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
+    for the bare bed; ``diluted`` says that water goes into the finished drink.
     """
 
     plan: Plan
@@ -132,6 +136,9 @@ class Case:
     previous: tuple[EarlierCup, ...] = ()
     factors: FlowFactors = field(default_factory=FlowFactors)
     units: DisplayUnits = field(default_factory=DisplayUnits)
+    planned_steep_s: float | None = None
+    time_goal_s: tuple[float, float] | None = None
+    diluted: bool = False
 
 
 @dataclass(frozen=True)
@@ -183,7 +190,8 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
             min(3.0, max(0.0, -late / time_share)),
         )
     values["stalled"] = 1.0 if outcome.stalled else 0.0
-    if ey_percent is not None:
+    # A concentrate gives less of the coffee whatever its grind, so its extraction is no sign.
+    if ey_percent is not None and not (case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO):
         values["ey-high"] = min(3.0, max(0.0, ey_percent - target.ey_percent[1]))
         values["ey-low"] = min(3.0, max(0.0, target.ey_percent[0] - ey_percent))
     if outcome.tds_percent is not None:
@@ -217,12 +225,15 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
     hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
     drip = plan.brewer.way in ("drip", "valve") and steep is None
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
-    seconds = steep.seconds if steep else 0.0
+    seconds, meant = steep.seconds if steep else 0.0, case.planned_steep_s
     cold = plan.water_c < COLD_C
     return {
         "drip": float(drip),
         "steep": float(steep is not None),
-        "concentrate": float(steep is not None and plan.ratio < 8.5),
+        "diluted": float(case.diluted),
+        "pressed-late": float(meant is not None and seconds > OTHER_TIME * meant),
+        "pressed-early": float(meant is not None and OTHER_TIME * seconds < meant),
+        "concentrate": float(steep is not None and plan.ratio < CONCENTRATE_RATIO and not case.diluted),
         "mesh": float(steep is not None and plan.filter_name in ("metal", "none")),
         "wide": min(2.0, max(0.0, (case.grind.span - 1.3) / 0.15)),
         "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)) if drip else 0.0,

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.advice.evidence import Case
+from hakari.core.advice.evidence import COLD_C, CONCENTRATE_RATIO, OTHER_TIME, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.moves import Candidate
 
@@ -22,7 +22,6 @@ STALE_GROUND_H, FRESH_ROAST_DAYS = 12.0, 3
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
 GROSS_MISS = 3
 LARGEST_FINER_LN = 0.1  # who starts coarse comes finer by small steps
-CONCENTRATE_RATIO = 10.0
 
 
 @dataclass(frozen=True)
@@ -42,6 +41,24 @@ def _only_strength(case: Case, word: str) -> bool:
     return _said(case, (word,)) > 0 and _said(case, (*UNDER, *OVER)) == 0
 
 
+def _pressed_late(case: Case) -> bool:
+    steep, meant = case.plan.steep, case.planned_steep_s
+    return steep is not None and meant is not None and steep.seconds > OTHER_TIME * meant
+
+
+def _pressed_early(case: Case) -> bool:
+    steep, meant = case.plan.steep, case.planned_steep_s
+    return steep is not None and meant is not None and OTHER_TIME * steep.seconds < meant
+
+
+def _time_against_goal(case: Case) -> int:
+    """1 where the brew took longer than was asked for, −1 where shorter, else 0."""
+    time, goal = case.outcome.drawdown_s, case.time_goal_s
+    if time is None or goal is None:
+        return 0
+    return 1 if time > goal[1] else -1 if time < goal[0] else 0
+
+
 RULES: tuple[Rule, ...] = (
     Rule(
         "ground long ago: grind fresh",
@@ -54,10 +71,46 @@ RULES: tuple[Rule, ...] = (
         (("rest", None),),
     ),
     Rule(
-        "a concentrate that is strong as drunk: more water in the cup",
-        lambda case, now, measured: case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
-        and _only_strength(case, "strong"),
+        "pressed later than meant, and over-extracted: press in time",
+        lambda case, now, measured: _pressed_late(case) and _said(case, OVER) > 0 and _said(case, UNDER) == 0,
+        (("time", "shorter"),),
+    ),
+    Rule(
+        "pressed sooner than meant, and under-extracted: press in time",
+        lambda case, now, measured: _pressed_early(case) and _said(case, (*UNDER, "weak")) > 0 and _said(case, OVER) == 0,
+        (("time", "longer"),),
+    ),
+    Rule(
+        "slower than was asked for, and nothing else wrong: coarser",
+        lambda case, now, measured: _time_against_goal(case) > 0 and _said(case, UNDER) == 0,
+        (("grind", "coarser"),),
+    ),
+    Rule(
+        "faster than was asked for, and nothing else wrong: finer",
+        lambda case, now, measured: _time_against_goal(case) < 0 and _said(case, OVER) == 0,
+        (("grind", "finer"),),
+    ),
+    Rule(
+        "diluted, and weak as drunk: less water in the cup",
+        lambda case, now, measured: case.diluted and _only_strength(case, "weak"),
+        (("dilution", "less"), ("ratio", "shorter")),
+    ),
+    Rule(
+        "diluted, and strong as drunk: more water in the cup",
+        lambda case, now, measured: case.diluted and _only_strength(case, "strong"),
+        (("dilution", "more"), ("ratio", "longer")),
+    ),
+    Rule(
+        "a concentrate or a cold brew that is strong as drunk: more water in the cup",
+        lambda case, now, measured: case.plan.steep is not None and _only_strength(case, "strong")
+        and (case.plan.ratio < CONCENTRATE_RATIO or case.plan.water_c < COLD_C),
         (("bypass-water", None), ("ratio", "longer")),
+    ),
+    Rule(
+        "a concentrate that is bitter: coarser, or cooler",
+        lambda case, now, measured: case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
+        and _said(case, OVER) > 0 and _said(case, UNDER) == 0,
+        (("grind", "coarser"), ("temperature", "cooler"), ("time", "shorter")),
     ),
     Rule(
         "strong and nothing else: more water, in the brew or in the cup",

@@ -11,6 +11,7 @@ from hakari.core.advice.evidence import Case, Signs, Target
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
 TASTE_TDS = 0.08
 NEAR = 0.35  # distance from the goal inside the box, against leaving the box
+ASKED = 8.0  # a time that was asked for and is missed, per e-fold
 LATE = 2.0  # a bed that stood or drained very late, per e-fold of its time
 
 
@@ -33,6 +34,7 @@ class CupGoal:
     tds_goal: float
     free_tds: bool  # a concentrate's strength is set in the cup
     shift: tuple[float, float]  # what stands between a level that was not measured and the middle of the box
+    time_goal_s: tuple[float, float] | None  # a span asked for
     due_s: float | None  # when the bed should have been bare, where it was so late that this alone wants mending
 
     @classmethod
@@ -68,7 +70,9 @@ class CupGoal:
         half = (target.ey_percent[1] - target.ey_percent[0]) / 2
         ey_goal = float(np.clip(ey_goal, mid_ey - 1.5 * half, mid_ey + 1.5 * half))
         late = case.outcome.stalled or signs["slow"] > 1.5
-        return cls(target, ey_goal, tds_goal, signs["concentrate"] > 0, shift, due_s if late else None)
+        return cls(
+            target, ey_goal, tds_goal, signs["concentrate"] > 0, shift, case.time_goal_s, due_s if late else None
+        )
 
     @property
     def measured(self) -> bool:
@@ -113,4 +117,8 @@ class CupGoal:
             out += max(0.0, tds_low - tds, tds - tds_high) / 0.1
             near += 0.5 * abs(tds - self.tds_goal) / 0.1
         late = max(0.0, float(np.log(state.drawdown_s / self.due_s))) if self.due_s else 0.0
-        return out + NEAR * near + LATE * late
+        asked = 0.0
+        if self.time_goal_s:
+            shortest, longest = self.time_goal_s
+            asked = max(0.0, float(np.log(shortest / state.drawdown_s)), float(np.log(state.drawdown_s / longest)))
+        return out + NEAR * near + LATE * late + ASKED * asked

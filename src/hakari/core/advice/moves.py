@@ -21,17 +21,19 @@ from hakari.core.psd.grind import Grind
 
 Kind = Literal[
     "grind", "temperature", "ratio", "dose", "pours", "agitation", "time", "filter", "seating", "mesh", "sieve",
-    "bypass-water", "preheat", "brewer", "coffee", "water", "compensated", "rest", "repeat", "none",
+    "bypass-water", "dilution", "preheat", "brewer", "coffee", "water", "compensated", "rest", "repeat", "none",
 ]  # fmt: skip
 LEAST_GRIND_LN = 0.03
 GRIND_AIMS_LN = (0.06, 0.11, 0.17, 0.26, 0.38)
 COMPENSATED_AIM_LN = 0.11
-HEAT_STEPS_C = (3.0, 6.0)
+HEAT_STEPS_C = (3.0, 4.0)
 RATIO_STEPS = (0.75, 1.5)
 HOTTEST_C, COOLEST_C = 98.0, 78.0
 DOSE_STEP, LEAST_DOSE_G = 0.08, 0.3
 STIR_STEP_S, LONGEST_STIR_S = 15.0, 60.0
 BYPASS_G = (20.0, 40.0, 60.0)
+DILUTION_G = (10.0, 20.0, 30.0)
+LONGEST_STEEP_STEP_S, SHORT_STEEP_S = 30.0, 600.0
 SIEVED_FINES = 0.45  # share of the dust that is left by a usual sieve
 SOFTER: dict[Strength, Strength] = {"hard": "normal", "normal": "soft", "soft": "soft"}
 
@@ -70,8 +72,8 @@ def candidates(case: Case) -> list[Candidate]:
         All changes worth weighing.
     """
     makers = (
-        _grind, _heat, _ratio, _dose, _pours, _agitation, _time, _filter, _mesh, _sieve, _bypass, _preheat, _brewer,
-        _compensated, _unmodelled,
+        _grind, _heat, _ratio, _dose, _pours, _agitation, _time, _filter, _mesh, _sieve, _bypass, _dilution, _preheat,
+        _brewer, _compensated, _unmodelled,
     )  # fmt: skip
     found = []
     for make in makers:
@@ -189,7 +191,7 @@ def _scaled_dose(plan: Plan, dose_g: float) -> Plan:
 def _dose(case: Case) -> Iterator[Candidate]:
     """Yield another dose at the same ratio."""
     now = case.plan.dose_g
-    for direction, share in (("less", 1 - DOSE_STEP), ("less", 1 - 2 * DOSE_STEP), ("more", 1 + DOSE_STEP)):
+    for direction, share in (("less", 1 - DOSE_STEP), ("more", 1 + DOSE_STEP)):
         then = round(2 * now * share) / 2
         if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
             words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
@@ -232,7 +234,7 @@ def _agitation(case: Case) -> Iterator[Candidate]:
     if steep is not None:
         for direction, sign in (("more", 1), ("less", -1)):
             then = float(np.clip(steep.stir_s + sign * STIR_STEP_S, 0.0, min(LONGEST_STIR_S, steep.seconds)))
-            if abs(then - steep.stir_s) >= 5:
+            if sign * (then - steep.stir_s) >= 5:
                 words = f"stir {abs(then - steep.stir_s):.0f} s {'longer' if sign > 0 else 'less'}"
                 yield Candidate(
                     "agitation", direction, f"{steep.stir_s:.0f} s", f"{then:.0f} s", words, 1,
@@ -263,15 +265,24 @@ def _time(case: Case) -> Iterator[Candidate]:
     steep = case.plan.steep
     if steep is None:
         return
-    step = 1800.0 if steep.seconds > 7200 else 60.0 if steep.seconds > 600 else 15.0
+    meant, now = case.planned_steep_s, steep.seconds
+    step = 1800.0 if now > 7200 else 60.0 if now > SHORT_STEEP_S else 15.0
+    poured = max((p.start_s or 0.0) + p.duration_s for p in case.plan.pours)
     for direction, share in (("shorter", 0.75), ("longer", 1.33)):
-        then = max(step, step * round(steep.seconds * share / step))
-        poured = max((p.start_s or 0.0) + p.duration_s for p in case.plan.pours)
-        if then > poured and then != steep.seconds:
-            by = abs(then - steep.seconds)
-            words = f"steep {f'{by / 3600:g} h' if step == 1800 else clock(by)} {direction}"
+        then = max(step, step * round(now * share / step))
+        if now <= SHORT_STEEP_S:
+            then = float(np.clip(then, now - LONGEST_STEEP_STEP_S, now + LONGEST_STEEP_STEP_S))
+        words = f"steep {_duration(abs(then - now))} {direction}"
+        # A press at another time than was meant is first put right.
+        if meant is not None and (meant < now / 1.1 if direction == "shorter" else meant > 1.1 * now):
+            then, words = meant, f"press at {clock(meant)}, as planned"
+        if then > poured and then != now:
             plan = replace(case.plan, steep=replace(steep, seconds=then, stir_s=min(steep.stir_s, then)))
-            yield Candidate("time", direction, clock(steep.seconds), clock(then), words, 1, plan, case.grind)
+            yield Candidate("time", direction, _duration(now), _duration(then), words, 1, plan, case.grind)
+
+
+def _duration(seconds: float) -> str:
+    return f"{seconds / 3600:g} h" if seconds >= 7200 or (seconds >= 1800 and seconds % 1800 == 0) else clock(seconds)
 
 
 def _filter(case: Case) -> Iterator[Candidate]:
@@ -306,6 +317,8 @@ def _sieve(case: Case) -> Iterator[Candidate]:
 
 def _bypass(case: Case) -> Iterator[Candidate]:
     """Water into the drink after the brew: strength only."""
+    if case.diluted:
+        return
     tds, drink = case.outcome.tds_percent, case.outcome.drink_g
     amounts: tuple[float, ...] = BYPASS_G
     if tds is not None and drink is not None and tds > 2 * case.target.tds_percent[1]:
@@ -315,6 +328,20 @@ def _bypass(case: Case) -> Iterator[Candidate]:
             "bypass-water", "add", case.units.masses(0), case.units.masses(water),
             f"{case.units.masses(water)} of hot water after the brew", 1, case.plan, case.grind, added_g=water,
         )  # fmt: skip
+
+
+def _dilution(case: Case) -> Iterator[Candidate]:
+    """More or less of the water that goes into the finished drink; strength only."""
+    if not case.diluted:
+        return
+    now = case.outcome.added_water_g
+    for by in DILUTION_G:
+        for direction, then in (("less", now - by), ("more", now + by)):
+            if then >= 0:
+                yield Candidate(
+                    "dilution", direction, case.units.masses(now), case.units.masses(then),
+                    f"{case.units.masses(by)} {direction} water in the cup", 1, case.plan, case.grind, added_g=then - now,
+                )  # fmt: skip
 
 
 def _preheat(case: Case) -> Iterator[Candidate]:

@@ -84,6 +84,23 @@ def praised_without_complaint(case: Case) -> bool:
     return praise(o) > 0 and complaints(o) == 0 and not o.stalled and not o.plunger_stuck
 
 
+def in_time(case: Case) -> bool:
+    """Whether the brew took the time that was asked for, as far as both are known.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    bool
+        Whether it did.
+    """
+    time, goal = case.outcome.drawdown_s, case.time_goal_s
+    return time is None or goal is None or goal[0] <= time <= goal[1]
+
+
 def better_before(case: Case) -> str | None:
     """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
 

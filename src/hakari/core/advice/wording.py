@@ -27,6 +27,8 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("mesh", "under-paper"): "A mesh keeps all of the paper open.",
     ("sieve", "fines"): "Without the finest grounds it drains sooner and is less bitter; some coffee is lost.",
     ("bypass-water", "add"): "Water added after the brew makes the drink weaker without extracting more.",
+    ("dilution", "less"): "Less water in the cup makes it stronger; the extraction stays.",
+    ("dilution", "more"): "More water in the cup makes it weaker; the extraction stays.",
     ("preheat", "warm"): "A warm brewer cools the water less.",
     ("brewer", "flat"): "A flat bed extracts more evenly: rounder.",
     ("brewer", "cone"): "A cone drains through more of its paper, and its middle extracts more: brighter.",
@@ -53,7 +55,8 @@ STUCK = "Never force a plunger, nor press on a plugged filter: it can spray. Rel
 NAMES: dict[Kind, str] = {
     "grind": "the grind", "temperature": "the temperature", "ratio": "the ratio", "dose": "the dose", "pours": "the pouring",
     "agitation": "the stirring", "time": "the time", "filter": "the filter", "seating": "the paper", "mesh": "the paper",
-    "sieve": "the fines", "bypass-water": "the strength", "preheat": "the heat", "brewer": "the brewer",
+    "sieve": "the fines", "bypass-water": "the strength", "dilution": "the strength", "preheat": "the heat",
+    "brewer": "the brewer",
     "coffee": "the coffee", "water": "the water", "compensated": "the grind", "rest": "its age", "repeat": "the pouring",
     "none": "the brew",
 }  # fmt: skip

@@ -84,6 +84,11 @@ class Plan:
         """Water poured over dose."""
         return self.water_g / self.dose_g
 
+    @property
+    def is_pressed(self) -> bool:
+        """Whether a person ends the contact: a steep that is pressed or poured off, not one that drains through a valve."""
+        return self.steep is not None and self.brewer.way != "valve"
+
     def with_water(self, water_g: float) -> Plan:
         """Return the same plan with all pours scaled to another total; the bloom keeps its mass.
 
