@@ -6,8 +6,11 @@ import contextlib
 import multiprocessing
 import random
 import time
+from collections.abc import Callable
+from functools import partial
 from multiprocessing.connection import Connection
 from pathlib import Path
+from typing import TypeVar
 
 from benchmarks.pictures.flat import Made
 
@@ -20,10 +23,19 @@ from hakari.service.cups.use_cases import CupEntry
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
 from hakari.service.slips import use_cases as slips
-from hakari.service.workspace.transaction import Workspace, find
+from hakari.service.workspace.transaction import StaleError, Workspace, find
 from hakari.store import models
 
 KILLS = 20
+T = TypeVar("T")
+
+
+def _repeated(write: Callable[[], T]) -> T:
+    """A write that another thread overtook, done again as the web does it."""
+    for _ in range(20):
+        with contextlib.suppress(StaleError):
+            return write()
+    raise AssertionError("overtaken twenty times")
 
 
 def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) -> None:
@@ -35,15 +47,18 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
         # A comment behind the picture makes it another file.
         job = queue.start([(f"{k}.jpg", photo + f"{time.time()}".encode())], MeasurementOrder(photos=[]))
         acknowledged.send(("job", job.id))
-        plan = plans.save_plan(ws, Recipe(dose_g=15 + k % 5))
+        plan = _repeated(partial(plans.save_plan, ws, Recipe(dose_g=15 + k % 5)))
         acknowledged.send(("plan", plan.id))
-        view = desk.changed(brews.start_brew(ws, brews.StartBrew(scale="practice-brewer", speed=20)))
+        view = desk.changed(
+            _repeated(partial(brews.start_brew, ws, brews.StartBrew(scale="practice-brewer", speed=20)))
+        )
         acknowledged.send(("brew", view.id))
         time.sleep(0.1)
         taste = {"sweet": 1 + k % 3}
-        slip = slips.save_slip(ws, CupEntry(outcome=OutcomeDocument(drawdown_s=200 + k, taste=taste)))
+        cup = CupEntry(outcome=OutcomeDocument(drawdown_s=200 + k, taste=taste))
+        slip = _repeated(partial(slips.save_slip, ws, cup))
         acknowledged.send(("slip", slip.id))
-        brews.close_brew(ws, view.id)
+        _repeated(partial(brews.close_brew, ws, view.id))
 
 
 def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_picture: Made) -> None:

@@ -1545,6 +1545,18 @@ export interface components {
             photo: string;
         };
         /**
+         * BetterSlip
+         * @description An earlier slip that was better, and what was different then.
+         */
+        BetterSlip: {
+            /** Differs */
+            differs: string[];
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+        };
+        /**
          * BetweenPhotoVarianceDocument
          * @description The photos of a sample compared: each one's D50, and the spread of ln D50 between them beyond counting.
          */
@@ -2154,8 +2166,11 @@ export interface components {
          */
         CupView: {
             advice: components["schemas"]["AdviceDocument"];
+            back: components["schemas"]["BetterSlip"] | null;
             /** Bed Signs */
             bed_signs: string[];
+            /** Dilution G */
+            dilution_g: number;
             /** Drink G */
             drink_g: number;
             /** Path */
@@ -2720,6 +2735,17 @@ export interface components {
             half_width95: components["schemas"]["StateDocument"];
             /** Words */
             words: string;
+        };
+        /**
+         * GoalDocument
+         * @description What is wanted beyond the box: a time from the first pour to the bare bed.
+         */
+        GoalDocument: {
+            /**
+             * Time S
+             * @default null
+             */
+            time_s?: number[] | null;
         };
         /**
          * GrindClasses
@@ -3887,7 +3913,8 @@ export interface components {
          * PlanDocument
          * @description A brew as planned. ``fit`` is how the flow was known then.
          *
-         *     ``water_g`` is for a steep without pours: all of it is then poured at once.
+         *     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
+         *     into the finished drink.
          */
         PlanDocument: {
             /**
@@ -3900,6 +3927,11 @@ export interface components {
              * @default ribbed-cone
              */
             brewer?: string | (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]);
+            /**
+             * Dilution G
+             * @default 0
+             */
+            dilution_g?: number;
             /** Dose G */
             dose_g: number;
             /**
@@ -4850,6 +4882,12 @@ export interface components {
              * @default null
              */
             gear_clean?: boolean | null;
+            /**
+             * @default {
+             *       "time_s": null
+             *     }
+             */
+            goal?: components["schemas"]["GoalDocument"];
             /** @default null */
             grinder?: components["schemas"]["GrinderDocument"] | null;
             /**

@@ -146,11 +146,16 @@ class SlipDocument(Document):
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
-            lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core()) for p in self.previous),
+            lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core(), self._differs(p)) for p in self.previous),
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
             diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0,
         )  # fmt: skip
+
+    def _differs(self, earlier: EarlierSlipDocument) -> bool:
+        """Return whether an earlier slip was brewed by another plan or setting."""
+        other_setting = earlier.setting is not None and earlier.setting != self.setting
+        return other_setting or (earlier.plan is not None and earlier.plan != self.plan)
 
     def _as_brewed(self) -> tuple[Plan, float | None]:
         """Return the plan with the time at which a steep was really pressed or drawn off, and the time that was meant."""

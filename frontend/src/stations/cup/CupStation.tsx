@@ -31,9 +31,11 @@ const NOTHING: Told = {
   dirty: false,
   ground: "",
   spent: "",
+  liked: null,
+  added: "",
 };
 const SETTLE_MS = 250;
-const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "spent_dry_g"];
+const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "spent_dry_g", "added_water_g"];
 
 function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
   const number = (text: string) => (text.trim() ? typed(text) : null);
@@ -49,6 +51,8 @@ function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"],
       bed: told.bed,
       plunger_stuck: told.stuck,
       spent_dry_g: number(told.spent),
+      liked: told.liked,
+      added_water_g: number(told.added),
     },
     target:
       target.name === OWN
@@ -73,6 +77,8 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
     dirty: document.gear_clean === false,
     ground: document.coffee?.ground_age_h?.toString() ?? "",
     spent: outcome.spent_dry_g?.toString() ?? "",
+    liked: outcome.liked ?? null,
+    added: outcome.added_water_g?.toString() ?? "",
     bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "",
     drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
     stalled: Boolean(outcome.stalled),
@@ -157,7 +163,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
   const work = useDraft<CupDraft>("cup", `plan ${bench.plan?.id ?? 0}, brew ${bench.brew?.id ?? 0}`);
-  const { told, target, school, lean } = work.draft ?? first;
+  const { target, school, lean } = work.draft ?? first;
+  // A draft of an earlier version knows less.
+  const told = { ...NOTHING, ...(work.draft ?? first).told };
   const set = (change: Partial<CupDraft>) => work.keep({ told, target, school, lean, ...change });
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, school, lean));
@@ -182,6 +190,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     Object.values({ ...told.taste, ...told.cooled }).some(Boolean) ||
     told.stalled ||
     told.stuck ||
+    told.liked ||
     told.spent;
   const trouble = cup.error ?? error;
   const moves = view?.advice.moves ?? [];
@@ -209,6 +218,14 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     const kept = await keep();
     if (kept) notify(`Slip ${kept.number} saved`);
   }
+  /** Save the cup, and put the earlier slip that was better on the bench with its plan, grinder and setting. */
+  async function goBack(slipId: number) {
+    const kept = await keep();
+    if (!kept) return;
+    dataOf(await api.PATCH("/api/workbenches/current", { body: { slip_id: slipId } }));
+    await refresh();
+    navigate("/plan");
+  }
   async function brewNext(index: number) {
     const kept = await keep();
     if (!kept) return;
@@ -218,6 +235,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   }
   const unlikely = cup.data?.unlikely ?? [];
   const ready = Boolean(said) && cup.isSuccess && !cup.isPlaceholderData && settled === entry;
+  const back = picked === 0 ? view?.back : null;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
     {
@@ -229,9 +247,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     { key: "G", label: "Brew it again first", run: () => ask(unlikely, () => void brewNext(-1)), disabled: !ready },
     {
       key: "Space",
-      label: again ? "Brew it again" : "Brew this change",
+      label: back ? `Go back to slip ${back.number}` : again ? "Brew it again" : "Brew this change",
       main: true,
-      run: () => ask(unlikely, () => void brewNext(again ? -1 : picked)),
+      run: () => ask(unlikely, () => void (back ? goBack(back.id) : brewNext(again ? -1 : picked))),
       disabled: !ready,
     },
   ]);
@@ -249,6 +267,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {view && !said && <Untold predicted={bench.plan!} />}
           {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
           {view && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} />}
+          {back && back.differs.length > 0 && (
+            <p style={{ marginTop: 8 }}>What was different then: {back.differs.join("; ")}.</p>
+          )}
         </div>
         <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
           {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}

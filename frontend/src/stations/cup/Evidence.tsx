@@ -19,6 +19,10 @@ export interface Told {
   dirty: boolean;
   /** Spent grounds, dried, as typed. */
   spent: string;
+  /** How it was liked, 1 to 5. */
+  liked: number | null;
+  /** Water added to the finished drink. */
+  added: string;
   /** Hours since it was ground, as typed. */
   ground: string;
 }
@@ -28,6 +32,7 @@ const GROUPS: { title: string; words: string[] }[] = [
   { title: "dark side", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
   { title: "as a whole", words: ["weak", "strong", "hollow", "papery", "silty", "sweet", "balanced"] },
 ];
+const LIKING = ["not at all", "a little", "so-so", "much", "very much"];
 const STRENGTHS = ["", "a little", "clearly", "strongly"];
 
 function Row({ title, children }: { title: string; children: ReactNode }) {
@@ -101,6 +106,20 @@ export function Evidence({
             )}
           </Row>
         ))}
+        <Row title="I liked it">
+          {LIKING.map((words, k) => (
+            <button
+              key={words}
+              className="chip"
+              aria-pressed={told.liked === k + 1}
+              title={words}
+              aria-label={`${k + 1} of 5, ${words}`}
+              onClick={() => setTold({ ...told, liked: told.liked === k + 1 ? null : k + 1 })}
+            >
+              {k === 0 || k === 4 ? words : k + 1}
+            </button>
+          ))}
+        </Row>
         {!cup?.steeped && (
           <Row title="spent bed">
             {cup?.bed_signs.map((b) => (
@@ -199,6 +218,17 @@ export function Evidence({
           onChange={(drink) => setTold({ ...told, drink })}
           trouble={troubleWith(trouble, "drink_g")}
         />
+        {(cup?.dilution_g ?? 0) > 0 && (
+          <TypedQuantity
+            small
+            what="mass"
+            label="Water added"
+            placeholder={Math.round(cup!.dilution_g).toString()}
+            value={told.added}
+            onChange={(added) => setTold({ ...told, added })}
+            trouble={troubleWith(trouble, "added_water_g")}
+          />
+        )}
         {ready && (
           <p className="quiet" style={{ gridColumn: "1 / -1", fontSize: 12 }}>
             Refractometer zeroed with water; sample filtered, at room temperature, read twice.

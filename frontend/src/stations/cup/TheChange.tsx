@@ -14,6 +14,7 @@ const WHAT: Record<string, string> = {
   mesh: "Under the paper",
   sieve: "Grind",
   "bypass-water": "After the brew",
+  dilution: "Water in the cup",
   preheat: "Brewer",
   brewer: "Brewer",
   coffee: "Coffee",

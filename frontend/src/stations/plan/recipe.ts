@@ -46,7 +46,7 @@ export const FIRST: Fields = {
   changed: {},
 };
 
-const text = (n: number | null | undefined, digits = 2) => (n == null ? "" : String(Number(n.toFixed(digits))));
+const text = (n: number | null | undefined, digits = 2) => (n == null ? "" : String(Number(Number(n).toFixed(digits))));
 
 export function fieldsOf(r: Schemas["Recipe"]): Fields {
   const held: Amount[] = [

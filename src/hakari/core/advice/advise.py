@@ -8,7 +8,7 @@ import numpy as np
 
 from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
 from hakari.core.advice.evidence import Case, Signs, signs_of
-from hakari.core.advice.first_answer import rank_in, rule_for, too_large
+from hakari.core.advice.first_answer import extraction_wanted, goes_against, rank_in, rule_for, too_large
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
@@ -165,6 +165,8 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         spoken = [(rank_in(rule, w.candidate), w) for w in ranked if w.score > HARMFUL or not ey_measured]
         preferred = [w for _, w in sorted(((r, w) for r, w in spoken if r is not None), key=lambda pair: pair[0])]
         good = preferred + [w for w in good if w not in preferred]
+    axis = extraction_wanted(case, now, "ey_percent" in measured)
+    good = [w for w in good if not goes_against(axis, w.candidate)]
     back_to = better_before(case)
     status = _settled(case, wanted, now, back_to)
     quiet: tuple[Move, ...]
@@ -178,7 +180,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     ruled = tuple(
         RuledOut(w.candidate.kind, w.candidate.direction, why_not(w.candidate, w.then, now))
         for w in ranked
-        if w.score <= OFFERED and w.candidate.modelled and w not in good
+        if w.candidate.modelled and w not in good and (w.score <= OFFERED or goes_against(axis, w.candidate))
     )
     moves = [*quiet, *moves]
     status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")

@@ -100,10 +100,11 @@ class Outcome:
 
 @dataclass(frozen=True)
 class EarlierCup:
-    """An earlier slip of the same coffee in the same brewer, by its name and what was said of it."""
+    """An earlier slip of the same coffee in the same brewer: its name, what was said, and if it was brewed otherwise."""
 
     name: str
     outcome: Outcome
+    differs: bool = True
 
 
 @dataclass(frozen=True)

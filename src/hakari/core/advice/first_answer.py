@@ -174,6 +174,60 @@ RULES: tuple[Rule, ...] = (
 )  # fmt: skip
 
 
+# Changes that extract less; their opposites extract more.
+EXTRACTS_LESS = {("grind", "coarser"), ("temperature", "cooler"), ("time", "shorter"), ("agitation", "less")}
+EXTRACTS_MORE = {("grind", "finer"), ("temperature", "hotter"), ("time", "longer"), ("agitation", "more")}
+
+
+def extraction_wanted(case: Case, now: State, measured: bool) -> int:
+    """Return whether more (1) or less (−1) should be extracted, 0 where the evidence does not say.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    now : State
+        The cup as it is.
+    measured : bool
+        Whether the extraction was measured; a measurement outside the target wins over the tongue, but a cup that is
+        bitter at a low extraction, or both at once, is uneven.
+
+    Returns
+    -------
+    int
+        1, −1 or 0.
+    """
+    if case.outcome.stalled or case.outcome.plunger_stuck or _time_against_goal(case):
+        return 0
+    said = _said(case, UNDER) - _said(case, OVER)
+    low, high = case.target.ey_percent
+    concentrate = case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
+    if measured and not concentrate and now.ey_percent > high:
+        return -1
+    if measured and not concentrate and now.ey_percent < low:
+        return 1 if said >= 0 else 0
+    return 1 if said > 0 else -1 if said < 0 else 0
+
+
+def goes_against(wanted: int, candidate: Candidate) -> bool:
+    """Return whether a change moves the extraction away from where it is wanted.
+
+    Parameters
+    ----------
+    wanted : int
+        1 for more, −1 for less, 0 for neither.
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    bool
+        Whether it does.
+    """
+    way = candidate.kind, candidate.direction
+    return (wanted > 0 and way in EXTRACTS_LESS) or (wanted < 0 and way in EXTRACTS_MORE)
+
+
 def rule_for(case: Case, now: State, measured: bool) -> Rule | None:
     """Return the rule that applies to a cup, if any; ``measured`` says that its extraction was.
 

@@ -42,8 +42,8 @@ SOFTER: dict[Strength, Strength] = {"hard": "normal", "normal": "soft", "soft": 
 class Candidate:
     """One change: what it is called, from and to in the gear's own notation, and the brew that it makes.
 
-    ``added_g`` is water put into the drink afterwards. ``modelled`` is false for what no equation here sees: paper seated
-    again, other coffee, other water.
+    ``added_g`` is water put into the drink afterwards beyond what was; ``dilution_g`` all of it, where it is diluted.
+    ``modelled`` is false for what no equation here sees: paper seated again, other coffee, other water.
     """
 
     kind: Kind
@@ -56,6 +56,7 @@ class Candidate:
     grind: Grind
     added_g: float = 0.0
     modelled: bool = True
+    dilution_g: float | None = None
 
 
 def candidates(case: Case) -> list[Candidate]:
@@ -341,6 +342,7 @@ def _dilution(case: Case) -> Iterator[Candidate]:
                 yield Candidate(
                     "dilution", direction, case.units.masses(now), case.units.masses(then),
                     f"{case.units.masses(by)} {direction} water in the cup", 1, case.plan, case.grind, added_g=then - now,
+                    dilution_g=then,
                 )  # fmt: skip
 
 

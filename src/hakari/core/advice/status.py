@@ -119,6 +119,6 @@ def better_before(case: Case) -> str | None:
         return None
     for earlier in case.previous:
         there = praise(earlier.outcome) - complaints(earlier.outcome)
-        if there > 0 and there - here >= CLEARLY_BETTER:
+        if earlier.differs and there > 0 and there - here >= CLEARLY_BETTER:
             return earlier.name
     return None

@@ -5,8 +5,12 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from hakari.core.advice.status import praise
+from hakari.service.cups.changes import things_changed
 from hakari.service.workspace.transaction import list_active, lookup
 from hakari.store import models
+
+MOST_EARLIER = 3
 
 
 def _same_thread(slip: models.Slip, coffee: str, brewer: str) -> bool:
@@ -30,6 +34,22 @@ def slip_before(session: Session, bench: models.Workbench) -> models.Slip | None
     """Return the slip that the present brew follows on."""
     own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
     return parent_of(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
+
+
+def praised_before(session: Session, bench: models.Workbench, plan: models.Plan) -> list[models.Slip]:
+    """Return the latest slips of the same coffee in the same brewer that were praised and brewed otherwise, newest first."""
+    coffee = lookup(session, models.Coffee, plan.coffee_id)
+    name, brewer = coffee.name if coffee else "", plan.recipe.core_brewer().label
+    found: list[models.Slip] = []
+    for slip in reversed(list_active(session, models.Slip)):
+        before = plan_of(session, slip)
+        if slip.brew_id == bench.brew_id or before is None or not _same_thread(slip, name, brewer):
+            continue
+        if praise(slip.document.outcome.core()) > 0 and things_changed(session, before, plan):
+            found.append(slip)
+        if len(found) == MOST_EARLIER:
+            break
+    return found
 
 
 def plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:

@@ -14,12 +14,19 @@ from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.formats.base import Document, Pair, UnlikelyDocument
 from hakari.formats.plan import PlanDocument
-from hakari.formats.slip import AdviceDocument, OutcomeDocument, SchoolName, SlipDocument, TargetDocument
+from hakari.formats.slip import (
+    AdviceDocument,
+    EarlierSlipDocument,
+    OutcomeDocument,
+    SchoolName,
+    SlipDocument,
+    TargetDocument,
+)
 from hakari.service.brews.logs import brew_document
 from hakari.service.cache import Cache
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
-from hakari.service.cups.history import plan_of, slip_before
+from hakari.service.cups.history import plan_of, praised_before, slip_before
 from hakari.service.cups.learning import learned_now
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.plans.use_cases import draft_of
@@ -59,6 +66,14 @@ class PathPoint(Document):
     tds_percent: float
 
 
+class BetterSlip(Document):
+    """An earlier slip that was better, and what was different then."""
+
+    id: int
+    number: int
+    differs: list[str]
+
+
 class CupView(Document):
     """Everything the cup's station shows."""
 
@@ -74,6 +89,8 @@ class CupView(Document):
     things_changed: list[str]
     steeped: bool
     unlikely: list[UnlikelyDocument]
+    dilution_g: float
+    back: BetterSlip | None
 
 
 def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
@@ -81,7 +98,9 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     with ws.transaction() as session:
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
-        drink = entry.outcome.drink_g or float(plan.prediction.drink_g)
+        added = entry.outcome.added_water_g
+        added = document.plan.dilution_g if added is None else added
+        drink = entry.outcome.drink_g or float(plan.prediction.drink_g) + added
         bench = workbench_row(session)
         parent = slip_before(session, bench)
         before = plan_of(session, parent)
@@ -92,14 +111,35 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
             steeped=document.plan.steep is not None,
-            unlikely=_unlikely(document, plan),
+            unlikely=_unlikely(document, plan), dilution_g=document.plan.dilution_g,
+            back=_back(session, bench, plan, advice),
         )  # fmt: skip
+
+
+def _back(session: Session, bench: models.Workbench, plan: models.Plan, advice: AdviceDocument) -> BetterSlip | None:
+    """Return the earlier slip that the advice goes back to."""
+    if advice.back_to is None:
+        return None
+    slip = next(s for s in praised_before(session, bench, plan) if slip_name(s) == advice.back_to)
+    before = plan_of(session, slip)
+    differs = things_changed(session, plan, before) if before else []
+    return BetterSlip(id=slip.id, number=slip.number, differs=differs)
+
+
+def slip_name(slip: models.Slip) -> str:
+    """Return what an earlier slip is called in advice."""
+    return f"slip {slip.number}"
+
+
+def _earlier(slip: models.Slip) -> EarlierSlipDocument:
+    kept = slip.document
+    return EarlierSlipDocument(name=slip_name(slip), setting=kept.setting, plan=kept.plan, outcome=kept.outcome)
 
 
 def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocument]:
     """Return what was recorded that is worth a question."""
     made = draft_of(plan.recipe)
-    added = made.dilution_g + made.ice_g + plan.recipe.after_g
+    added = made.ice_g + document.case().outcome.added_water_g
     found = unlikely_readings(document.outcome.core(), document.plan.core(), plan.prediction.drawdown_s, added)
     return [UnlikelyDocument.model_validate(u, from_attributes=True) for u in found]
 
@@ -119,7 +159,10 @@ _simulations: Cache[SimulatedMoves] = Cache(16)
 
 def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
     """Return what the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
-    kept = document.model_copy(update={"outcome": OutcomeDocument(drink_g=document.outcome.drink_g), "brew": None})
+    o = document.outcome
+    timed = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s} if document.plan.steep else {}
+    outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g, **timed)
+    kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": []})
     key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
 
@@ -142,7 +185,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
         setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
-        school=entry.school,
+        school=entry.school, previous=[_earlier(s) for s in praised_before(session, bench, plan)],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document

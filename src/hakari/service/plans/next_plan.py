@@ -6,6 +6,7 @@ from hakari.core.advice.moves import Candidate, candidates
 from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import MoveDocument, SlipDocument
+from hakari.service.plans.use_cases import draft_of
 
 
 def changes_of(document: SlipDocument) -> dict[tuple[str, str, str], Candidate]:
@@ -51,6 +52,14 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
         new.brewer_name = f"{b.label} with a mesh"
     elif change.kind == "bypass-water":
         new.after_g = recipe.after_g + change.added_g
+    elif change.dilution_g is not None:
+        # What the style itself dilutes by follows from all of the water; the rest is added on top.
+        of_style = draft_of(recipe).dilution_g
+        new.after_g = max(change.dilution_g - of_style, 0.0)
+        if change.dilution_g < of_style:
+            amounts = recipe.amounts()
+            new.dose_g, new.water_g = amounts.dose_g, round(amounts.water_g - of_style + change.dilution_g)
+            new.ratio = new.cup_g = None
     elif change.kind == "preheat":
         new.heat = new.heat.model_copy(update={"preheated": True})
     elif change.kind == "brewer":

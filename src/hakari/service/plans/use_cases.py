@@ -154,6 +154,7 @@ def plan_document(
         actions=recipe.actions if recipe.actions is not None
         else [ActionDocument.of(a) for a in made.actions],
         steep=recipe.steep or SteepDocument.of(made.steep),
+        dilution_g=round(made.dilution_g + recipe.after_g, 1),
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
 
