@@ -7,6 +7,7 @@ import re
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
+from test_plan_page import choose
 
 CHANGE = "the-change"
 
@@ -22,6 +23,13 @@ def tell(page: Page, bare: str, strength: str | None, taste: dict[str, int], sta
     if strength:
         page.get_by_label("Strength, if read").fill(strength)
         page.get_by_label("In the cup").fill("250")
+
+
+def rather_coarser(page: Page) -> None:
+    """Instead of going back to the better slip, take the change of grind."""
+    page.get_by_role("complementary", name="Other moves").get_by_role(
+        "button", name=re.compile("coarser$")
+    ).first.click()
 
 
 def brew_the_change(page: Page, base: str) -> str:
@@ -43,7 +51,9 @@ def test_from_a_stall_to_a_good_cup_one_change_at_a_time(page: Page, demo_url: s
     page.get_by_role("button", name="Record a brew of it").click()
     tell(page, "6:40", None, {"bitter": 3, "drying": 1}, stalled=True)
     change = page.get_by_test_id(CHANGE)
-    expect(change).to_contain_text("coarser", timeout=15_000)
+    expect(change).to_contain_text("Go back to slip 3", timeout=15_000)
+    expect(page.get_by_text(re.compile("What was different then: .*(finer|coarser)"))).to_be_visible()
+    rather_coarser(page)
     expect(change).to_contain_text("6:40")
     before = page.get_by_test_id(CHANGE).locator("strong").first.inner_text()
     first = brew_the_change(page, demo_url)
@@ -51,7 +61,9 @@ def test_from_a_stall_to_a_good_cup_one_change_at_a_time(page: Page, demo_url: s
     expect(page.get_by_test_id("since")).to_contain_text(re.compile(r"Only this changed since slip \d+: .*coarser"))
 
     tell(page, "4:20", "1,52", {"bitter": 2})
-    expect(change).to_contain_text("coarser", timeout=15_000)
+    expect(change).to_contain_text("Go back to slip 3", timeout=15_000)
+    rather_coarser(page)
+    expect(change).to_contain_text("coarser")
     expect(page.get_by_text("Accuracy of past predictions")).to_be_visible()
     brew_the_change(page, demo_url)
 
@@ -103,3 +115,47 @@ def test_slips_are_compared_and_printed(page: Page, demo_url: str) -> None:
     assert read["print"].startswith(b"%PDF") and read["picture"].startswith(b"\x89PNG")
     slip = json.loads(read["file"])
     assert slip["format"] == "hakari.slip/1" and len(slip["brew"]["log"]["t_s"]) > 1000
+
+
+def test_a_cup_that_is_worse_goes_back_to_the_best_slip(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/slips")
+    page.get_by_test_id("slip-1").click()
+    page.get_by_role("button", name="Brew slip 1 again").click()
+    page.get_by_role("button", name="Record a brew of it").click()
+    tell(page, "3:50", None, {"sour": 2})
+    change = page.get_by_test_id(CHANGE)
+    expect(change).to_contain_text("An earlier cup was better", timeout=15_000)
+    page.get_by_role("button", name=re.compile("^Go back to slip")).click()
+    expect(page).to_have_url(f"{demo_url}/plan")
+    expect(page.get_by_role("link", name=re.compile("^6 Slips Slip [^1]"))).to_be_visible()
+
+
+def test_a_liking_alone_keeps_the_recipe_and_is_kept(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/plan")
+    page.get_by_role("button", name="Record a brew of it").click()
+    liked = page.get_by_role("button", name="4 of 5, much")
+    liked.click()
+    expect(page.get_by_test_id(CHANGE)).to_contain_text("Keep the recipe", timeout=15_000)
+    page.get_by_role("button", name=re.compile("^Save the slip")).click()
+    expect(page.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
+    page.reload()
+    expect(liked).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_diluted_cup_that_is_weak_gets_less_water(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/plan")
+    expect(page.get_by_test_id("predicted")).to_be_visible()
+    choose(page, "Brewer", "plunger tube")
+    choose(page, "Style", "concentrate and dilute")
+    expect(page.get_by_text("Water to add")).to_be_visible()
+    page.get_by_role("button", name="Record a brew of it").click()
+    page.get_by_role("button", name=re.compile("^weak")).click()
+    page.get_by_role("button", name=re.compile("^weak")).click()
+    page.get_by_label("Water added").fill("90")
+    change = page.get_by_test_id(CHANGE)
+    expect(change).to_contain_text("less water in the cup", timeout=15_000)
+    expect(change).to_contain_text("90 g")
+    to = change.locator("strong").nth(1).inner_text()
+    page.get_by_role("button", name="Brew this change").click()
+    expect(page).to_have_url(f"{demo_url}/plan")
+    expect(page.locator("aside li", has_text="Water to add")).to_contain_text(to)

@@ -64,9 +64,15 @@ def test_from_a_photo_to_the_next_click(page: Page, demo_url: str, photo: tuple[
     page.get_by_role("button", name="bitter, a little").click()
     page.get_by_role("button", name="mud", exact=True).click()
     page.get_by_label("Bare bed at").fill("5:40")
-    page.get_by_label("Strength, if read").fill("1,66")
+    with page.expect_response(re.compile("/api/cups/preview")):
+        page.get_by_label("Strength, if read").fill("1,66")
     change = page.get_by_test_id("the-change")
-    expect(change).to_contain_text("coarser", timeout=10_000)
+    # A slip that was praised stands first; the change of grind is one tap away.
+    expect(change).to_contain_text("Go back to slip", timeout=10_000)
+    page.get_by_role("complementary", name="Other moves").get_by_role(
+        "button", name=re.compile("coarser$")
+    ).first.click()
+    expect(change).to_contain_text("coarser")
     expect(change).to_contain_text("5:40")
     assert re.search(r"1\.66\s*→?\s*\d\.\d\d %", change.inner_text().replace("\n", " "))
     page.get_by_role("button", name=re.compile("Save the slip")).click()
@@ -139,11 +145,11 @@ def test_typed_faults_stand_beside_their_field(page: Page, demo_url: str) -> Non
     expect(page.get_by_role("alert")).to_contain_text("off the dial")
 
 
-def test_putting_away_is_undone_by_z(page: Page, demo_url: str) -> None:
+def test_deleting_a_slip_is_undone_by_z(page: Page, demo_url: str) -> None:
     page.goto(f"{demo_url}/slips")
     newest = page.locator(".slip").last
-    name = newest.locator("strong").inner_text()
-    expect(page.get_by_role("button", name=f"Put {name.lower()} away")).to_be_visible()
+    name = str(newest.get_attribute("data-testid")).replace("-", " ")
+    expect(page.get_by_role("button", name=f"Delete {name}")).to_be_visible()
     page.keyboard.press("d")
     expect(page.get_by_text(f"{name} deleted")).to_be_visible()
     expect(page.locator(".slip strong", has_text=name)).to_have_count(0)

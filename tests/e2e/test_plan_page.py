@@ -145,5 +145,5 @@ def test_what_suits_what_and_recipes(planned: Page) -> None:
     with page.expect_download() as download:
         book.get_by_role("link", name="save").click()
     assert "hakari.recipe/1" in download.value.path().read_text()
-    book.get_by_role("button", name="Throw Hatch cone away").click()
+    book.get_by_role("button", name="Delete Hatch cone").click()
     expect(book.get_by_text("No recipes saved yet")).to_be_visible()

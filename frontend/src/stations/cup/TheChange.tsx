@@ -45,7 +45,7 @@ export function TheChange({
   const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
   return (
     <section aria-label="The one change" data-testid="the-change">
-      <p style={{ color: "var(--ink-2)" }}>{HEADING[advice.status ?? "change"]}</p>
+      <p style={{ color: "var(--ink-2)" }}>{HEADING[still ? (advice.status ?? "change") : "change"]}</p>
       <h1
         style={{
           fontSize: 36,

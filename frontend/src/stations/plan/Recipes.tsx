@@ -44,7 +44,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
     attempt(async () => {
       const path = { params: { path: { id: r.id } } };
       await api.DELETE("/api/recipes/{id}", path);
-      notify(`${r.name} thrown away`, async () => {
+      notify(`${r.name} deleted`, async () => {
         dataOf(await api.POST("/api/recipes/{id}/restore", path));
         await refresh();
       });
@@ -119,8 +119,8 @@ export function Recipes({ open, close, recipe, use }: Props) {
               <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>
                 save
               </a>
-              <button className="link" aria-label={`Throw ${r.name} away`} onClick={() => void remove(r)}>
-                throw away
+              <button className="link" aria-label={`Delete ${r.name}`} onClick={() => void remove(r)}>
+                Delete
               </button>
             </span>
           </li>

@@ -54,7 +54,7 @@ export default function SlipsStation() {
             run: () => setComparing(true),
             disabled: side.length < 2,
           },
-          { key: "D", label: `Put slip ${slip.number} away`, run: () => void remove(slip) },
+          { key: "D", label: `Delete slip ${slip.number}`, run: () => void remove(slip) },
           { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
         ]
       : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }],

@@ -150,7 +150,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     for candidate, run in runs.changes:
         if case.only is not None and candidate.modelled and candidate.kind not in case.only:
             continue
-        if too_large(case, candidate):
+        if too_large(case, candidate, now, "ey_percent" in measured):
             continue
         weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
         key = (candidate.kind, candidate.direction)
@@ -214,8 +214,16 @@ def _instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: s
         reason = "Nothing was tasted yet, and a time alone does not say whether a cup is good."
         return _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now)
     if status == "back":
-        words, reason = f"go back to {back_to}", f"{back_to} was clearly better, by your own words."
-        return _make_noop_move("repeat", "back", words, reason, "If it is not better again, it was the day.", now)
+        words = f"go back to {back_to}"
+        reason = f"{str(back_to)[:1].upper()}{str(back_to)[1:]} was clearly better, by your own words."
+        return _make_noop_move(
+            "repeat",
+            "back",
+            words,
+            reason,
+            "If it is not better again, the coffee, the water or the pouring has changed.",
+            now,
+        )
     reason = "You liked the cup, and the tongue decides."
     if not wanted.inside(now):
         reason += " Strength or extraction lies outside the usual box; that is a remark, not a fault."

@@ -20,7 +20,7 @@ UNDER, OVER = ("sour", "sharp", "thin", "hollow", "salty"), ("bitter", "drying",
 HOT_FOR_DARK_C, COOL_FOR_LIGHT_C = 94.0, 91.0
 STALE_GROUND_H, FRESH_ROAST_DAYS = 12.0, 3
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
-GROSS_MISS = 3
+GROSS_MISS, GROSS_MISS_PERCENT = 3, 3.5
 LARGEST_FINER_LN = 0.1  # who starts coarse comes finer by small steps
 
 
@@ -271,7 +271,7 @@ def rank_in(rule: Rule, candidate: Candidate) -> int | None:
     return None
 
 
-def too_large(case: Case, candidate: Candidate) -> bool:
+def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> bool:
     """Whether a change of grind is more than one pass should make.
 
     Parameters
@@ -280,6 +280,10 @@ def too_large(case: Case, candidate: Candidate) -> bool:
         The brew to be judged.
     candidate : Candidate
         The change.
+    now : State
+        The cup as it is.
+    measured : bool
+        Whether the extraction was measured.
 
     Returns
     -------
@@ -288,7 +292,10 @@ def too_large(case: Case, candidate: Candidate) -> bool:
     """
     if candidate.kind not in ("grind", "compensated") or not candidate.modelled:
         return False
-    gross = bool(case.outcome.stalled) or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS
+    low, high = case.target.ey_percent
+    missed = max(low - now.ey_percent, now.ey_percent - high) if measured else 0.0
+    gross = bool(case.outcome.stalled) or missed >= GROSS_MISS_PERCENT
+    gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS
     away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
     largest = LARGEST_STEP_LN * (2 if gross else 1)
     if case.school == "start-coarse" and away < 0:
