@@ -9,11 +9,12 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Response, expect
 
 # Two test processes share two cores.
 expect.set_options(timeout=15_000)
@@ -74,6 +75,17 @@ def demo_url(filled_demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Ite
 def empty_url(tmp_path: Path) -> Iterator[str]:
     """An application with nothing in it."""
     yield from serve("serve", tmp_path / "data")
+
+
+@contextmanager
+def judged(page: Page, typed: str) -> Iterator[None]:
+    """Until the cup was judged by what was typed last."""
+
+    def of_this(answer: Response) -> bool:
+        return answer.url.endswith("/api/cups/preview") and f'"{typed}"' in (answer.request.post_data or "")
+
+    with page.expect_response(of_this):
+        yield
 
 
 @pytest.fixture(autouse=True)

@@ -9,6 +9,8 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 from test_plan_page import choose
 
+from conftest import judged
+
 CHANGE = "the-change"
 
 
@@ -19,10 +21,11 @@ def tell(page: Page, bare: str, strength: str | None, taste: dict[str, int], sta
             page.get_by_role("button", name=re.compile(f"^{word}(,|$)")).click()
     if stalled:
         page.get_by_role("button", name="it stalled").click()
-    page.get_by_label("Bare bed at").fill(bare)
-    if strength:
-        page.get_by_label("Strength, if read").fill(strength)
-        page.get_by_label("In the cup").fill("250")
+    with judged(page, "250" if strength else bare):
+        page.get_by_label("Bare bed at").fill(bare)
+        if strength:
+            page.get_by_label("Strength, if read").fill(strength)
+            page.get_by_label("In the cup").fill("250")
 
 
 def rather_coarser(page: Page) -> None:
