@@ -24,6 +24,6 @@ export function useUnitsChange() {
       () => choose(now),
       () => choose(next),
     );
-    choose(next).catch(() => notify("The units could not be changed: the server does not answer"));
+    void choose(next);
   }, [now, mutateAsync, notify, queries]);
 }

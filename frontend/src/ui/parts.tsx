@@ -179,6 +179,9 @@ export function QueryBoundary({
   return <>{children}</>;
 }
 
+/** Whether a trouble is of one of these fields, which show it themselves. */
+export const isBeside = (error: unknown, fields: string[]) => fields.some((field) => troubleWith(error, field));
+
 /** The trouble with one field of what was sent, with its remedy. */
 export function troubleWith(error: unknown, field: string): string | null {
   if (!(error instanceof ApiError) || !error.field) return null;

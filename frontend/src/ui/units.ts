@@ -33,6 +33,7 @@ export function writer(u: Units) {
     mass: (g: number, digits = 0) => `${massFigure(g, digits)} ${u.mass}`,
     /** No more digits than were weighed: "17 g", "17.5 g". */
     dose: (g: number) => `${massFigure(g, Number.isInteger(Math.round(g * 10) / 10) ? 0 : 1)} ${u.mass}`,
+    heatFigure: (c: number) => String(Math.round(inHeat(c, u))),
     heat: (c: number) => `${Math.round(inHeat(c, u))} °${u.temperature}`,
     /** Grams a second, without its unit. */
     rateFigure: (gs: number) => (u.mass === "g" ? gs.toFixed(1) : (gs / GRAMS_PER_OUNCE).toFixed(2)),

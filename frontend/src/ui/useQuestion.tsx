@@ -17,13 +17,16 @@ const NAMES: Record<string, string> = {
 };
 
 /** "Water at 45 °C. Usually 75 to 100 °C." */
-export function questionOf({ field, value, low, high }: Unlikely, { mass, massFigure, heat }: Writer): string {
+export function questionOf(
+  { field, value, low, high }: Unlikely,
+  { mass, massFigure, heat, heatFigure }: Writer,
+): string {
   const [text, range] = field.endsWith("_s")
     ? [clock(value), `${clock(low)} to ${clock(high)}`]
     : field.endsWith("_percent")
       ? [`${value} %`, `${low.toFixed(1)} to ${high.toFixed(1)} %`]
       : field.endsWith("_c")
-        ? [heat(value), `${heat(low).split(" ")[0]} to ${heat(high)}`]
+        ? [heat(value), `${heatFigure(low)} to ${heat(high)}`]
         : field === "ratio"
           ? [`1:${Number(value.toFixed(1))}`, `1:${low} to 1:${high}`]
           : [mass(value, 1), `${massFigure(low)} to ${mass(high)}`];

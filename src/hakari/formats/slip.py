@@ -163,7 +163,7 @@ class SlipDocument(Document):
         if plan.steep is None or not plan.is_pressed:
             return plan, None
         meant = plan.steep.seconds
-        pressed = o.pressed_s if o.pressed_s is not None else None
+        pressed = o.pressed_s
         if pressed is None and o.drawdown_s is not None:
             pressed = o.drawdown_s - plan.steep.press_s
         if pressed is None:

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
-import { Trouble, troubleWith } from "../../ui/parts";
+import { isBeside, Trouble, troubleWith } from "../../ui/parts";
 import { clock } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import { BrewTrace } from "./BrewTrace";
@@ -67,7 +67,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
     { key: "Space", label: "First pour: start", main: true, run: () => void start() },
   ]);
   const first = plan.steps.find((s) => s.kind === "pour");
-  const beside = error != null && ["dose_g", "log_csv", "log"].some((f) => troubleWith(error, f));
+  const beside = error != null && isBeside(error, ["dose_g", "log_csv", "log"]);
   return (
     <div className="station-page">
       <div className="thing brew-thing">

@@ -6,7 +6,7 @@ import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { StrengthChart } from "../../charts/StrengthChart";
-import { Trouble, troubleWith, Waiting, QueryBoundary } from "../../ui/parts";
+import { isBeside, Trouble, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
@@ -262,7 +262,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
-          {trouble != null && !SHOWN_BESIDE.some((field) => troubleWith(trouble, field)) && <Trouble error={trouble} />}
+          {trouble != null && !isBeside(trouble, SHOWN_BESIDE) && <Trouble error={trouble} />}
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
           {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
-import { Trouble, troubleWith, Typed } from "../../ui/parts";
+import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 
 type Grinder = Schemas["GrinderView"];
@@ -85,7 +85,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
       setError(refusal);
     }
   }
-  const known = ["setting", "d50_um", "other_setting", "words"].some((f) => troubleWith(error, f));
+  const known = isBeside(error, ["setting", "d50_um", "other_setting", "words"]);
   return (
     <form
       onSubmit={(e) => {

@@ -6,7 +6,7 @@ import { api, dataOf } from "../../api/client";
 import { useDraft } from "../../api/drafts";
 import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
-import { settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
+import { isBeside, settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
@@ -178,7 +178,7 @@ export default function PlanStation() {
               </div>
             )}
           </div>
-          {error != null && !SHOWN_BESIDE.some((field) => troubleWith(error, field)) && <Trouble error={error} />}
+          {error != null && !isBeside(error, SHOWN_BESIDE) && <Trouble error={error} />}
           <div className="plan-foot">
             <p className="quiet">
               {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}

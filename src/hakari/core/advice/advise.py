@@ -13,7 +13,13 @@ from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.order import ORDER, leaning
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
-from hakari.core.advice.status import Status, better_before, in_time, judged_nothing, praised_without_complaint
+from hakari.core.advice.status import (
+    Status,
+    better_before,
+    judged_nothing,
+    praised_without_complaint,
+    time_against_goal,
+)
 from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
 from hakari.core.extraction.extract import extract
@@ -142,7 +148,8 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         check_times(case.outcome.drawdown_s, flow.pour_starts_s[-1])
     check_strength(case.outcome.tds_percent, case.outcome.drink_g or float(flow.drink_g[-1]), case.plan.dose_g)
     now, measured = _now(case, flow, cup)
-    ey_known = now.ey_percent if "ey_percent" in measured else None
+    ey_measured = "ey_percent" in measured
+    ey_known = now.ey_percent if ey_measured else None
     signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
     causes = weigh(signs, case.learned)
     wanted = CupGoal.from_signs(case, signs, now, flow.bare_bed_s)
@@ -150,7 +157,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     for candidate, run in runs.changes:
         if case.only is not None and candidate.modelled and candidate.kind not in case.only:
             continue
-        if too_large(case, candidate, now, "ey_percent" in measured):
+        if too_large(case, candidate, now, ey_measured):
             continue
         weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
         key = (candidate.kind, candidate.direction)
@@ -158,14 +165,13 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
             best[key] = weighed
     ranked = sorted(best.values(), key=lambda w: -w.score)
     good = [w for w in ranked if w.score > OFFERED]
-    rule = rule_for(case, now, "ey_percent" in measured)
+    rule = rule_for(case, now, ey_measured)
     if rule is not None:
         # A rule outranks an estimate, but not a measurement that speaks against it.
-        ey_measured = "ey_percent" in measured
         spoken = [(rank_in(rule, w.candidate), w) for w in ranked if w.score > HARMFUL or not ey_measured]
         preferred = [w for _, w in sorted(((r, w) for r, w in spoken if r is not None), key=lambda pair: pair[0])]
         good = preferred + [w for w in good if w not in preferred]
-    axis = extraction_wanted(case, now, "ey_percent" in measured)
+    axis = extraction_wanted(case, now, ey_measured)
     good = [w for w in good if not goes_against(axis, w.candidate)]
     back_to = better_before(case)
     status = _settled(case, wanted, now, back_to)
@@ -202,7 +208,7 @@ def _settled(case: Case, wanted: CupGoal, now: State, back_to: str | None) -> St
         return "taste-first"
     # A goal that was set and is missed counts as a complaint; an estimate outside the usual box does not.
     goal_missed = case.lean is not None or (case.target.name != USUAL_TARGET and not wanted.inside(now))
-    goal_missed = goal_missed or (case.time_goal_s is not None and not in_time(case))
+    goal_missed = goal_missed or time_against_goal(case) != 0
     if praised_without_complaint(case) and not goal_missed:
         return "keep"
     return "back" if back_to is not None else None

@@ -141,6 +141,23 @@ class Case:
     time_goal_s: tuple[float, float] | None = None
     diluted: bool = False
 
+    @property
+    def is_concentrate(self) -> bool:
+        """Whether the brew is so short that it is meant to be diluted."""
+        return self.plan.steep is not None and self.plan.ratio < CONCENTRATE_RATIO
+
+    @property
+    def pressed_late(self) -> bool:
+        """Whether it was pressed so much later than meant that it was another steep."""
+        steep, meant = self.plan.steep, self.planned_steep_s
+        return steep is not None and meant is not None and steep.seconds > OTHER_TIME * meant
+
+    @property
+    def pressed_early(self) -> bool:
+        """Whether it was pressed so much sooner than meant that it was another steep."""
+        steep, meant = self.plan.steep, self.planned_steep_s
+        return steep is not None and meant is not None and OTHER_TIME * steep.seconds < meant
+
 
 @dataclass(frozen=True)
 class Signs:
@@ -192,7 +209,7 @@ def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share
         )
     values["stalled"] = 1.0 if outcome.stalled else 0.0
     # A concentrate gives less of the coffee whatever its grind, so its extraction is no sign.
-    if ey_percent is not None and not (case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO):
+    if ey_percent is not None and not case.is_concentrate:
         values["ey-high"] = min(3.0, max(0.0, ey_percent - target.ey_percent[1]))
         values["ey-low"] = min(3.0, max(0.0, target.ey_percent[0] - ey_percent))
     if outcome.tds_percent is not None:
@@ -226,15 +243,15 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
     hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
     drip = plan.brewer.way in ("drip", "valve") and steep is None
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
-    seconds, meant = steep.seconds if steep else 0.0, case.planned_steep_s
+    seconds = steep.seconds if steep else 0.0
     cold = plan.water_c < COLD_C
     return {
         "drip": float(drip),
         "steep": float(steep is not None),
         "diluted": float(case.diluted),
-        "pressed-late": float(meant is not None and seconds > OTHER_TIME * meant),
-        "pressed-early": float(meant is not None and OTHER_TIME * seconds < meant),
-        "concentrate": float(steep is not None and plan.ratio < CONCENTRATE_RATIO and not case.diluted),
+        "pressed-late": float(case.pressed_late),
+        "pressed-early": float(case.pressed_early),
+        "concentrate": float(case.is_concentrate and not case.diluted),
         "mesh": float(steep is not None and plan.filter_name in ("metal", "none")),
         "wide": min(2.0, max(0.0, (case.grind.span - 1.3) / 0.15)),
         "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)) if drip else 0.0,

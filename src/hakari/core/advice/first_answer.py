@@ -12,9 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.advice.evidence import COLD_C, CONCENTRATE_RATIO, OTHER_TIME, Case
+from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.moves import Candidate
+from hakari.core.advice.status import time_against_goal
 
 UNDER, OVER = ("sour", "sharp", "thin", "hollow", "salty"), ("bitter", "drying", "harsh")
 HOT_FOR_DARK_C, COOL_FOR_LIGHT_C = 94.0, 91.0
@@ -41,24 +42,6 @@ def _only_strength(case: Case, word: str) -> bool:
     return _said(case, (word,)) > 0 and _said(case, (*UNDER, *OVER)) == 0
 
 
-def _pressed_late(case: Case) -> bool:
-    steep, meant = case.plan.steep, case.planned_steep_s
-    return steep is not None and meant is not None and steep.seconds > OTHER_TIME * meant
-
-
-def _pressed_early(case: Case) -> bool:
-    steep, meant = case.plan.steep, case.planned_steep_s
-    return steep is not None and meant is not None and OTHER_TIME * steep.seconds < meant
-
-
-def _time_against_goal(case: Case) -> int:
-    """1 where the brew took longer than was asked for, −1 where shorter, else 0."""
-    time, goal = case.outcome.drawdown_s, case.time_goal_s
-    if time is None or goal is None:
-        return 0
-    return 1 if time > goal[1] else -1 if time < goal[0] else 0
-
-
 RULES: tuple[Rule, ...] = (
     Rule(
         "ground long ago: grind fresh",
@@ -72,22 +55,22 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "pressed later than meant, and over-extracted: press in time",
-        lambda case, now, measured: _pressed_late(case) and _said(case, OVER) > 0 and _said(case, UNDER) == 0,
+        lambda case, now, measured: case.pressed_late and _said(case, OVER) > 0 and _said(case, UNDER) == 0,
         (("time", "shorter"),),
     ),
     Rule(
         "pressed sooner than meant, and under-extracted: press in time",
-        lambda case, now, measured: _pressed_early(case) and _said(case, (*UNDER, "weak")) > 0 and _said(case, OVER) == 0,
+        lambda case, now, measured: case.pressed_early and _said(case, (*UNDER, "weak")) > 0 and _said(case, OVER) == 0,
         (("time", "longer"),),
     ),
     Rule(
         "slower than was asked for, and nothing else wrong: coarser",
-        lambda case, now, measured: _time_against_goal(case) > 0 and _said(case, UNDER) == 0,
+        lambda case, now, measured: time_against_goal(case) > 0 and _said(case, UNDER) == 0,
         (("grind", "coarser"),),
     ),
     Rule(
         "faster than was asked for, and nothing else wrong: finer",
-        lambda case, now, measured: _time_against_goal(case) < 0 and _said(case, OVER) == 0,
+        lambda case, now, measured: time_against_goal(case) < 0 and _said(case, OVER) == 0,
         (("grind", "finer"),),
     ),
     Rule(
@@ -103,12 +86,12 @@ RULES: tuple[Rule, ...] = (
     Rule(
         "a concentrate or a cold brew that is strong as drunk: more water in the cup",
         lambda case, now, measured: case.plan.steep is not None and _only_strength(case, "strong")
-        and (case.plan.ratio < CONCENTRATE_RATIO or case.plan.water_c < COLD_C),
+        and (case.is_concentrate or case.plan.water_c < COLD_C),
         (("bypass-water", None), ("ratio", "longer")),
     ),
     Rule(
         "a concentrate that is bitter: coarser, or cooler",
-        lambda case, now, measured: case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
+        lambda case, now, measured: case.is_concentrate
         and _said(case, OVER) > 0 and _said(case, UNDER) == 0,
         (("grind", "coarser"), ("temperature", "cooler"), ("time", "shorter")),
     ),
@@ -197,14 +180,13 @@ def extraction_wanted(case: Case, now: State, measured: bool) -> int:
     int
         1, −1 or 0.
     """
-    if case.outcome.stalled or case.outcome.plunger_stuck or _time_against_goal(case):
+    if case.outcome.stalled or case.outcome.plunger_stuck or time_against_goal(case):
         return 0
     said = _said(case, UNDER) - _said(case, OVER)
     low, high = case.target.ey_percent
-    concentrate = case.plan.steep is not None and case.plan.ratio < CONCENTRATE_RATIO
-    if measured and not concentrate and now.ey_percent > high:
+    if measured and not case.is_concentrate and now.ey_percent > high:
         return -1
-    if measured and not concentrate and now.ey_percent < low:
+    if measured and not case.is_concentrate and now.ey_percent < low:
         return 1 if said >= 0 else 0
     return 1 if said > 0 else -1 if said < 0 else 0
 

@@ -84,8 +84,8 @@ def praised_without_complaint(case: Case) -> bool:
     return praise(o) > 0 and complaints(o) == 0 and not o.stalled and not o.plunger_stuck
 
 
-def in_time(case: Case) -> bool:
-    """Whether the brew took the time that was asked for, as far as both are known.
+def time_against_goal(case: Case) -> int:
+    """Return whether the brew took longer (1) or shorter (−1) than was asked for; 0 where it did not, or one is not known.
 
     Parameters
     ----------
@@ -94,11 +94,13 @@ def in_time(case: Case) -> bool:
 
     Returns
     -------
-    bool
-        Whether it did.
+    int
+        1, −1 or 0.
     """
     time, goal = case.outcome.drawdown_s, case.time_goal_s
-    return time is None or goal is None or goal[0] <= time <= goal[1]
+    if time is None or goal is None:
+        return 0
+    return 1 if time > goal[1] else -1 if time < goal[0] else 0
 
 
 def better_before(case: Case) -> str | None:

@@ -30,7 +30,7 @@ from hakari.service.cups.history import plan_of, praised_before, slip_before
 from hakari.service.cups.learning import learned_now
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.plans.use_cases import draft_of
-from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
+from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
 from hakari.store import models
 
 # Without a scale only dose and grind change.
@@ -112,15 +112,15 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             things_changed=things_changed(session, before, plan) if before else [],
             steeped=document.plan.steep is not None,
             unlikely=_unlikely(document, plan), dilution_g=document.plan.dilution_g,
-            back=_back(session, bench, plan, advice),
+            back=_back(session, plan, advice),
         )  # fmt: skip
 
 
-def _back(session: Session, bench: models.Workbench, plan: models.Plan, advice: AdviceDocument) -> BetterSlip | None:
+def _back(session: Session, plan: models.Plan, advice: AdviceDocument) -> BetterSlip | None:
     """Return the earlier slip that the advice goes back to."""
     if advice.back_to is None:
         return None
-    slip = next(s for s in praised_before(session, bench, plan) if slip_name(s) == advice.back_to)
+    slip = next(s for s in list_active(session, models.Slip) if slip_name(s) == advice.back_to)
     before = plan_of(session, slip)
     differs = things_changed(session, plan, before) if before else []
     return BetterSlip(id=slip.id, number=slip.number, differs=differs)

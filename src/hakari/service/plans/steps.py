@@ -82,13 +82,9 @@ def checks_of(document: PlanDocument, brewer: Brewer, made: Draft, units: Displa
     heat, paper = document.heat, document.filter in ("paper", "thick-paper")
     wall = heat.material.capitalize()
     drip, cone = brewer.way == "drip", brewer.is_cone
+    dose = units.masses(document.dose_g, digits=None)
     wanted = (
-        (
-            True,
-            "dose",
-            f"{units.masses(document.dose_g, digits=None)} weighed out of the grinder",
-            "What lies in the brewer counts.",
-        ),
+        (True, "dose", f"{dose} weighed out of the grinder", "What is in the brewer counts."),
         (paper, "rinse", "Paper rinsed and seated", "Folds are then the same every time."),
         (paper, "empty", "Rinse water thrown away", "Left in, it thins the drink."),
         (document.filter in ("cloth", "metal"), "clean", "Filter clean", "Old oils taste rancid."),
