@@ -40,10 +40,11 @@ def praised_before(session: Session, bench: models.Workbench, plan: models.Plan)
     """Return the latest slips of the same coffee in the same brewer that were praised and brewed otherwise, newest first."""
     coffee = lookup(session, models.Coffee, plan.coffee_id)
     name, brewer = coffee.name if coffee else "", plan.recipe.core_brewer().label
+    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
     found: list[models.Slip] = []
     for slip in reversed(list_active(session, models.Slip)):
         before = plan_of(session, slip)
-        if slip.brew_id == bench.brew_id or before is None or not _same_thread(slip, name, brewer):
+        if (own is not None and slip.number >= own.number) or before is None or not _same_thread(slip, name, brewer):
             continue
         if praise(slip.document.outcome.core()) > 0 and things_changed(session, before, plan):
             found.append(slip)
