@@ -16,27 +16,40 @@ from scipy.integrate import solve_ivp
 
 from hakari.core.brew.brewers import built_in
 from hakari.core.brew.filters import filter_of
-from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, WATER_J_PER_GK, Slurry
+from hakari.core.brew.heat import WATER_J_PER_GK, Slurry, kettle_c
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Heat, Plan
 from hakari.core.brew.styles import STYLES, RecipeStyle, draft
 from hakari.core.extraction.extract import extract
-from hakari.core.extraction.percolation import LAYERS, evenness_of
+from hakari.core.extraction.percolation import LAYERS, RENEWAL_TURNS, ZONES, evenness_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import (
+    BOUND_G_PER_G,
     CLASSES,
+    DIFFUSION_ACTIVATION_J_PER_MOL,
     DIFFUSION_M2_PER_S,
     FASTEST_PER_S,
+    GAS_J_PER_MOLK,
     HELD_G_PER_G,
     MODES,
+    REFERENCE_K,
+    SURFACE_ACTIVATION_J_PER_MOL,
     SURFACE_DEPTH_UM,
     SURFACE_S,
-    heat_factor,
     make_pools,
 )
 from hakari.core.flow import fouling
 from hakari.core.flow.bed import RESIDUAL_SATURATION, make_bed, viscosity_pa_s
-from hakari.core.flow.percolation import BYPASS, COMPACTION_PER_M, RHO_G, SEARCH_STEP_S, UPTAKE_G_PER_G, UPTAKE_S
+from hakari.core.flow.percolation import (
+    BYPASS,
+    COMPACTION_PER_SPAN,
+    MOST_COMPACTION,
+    REFERENCE_HEAD_M,
+    RHO_G,
+    SEARCH_STEP_S,
+    UPTAKE_G_PER_G,
+    UPTAKE_S,
+)
 from hakari.core.flow.simulate import simulate_flow
 from hakari.core.psd.grind import Grind, grind_from_figures
 
@@ -61,10 +74,10 @@ class Reference:
     def __init__(self, plan: Plan, grind: Grind) -> None:
         self.plan = plan
         self.bed = make_bed(grind, plan.brewer, plan.dose_g)
-        self.span = grind.span
+        self.compaction = min(MOST_COMPACTION, COMPACTION_PER_SPAN * grind.span)
         self.area = plan.brewer.filter_area_m2(self.bed.depth_m)
         self.per_m = plan.brewer.bed_resistance_per_m(self.bed.depth_m)
-        self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.room_c)
+        self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.water_c, plan.room_c)
         pools = make_pools(grind, plan.roast)
         d = pools.diameter_um
         n = np.arange(1, MODES + 1)
@@ -73,6 +86,7 @@ class Reference:
         surface = 1 - np.maximum(0, 1 - 2 * SURFACE_DEPTH_UM / d) ** 3
         inner = np.minimum(n**2 * np.pi**2 * DIFFUSION_M2_PER_S / (d[:, None] * 0.5e-6) ** 2, FASTEST_PER_S)
         self.rate = np.column_stack([np.full(len(d), 1 / SURFACE_S), inner])
+        self.activation = np.array([SURFACE_ACTIVATION_J_PER_MOL] + MODES * [DIFFUSION_ACTIVATION_J_PER_MOL])
         self.mass = pools.soluble * pools.share[:, None] * np.column_stack([surface, (1 - surface)[:, None] * mode])
         self.soluble = pools.soluble
         self.washed = plan.dose_g * evenness_of(plan)
@@ -89,9 +103,13 @@ class Reference:
         return rate, fouling.POUR_WASH[strength]
 
     def slope(self, t: float, y: Array) -> Array:
-        """Standing, absorbed, through, bypass, wash, heat, peak head, cup, solids above; then layers and pools."""
+        """Standing, absorbed, through, bypass, wash, heat, peak head, cup, solids above; then layers' zones and pools."""
         standing, absorbed, _, _, wash, celsius, peak, _, above = y[:9]
-        solids, left = y[9 : 9 + LAYERS], y[9 + LAYERS :].reshape(LAYERS, *self.rate.shape)
+        cells = LAYERS * len(ZONES)
+        solids, left = (
+            y[9 : 9 + cells].reshape(LAYERS, -1),
+            y[9 + cells :].reshape(LAYERS, len(ZONES), *self.rate.shape),
+        )
         pour, hard = self.poured(t)
         bed, brewer, plan = self.bed, self.plan.brewer, self.plan
         free = max(standing - bed.pore_g, 0.0)
@@ -99,7 +117,7 @@ class Reference:
         drunk = (UPTAKE_G_PER_G * plan.dose_g - absorbed) / UPTAKE_S if standing > 1e-9 else 0.0
         s = max(0.0, (min(1.0, standing / bed.pore_g) - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION))
         mu = viscosity_pa_s(celsius)
-        k = bed.permeability_m2 / (1 + COMPACTION_PER_M * self.span * max(peak, head))
+        k = bed.permeability_m2 * (REFERENCE_HEAD_M / max(peak, head)) ** self.compaction
         fines = bed.fines_kg * (1 - np.exp(-wash))
         paper = fouling.CLEAN_PAPER_PER_M * self.paper.resistance
         paper += fouling.FOULING_M_PER_KG * self.paper.fouling * fines / self.area
@@ -110,7 +128,7 @@ class Reference:
             if free > 0
             else 0.0
         )
-        kettle = plan.water_c - KETTLE_COOLING_K_PER_S * t
+        kettle = kettle_c(plan.water_c, plan.room_c, t)
         capacity = self.slurry.capacity_j_per_k + standing * WATER_J_PER_GK
         heat = (
             pour * WATER_J_PER_GK * (kettle - celsius) - self.slurry.loss_w_per_k * (celsius - plan.room_c)
@@ -121,23 +139,28 @@ class Reference:
         entering = strength_above * into
         flux = into + (out - into) * np.arange(LAYERS + 1) / LAYERS
         pore = max(min(standing, bed.pore_g), 1e-6) / LAYERS
-        strength = solids / pore
-        given = (left - HELD_G_PER_G / self.soluble * strength[:, None, None]) * self.rate * float(heat_factor(celsius))
+        strength = solids / (pore * ZONES)
+        heated = np.exp(-self.activation / GAS_J_PER_MOLK * (1 / (celsius + 273.15) - 1 / REFERENCE_K))
+        back = (HELD_G_PER_G + BOUND_G_PER_G) / self.soluble
+        given = (left - back * strength[..., None, None]) * self.rate * heated
         if standing < 0.05:
             given = np.zeros_like(given)
-        moved = flux[1:] * strength
-        d_solids = (given * self.mass).sum(axis=(1, 2)) * self.washed / LAYERS - moved
-        d_solids[1:] += moved[:-1]
-        d_solids[0] += entering
+        moved = flux[1:] * strength[:, 0]
+        d_solids = (given * self.mass).sum(axis=(2, 3)) * self.washed * ZONES / LAYERS
+        d_solids += flux[1:, None] / (pore * RENEWAL_TURNS) * (solids.sum(axis=1, keepdims=True) * ZONES - solids)
+        d_solids[:, 0] -= moved
+        d_solids[1:, 0] += moved[:-1]
+        d_solids[0, 0] += entering
         head_rate = max(head - peak, 0.0)  # a lag of one second stands for the running maximum
-        first = [pour - drunk - out - past, drunk, out, past, hard * late * out * 1e-6 / (4 * bed.bulk_m3), heat, head_rate,
+        washed = hard * late * out * 1e-6 / (fouling.WASH_BED_VOLUMES * bed.bulk_m3)
+        first = [pour - drunk - out - past, drunk, out, past, washed, heat, head_rate,
                  moved[-1] + strength_above * past, -entering - strength_above * past]  # fmt: skip
-        return np.concatenate([first, d_solids, -given.ravel()])
+        return np.concatenate([first, d_solids.ravel(), -given.ravel()])
 
     def solve(self) -> tuple[float, float, float]:
         """Time to a bare bed, strength in % and yield in %."""
-        y = np.concatenate([np.zeros(5), [self.slurry.celsius, self.bed.depth_m], np.zeros(2 + LAYERS)])
-        y = np.concatenate([y, np.ones(LAYERS * self.rate.size)])
+        y = np.concatenate([np.zeros(5), [self.slurry.celsius, self.bed.depth_m], np.zeros(2 + LAYERS * len(ZONES))])
+        y = np.concatenate([y, np.ones(LAYERS * len(ZONES) * self.rate.size)])
         starts = [(p.start_s or 0.0, p.duration_s) for p in self.plan.pours]
         stops = sorted({0.0, 360.0, *(s for s, _ in starts), *(s + d for s, d in starts)})
         bare, last = 0.0, stops[-2]

@@ -17,7 +17,7 @@ from hakari.core.flow.fit import Observed, fit, flows_like
 from hakari.core.flow.percolation import simulate_percolation
 from hakari.core.psd.grind import Grind, grind_from_figures
 
-HIDDEN = FlowFactors(bed_factor=0.19, filter_factor=1.3)
+HIDDEN = FlowFactors(bed_factor=0.68, filter_factor=1.3)
 
 
 def plan(dose: float = 17.0, school: str = "staged") -> Plan:

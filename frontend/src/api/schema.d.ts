@@ -2601,10 +2601,12 @@ export interface components {
         /**
          * FitDocument
          * @description Factors of the flow as fitted to logged brews, with the covariance of their logarithms (bed, filter, fines).
+         *
+         *     ``bed_ratio`` is against the program's starting point. Earlier documents have ``bed_factor`` instead, which is absolute.
          */
         FitDocument: {
-            /** Bed Factor */
-            bed_factor: number;
+            /** Bed Ratio */
+            bed_ratio: number;
             /** Brew Freedom */
             brew_freedom: number;
             /** Brew Scale */

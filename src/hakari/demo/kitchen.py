@@ -13,7 +13,7 @@ from hakari.demo.grinders import TrueGrinder
 from hakari.device.practice_scale import PracticeScale
 from hakari.formats.brew_log import LogDocument, write_log
 
-YIELD_FACTOR = 1.01
+YIELD_FACTOR = 1.03
 LONGEST_S = 900.0
 
 

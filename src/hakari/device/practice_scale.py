@@ -15,7 +15,7 @@ from hakari.device.replay import ReplayedScale
 from hakari.device.source import ScaleState
 
 # The kitchen that the practice scale stands in: its beds and its paper are not the program's starting points.
-PRACTICE_KITCHEN = FlowFactors(bed_factor=0.24, filter_factor=1.2)
+PRACTICE_KITCHEN = FlowFactors(bed_factor=0.86, filter_factor=1.2)
 READINGS_PER_S = 10.0
 STEP_S = 0.1
 LONGEST_S = 1800.0

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
 from hakari.core.brew.schedule import ROOM_C, Action, Heat, Plan, Pour, Steep, check_plan
@@ -153,10 +153,16 @@ class SteepDocument(Document):
         return cls(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s) if s else None
 
 
-class FitDocument(Document):
-    """Factors of the flow as fitted to logged brews, with the covariance of their logarithms (bed, filter, fines)."""
+EARLIER_BED_FACTOR = 0.28
 
-    bed_factor: Annotated[float, Field(gt=0, lt=100)]
+
+class FitDocument(Document):
+    """Factors of the flow as fitted to logged brews, with the covariance of their logarithms (bed, filter, fines).
+
+    ``bed_ratio`` is against the program's starting point. Earlier documents have ``bed_factor`` instead, which is absolute.
+    """
+
+    bed_ratio: Annotated[float, Field(gt=0, lt=1000)]
     filter_factor: Annotated[float, Field(gt=0, lt=100)]
     fines_factor: Annotated[float, Field(gt=0, lt=100)]
     fitted_on_brews: Annotated[int, Field(ge=1)]
@@ -164,10 +170,20 @@ class FitDocument(Document):
     brew_scale: Annotated[float, Field(gt=0, lt=20)]
     brew_freedom: Annotated[float, Field(gt=0)]
 
+    @model_validator(mode="before")
+    @classmethod
+    def _against_the_starting_point(cls, values: Any) -> Any:
+        """Read the absolute factor of an earlier document as a ratio to the starting point of its time."""
+        if not isinstance(values, dict) or "bed_factor" not in values or "bed_ratio" in values:
+            return values
+        absolute = values["bed_factor"]
+        ratio = absolute / EARLIER_BED_FACTOR if isinstance(absolute, int | float) else absolute
+        return {"bed_ratio": ratio, **{k: v for k, v in values.items() if k != "bed_factor"}}
+
     def core(self) -> FlowFactors:
         """Return the core's factors."""
         return FlowFactors(
-            self.bed_factor, self.filter_factor, self.fines_factor, self.fitted_on_brews, np.array(self.ln_covariance),
+            self.bed_ratio, self.filter_factor, self.fines_factor, self.fitted_on_brews, np.array(self.ln_covariance),
             self.brew_scale, self.brew_freedom,
         )  # fmt: skip
 
@@ -178,7 +194,7 @@ class FitDocument(Document):
             return None
         rows = [(float(a), float(b), float(c)) for a, b, c in f.ln_covariance]
         return cls(
-            bed_factor=f.bed_factor, filter_factor=f.filter_factor, fines_factor=f.fines_factor,
+            bed_ratio=f.bed_factor, filter_factor=f.filter_factor, fines_factor=f.fines_factor,
             fitted_on_brews=f.fitted_on_brews, ln_covariance=rows, brew_scale=f.brew_scale, brew_freedom=f.brew_freedom,
         )  # fmt: skip
 

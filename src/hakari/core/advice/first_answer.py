@@ -133,6 +133,12 @@ RULES: tuple[Rule, ...] = (
         (("dose", "more"), ("ratio", "shorter")),
     ),
     Rule(
+        "weak at the right measured extraction: a shorter ratio, or more coffee",
+        lambda case, now, measured: measured and _only_strength(case, "weak")
+        and case.target.ey_percent[0] <= now.ey_percent <= case.target.ey_percent[1],
+        (("ratio", "shorter"), ("dose", "more")),
+    ),
+    Rule(
         "bitter at a low measured extraction: too hot or uneven, not too fine",
         lambda case, now, measured: (
             measured and _said(case, OVER) > 0 and _said(case, UNDER) == 0 and now.ey_percent < case.target.ey_percent[0]

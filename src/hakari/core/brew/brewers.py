@@ -61,6 +61,12 @@ class Brewer:
         return math.tan(math.radians(self.half_angle_deg))
 
     @property
+    def wall_openness(self) -> float:
+        """How freely water leaves through the paper on the wall: 1 where ribs hold the paper off it."""
+        ribs = SMOOTH_WALL + (1.0 - SMOOTH_WALL) * min(self.bypass_factor, 1.0)
+        return {"ribs": ribs, "edge": CRIMPED_WALL, "none": SMOOTH_WALL}[self.bypass]
+
+    @property
     def _bottom_m(self) -> float:
         return self.bottom_mm / 2000
 
@@ -116,7 +122,7 @@ class Brewer:
         return (math.cbrt(r0**3 + 3 * t * volume_m3 / math.pi) - r0) / t
 
     def filter_area_m2(self, bed_height_m: float) -> float:
-        """Paper that the bed lies on: the wetted wall of a cone, the floor of a flat.
+        """Paper that water leaves through: the lowest part of a cone's wall as far as it is open, the floor of a flat.
 
         Parameters
         ----------
@@ -126,17 +132,18 @@ class Brewer:
         Returns
         -------
         float
-            Paper that the bed lies on, m².
+            Paper that water leaves through, m².
         """
-        r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
+        drained_m = min(bed_height_m, DRAIN_ZONE_M)
+        r0, r1 = self._bottom_m, self.radius_m(drained_m)
         open_share = max(self.open_share, MESH_OPEN_SHARE) if self.mesh else self.open_share
         if not self.is_cone:
             return math.pi * r0 * r0 * open_share
-        slant = bed_height_m / math.cos(math.radians(self.half_angle_deg))
-        return math.pi * ((r0 + r1) * slant + r0 * r0) * open_share
+        slant = drained_m / math.cos(math.radians(self.half_angle_deg))
+        return math.pi * ((r0 + r1) * slant * self.wall_openness + r0 * r0) * open_share
 
     def bed_resistance_per_m(self, bed_height_m: float) -> float:
-        """∫dz/A over the bed, 1/m; a cone's is about a third of that, because water leaves through the wall as well.
+        """∫dz/A over the bed, 1/m; less in a cone's drain zone, where water leaves through the wall as well.
 
         Parameters
         ----------
@@ -148,12 +155,22 @@ class Brewer:
         float
             ∫dz/A over the bed, 1/m.
         """
-        r0, r1 = self._bottom_m, self.radius_m(bed_height_m)
-        axial = bed_height_m / (math.pi * r0 * r1)
-        return axial / 3 if self.is_cone else axial
+        if not self.is_cone:
+            return self._axial_per_m(0.0, bed_height_m)
+        drained_m = min(bed_height_m, DRAIN_ZONE_M)
+        through_wall = self._axial_per_m(0.0, drained_m) / (WALL_SHORTCUT * self.wall_openness)
+        return through_wall + self._axial_per_m(drained_m, bed_height_m)
+
+    def _axial_per_m(self, low_m: float, high_m: float) -> float:
+        """∫dz/A straight down between two heights, 1/m."""
+        return (high_m - low_m) / (math.pi * self.radius_m(low_m) * self.radius_m(high_m))
 
 
 MESH_OPEN_SHARE = 0.97
+# Water leaves a cone through the wall of its lowest part, so the way through the bed there is shorter than straight down.
+# Starting points; paper lies close on a smooth wall and is held off it by ribs.
+DRAIN_ZONE_M, WALL_SHORTCUT = 0.0256, 15.35
+SMOOTH_WALL, CRIMPED_WALL = 0.8, 0.9
 
 BUILT_IN = {
     b.name: b

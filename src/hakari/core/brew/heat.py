@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from hakari.core.brew.brewers import HEAT_CAPACITY_J_PER_K
@@ -10,9 +11,30 @@ from hakari.core.brew.schedule import ROOM_C, Heat
 WATER_J_PER_GK = 4.19
 COFFEE_J_PER_GK = 1.7
 PREHEATED_C = 75.0
-KETTLE_COOLING_K_PER_S = 0.01
+# A kettle without a lid, off its stand, cools at first by about 0.6 °C a minute, and ever slower towards the room.
+KETTLE_COOLING_S = 7080.0
 # Loss to air and by evaporation of a brewer of one or two cups, W/K: starting points.
 OPEN_LOSS_W_PER_K, LID_LOSS_W_PER_K = 0.55, 0.30
+
+
+def kettle_c(water_c: float, room_c: float, t_s: float) -> float:
+    """Temperature of the kettle after the first pour, by Newton's law of cooling.
+
+    Parameters
+    ----------
+    water_c : float
+        Temperature of the kettle at the first pour, °C.
+    room_c : float
+        Temperature of the room, °C.
+    t_s : float
+        Time since the first pour, s.
+
+    Returns
+    -------
+    float
+        Temperature of the kettle, °C; never beyond the room's.
+    """
+    return room_c + (water_c - room_c) * math.exp(-t_s / KETTLE_COOLING_S)
 
 
 @dataclass
@@ -25,7 +47,7 @@ class Slurry:
     room_c: float = ROOM_C
 
     @classmethod
-    def start(cls, dose_g: float, heat: Heat, room_c: float = ROOM_C) -> Slurry:
+    def start(cls, dose_g: float, heat: Heat, water_c: float, room_c: float = ROOM_C) -> Slurry:
         """Dry bed and brewer before the first pour.
 
         Parameters
@@ -33,7 +55,9 @@ class Slurry:
         dose_g : float
             Coffee, g.
         heat : Heat
-            Kettle, brewer and preheating.
+            Material of the brewer, preheating and lid.
+        water_c : float
+            Temperature of the kettle, °C; a brewer is not preheated beyond it.
         room_c : float
             Temperature of the room, °C.
 
@@ -44,7 +68,7 @@ class Slurry:
         """
         wall = HEAT_CAPACITY_J_PER_K[heat.material]
         bed = dose_g * COFFEE_J_PER_GK
-        wall_c = PREHEATED_C if heat.preheated else room_c
+        wall_c = max(room_c, min(PREHEATED_C, water_c)) if heat.preheated else room_c
         celsius = (wall * wall_c + bed * room_c) / (wall + bed)
         return cls(wall + bed, celsius, LID_LOSS_W_PER_K if heat.lid else OPEN_LOSS_W_PER_K, room_c)
 

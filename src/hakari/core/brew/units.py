@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import math
 import re
 
 from hakari.core.brew.display_units import GRAMS_PER_OUNCE
+from hakari.core.brew.heat import kettle_c
+from hakari.core.brew.schedule import ROOM_C
 from hakari.core.errors import InputError
 
-# A lidless kettle of a litre off its stand: it loses about 0.6 K a minute near the boil, less as it cools.
-BOIL_C, KETTLE_ROOM_C, KETTLE_MINUTES = 99.0, 22.0, 118.0
+BOIL_C = 99.0
 
 GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": GRAMS_PER_OUNCE, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
 
@@ -134,7 +134,7 @@ def parse_celsius(text: str, field: str) -> float:
     off = re.fullmatch(r"(?:(\d+(?:[.,]\d+)?)min(?:ute)?s?)?(?:off)?(?:the)?(?:boil(?:ing)?)?", plain)
     if off and (off[1] or "boil" in plain):
         minutes = float((off[1] or "0").replace(",", "."))
-        return round(KETTLE_ROOM_C + (BOIL_C - KETTLE_ROOM_C) * math.exp(-minutes / KETTLE_MINUTES), 1)
+        return round(kettle_c(BOIL_C, ROOM_C, 60 * minutes), 1)
     if plain.endswith("f"):
         return (parse_number(plain[:-1], field) - 32) * 5 / 9
     return parse_number(plain.removesuffix("c"), field)

@@ -7,13 +7,13 @@ import numpy as np
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
-from hakari.core.extraction.soluble_fractions import heat_factor, make_pools
+from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
 from hakari.core.psd.grind import Grind
 
 # A crust and a settled bed keep part of the grounds from the liquid; stirring and hours bring it in.
-REACH, UNREACHED, STIR_S, SETTLE_S = 0.97, 0.10, 10.0, 7200.0
-STIR_QUICKENING = 0.5
+REACH, UNREACHED, STIR_S, SETTLE_S = 0.97, 0.274, 8.5, 660.0
+STIR_QUICKENING = 0.45
 
 
 def participating_fraction(plan: Plan) -> float:
@@ -62,11 +62,12 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     rates[0] *= 1.0 + STIR_QUICKENING * min(stirring, 1.0)
     left, solids, cup = np.ones((1, len(rates))), np.zeros(1), 0.0
     through = flow.through_g
+    quick = rates * heat_factors(flow.celsius)
     cups = [0.0]
     for a in range(len(flow.t_s) - 1):
         liquid = float(flow.standing_g[a + 1] + through[a + 1] - through[a])
         if liquid > 1e-6:
-            part = -np.expm1(-rates * float(heat_factor(flow.celsius[a + 1])) * float(flow.t_s[a + 1] - flow.t_s[a]))
+            part = -np.expm1(-quick[a + 1] * float(flow.t_s[a + 1] - flow.t_s[a]))
             left, solids = exchange(left, pools.mass, pools.soluble, solids, liquid, dry, part)
             out = float(solids[0]) * float(through[a + 1] - through[a]) / liquid
             cup += out

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.extraction.soluble_fractions import HELD_G_PER_G
+from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, HELD_G_PER_G
 from hakari.core.photo.result import FloatArray
 
 
 def exchange(
-    left: FloatArray, mass: FloatArray, soluble: float, solids_g: FloatArray, liquid_g: float, dry_g: float,
-    part: FloatArray,
+    left: FloatArray, mass: FloatArray, soluble: float, solids_g: FloatArray, liquid_g: FloatArray | float,
+    dry_g: FloatArray | float, part: FloatArray,
 ) -> tuple[FloatArray, FloatArray]:  # fmt: skip
     """One step of the exchange in some well-mixed tanks (layers of a bed, or one steep).
 
@@ -23,7 +23,7 @@ def exchange(
     mass:
         Soluble mass at each rate per gram of dry coffee, (rates,).
     solids_g, liquid_g, dry_g:
-        Dissolved solids of each tank, (tanks,); liquid and dry coffee of any of them, g.
+        Dissolved solids, liquid and dry coffee of each tank, g, (tanks,), or one number for all.
     part:
         1 − exp(−rate · dt), (rates,).
 
@@ -32,7 +32,7 @@ def exchange(
     left, solids_g:
         After the step. What leaves the grounds is in the liquid.
     """
-    back = HELD_G_PER_G / soluble
+    back = (HELD_G_PER_G + BOUND_G_PER_G) / soluble
     taken = mass * part
     offered = dry_g * (left @ taken)
     strength = (solids_g + offered) / (liquid_g + dry_g * back * float(taken.sum()))

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
-from hakari.core.extraction.soluble_fractions import Pools, heat_factor, make_pools
+from hakari.core.extraction.soluble_fractions import Pools, heat_factors, make_pools
 from hakari.core.flow.result import Flow
 from hakari.core.flow.slow_drip import is_slow_drip
 from hakari.core.photo.result import FloatArray
@@ -17,14 +15,17 @@ from hakari.core.psd.grind import Grind
 
 LAYERS = 12
 DOWN = np.arange(1, LAYERS + 1) / LAYERS
-EVENNESS, EVENNESS_OF_DROPS = 0.93, 0.8
+EVENNESS, EVENNESS_OF_DROPS = 0.9335, 0.8
 EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025}
-EVENNESS_PER_POUR = 0.004
+# Water finds its way through part of the pores; the rest is passed by and mixes with it once as much again has flowed
+# through as the pores hold, times RENEWAL_TURNS (mobile and immobile zones: Coats & Smith 1964).
+STAGNANT, RENEWAL_TURNS = 0.883, 2.87
+ZONES = np.array([1.0 - STAGNANT, STAGNANT])
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
 def evenness_of(plan: Plan) -> float:
-    """Share of the bed that is really washed; agitation and more pours raise it, drops find ways of their own.
+    """Share of the bed that is really washed; agitation raises it, drops find ways of their own.
 
     Parameters
     ----------
@@ -39,14 +40,14 @@ def evenness_of(plan: Plan) -> float:
     if is_slow_drip(plan):
         return EVENNESS_OF_DROPS
     actions = sum(EVENNESS_PER_ACTION.get(a.do, 0.0) for a in plan.actions)
-    return min(0.99, EVENNESS + actions + EVENNESS_PER_POUR * (len(plan.pours) - 2))
+    return min(0.99, EVENNESS + actions)
 
 
 def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = None) -> Extraction:
     """Wash the bed with the predicted flow.
 
-    Liquid moves down through ``LAYERS`` well-mixed layers; standing water is one pool above them. Solids are counted
-    from layer to layer, so that what leaves the grounds is in the liquid or in the cup.
+    Liquid moves down through ``LAYERS`` layers, each of a moving and a stagnant zone; standing water is one pool above
+    them. Solids are counted from zone to zone, so that what leaves the grounds is in the liquid or in the cup.
 
     Parameters
     ----------
@@ -75,9 +76,10 @@ class _Wash:
     def __init__(self, plan: Plan, pools: Pools, flow: Flow, evenness: float) -> None:
         self.plan, self.pools, self.flow, self.evenness = plan, pools, flow, evenness
         self.washed_g = plan.dose_g * evenness
-        self.left = np.ones((LAYERS, len(pools.rate_per_s)))
+        # Zones of a layer side by side: moving, stagnant.
+        self.left = np.ones((LAYERS, len(ZONES), len(pools.rate_per_s)))
         self.mass = pools.mass
-        self.solids = np.zeros(LAYERS)
+        self.solids = np.zeros((LAYERS, len(ZONES)))
         self.standing_solids = 0.0
         self.cup = 0.0
 
@@ -87,7 +89,7 @@ class _Wash:
         quick = max((SURFACE_QUICKENING[p.strength] for p in self.plan.pours), default=1.0)
         rates = self.pools.rate_per_s.copy()
         rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
-        moving = (rates * heat_factor(f.celsius[at[1:]])[:, None]) * np.diff(f.t_s[at])[:, None]
+        moving = rates * heat_factors(f.celsius[at[1:]]) * np.diff(f.t_s[at])[:, None]
         parts = -np.expm1(-moving)
         pore, standing = f.pore_g[at], f.standing_g[at]
         free = np.maximum(standing - pore, 0.0)
@@ -109,8 +111,8 @@ class _Wash:
         return self._result(np.array(cup), f.drink_g[at])
 
     def _stride(self) -> int:
-        """Return steps of the flow that are taken together: two, unless they are long already (a drip over hours)."""
-        return 2 if float(self.flow.t_s[1] - self.flow.t_s[0]) <= 1.0 else 1
+        """Return how many steps of the flow are taken together, so that they make a second."""
+        return max(1, round(1.0 / float(self.flow.t_s[1] - self.flow.t_s[0])))
 
     def _move(self, out_g: float, past_g: float, above_g: float, into_g: float, pore_g: float) -> None:
         """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
@@ -120,38 +122,52 @@ class _Wash:
         self.standing_solids -= entering + rounding
         self.cup += rounding
         held = max(pore_g, 1e-6) / LAYERS
-        pieces = min(12, max(1, math.ceil(max(into_g, out_g) / (0.8 * held))))
         # Flow falls or rises evenly from what enters the top to what leaves the bottom.
-        share = np.minimum((into_g + (out_g - into_g) * DOWN) / (pieces * held), 1.0)
-        for _ in range(pieces):
-            leaving = self.solids * share
-            self.solids -= leaving
-            self.solids[1:] += leaving[:-1]
-            self.solids[0] += entering / pieces
-            self.cup += float(leaving[-1])
+        turns = (into_g + (out_g - into_g) * DOWN) / held
+        swept, renewed = turns / (1.0 - STAGNANT), turns / RENEWAL_TURNS
+        # Both at the end of the step, from the top layer down: whatever the step, nothing is carried past its source.
+        shared = 1.0 + renewed * (1.0 - STAGNANT)
+        given = renewed * (1.0 - STAGNANT) / shared
+        kept = 1.0 / (1.0 + swept + renewed * STAGNANT / shared)
+        arriving = entering
+        moving, stagnant = self.solids[:, 0].tolist(), self.solids[:, 1]
+        offered = (given * stagnant).tolist()
+        for i, (share, sweep) in enumerate(zip(kept.tolist(), swept.tolist(), strict=True)):
+            moving[i] = share * (moving[i] + arriving + offered[i])
+            arriving = sweep * moving[i]
+        self.cup += arriving
+        self.solids[:, 0] = moving
+        self.solids[:, 1] = (stagnant + renewed * STAGNANT * self.solids[:, 0]) / shared
 
     def _exchange(self, part: FloatArray, liquid_g: float) -> None:
         """Let every layer's grounds and liquid exchange; solids are conserved."""
         if liquid_g <= 1e-6:
             return
-        self.left, self.solids = exchange(
-            self.left, self.mass, self.pools.soluble, self.solids, liquid_g / LAYERS, self.washed_g / LAYERS, part
-        )
+        zones = np.tile(ZONES / LAYERS, LAYERS)
+        left, solids = exchange(
+            self.left.reshape(len(zones), -1), self.mass, self.pools.soluble, self.solids.ravel(),
+            liquid_g * zones, self.washed_g * zones, part,
+        )  # fmt: skip
+        self.left, self.solids = left.reshape(self.left.shape), solids.reshape(self.solids.shape)
 
     def _steep(self, part: FloatArray, liquid_g: float, pore_g: float) -> None:
         """Behind a closed valve bed and water are one tank."""
         if liquid_g <= 1e-6:
             return
         together = np.array([self.solids.sum() + self.standing_solids])
-        left = self.left.mean(axis=0, keepdims=True)
+        left = self._left_of_all()[None]
         left, together = exchange(left, self.mass, self.pools.soluble, together, liquid_g, self.washed_g, part)
-        self.left = np.repeat(left, LAYERS, axis=0)
+        self.left = np.broadcast_to(left[0], self.left.shape).copy()
         in_bed = float(together[0]) * min(pore_g / liquid_g, 1.0)
-        self.solids = np.full(LAYERS, in_bed / LAYERS)
+        self.solids = np.tile(in_bed * ZONES / LAYERS, (LAYERS, 1))
         self.standing_solids = float(together[0]) - in_bed
 
+    def _left_of_all(self) -> FloatArray:
+        """Return what is left at each rate over the whole bed, (rates,)."""
+        return np.asarray(ZONES @ self.left.mean(axis=0))
+
     def _result(self, cup: FloatArray, drink: FloatArray) -> Extraction:
-        gone = self.pools.by_size((1 - self.left).mean(axis=0))
+        gone = self.pools.by_size(1 - self._left_of_all())
         # The liquid inside the grounds is as strong as that around them.
         pore, inside = float(self.flow.pore_g[-1]), float(self.flow.absorbed_g[-1])
         dissolved = float(self.solids.sum()) * (1 + inside / max(pore, 1e-6)) + self.standing_solids

@@ -15,19 +15,21 @@ from hakari.core.brew.schedule import Roast
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
-SURFACE_DEPTH_UM = 30.0
-SURFACE_S = 8.0
-DIFFUSION_M2_PER_S = 3.8e-11  # at 93 °C
-ACTIVATION_J_PER_MOL = 22000.0
+SURFACE_DEPTH_UM = 44.9
+SURFACE_S = 13.8
+DIFFUSION_M2_PER_S = 6.25e-11  # at 93 °C
+# Washing off an opened surface depends on heat as the viscosity of water does; diffusion through cell walls far more.
+SURFACE_ACTIVATION_J_PER_MOL, DIFFUSION_ACTIVATION_J_PER_MOL = 22000.0, 45400.0
 GAS_J_PER_MOLK = 8.314
 REFERENCE_K = 366.15
 MODES = 12
 CLASSES = 40
 RATES = 28
 FASTEST_PER_S = 2.0  # what is quicker is as good as at once
-# Liquid inside the grounds, g per g of dry coffee, as strong as that around them once in balance.
-HELD_G_PER_G = 1.0
-SOLUBLE_SHARE: dict[Roast, float] = {"light": 0.285, "medium": 0.29, "medium-dark": 0.295, "dark": 0.30}
+# In balance the liquid inside the grounds is as strong as that around them, and their solid keeps some more: both in g of
+# liquid per g of dry coffee that would hold as much.
+HELD_G_PER_G, BOUND_G_PER_G = 1.0, 0.38
+SOLUBLE_SHARE: dict[Roast, float] = {"light": 0.2965, "medium": 0.3015, "medium-dark": 0.3065, "dark": 0.3115}
 
 
 @dataclass(frozen=True)
@@ -108,18 +110,20 @@ def make_pools(grind: Grind, roast: Roast) -> Pools:
     return Pools(d, share, np.concatenate([[1 / SURFACE_S], np.exp(nodes)]), weight, SOLUBLE_SHARE[roast])
 
 
-def heat_factor(celsius: FloatArray | float) -> FloatArray:
-    """Arrhenius factor of the rates against 93 °C.
+def heat_factors(celsius: FloatArray | float) -> FloatArray:
+    """Arrhenius factors of the followed rates against 93 °C: the opened surface, then diffusion.
 
     Parameters
     ----------
     celsius : ndarray of float64 or float
-        Temperature, °C.
+        Temperature, °C, (times,).
 
     Returns
     -------
     ndarray of float64
-        Arrhenius factor of the rates against 93 °C.
+        Factor of each rate, (times, 1 + RATES).
     """
-    kelvin = np.asarray(celsius) + 273.15
-    return np.asarray(np.exp(-ACTIVATION_J_PER_MOL / GAS_J_PER_MOLK * (1 / kelvin - 1 / REFERENCE_K)))
+    activation = np.full(1 + RATES, DIFFUSION_ACTIVATION_J_PER_MOL)
+    activation[0] = SURFACE_ACTIVATION_J_PER_MOL
+    colder = 1 / (np.atleast_1d(celsius) + 273.15) - 1 / REFERENCE_K
+    return np.asarray(np.exp(-activation / GAS_J_PER_MOLK * colder[:, None]))

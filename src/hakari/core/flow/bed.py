@@ -13,7 +13,8 @@ from hakari.core.psd.grind import Grind
 
 ENVELOPE_DENSITY_KG_M3 = 650.0
 SHAPE_FACTOR = 0.65
-BED_FACTOR = 0.28
+# Real beds are several times tighter than the formula.
+BETA = 0.1183
 RESIDUAL_SATURATION = 0.70
 
 
@@ -49,10 +50,10 @@ def porosity(span: float) -> float:
     return 0.46 - 0.045 * float(np.log1p(span))
 
 
-def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = BED_FACTOR) -> Bed:
+def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = 1.0) -> Bed:
     """Lay a dose in a brewer.
 
-    ``bed_factor`` β says how much tighter a real bed is than the formula; it is fitted to a user's brews.
+    ``BETA`` says how much tighter a real bed is than the formula; ``bed_factor``, against it, is fitted to a user's brews.
 
     Parameters
     ----------
@@ -72,7 +73,7 @@ def make_bed(grind: Grind, brewer: Brewer, dose_g: float, bed_factor: float = BE
     """
     eps = porosity(grind.span)
     d = SHAPE_FACTOR * grind.d32_um * 1e-6
-    k = bed_factor * eps**3 * d * d / (180 * (1 - eps) ** 2)
+    k = BETA * bed_factor * eps**3 * d * d / (180 * (1 - eps) ** 2)
     bulk = dose_g * 1e-3 / ENVELOPE_DENSITY_KG_M3 / (1 - eps)
     return Bed(eps, k, brewer.height_m(bulk), bulk, grind.below(CUT_UM) * dose_g * 1e-3)
 

@@ -9,7 +9,6 @@ from typing import Literal
 import numpy as np
 from scipy.special import stdtrit
 
-from hakari.core.flow.bed import BED_FACTOR
 from hakari.core.photo.result import FloatArray
 
 Factor = Literal["bed", "filter", "fines"]
@@ -59,13 +58,13 @@ def brew_variance(slopes: FloatArray) -> FloatArray:
 class FlowFactors:
     """Multipliers for the flow model.
 
-    ``bed_factor`` is β of the permeability, ``filter_factor`` multiplies the resistance of paper and fines on it,
+    ``bed_factor`` multiplies the permeability of the bed, ``filter_factor`` the resistance of paper and fines on it,
     ``fines_factor`` the share of fines that the photo told. ``ln_covariance`` is that of their logarithms, shape (3, 3),
     ``None`` before any brew; ``brew_scale`` is how far brews of one kitchen come out apart against ``brew_variance``, known
     from ``brew_freedom`` degrees of freedom.
     """
 
-    bed_factor: float = BED_FACTOR
+    bed_factor: float = 1.0
     filter_factor: float = 1.0
     fines_factor: float = 1.0
     fitted_on_brews: int = 0
@@ -76,7 +75,7 @@ class FlowFactors:
     @property
     def ln(self) -> FloatArray:
         """Logarithms against the starting points, in the order of ``FACTORS``, shape (3,)."""
-        return np.log([self.bed_factor / BED_FACTOR, self.filter_factor, self.fines_factor])
+        return np.log([self.bed_factor, self.filter_factor, self.fines_factor])
 
     def moved(self, by_ln: FloatArray) -> FlowFactors:
         """Return the same with the logarithms moved, shape (3,).
@@ -92,7 +91,7 @@ class FlowFactors:
             The same with the logarithms moved, shape (3,).
         """
         bed, paper, fines = np.exp(self.ln + by_ln)
-        return replace(self, bed_factor=BED_FACTOR * float(bed), filter_factor=float(paper), fines_factor=float(fines))
+        return replace(self, bed_factor=float(bed), filter_factor=float(paper), fines_factor=float(fines))
 
     def covariance(self, fines_relative_sd: float) -> FloatArray:
         """Covariance of the logarithms of the factors for a grind.

@@ -14,7 +14,7 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
-from hakari.core.flow.bed import BED_FACTOR, make_bed
+from hakari.core.flow.bed import make_bed
 from hakari.core.flow.factors import BREW_SCALE_WEIGHT, FACTORS, FlowFactors, brew_variance, prior_covariance
 from hakari.core.flow.percolation import SEARCH_STEP_S, simulate_percolation
 from hakari.core.photo.result import FloatArray
@@ -69,7 +69,7 @@ def drip_time_s(plan: Plan, grind: Grind, ln_factors: FloatArray) -> float:
         ``FACTORS``, s.
     """
     bed, paper, fines = (math.exp(v) for v in ln_factors)
-    return simulate_percolation(plan, grind, FlowFactors(BED_FACTOR * bed, paper, fines), SEARCH_STEP_S).bare_bed_s
+    return simulate_percolation(plan, grind, FlowFactors(bed, paper, fines), SEARCH_STEP_S).bare_bed_s
 
 
 def sensitivity(plan: Plan, grind: Grind, ln_factors: FloatArray) -> tuple[float, FloatArray]:
@@ -154,7 +154,7 @@ def fit(observed: Sequence[Observed], lot: str = "", grinder_roast_key: str = ""
     own = _map(lots, grinder_roast_keys, lot, grinder_roast_key)
     bed, paper, fines = np.exp(own @ theta)
     factors = FlowFactors(
-        BED_FACTOR * float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T, math.sqrt(scale2),
+        float(bed), float(paper), float(fines), len(observed), own @ covariance @ own.T, math.sqrt(scale2),
         BREW_SCALE_WEIGHT + len(observed),
     )  # fmt: skip
     return Fitted(factors, tuple(float(v) for v in np.exp(seen - left)), tuple(float(w) for w in weights))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
+from hakari.core.brew.heat import Slurry, kettle_c
 from hakari.core.brew.schedule import Plan, check_plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import make_bed
@@ -50,8 +50,8 @@ def simulate_immersion(plan: Plan, grind: Grind) -> Flow:
     bed = make_bed(grind, plan.brewer, plan.dose_g)
     t = _times(steep.seconds, steep.press_s, plan)
     poured = _poured(plan, t)
-    started = t > (plan.pours[0].start_s or 0.0)
-    absorbed = np.minimum(poured, UPTAKE_G_PER_G * plan.dose_g * -np.expm1(-t / UPTAKE_S) * started)
+    wet_s = np.maximum(t - (plan.pours[0].start_s or 0.0), 0.0)
+    absorbed = np.minimum(poured, UPTAKE_G_PER_G * plan.dose_g * -np.expm1(-wet_s / UPTAKE_S))
     held = min(plan.brewer.held_g_per_g * plan.dose_g, float(poured[-1]))
     share = np.clip((t - steep.seconds) / steep.press_s, 0.0, 1.0)
     through = (poured[-1] - held) * share
@@ -86,10 +86,10 @@ def _poured(plan: Plan, t: FloatArray) -> FloatArray:
 
 
 def _heat(plan: Plan, t: FloatArray, poured: FloatArray, standing: FloatArray) -> FloatArray:
-    slurry = Slurry.start(plan.dose_g, plan.heat, plan.room_c)
+    slurry = Slurry.start(plan.dose_g, plan.heat, plan.water_c, plan.room_c)
     celsius = [slurry.celsius]
     for a in range(len(t) - 1):
-        kettle = max(plan.water_c - KETTLE_COOLING_K_PER_S * t[a], min(plan.water_c, plan.room_c))
-        slurry.step(float(t[a + 1] - t[a]), float(standing[a]), float(poured[a + 1] - poured[a]), float(kettle))
+        kettle = kettle_c(plan.water_c, plan.room_c, float(t[a]))
+        slurry.step(float(t[a + 1] - t[a]), float(standing[a]), float(poured[a + 1] - poured[a]), kettle)
         celsius.append(slurry.celsius)
     return np.array(celsius)

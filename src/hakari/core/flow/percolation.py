@@ -13,8 +13,8 @@ import numpy as np
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.filters import filter_of
-from hakari.core.brew.heat import KETTLE_COOLING_K_PER_S, Slurry
-from hakari.core.brew.schedule import ActionKind, Plan, Pour, check_plan
+from hakari.core.brew.heat import Slurry, kettle_c
+from hakari.core.brew.schedule import ActionKind, Plan, Pour, Strength, check_plan
 from hakari.core.flow.bed import RESIDUAL_SATURATION, Bed, make_bed, viscosity_pa_s
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fouling import Paper
@@ -22,10 +22,8 @@ from hakari.core.flow.result import Flow
 from hakari.core.psd.distribution import CUT_UM
 from hakari.core.psd.grind import Grind
 
-STEP_S, SEARCH_STEP_S = (
-    0.5,
-    1.0,
-)  # within a fifth and a third of a percent of a fine step; the second for many candidates
+# Within a fifth and a third of a percent of a fine step; the second for many candidates.
+STEP_S, SEARCH_STEP_S = 0.5, 1.0
 UPTAKE_G_PER_G = 1.0
 UPTAKE_S = 12.0
 LAST_DRIP_G_PER_S = 0.02
@@ -33,9 +31,10 @@ LONGEST_S = 1500.0  # after the last timed pour
 STALL_MM_PER_S = 0.06
 STALL_AFTER_S = 30.0
 RHO_G = 1000.0 * 9.81
-COMPACTION_PER_M = 4.0
+# A bed is pressed by the water on it as a filter cake is: k falls with a power of the highest head, more for wide grinds.
+REFERENCE_HEAD_M, COMPACTION_PER_SPAN, MOST_COMPACTION = 0.045, 0.305, 0.9
 # Water past the bed, m³/s per m² of (level above bed × rim) at 1 mPa·s: starting points.
-BYPASS = {"none": 0.0, "edge": 0.3e-4, "ribs": 0.35e-4}
+BYPASS = {"none": 0.0, "edge": 0.8e-5, "ribs": 2.54e-5}
 
 
 @dataclass
@@ -51,6 +50,12 @@ class _Pouring:
     free_at_end: float = 0.0
     poured_g: float = 0.0
     before_g: float = 0.0
+
+    @property
+    def strength(self) -> Strength:
+        """How hard the water fell last; a pour counts from its start on."""
+        begun = len(self.starts) - 1
+        return self.pours[max(begun, 0)].strength
 
     @property
     def done(self) -> bool:
@@ -133,8 +138,8 @@ class _Run:
         area = self.brewer.filter_area_m2(bed.depth_m)
         self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor, filter_of(plan.filter_name))
         self.bed_per_m = self.brewer.bed_resistance_per_m(bed.depth_m)
-        self.span = grind.span
-        self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.room_c)
+        self.compaction = min(MOST_COMPACTION, COMPACTION_PER_SPAN * grind.span)
+        self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.water_c, plan.room_c)
         self.pouring = _Pouring(plan.pours)
         timed = [p.start_s + p.duration_s for p in plan.pours if p.start_s is not None]
         self.longest_s = LONGEST_S + max([*timed, *(a.at_s for a in plan.actions)], default=0.0)
@@ -169,7 +174,7 @@ class _Run:
     def step(self) -> None:
         """One time step: pour, drink in, flow, count."""
         dt = self.dt
-        kettle = self.plan.water_c - KETTLE_COOLING_K_PER_S * self.t
+        kettle = kettle_c(self.plan.water_c, self.plan.room_c, self.t)
         poured = self.pouring.rate(self.t, self.free_g, dt)
         self.slurry.step(dt, self.standing, poured, kettle)
         self.standing += poured
@@ -186,8 +191,7 @@ class _Run:
         self.standing -= out + past
         self.through += out
         self.bypass += past
-        strength = self.plan.pours[min(self.pouring.index, len(self.plan.pours) - 1)].strength
-        self.paper.flow(out * 1e-6, strength, self.pouring.poured_g / self.water_g)
+        self.paper.flow(out * 1e-6, self.pouring.strength, self.pouring.poured_g / self.water_g)
         self.t += dt
         level = self._surface_m() - self.bed.depth_m
         self._watch(rate, level)
@@ -212,7 +216,7 @@ class _Run:
         head = self._surface_m()
         self.peak_head = max(self.peak_head, head)
         mu = viscosity_pa_s(self.slurry.celsius)
-        k = self.bed.permeability_m2 / (1 + COMPACTION_PER_M * self.span * self.peak_head)
+        k = self.bed.permeability_m2 * (REFERENCE_HEAD_M / self.peak_head) ** self.compaction
         through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
         above = head - self.bed.depth_m
         rim = 2 * math.pi * self.brewer.radius_m(head)
