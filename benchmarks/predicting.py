@@ -21,7 +21,7 @@ from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Heat, Plan
 from hakari.core.brew.styles import STYLES, RecipeStyle, draft
 from hakari.core.extraction.extract import extract
-from hakari.core.extraction.percolation import LAYERS, RENEWAL_TURNS, ZONES, evenness_of
+from hakari.core.extraction.percolation import LAYERS, RENEWAL_TURNS, STAGNANT, evenness_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import (
     BOUND_G_PER_G,
@@ -54,6 +54,7 @@ from hakari.core.flow.simulate import simulate_flow
 from hakari.core.psd.grind import Grind, grind_from_figures
 
 RUNS, CANDIDATES = 7, 200
+ZONES = np.array([1.0 - STAGNANT, STAGNANT])
 # Methods beside each school's usual brewer.
 ALSO = (
     ("staged", "part-ribbed-cone"), ("staged", "smooth-cone"), ("staged", "flat-bottom"), ("staged", "thick-paper-cone"),

@@ -223,3 +223,42 @@ def test_heat_as_people_say_it(text: str, celsius: float) -> None:
 
 def test_cups_are_counted() -> None:
     assert parse_number("2 x 250 g", "", ("g",)) == 500 and parse_number("3×180", "") == 540
+
+
+@pytest.mark.parametrize(
+    ("school", "option", "typed", "seconds"),
+    [
+        ("cold-steep", "hours", "4", 4 * 3600), ("cold-steep", "hours", "16 h", 16 * 3600),
+        ("long-steep", "minutes", "3:30", 210), ("long-steep", "minutes", "5 s", 5), ("long-steep", "minutes", "12 h", 43200),
+        ("bloom-and-steep", "minutes", "7.5", 450), ("concentrate", "seconds", "2:00", 120),
+        ("stirred-steep", "stir", "3 min", None),
+    ],
+)  # fmt: skip
+def test_any_time_of_a_steep_can_be_typed(school: str, option: str, typed: str, seconds: float | None) -> None:
+    style = STYLES[school]
+    brewer = BUILT_IN[style.brewers[0]]
+    dose = max(17.0, style.dose_g[0])
+    made = draft(style, dose, style.ratio * dose, brewer, {option: typed})
+    assert made.steep is not None
+    assert made.steep.seconds == seconds if seconds else made.steep.stir_s == 180
+
+
+def test_a_concentrate_starts_at_one_to_three_and_ice_may_be_any_share() -> None:
+    short = draft(STYLES["concentrate"], 20, 240, BUILT_IN["plunger-tube"], {"short": "1:3"})
+    assert (short.pours[0].water_g, short.dilution_g) == (60, 180)
+    iced = draft(STYLES["over-ice"], 20, 300, BUILT_IN["ribbed-cone"], {"ice": "30 %"})
+    assert iced.ice_g == pytest.approx(90) and sum(p.water_g for p in iced.pours) == pytest.approx(210)
+    # Usual values read the same typed or chosen.
+    for style in STYLES.values():
+        for option in style.options:
+            if option.own is not None:
+                assert [float(option.chosen(option.own.words(float(v)))) for v, _ in option.values] == pytest.approx(
+                    [float(v) for v, _ in option.values]
+                )
+
+
+@pytest.mark.parametrize("typed", ["3", "49 h", "a while", "", "-5"])
+def test_an_own_value_outside_the_style_is_refused_beside_its_field(typed: str) -> None:
+    with pytest.raises(InputError) as refusal:
+        draft(STYLES["cold-steep"], 60, 540, BUILT_IN["cold-jar"], {"hours": typed})
+    assert refusal.value.field == "options.hours" and refusal.value.remedy

@@ -7,7 +7,8 @@ from hakari.core.errors import InputError
 from hakari.formats.grinder import NumberDialDocument
 from hakari.formats.plan import PourDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.cups.use_cases import CupEntry
+from hakari.formats.slip import OutcomeDocument
+from hakari.service.cups.use_cases import CupEntry, preview_cup
 from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import matching, recipes
@@ -99,9 +100,8 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
 
 
 def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Workspace) -> None:
-    kept = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="Morning", recipe=Recipe(school="split")))
-    first = kept
-    assert first.median_um is None and first.yours is None  # no photo: the grind was only assumed
+    first = recipes.keep_recipe(with_grinder, recipes.NewRecipe(name="Morning", recipe=Recipe(school="split")))
+    assert first.median_um == pytest.approx(675, rel=0.03) and first.yours == "Brackwell 5"  # no photo: by the curve
     file = recipes.export_recipe(with_grinder, first.id).model_dump(mode="json")
     file |= {"name": "Borrowed", "grinder_name": "Someone's mill", "setting": "24", "median_um": 760.0}
     borrowed = recipes.import_recipe(with_grinder, file)
@@ -125,3 +125,46 @@ def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
     outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
     slip = slips.save_slip(with_grinder, CupEntry(outcome=outcome))
     assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"
+
+
+def test_a_grind_that_was_never_measured_is_not_kept_with_a_recipe(workspace: Workspace) -> None:
+    kept = recipes.keep_recipe(workspace, recipes.NewRecipe(name="Morning", recipe=Recipe()))
+    assert plans.preview_plan(workspace, Recipe()).grind.assumed
+    assert kept.median_um is None and kept.yours is None
+
+
+def test_a_measured_curve_gives_the_grind_where_there_is_no_photo(with_grinder: Workspace) -> None:
+    at_five = plans.preview_plan(with_grinder, Recipe()).grind
+    assert not at_five.assumed and "curve" in at_five.source and at_five.setting == "5"
+    assert 500 < at_five.median_um < 760
+    bench.change_bench(with_grinder, bench.WorkbenchChange(grinder_id=at_five.grinder_id, setting="9"))
+    assert plans.preview_plan(with_grinder, Recipe()).grind.median_um == pytest.approx(1050, rel=0.03)
+
+
+def test_a_target_time_names_the_setting_that_brews_it_and_goes_on_to_the_cup(with_grinder: Workspace) -> None:
+    usual = plans.preview_plan(with_grinder, Recipe())
+    assert usual.for_time is None
+    asked = usual.prediction.drawdown_s + 12
+    found = plans.preview_plan(with_grinder, Recipe(target_time_s=asked)).for_time
+    assert found is not None and found.setting is not None and found.fits
+    # Turned there, the plan itself says the time that was promised; finer is slower.
+    bench.change_bench(with_grinder, bench.WorkbenchChange(grinder_id=usual.grind.grinder_id, setting=found.setting))
+    turned = plans.save_plan(with_grinder, Recipe.model_validate({"target_time_s": f"{asked:.0f} s"}))
+    assert turned.prediction.drawdown_s == pytest.approx(found.drawdown_s, rel=0.02)
+    assert turned.grind.median_um < usual.grind.median_um and turned.prediction.drawdown_s == pytest.approx(
+        asked, abs=10
+    )
+    # A brew that took much longer than was asked for is answered by the grind.
+    slow = OutcomeDocument(drawdown_s=asked + 60, taste={"sweet": 1})
+    move = preview_cup(with_grinder, CupEntry(outcome=slow)).advice.moves[0]
+    assert (move.kind, move.direction) == ("grind", "coarser")
+
+
+def test_a_target_time_out_of_reach_says_so_and_a_press_has_none(with_grinder: Workspace) -> None:
+    far = plans.preview_plan(with_grinder, Recipe(target_time_s=3000)).for_time
+    assert far is not None and not far.fits and far.drawdown_s is not None
+    press = Recipe(brewer="press-pot", school="long-steep", dose_g=30, target_time_s=240)
+    assert plans.preview_plan(with_grinder, press).for_time is None
+    plans.save_plan(with_grinder, press)
+    late = OutcomeDocument(pressed_s=300, taste={"sweet": 2})
+    assert preview_cup(with_grinder, CupEntry(outcome=late)).advice.status == "keep"

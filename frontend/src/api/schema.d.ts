@@ -3652,13 +3652,15 @@ export interface components {
         };
         /**
          * OptionView
-         * @description A choice that a style really has; the first value is the usual one.
+         * @description A choice that a style really has; the first value is the usual one. ``own`` shows how another value is typed.
          */
         OptionView: {
             /** Label */
             label: string;
             /** Name */
             name: string;
+            /** Own */
+            own: string | null;
             /** Values */
             values: components["schemas"]["ChoiceView"][];
         };
@@ -4019,6 +4021,8 @@ export interface components {
             /** Dilution G */
             dilution_g: number;
             document: components["schemas"]["PlanDocument"];
+            /** @default null */
+            for_time?: components["schemas"]["SettingForTime"] | null;
             grind: components["schemas"]["GrindOnPlan"];
             /** Ice G */
             ice_g: number;
@@ -4214,8 +4218,8 @@ export interface components {
          * @description What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
          *
          *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
-         *     water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
-         *     ``brewer_name`` what it is called.
+         *     water that goes into the drink after the brew. ``target_time_s`` is when the bed should be bare. ``shape`` is a brewer of
+         *     one's own, used like the built-in ``brewer``, and ``brewer_name`` what it is called.
          */
         Recipe: {
             /**
@@ -4295,6 +4299,11 @@ export interface components {
             shape?: (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]) | null;
             /** @default null */
             steep?: components["schemas"]["SteepDocument"] | null;
+            /**
+             * Target Time S
+             * @default null
+             */
+            target_time_s?: number | null;
             /**
              * Water C
              * @default 93
@@ -4681,6 +4690,24 @@ export interface components {
             other_setting: string;
             /** Setting */
             setting: string;
+        };
+        /**
+         * SettingForTime
+         * @description What a target time means: the setting that comes nearest and its predicted time, or why there is none.
+         *
+         *     ``fits`` says whether the predicted time lies within the span that counts as met.
+         */
+        SettingForTime: {
+            /** Drawdown S */
+            drawdown_s: number | null;
+            /** Fits */
+            fits: boolean;
+            /** Setting */
+            setting: string | null;
+            /** Target S */
+            target_s: number;
+            /** Why Not */
+            why_not: string | null;
         };
         /**
          * SettingMatch

@@ -10,8 +10,10 @@ from pydantic import Field, model_validator
 from hakari.core.brew.amounts import Amounts, amounts
 from hakari.core.brew.brewers import Brewer, built_in
 from hakari.core.brew.styles import style_of
-from hakari.formats.base import Celsius, Document, Grams, Ratio
+from hakari.formats.base import Celsius, Document, Grams, Ratio, Seconds
 from hakari.formats.plan import ActionDocument, HeatDocument, PourDocument, ShapeDocument, SteepDocument, brewer_of
+
+TIME_MET_S, TIME_MET = 8.0, 0.05
 
 ShortText = Annotated[str, Field(max_length=40)]
 
@@ -20,8 +22,8 @@ class Recipe(Document):
     """What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
 
     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
-    water that goes into the drink after the brew. ``shape`` is a brewer of one's own, used like the built-in ``brewer``, and
-    ``brewer_name`` what it is called.
+    water that goes into the drink after the brew. ``target_time_s`` is when the bed should be bare. ``shape`` is a brewer of
+    one's own, used like the built-in ``brewer``, and ``brewer_name`` what it is called.
     """
 
     dose_g: Grams | None = 17.0
@@ -41,6 +43,7 @@ class Recipe(Document):
     steep: SteepDocument | None = None
     after_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
     heat: HeatDocument = HeatDocument()
+    target_time_s: Annotated[Seconds, Field(ge=20, le=3600)] | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -50,6 +53,12 @@ class Recipe(Document):
             older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
             return {**data, "options": older}
         return data
+
+    @property
+    def time_span_s(self) -> tuple[float, float] | None:
+        """From and to when a target time counts as met: what nobody tells apart in the cup."""
+        t = self.target_time_s
+        return None if t is None else (t - max(TIME_MET_S, TIME_MET * t), t + max(TIME_MET_S, TIME_MET * t))
 
     def core_brewer(self) -> Brewer:
         """Return the brewer: one's own shape, used like the built-in one."""

@@ -1,7 +1,8 @@
 import { Select } from "antd";
-import { useState } from "react";
+import { useId, useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
+import { troubleWith } from "../../ui/parts";
 import { OwnBrewer } from "./OwnBrewer";
 import type { Fields } from "./recipe";
 
@@ -20,15 +21,19 @@ const WAYS: [string, string][] = [
   ["tower", "by drops"],
 ];
 
-/** Brewer, filter, school and the few choices that a school really has. */
+/** Brewer, filter, style and the few choices that a style really has. */
 export function Choices({
   fields: f,
   set,
   bedMm,
+  trouble,
+  children,
 }: {
   fields: Fields;
   set: (change: Partial<Fields>) => void;
   bedMm: number;
+  trouble: unknown;
+  children?: ReactNode;
 }) {
   const { data } = useMethods();
   const [shaping, setShaping] = useState(false);
@@ -142,14 +147,66 @@ export function Choices({
                 {v.words}
               </button>
             ))}
+            {o.own && (
+              <OwnValue
+                label={o.label}
+                range={o.own}
+                value={o.values.some((v) => v.value === f.options[o.name]) ? "" : (f.options[o.name] ?? "")}
+                take={(typed) => {
+                  const usual = o.values[0]!.value;
+                  set({ options: { ...f.options, [o.name]: typed || usual }, pours: null, changed: {} });
+                }}
+                trouble={troubleWith(trouble, `options.${o.name}`)}
+              />
+            )}
           </div>
         ))}
+        {children}
       </div>
     </div>
   );
 }
 
-/** A school begins with its own ratio and heat where the last ones are not for it. */
+/** Another value of an option, typed; its refusal stands beside it. */
+function OwnValue(props: {
+  label: string;
+  range: string;
+  value: string;
+  take: (typed: string) => void;
+  trouble: string | null;
+}) {
+  const id = useId();
+  const [typing, setTyping] = useState<string | null>(null);
+  function done() {
+    if (typing != null && typing.trim() !== props.value) props.take(typing.trim());
+    setTyping(null);
+  }
+  return (
+    <>
+      <input
+        className="chip own-value"
+        aria-label={`${props.label}, another value`}
+        placeholder="other"
+        title={`Type ${props.range}`}
+        value={typing ?? props.value}
+        maxLength={20}
+        aria-invalid={Boolean(props.trouble)}
+        aria-describedby={props.trouble ? id : undefined}
+        data-chosen={props.value !== "" || undefined}
+        onChange={(e) => setTyping(e.target.value)}
+        onBlur={done}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+      {props.trouble && (
+        <span id={id} className="trouble" role="alert">
+          {props.trouble}
+        </span>
+      )}
+    </>
+  );
+}
+
+/** A style begins with its own ratio and heat where the last ones are not for it. */
 function startOf(school: Schemas["RecipeStyleView"] | undefined, f: Fields): Partial<Fields> {
   if (!school) return {};
   const dose = Number(f.dose.replace(",", "."));

@@ -14,6 +14,7 @@ import { Choices } from "./Choices";
 import { Matching } from "./Matching";
 import { PlanMargin } from "./PlanMargin";
 import { Recipes } from "./Recipes";
+import { TargetTime } from "./TargetTime";
 import { FIRST, fieldsOf, movedPour, overwritten, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
 import type { Quantity } from "../../ui/units";
 import { TypedQuantity } from "../../ui/TypedQuantity";
@@ -149,7 +150,19 @@ export default function PlanStation() {
             fields={shown}
             set={(change) => replace({ ...shown, ...change })}
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
-          />
+            trouble={trouble}
+          >
+            {!plan?.document.steep && (
+              <TargetTime
+                value={shown.targetTime}
+                found={preview.error ? null : plan?.for_time}
+                setting={plan?.grind.setting}
+                trouble={troubleWith(trouble, "target_time_s")}
+                take={(targetTime) => set({ targetTime })}
+                turn={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
+              />
+            )}
+          </Choices>
           <div style={{ minHeight: 0, opacity: preview.isFetching && preview.isPlaceholderData ? 0.75 : 1 }}>
             {plan ? (
               <LevelChart

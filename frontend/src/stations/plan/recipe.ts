@@ -1,4 +1,5 @@
 import { typed, type Schemas } from "../../api/client";
+import { clock } from "../../ui/words";
 import { METRIC, shownIn, type Units } from "../../ui/units";
 
 export type Amount = "dose" | "ratio" | "water" | "cup";
@@ -20,6 +21,8 @@ export interface Fields {
   school: string;
   options: Record<string, string>;
   pours: Pour[] | null;
+  /** When the bed should be bare, as typed; empty for no target. */
+  targetTime: string;
   material: "plastic" | "glass" | "ceramic" | "metal";
   preheated: boolean;
   /** What one change made of the school's deeds, steep and drink; it goes with the school. */
@@ -41,6 +44,7 @@ export const FIRST: Fields = {
   school: "staged",
   options: {},
   pours: null,
+  targetTime: "",
   material: "plastic",
   preheated: true,
   changed: {},
@@ -70,6 +74,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
     school: r.school ?? "staged",
     options: r.options ?? {},
     pours: r.pours ?? null,
+    targetTime: r.target_time_s == null ? "" : clock(r.target_time_s),
     material: r.heat?.material ?? "plastic",
     preheated: r.heat?.preheated ?? true,
     changed: { actions: r.actions, steep: r.steep, after_g: r.after_g },
@@ -92,6 +97,7 @@ export function recipeOf(f: Fields): Schemas["Recipe"] {
     school: f.school,
     options: f.options,
     pours: f.pours,
+    target_time_s: f.targetTime.trim() ? typed(f.targetTime) : null,
     heat: { material: f.material, preheated: f.preheated, lid: false },
     ...f.changed,
   };

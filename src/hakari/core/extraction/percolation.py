@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 import numpy as np
 
 from hakari.core.brew.schedule import Plan
@@ -20,7 +23,6 @@ EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025}
 # Water finds its way through part of the pores; the rest is passed by and mixes with it once as much again has flowed
 # through as the pores hold, times RENEWAL_TURNS (mobile and immobile zones: Coats & Smith 1964).
 STAGNANT, RENEWAL_TURNS = 0.883, 2.87
-ZONES = np.array([1.0 - STAGNANT, STAGNANT])
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
@@ -70,16 +72,47 @@ def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = Non
     return _Wash(plan, pools, flow, even).run()
 
 
+@dataclass(frozen=True)
+class _Sweep:
+    """One step of the liquid in every layer: what the moving zone keeps and passes on, what the stagnant one trades."""
+
+    kept: list[float]
+    away: list[float]
+    offered: FloatArray
+    stagnant_kept: FloatArray
+    taken_up: FloatArray
+
+
+def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> Iterator[_Sweep]:
+    """Return the coefficients of each step, (steps,) each.
+
+    Both zones are taken at the end of the step, from the top layer down: however long the step, nothing is carried past
+    its source.
+    """
+    held = np.maximum(pore_g, 1e-6)[:, None] / LAYERS
+    # Flow falls or rises evenly from what enters the top to what leaves the bottom.
+    turns = (into_g[:, None] + (out_g - into_g)[:, None] * DOWN) / held
+    away, renewed = turns / (1.0 - STAGNANT), turns / RENEWAL_TURNS
+    stagnant_kept = 1.0 / (1.0 + renewed * (1.0 - STAGNANT))
+    taken_up = renewed * STAGNANT * stagnant_kept
+    offered = renewed * (1.0 - STAGNANT) * stagnant_kept
+    kept = 1.0 / (1.0 + away + taken_up)
+    rows = zip(kept.tolist(), away.tolist(), offered, stagnant_kept, taken_up, strict=True)
+    return (_Sweep(*row) for row in rows)
+
+
 class _Wash:
     """State of one wash."""
 
     def __init__(self, plan: Plan, pools: Pools, flow: Flow, evenness: float) -> None:
         self.plan, self.pools, self.flow, self.evenness = plan, pools, flow, evenness
         self.washed_g = plan.dose_g * evenness
-        # Zones of a layer side by side: moving, stagnant.
-        self.left = np.ones((LAYERS, len(ZONES), len(pools.rate_per_s)))
+        # One row a cell: the moving zones of all layers from the top down, then the stagnant ones.
+        self.cells = np.repeat(np.array([1.0 - STAGNANT, STAGNANT]) / LAYERS, LAYERS)
+        self.left = np.ones((len(self.cells), len(pools.rate_per_s)))
+        self.dry_g = self.washed_g * self.cells
         self.mass = pools.mass
-        self.solids = np.zeros((LAYERS, len(ZONES)))
+        self.solids = np.zeros(len(self.cells))
         self.standing_solids = 0.0
         self.cup = 0.0
 
@@ -97,13 +130,13 @@ class _Wash:
         above = free[:-1] + np.diff(f.poured_g[at])
         into = np.maximum(above - past - free[1:], 0.0)
         steps = zip(
-            parts, f.valve_open[at[1:]].tolist(), out.tolist(), past.tolist(), above.tolist(), into.tolist(),
-            pore[:-1].tolist(), pore[1:].tolist(), standing[1:].tolist(), strict=True,
+            parts, f.valve_open[at[1:]].tolist(), _sweeps(into, out, pore[:-1]), past.tolist(), above.tolist(), into.tolist(),
+            pore[1:].tolist(), standing[1:].tolist(), strict=True,
         )  # fmt: skip
         cup = [0.0]
-        for part, valve_open, out_g, past_g, above_g, into_g, held_g, pore_g, standing_g in steps:
+        for part, valve_open, sweep, past_g, above_g, into_g, pore_g, standing_g in steps:
             if valve_open:
-                self._move(out_g, past_g, above_g, into_g, held_g)
+                self._move(sweep, past_g, above_g, into_g)
                 self._exchange(part, pore_g)
             else:
                 self._steep(part, standing_g, pore_g)
@@ -114,41 +147,30 @@ class _Wash:
         """Return how many steps of the flow are taken together, so that they make a second."""
         return max(1, round(1.0 / float(self.flow.t_s[1] - self.flow.t_s[0])))
 
-    def _move(self, out_g: float, past_g: float, above_g: float, into_g: float, pore_g: float) -> None:
+    def _move(self, sweep: _Sweep, past_g: float, above_g: float, into_g: float) -> None:
         """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
         thick = self.standing_solids / above_g if above_g > 1e-9 else 0.0
         entering = min(thick * into_g, self.standing_solids)
         rounding = min(thick * past_g, self.standing_solids - entering)
         self.standing_solids -= entering + rounding
-        self.cup += rounding
-        held = max(pore_g, 1e-6) / LAYERS
-        # Flow falls or rises evenly from what enters the top to what leaves the bottom.
-        turns = (into_g + (out_g - into_g) * DOWN) / held
-        swept, renewed = turns / (1.0 - STAGNANT), turns / RENEWAL_TURNS
-        # Both at the end of the step, from the top layer down: whatever the step, nothing is carried past its source.
-        shared = 1.0 + renewed * (1.0 - STAGNANT)
-        given = renewed * (1.0 - STAGNANT) / shared
-        kept = 1.0 / (1.0 + swept + renewed * STAGNANT / shared)
-        arriving = entering
-        moving, stagnant = self.solids[:, 0].tolist(), self.solids[:, 1]
-        offered = (given * stagnant).tolist()
-        for i, (share, sweep) in enumerate(zip(kept.tolist(), swept.tolist(), strict=True)):
-            moving[i] = share * (moving[i] + arriving + offered[i])
-            arriving = sweep * moving[i]
-        self.cup += arriving
-        self.solids[:, 0] = moving
-        self.solids[:, 1] = (stagnant + renewed * STAGNANT * self.solids[:, 0]) / shared
+        stagnant = self.solids[LAYERS:]
+        moving, arriving = self.solids[:LAYERS].tolist(), entering
+        for i, (share, away, offered) in enumerate(
+            zip(sweep.kept, sweep.away, (sweep.offered * stagnant).tolist(), strict=True)
+        ):
+            moving[i] = share * (moving[i] + arriving + offered)
+            arriving = away * moving[i]
+        self.cup += rounding + arriving
+        self.solids[:LAYERS] = moving
+        self.solids[LAYERS:] = sweep.stagnant_kept * stagnant + sweep.taken_up * self.solids[:LAYERS]
 
     def _exchange(self, part: FloatArray, liquid_g: float) -> None:
-        """Let every layer's grounds and liquid exchange; solids are conserved."""
+        """Let the grounds and liquid of every cell exchange; solids are conserved."""
         if liquid_g <= 1e-6:
             return
-        zones = np.tile(ZONES / LAYERS, LAYERS)
-        left, solids = exchange(
-            self.left.reshape(len(zones), -1), self.mass, self.pools.soluble, self.solids.ravel(),
-            liquid_g * zones, self.washed_g * zones, part,
-        )  # fmt: skip
-        self.left, self.solids = left.reshape(self.left.shape), solids.reshape(self.solids.shape)
+        self.left, self.solids = exchange(
+            self.left, self.mass, self.pools.soluble, self.solids, liquid_g * self.cells, self.dry_g, part
+        )
 
     def _steep(self, part: FloatArray, liquid_g: float, pore_g: float) -> None:
         """Behind a closed valve bed and water are one tank."""
@@ -157,14 +179,14 @@ class _Wash:
         together = np.array([self.solids.sum() + self.standing_solids])
         left = self._left_of_all()[None]
         left, together = exchange(left, self.mass, self.pools.soluble, together, liquid_g, self.washed_g, part)
-        self.left = np.broadcast_to(left[0], self.left.shape).copy()
+        self.left = np.repeat(left, len(self.cells), axis=0)
         in_bed = float(together[0]) * min(pore_g / liquid_g, 1.0)
-        self.solids = np.tile(in_bed * ZONES / LAYERS, (LAYERS, 1))
+        self.solids = in_bed * self.cells
         self.standing_solids = float(together[0]) - in_bed
 
     def _left_of_all(self) -> FloatArray:
         """Return what is left at each rate over the whole bed, (rates,)."""
-        return np.asarray(ZONES @ self.left.mean(axis=0))
+        return np.asarray(self.cells @ self.left)
 
     def _result(self, cup: FloatArray, drink: FloatArray) -> Extraction:
         gone = self.pools.by_size(1 - self._left_of_all())

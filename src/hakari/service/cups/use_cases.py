@@ -17,6 +17,7 @@ from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import (
     AdviceDocument,
     EarlierSlipDocument,
+    GoalDocument,
     OutcomeDocument,
     SchoolName,
     SlipDocument,
@@ -185,10 +186,15 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
         setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
-        school=entry.school, previous=[_earlier(s) for s in praised_before(session, bench, plan)],
+        school=entry.school, goal=_goal(plan), previous=[_earlier(s) for s in praised_before(session, bench, plan)],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document
+
+
+def _goal(plan: models.Plan) -> GoalDocument:
+    """Return the plan's target time; a press ends when a person ends it."""
+    return GoalDocument(time_s=plan.recipe.time_span_s if plan.document.steep is None else None)
 
 
 def _boxes(bench: models.Workbench, chosen: str | TargetDocument) -> list[TargetBox]:

@@ -23,11 +23,12 @@ class ChoiceView(Document):
 
 
 class OptionView(Document):
-    """A choice that a style really has; the first value is the usual one."""
+    """A choice that a style really has; the first value is the usual one. ``own`` shows how another value is typed."""
 
     name: str
     label: str
     values: list[ChoiceView]
+    own: str | None
 
 
 class RecipeStyleView(Document):
@@ -97,7 +98,10 @@ def list_methods(ws: Workspace) -> MethodList:
             RecipeStyleView(
                 name=s.name, label=s.label, reason=s.reason, brewers=list(s.brewers),
                 options=[
-                    OptionView(name=o.name, label=o.label, values=[ChoiceView(value=v, words=w) for v, w in o.values])
+                    OptionView(
+                        name=o.name, label=o.label, values=[ChoiceView(value=v, words=w) for v, w in o.values],
+                        own=o.own and f"{o.own.words(o.own.least)} to {o.own.words(o.own.most)}",
+                    )
                     for o in s.options
                 ],
                 dose_g=s.dose_g, ratio=s.ratio, water_c=s.water_c, kettle=s.kettle,

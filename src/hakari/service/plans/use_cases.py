@@ -13,7 +13,7 @@ from hakari.core.brew.styles import Draft, draft, style_of
 from hakari.core.brew.usual import unlikely_amounts
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.grinder.grinder import TARGET_SEED
+from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.core.psd.grind import Grind, grind_from_figures
 from hakari.formats.base import Document, UnlikelyDocument
 from hakari.formats.plan import (
@@ -31,6 +31,7 @@ from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, present_era
 from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
+from hakari.service.plans.target_time import SettingForTime, setting_for_time
 from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
@@ -64,6 +65,7 @@ class PlanView(Document):
     steps: list[StepView]
     checks: list[CheckView]
     unlikely: list[UnlikelyDocument]
+    for_time: SettingForTime | None = None
 
 
 def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
@@ -137,7 +139,9 @@ def plan_on_workbench(session: Session, recipe: Recipe) -> PlannedOnWorkbench:
 def _make(session: Session, recipe: Recipe) -> PlanView:
     bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
-    return _view(recipe, on_plan, document, prediction, None, bench)
+    view = _view(recipe, on_plan, document, prediction, None, bench)
+    grinder = lookup(session, models.Grinder, bench.grinder_id)
+    return view.model_copy(update={"for_time": setting_for_time(session, grinder, recipe, document, grind)})
 
 
 def plan_document(
@@ -165,20 +169,22 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     name = grinder.name if grinder else None
     if sample is None:
-        grind = grind_from_figures(700.0, 1.1, 0.08)
+        usual = grind_from_figures(700.0, 1.1, 0.08)
+        if grinder is not None and bench.setting is not None:
+            core = core_of(grinder_document(grinder, session))
+            if core.samples:
+                said = f"size by the curve of your {name} at {bench.setting}; its spread is assumed"
+                grind = _at_setting(core, bench.setting, usual, usual.quantile_um(0.5, 100.0))
+                return grind, _on_plan(grind, said, grinder, bench.setting, assumed=False)
         said = "no photo yet: a usual grind for a cone is assumed"
-        return grind, _on_plan(grind, said, grinder, None, assumed=True)
+        return usual, _on_plan(usual, said, grinder, None, assumed=True)
     grind = sample.whole.core()
     era = lookup(session, models.Era, sample.era_id)
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
     if grinder is None or bench.setting is None or same:
         return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
     core = core_of(grinder_document(grinder, session))
-    size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(bench.setting))))
-    moved = grind.scaled(size / sample.d50_um)
-    fines = core.fines_at(size)
-    if fines is not None:
-        moved = moved.with_fines(fines)
+    moved = _at_setting(core, bench.setting, grind, sample.d50_um)
     return moved, _on_plan(
         moved,
         f"the photo's grind, moved to {name} {bench.setting} by its curve",
@@ -186,6 +192,14 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
         bench.setting,
         False,
     )
+
+
+def _at_setting(core: Grinder, setting: str, grind: Grind, d50_um: float) -> Grind:
+    """Return a grind of median ``d50_um`` moved to a setting by the grinder's curve, with the fines it has there."""
+    size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(setting))))
+    moved = grind.scaled(size / d50_um)
+    fines = core.fines_at(size)
+    return moved if fines is None else moved.with_fines(fines)
 
 
 def _on_plan(

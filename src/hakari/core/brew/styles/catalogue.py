@@ -55,7 +55,8 @@ def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, op
     Raises
     ------
     InputError
-        ``brewer-not-for-school``, ``option-unknown``, ``ratio-out-of-range`` or ``too-little-water``.
+        ``brewer-not-for-school``, ``option-unknown``, ``option-out-of-range``, ``ratio-out-of-range`` or
+        ``too-little-water``.
     """
     if brewer.name not in school.brewers and brewer.way != "drip":
         raise InputError(
@@ -69,13 +70,7 @@ def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, op
             "ratio-out-of-range", f"“{school.label}” is made for ratios of 1:{low:.0f} to 1:{high:.0f}, not 1:{ratio:.1f}.",
             "Change the dose or the water.", field="water_g",
         )  # fmt: skip
-    chosen = {o.name: options.get(o.name, o.usual) for o in school.options}
-    for option in school.options:
-        if chosen[option.name] not in {v for v, _ in option.values}:
-            raise InputError(
-                "option-unknown", f"“{chosen[option.name]}” is no choice of {option.label}.",
-                f"Use {', '.join(v for v, _ in option.values)}.", field=f"options.{option.name}",
-            )  # fmt: skip
+    chosen = {o.name: o.chosen(options.get(o.name, o.usual)) for o in school.options}
     made = school.build(Order(dose_g, water_g, brewer, chosen))
     if any(p.water_g <= 0 for p in made.pours):
         raise InputError(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Strength
-from hakari.core.brew.styles.style import Draft, Option, Order, RecipeStyle, bloom_of, even, lasts
+from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, bloom_of, even, lasts
 
 CONES = ("ribbed-cone", "part-ribbed-cone", "smooth-cone", "flat-bottom", "thick-paper-cone")
 POURED: Option = Option("strength", "pouring", (("normal", "evenly"), ("soft", "softly"), ("hard", "hard")))
@@ -200,7 +200,7 @@ def over_ice(order: Order) -> Draft:
     Draft
         Hot water reduced by the ice that melts under the brewer.
     """
-    share = {"40": 0.4, "35": 0.35, "45": 0.45}[order.options["ice"]]
+    share = float(order.options["ice"]) / 100
     ice = 5.0 * round(share * order.water_g / 5)
     hot = order.water_g - ice
     bloom = bloom_of(order.dose_g, 2.2)
@@ -269,7 +269,8 @@ DRIP_SCHOOLS = (
     ),
     RecipeStyle(
         "over-ice", "over ice", "Hot water draws, ice chills at once; what melts is part of the recipe.", CONES, over_ice,
-        (Option("ice", "ice", (("40", "40 % of the water"), ("35", "35 %"), ("45", "45 %"))),), dose_g=(14, 36),
+        (Option("ice", "ice", (("40", "40 % of the water"), ("35", "35 %"), ("45", "45 %")), OwnValue("%", 10, 60)),),
+        dose_g=(14, 36),
         ratio=15.0, grind=0.92,
     ),
     RecipeStyle(

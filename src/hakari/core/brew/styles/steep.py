@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.schedule import Action, Pour, Steep
-from hakari.core.brew.styles.style import Draft, Option, Order, RecipeStyle, lasts
+from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
 FRIDGE_C, BENCH_C = 5.0, 21.0
 
@@ -28,7 +28,7 @@ def long_steep(order: Order) -> Draft:
     by_hand = ("Skim the foam, let it settle, sip from the top.",) if order.brewer.name == "tasting-bowl" else (
         "Press gently; pour all of it off at once, or it goes on steeping.",
     )  # fmt: skip
-    return Draft((Pour(order.water_g, fill, 0.0),), steep=Steep(60 * minutes, stir, press), by_hand=by_hand)
+    return Draft((Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), stir, press), by_hand=by_hand)
 
 
 def stirred_steep(order: Order) -> Draft:
@@ -90,7 +90,7 @@ def percolator(order: Order) -> Draft:
     minutes = float(order.options["minutes"])
     fill = lasts(order.water_g, 40.0)
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(60 * minutes, 60.0, 10.0),
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), 60.0, 10.0),
         by_hand=("Take it off the heat when the time is up; the pot and its steam scald.",),
     )  # fmt: skip
 
@@ -113,7 +113,7 @@ def bloom_and_steep(order: Order) -> Draft:
     rest = order.water_g - first
     fill = lasts(first, 14.0)
     pours = (Pour(first, fill, 0.0), Pour(rest, lasts(rest, 14.0), max(45.0, fill + 15.0)))
-    return Draft(pours, steep=Steep(max(60 * minutes, fill + lasts(rest, 14.0) + 60.0), 10.0, 25.0))
+    return Draft(pours, steep=Steep(max(round(60 * minutes), fill + lasts(rest, 14.0) + 60.0), 10.0, 25.0))
 
 
 def steep_and_release(order: Order) -> Draft:
@@ -134,7 +134,7 @@ def steep_and_release(order: Order) -> Draft:
         rest = order.water_g - bloom
         pours = (Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(rest, lasts(rest, 6.0), 45.0))
         return Draft(pours, (Action(15.0, "swirl"), Action(44.0, "open-valve")))
-    seconds = 60 * float(order.options["minutes"])
+    seconds = round(60 * float(order.options["minutes"]))
     fill = lasts(order.water_g, 12.0)
     return Draft((Pour(order.water_g, fill, 0.0),), (Action(fill + 5.0, "stir"), Action(seconds, "open-valve")))
 
@@ -206,24 +206,29 @@ def cold_drip(order: Order) -> Draft:
     )  # fmt: skip
 
 
+ANY_STEEP_S, ANY_STEEP_MIN = OwnValue("s", 5, 24 * 3600), OwnValue("min", 5 / 60, 24 * 60)
+ANY_STIR_S = OwnValue("s", 0, 24 * 3600)
+
 STEEP_SCHOOLS = (
     RecipeStyle(
         "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
         ("press-pot", "tasting-bowl"), long_steep,
         (
-            Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8"))),
+            Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8")), ANY_STEEP_MIN),
             Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in"))),
         ),
         dose_g=(8, 80), method="press-pot",
     ),
     RecipeStyle(
         "stirred-steep", "stirred steep", "Finer and stirred throughout: agitation made constant.", ("press-pot",),
-        stirred_steep, (Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s"))),),
+        stirred_steep,
+        (Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s")), ANY_STIR_S),),
         dose_g=(12, 60), method="press-pot-stirred",
     ),
     RecipeStyle(
         "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest: a degassed bed.", ("press-pot",),
-        bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6"))),), dose_g=(12, 80),
+        bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6")), ANY_STEEP_MIN),),
+        dose_g=(12, 80),
         method="press-pot",
     ),
     RecipeStyle(
@@ -231,7 +236,7 @@ STEEP_SCHOOLS = (
         steep_and_release,
         (
             Option("closed", "valve closed", (("all", "for the steep"), ("bloom", "for the bloom only"))),
-            Option("minutes", "minutes", (("2.5", "2½"), ("2", "2"), ("3", "3"), ("4", "4"))),
+            Option("minutes", "minutes", (("2.5", "2½"), ("2", "2"), ("3", "3"), ("4", "4")), ANY_STEEP_MIN),
         ),
         dose_g=(12, 36), method="valve-dripper",
     ),
@@ -239,32 +244,35 @@ STEEP_SCHOOLS = (
         "concentrate", "concentrate and dilute", "A short, strong brew, then water in small steps: strength set exactly.",
         ("plunger-tube",), concentrate,
         (
-            Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8"))),
-            Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30"))),
+            Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8")), OwnValue("ratio", 3, 12)),
+            Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30")), ANY_STEEP_S),
         ),
         dose_g=(11, 32), ratio=15.0, water_c=90.0, method="plunger-tube",
     ),
     RecipeStyle(
         "vacuum", "drawn up and down", "Stirred at one heat and drawn off clean through cloth.", ("vacuum-pot",), vacuum,
-        (Option("seconds", "up for", (("75", "1:15"), ("60", "1:00"), ("90", "1:30"))),), dose_g=(12, 45),
+        (Option("seconds", "up for", (("75", "1:15"), ("60", "1:00"), ("90", "1:30")), OwnValue("s", 15, 600)),),
+        dose_g=(12, 45),
         kettle="the pot's own burner", method="vacuum-pot",
     ),
     RecipeStyle(
         "percolate", "round and round", "Water goes over the grounds again and again; coarse, or it turns bitter.",
-        ("percolator-pot",), percolator, (Option("minutes", "minutes", (("6", "6"), ("5", "5"), ("8", "8"))),),
+        ("percolator-pot",), percolator,
+        (Option("minutes", "minutes", (("6", "6"), ("5", "5"), ("8", "8")), OwnValue("min", 2, 30)),),
         dose_g=(20, 90), water_c=96.0, kettle="the pot's own heat", method="percolator-pot",
     ),
     RecipeStyle(
         "cold-steep", "cold steep", "Hours without heat: sweet, low in acidity.", ("cold-jar",), cold_steep,
         (
-            Option("hours", "hours", (("14", "14"), ("10", "10"), ("12", "12"), ("18", "18"))),
+            Option("hours", "hours", (("14", "14"), ("10", "10"), ("12", "12"), ("18", "18")), OwnValue("h", 4, 48)),
             Option("where", "standing", (("bench", "on the bench"), ("fridge", "in the fridge"))),
         ),
         dose_g=(30, 250), ratio=9.0, ratios=(4.0, 16.0), water_c=20.0, kettle="none", method="cold-jar",
     ),
     RecipeStyle(
         "cold-drip", "cold drip", "Drop by drop through the bed: clear and strong.", ("drip-tower",), cold_drip,
-        (Option("hours", "hours", (("5", "5"), ("3", "3"), ("4", "4"), ("8", "8"))),), dose_g=(25, 120), ratio=10.0,
+        (Option("hours", "hours", (("5", "5"), ("3", "3"), ("4", "4"), ("8", "8")), OwnValue("h", 1, 24)),),
+        dose_g=(25, 120), ratio=10.0,
         ratios=(5.0, 15.0), water_c=20.0, kettle="none", method="drip-tower",
     ),
 )  # fmt: skip

@@ -2,27 +2,130 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.schedule import Action, Pour, Steep
+from hakari.core.brew.units import SECONDS_IN, parse_number, parse_ratio, parse_seconds
+from hakari.core.errors import InputError
 
 OptionValue = str
 
 
 @dataclass(frozen=True)
+class OwnValue:
+    """A quantity that may be typed in place of an option's choices: its unit, and from what to what."""
+
+    unit: Literal["s", "min", "h", "ratio", "%"]
+    least: float
+    most: float
+
+    def words(self, value: float) -> str:
+        """Return a value with its unit, as it can be typed again.
+
+        Parameters
+        ----------
+        value : float
+            In the unit.
+
+        Returns
+        -------
+        str
+            For example "1:5", "40 %", "90 s", "16 h".
+        """
+        if self.unit == "ratio":
+            return f"1:{value:g}"
+        if self.unit == "%":
+            return f"{value:g} %"
+        seconds = value * SECONDS_IN[self.unit]
+        unit = "h" if seconds >= 7200 else "min" if seconds >= 120 else "s"
+        return f"{seconds / SECONDS_IN[unit]:g} {unit}"
+
+    def read(self, text: str, field: str) -> float:
+        """Read what was typed; a plain number is in the unit.
+
+        Parameters
+        ----------
+        text : str
+            For example "16", "16 h", "3:30", "1:5", "38 %".
+        field : str
+            What an error is attached to.
+
+        Returns
+        -------
+        float
+            The value in the unit.
+
+        Raises
+        ------
+        InputError
+            As the reader of the unit.
+        """
+        plain = text.strip()
+        if self.unit == "ratio":
+            return parse_ratio(plain, field)
+        if self.unit == "%" or re.fullmatch(r"[\d.,]+", plain):
+            return parse_number(plain.removesuffix("%"), field)
+        return parse_seconds(plain, field) / SECONDS_IN[self.unit]
+
+
+@dataclass(frozen=True)
 class Option:
-    """A choice that a style really has: values with their words; the first is the usual one."""
+    """A choice that a style really has: values with their words; the first is the usual one.
+
+    ``own`` says what may be typed besides.
+    """
 
     name: str
     label: str
     values: tuple[tuple[OptionValue, str], ...]
+    own: OwnValue | None = None
 
     @property
     def usual(self) -> OptionValue:
         """The value where none is chosen."""
         return self.values[0][0]
+
+    def chosen(self, text: str) -> OptionValue:
+        """Return the value that was chosen or typed.
+
+        Parameters
+        ----------
+        text : str
+            One of the choices, or what was typed.
+
+        Returns
+        -------
+        str
+            The choice, or the typed value as a number.
+
+        Raises
+        ------
+        InputError
+            ``option-unknown`` or ``option-out-of-range``.
+        """
+        choices = {value for value, _ in self.values}
+        if text in choices:
+            return text
+        field = f"options.{self.name}"
+        if self.own is None:
+            raise InputError(
+                "option-unknown",
+                f"“{text}” is no choice of {self.label}.",
+                f"Use {', '.join(sorted(choices))}.",
+                field=field,
+            )
+        value = self.own.read(text, field)
+        if not self.own.least <= value <= self.own.most:
+            least, most = self.own.words(self.own.least), self.own.words(self.own.most)
+            raise InputError(
+                "option-out-of-range", f"“{text}” is outside what this style is made for.", f"Type {least} to {most}.",
+                field=field,
+            )  # fmt: skip
+        return f"{value:.10g}"
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { settingText } from "../../ui/parts";
+import { clock } from "../../ui/words";
+
+interface Props {
+  value: string;
+  found: Schemas["SettingForTime"] | null | undefined;
+  setting: string | null | undefined;
+  trouble: string | null;
+  take: (typed: string) => void;
+  turn: (setting: string) => void;
+}
+
+/** When the bed should be bare, and the setting that brings it. */
+export function TargetTime({ value, found, setting, trouble, take, turn }: Props) {
+  const [typing, setTyping] = useState<string | null>(null);
+  function done() {
+    if (typing != null && typing.trim() !== value) take(typing.trim());
+    setTyping(null);
+  }
+  return (
+    <div className="chips" style={{ gap: 5 }}>
+      <label className="quiet" htmlFor="target-time">
+        bed bare at
+      </label>
+      <input
+        id="target-time"
+        className="chip own-value"
+        placeholder="any time"
+        title="A time you aim for, like 2:20; empty for none"
+        value={typing ?? value}
+        maxLength={20}
+        aria-invalid={Boolean(trouble)}
+        onChange={(e) => setTyping(e.target.value)}
+        onBlur={done}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+      {trouble ? (
+        <span className="trouble" role="alert">
+          {trouble}
+        </span>
+      ) : (
+        found && value !== "" && <Answer found={found} setting={setting} turn={turn} />
+      )}
+    </div>
+  );
+}
+
+function Answer({ found, setting, turn }: Pick<Props, "setting" | "turn"> & { found: Schemas["SettingForTime"] }) {
+  if (found.setting == null || found.drawdown_s == null) return <span className="quiet">{found.why_not}</span>;
+  const at = `${clock(found.drawdown_s)} at ${settingText(found.setting)}`;
+  if (!found.fits) return <span className="quiet">Out of reach: the nearest is {at}</span>;
+  if (found.setting === setting) return <span className="quiet">predicted {at}, where it is</span>;
+  return (
+    <>
+      <span className="quiet">predicted {at}</span>
+      <button className="link" onClick={() => turn(found.setting!)}>
+        Use {settingText(found.setting)}
+      </button>
+    </>
+  );
+}
