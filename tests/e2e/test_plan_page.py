@@ -88,7 +88,7 @@ def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) ->
     page.get_by_label("Weighed in the brewer").fill("18,5")
     page.get_by_role("button", name="First pour: start").click()
     steps = page.locator(".brew-steps")
-    expect(steps).to_contain_text("Press or draw off, slowly")
+    expect(steps).to_contain_text("Press, slowly")
     expect(steps).to_contain_text(re.compile(r"Add \d+ g of hot water"))
     assert int(re.sub(r"\D", "", page.locator(".brew-huge").inner_text())) == pytest.approx(
         planned_g * 18.5 / 17, abs=1

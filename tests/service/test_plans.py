@@ -1,5 +1,7 @@
 """Plans of every method kept and matched, recipes in and out, and what older recipes become."""
 
+import re
+
 import pytest
 
 from hakari.core.brew.styles import STYLES
@@ -42,7 +44,7 @@ def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, nam
     times = [s.at_s for s in plan.steps]
     assert times == sorted(times) and [s.total_g for s in plan.steps if s.total_g][-1] == pytest.approx(poured, abs=0.1)
     assert {"dose", "tare"} <= {c.key for c in plan.checks} and plan.reason == school.reason
-    assert (plan.document.steep is not None) == any("Press" in s.words for s in plan.steps)
+    assert (plan.document.steep is not None) == any(s.kind == "press" for s in plan.steps)
 
 
 def test_two_amounts_give_the_rest_and_a_moved_pour_stands(workspace: Workspace) -> None:
@@ -125,6 +127,29 @@ def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
     outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
     slip = slips.save_slip(with_grinder, CupEntry(outcome=outcome))
     assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"
+
+
+# What a method does not have, and so does not name.
+NOT_OF_A_STEEP = re.compile(r"\b(bed|bare|drips?|dripping|drawdown)\b", re.IGNORECASE)
+NOT_OF_COLD = re.compile(r"\b(hot|scald\w*|steam|boil\w*|preheated|warmed)\b", re.IGNORECASE)
+
+
+@pytest.mark.parametrize(("name", "brewer"), [(s.name, b) for s in STYLES.values() for b in s.brewers])
+def test_nothing_names_what_its_method_does_not_have(workspace: Workspace, name: str, brewer: str) -> None:
+    style = STYLES[name]
+    dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
+    recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer, school=name, water_c=style.water_c)
+    plan = plans.preview_plan(workspace, recipe)
+    said = [plan.reason, *plan.by_hand, *plan.prediction.assumptions]
+    said += [w for n in plan.notes for w in (n.title, n.detail)] + [s.words for s in plan.steps]
+    said += [w for c in plan.checks for w in (c.words, c.why)]
+    if plan.document.steep is not None:
+        assert [w for w in said if NOT_OF_A_STEEP.search(w)] == []
+    if style.water_c < 40:
+        assert [w for w in said if NOT_OF_COLD.search(w)] == []
+    # A press is pressed, a bowl is skimmed, a jar is drawn off.
+    ends = {"press-pot": "Press", "plunger-tube": "Press", "tasting-bowl": "skim", "cold-jar": "Draw off"}
+    assert ends.get(brewer, "") in " ".join(s.words for s in plan.steps)
 
 
 def test_a_grind_that_was_never_measured_is_not_kept_with_a_recipe(workspace: Workspace) -> None:

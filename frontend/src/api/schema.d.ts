@@ -2173,6 +2173,11 @@ export interface components {
             dilution_g: number;
             /** Drink G */
             drink_g: number;
+            /**
+             * Ending
+             * @default null
+             */
+            ending?: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Path */
             path: components["schemas"]["PathPoint"][];
             /** Plan Id */
@@ -3140,6 +3145,8 @@ export interface components {
             by: ("tap" | "scale") | null;
             /** Done S */
             done_s: number | null;
+            /** Ending */
+            ending: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ends S */
             ends_s: number;
             /**
@@ -5097,6 +5104,12 @@ export interface components {
          */
         SteepDocument: {
             /**
+             * Ending
+             * @default press
+             * @enum {string}
+             */
+            ending?: "press" | "skim" | "draw-off" | "draw-down" | "off-heat";
+            /**
              * Press S
              * @default 20
              */
@@ -5138,6 +5151,8 @@ export interface components {
             at_s: number;
             /** Bloom */
             bloom: boolean;
+            /** Ending */
+            ending: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ends S */
             ends_s: number;
             /**

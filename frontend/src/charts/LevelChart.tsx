@@ -1,5 +1,6 @@
 import { useRef, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
 import type { Schemas } from "../api/client";
+import { endingWords } from "../ui/steeps";
 import { clock } from "../ui/words";
 import { ends, line, linear, spread, type Scale } from "./scales";
 import { useSize } from "./useSize";
@@ -32,6 +33,11 @@ export interface Actual {
 const LEFT = 64;
 const RIGHT = 96;
 
+const endOf = (plan: Schemas["PlanDocument"], p: Schemas["PredictionDocument"]) =>
+  plan.steep
+    ? `${endingWords(plan.steep.ending).done} by about ${clock(p.drawdown_s)}`
+    : `bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`;
+
 /** The plan as steps and the drink as a line in grams; below, in a lane of its own, the water over the bed in millimetres. */
 export function LevelChart({ document: plan, prediction: p, now, pours, actual, move }: Props) {
   const svg = useRef<SVGSVGElement>(null);
@@ -63,12 +69,12 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
           height={tall}
           style={{ display: "block", touchAction: move ? "none" : undefined }}
           role="img"
-          aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`}
+          aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; ${endOf(plan, p)}`}
         >
           <Bare
             p={p}
             half={half}
-            word={plan.steep ? "pressed or drawn off" : standing ? "bed bare" : "last drop falls"}
+            word={plan.steep ? endingWords(plan.steep.ending).done : standing ? "bed bare" : "last drop falls"}
             x={x}
             top={40}
             bottom={tall - 34}
@@ -92,7 +98,7 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
           <EndWords p={p} x={x} y={y} end={end} />
           {actual && <Happened actual={actual} x={x} y={y} z={standing ? z : null} end={end} bottom={tall - 34} />}
           <Pours pours={pours ?? plan.pours!} starts={p.pour_starts_s} x={x} y={y} move={move} svg={svg} />
-          {standing && <Level p={p} x={x} z={z} end={end} split={split} />}
+          {standing && <Level p={p} x={x} z={z} end={end} split={split} steeps={Boolean(plan.steep)} />}
           {now != null && now <= end && (
             <path d={`M${x(now)} 40V${tall - 34}`} stroke="var(--persimmon)" strokeWidth="2" />
           )}
@@ -259,12 +265,14 @@ function Level({
   z,
   end,
   split,
+  steeps,
 }: {
   p: Schemas["PredictionDocument"];
   x: Scale;
   z: Scale;
   end: number;
   split: number;
+  steeps: boolean;
 }) {
   const s = p.series;
   const t = s.t_s.filter((v) => v <= end);
@@ -286,7 +294,7 @@ function Level({
         />
       )}
       <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>
-        water over the bed, mm
+        {steeps ? "water in the brewer, mm" : "water over the bed, mm"}
       </text>
       {p.stalled && (
         <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" style={{ fill: "var(--persimmon-text)" }}>

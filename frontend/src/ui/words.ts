@@ -9,6 +9,9 @@ export function clock(seconds: number): string {
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 }
 
+/** A step that nobody does: it is over when it happens. */
+export const endsByItself = (step: { kind: string }) => step.kind === "drain" || step.kind === "last-drip";
+
 export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)} %`;
 
 /** "612 µm" with "590 to 634": an interval in words. */

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
-from hakari.core.brew.schedule import ROOM_C, Action, Heat, Plan, Pour, Steep, check_plan
+from hakari.core.brew.schedule import ROOM_C, Action, Ending, Heat, Plan, Pour, Steep, check_plan
 from hakari.core.extraction.prediction import Prediction
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures
@@ -146,11 +146,16 @@ class SteepDocument(Document):
     seconds: Seconds
     stir_s: Seconds = 0.0
     press_s: Seconds = 20.0
+    ending: Ending = "press"
+
+    def core(self) -> Steep:
+        """Return the core's steep."""
+        return Steep(self.seconds, self.stir_s, self.press_s, self.ending)
 
     @classmethod
     def of(cls, s: Steep | None) -> SteepDocument | None:
         """Write down a steep, where there is one."""
-        return cls(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s) if s else None
+        return cls(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s, ending=s.ending) if s else None
 
 
 EARLIER_BED_FACTOR = 0.28
@@ -231,7 +236,7 @@ class PlanDocument(Document):
         pours = tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours)
         if not pours and self.steep is not None and self.water_g is not None:
             pours = (Pour(self.water_g, min(15.0, self.steep.seconds), 0.0),)
-        steep = Steep(self.steep.seconds, self.steep.stir_s, self.steep.press_s) if self.steep else None
+        steep = self.steep.core() if self.steep else None
         plan = Plan(
             brewer=brewer_of(self.brewer), dose_g=self.dose_g, water_c=self.water_c, roast=self.roast, pours=pours,
             actions=tuple(Action(a.at_s, a.do) for a in self.actions),

@@ -6,6 +6,7 @@ import { useRefresh } from "../../api/hooks";
 import { LevelChart } from "../../charts/LevelChart";
 import { useQuery } from "@tanstack/react-query";
 import { Trouble } from "../../ui/parts";
+import { endingWords } from "../../ui/steeps";
 import { clock, whole } from "../../ui/words";
 import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
@@ -44,7 +45,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
       setError(refusal);
     }
   }
-  const steep = Boolean(plan.document.steep);
+  const steep = plan.document.steep;
   const actual = {
     t_s: log.data?.t_s ?? [],
     poured_g: log.data?.poured_g,
@@ -59,7 +60,11 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         <div className="brew-result">
           <div>
             <div className="brew-above">
-              {steep ? "Pressed by" : brew.bare_bed_s != null ? "Bed bare at" : "No bare bed was seen"}
+              {steep
+                ? endingWords(steep.ending).field
+                : brew.bare_bed_s != null
+                  ? "Bed bare at"
+                  : "No bare bed was seen"}
             </div>
             <div className="figure brew-huge result" data-testid="bare-bed">
               {brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}

@@ -4,7 +4,7 @@ import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { Sign, Trouble, troubleWith } from "../../ui/parts";
-import { clock } from "../../ui/words";
+import { clock, endsByItself } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import type { Hand } from "./useHand";
 import { BrewTrace } from "./BrewTrace";
@@ -270,7 +270,7 @@ function StepList({
       {steps.map((s, i) => (
         <li key={i} className={i === now && elapsed >= s.at_s ? "held" : i < now ? "over" : undefined}>
           <span>
-            <span className="figure">{clock(s.kind === "drain" || s.kind === "last-drip" ? s.ends_s : s.at_s)}</span>
+            <span className="figure">{clock(endsByItself(s) ? s.ends_s : s.at_s)}</span>
             &ensp;{s.words}
           </span>
           <span className="figure">

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { clock } from "../../ui/words";
+import { endingWords } from "../../ui/steeps";
+import { clock, endsByItself } from "../../ui/words";
 import { METRIC, writer, type Writer } from "../../ui/units";
 
 type Step = Schemas["LiveStep"];
@@ -106,18 +107,18 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
       return waiting
         ? {
             ...base,
-            above: "Leave it. Press or draw off at",
+            above: endingWords(step.ending).before,
             huge: clock(step.at_s),
             below: "",
-            tap: "Press now",
+            tap: endingWords(step.ending).early,
             tappable: false,
           }
         : {
             ...base,
-            above: "Press slowly, until about",
+            above: endingWords(step.ending).now,
             huge: clock(step.ends_s),
-            below: "Hard to move? Release, pause, try again; never force it.",
-            tap: "Pressed",
+            below: endingWords(step.ending).care,
+            tap: endingWords(step.ending).tap,
             tappable: true,
           };
     case "add":
@@ -154,5 +155,5 @@ export function nextWords(steps: Schemas["StepView"][], now: number, w: Writer =
   if (next.kind === "drain") return `then the bed, bare at about ${clock(next.ends_s)}`;
   if (next.kind === "last-drip") return `then the last drip, about ${clock(next.ends_s)}`;
   if (next.kind === "wait") return `then ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
-  return `then at ${clock(next.at_s)}: ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
+  return `then at ${clock(endsByItself(next) ? next.ends_s : next.at_s)}: ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
 }

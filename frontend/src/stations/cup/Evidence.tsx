@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
+import { endingWords } from "../../ui/steeps";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 
 /** What a person says of a brew, as typed and tapped. */
@@ -175,7 +176,7 @@ export function Evidence({
       >
         <Typed
           small
-          label={cup?.steeped ? "Pressed by" : "Bare bed at"}
+          label={cup?.steeped ? endingWords(cup.ending).field : "Bare bed at"}
           placeholder={cup?.steeped ? "4:30" : "2:45"}
           value={told.bare}
           onChange={(bare) => setTold({ ...told, bare })}

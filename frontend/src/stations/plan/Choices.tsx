@@ -211,7 +211,8 @@ function startOf(school: Schemas["RecipeStyleView"] | undefined, f: Fields): Par
   if (!school) return {};
   const dose = Number(f.dose.replace(",", "."));
   const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);
-  const usual = Math.round((school.dose_g[0]! + school.dose_g[1]!) / 2);
+  // Between what is small and large for the style, by ratio: 8 to 80 g mean about 25.
+  const usual = Math.round(Math.sqrt(school.dose_g[0]! * school.dose_g[1]!));
   return {
     school: school.name,
     options: {},

@@ -1,7 +1,10 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
-import { clock, when } from "../../ui/words";
+import { clock, endsByItself, when } from "../../ui/words";
+import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
+
+const WARM_C = 40;
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
@@ -25,7 +28,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
       <p className="said">
         {plan.document.steep ? (
           <>
-            to the end of the press, from the first pour; {fitted}.
+            {endingWords(plan.document.steep.ending).until}, from the first pour; {fitted}.
             {p.drawdown_s > 7200 && (
               <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
             )}
@@ -98,7 +101,7 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         <ol style={{ paddingLeft: 0, listStyle: "none", margin: "6px 0 0" }}>
           {plan.steps.map((s, i) => (
             <li key={i}>
-              <span className="figure">{clock(s.at_s)}</span>&ensp;{s.words}
+              <span className="figure">{clock(endsByItself(s) ? s.ends_s : s.at_s)}</span>&ensp;{s.words}
             </li>
           ))}
         </ol>
@@ -112,7 +115,10 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         </ul>
       </details>
       <p className="quiet" style={{ marginTop: 12 }}>
-        Hot water and steam scald; warm glass before boiling water meets it. This is brewing guidance only.
+        {(plan.document.water_c ?? 93) > WARM_C
+          ? "Hot water and steam scald; warm glass before boiling water meets it. "
+          : "Cold brew is food kept for hours: clean vessels, cold storage, discard when in doubt. "}
+        This is brewing guidance only.
       </p>
     </aside>
   );

@@ -22,13 +22,13 @@ export function TargetTime({ value, found, setting, trouble, take, turn }: Props
   return (
     <div className="chips" style={{ gap: 5 }}>
       <label className="quiet" htmlFor="target-time">
-        bed bare at
+        target time
       </label>
       <input
         id="target-time"
         className="chip own-value"
-        placeholder="any time"
-        title="A time you aim for, like 2:20; empty for none"
+        placeholder="none"
+        title="When the bed should be bare, like 2:20; empty for no target"
         value={typing ?? value}
         maxLength={20}
         aria-invalid={Boolean(trouble)}

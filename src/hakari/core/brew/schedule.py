@@ -11,6 +11,8 @@ from hakari.core.errors import InputError
 
 Strength = Literal["soft", "normal", "hard"]
 Event = Literal["level-back", "half", "drained"]
+# How a steep comes to its end: a plunger, a broken and skimmed crust, a tap or strainer, a vacuum, or the heat taken away.
+Ending = Literal["press", "skim", "draw-off", "draw-down", "off-heat"]
 ActionKind = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
 ROOM_C = 22.0
 Roast = Literal["light", "medium", "medium-dark", "dark"]
@@ -48,12 +50,13 @@ class Heat:
 class Steep:
     """A steep: contact from the first pour until the press or the pouring off begins, stirring in it, and the press.
 
-    ``stir_s`` is how long it is stirred in all; ``press_s`` how long it takes to press, or to draw off.
+    ``stir_s`` is how long it is stirred in all; ``press_s`` how long its ``ending`` takes.
     """
 
     seconds: float
     stir_s: float = 0.0
     press_s: float = 20.0
+    ending: Ending = "press"
 
 
 @dataclass(frozen=True)

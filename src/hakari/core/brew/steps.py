@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from hakari.core.brew.schedule import Event, Plan, Strength
+from hakari.core.brew.schedule import Ending, Event, Plan, Strength
 
 StepKind = Literal["pour", "wait", "swirl", "stir", "press", "open-valve", "close-valve", "drain", "last-drip", "add"]
 ACTION_S = 5.0
@@ -18,7 +18,7 @@ class Step:
     """One step: when by the plan, how long, and what; ``total_g`` is the water poured in all when a pour has ended.
 
     A ``wait`` ends with the event ``waits``, for which the pour after it waits; ``drain`` and ``last-drip`` end by
-    themselves. ``amount_g`` is what the step pours or adds.
+    themselves. ``amount_g`` is what the step pours or adds; ``ending`` says how a steep ends, for a ``press``.
     """
 
     kind: StepKind
@@ -29,6 +29,7 @@ class Step:
     waits: Event | None = None
     strength: Strength = "normal"
     bloom: bool = False
+    ending: Ending | None = None
 
     @property
     def ends_s(self) -> float:
@@ -80,7 +81,7 @@ def steps_of(
     if plan.steep is not None:
         if plan.steep.stir_s > 0:
             steps.append(Step("stir", min(poured, plan.steep.seconds), plan.steep.stir_s))
-        steps.append(Step("press", plan.steep.seconds, plan.steep.press_s))
+        steps.append(Step("press", plan.steep.seconds, plan.steep.press_s, ending=plan.steep.ending))
     steps = _with_waits(sorted(steps, key=lambda s: s.at_s))
     if plan.steep is None:
         last = max(s.ends_s for s in steps)

@@ -22,6 +22,7 @@ from hakari.core.psd.grind import Grind
 # Spread of strength that stays when the flow is right (solubles of the coffee, evenness of the hand), relative.
 UNFITTED_EY_SD, UNFITTED_STEEP_EY_SD = 0.05, 0.06
 HAND_S = 6.0
+WARM_C = 40.0  # water below this needs no warm brewer
 
 
 @dataclass(frozen=True)
@@ -105,12 +106,13 @@ def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, .
     if grind.fines_relative_sd > 0:
         said.append(f"Fines under 100 µm are extrapolated: {100 * grind.below(100.0):.1f} % of the mass.")
     said.append(
-        f"Brewer of {plan.heat.material}, {'preheated' if plan.heat.preheated else 'cold'}, "
+        f"Brewer of {plan.heat.material}, {'preheated' if plan.heat.preheated and plan.water_c > WARM_C else 'cold'}, "
         f"{'with a lid' if plan.heat.lid else 'no lid'}; {filter_of(plan.filter_name).label}, rinsed and seated."
     )
     if plan.steep is not None:
         said.append(
-            "The steep is one stirred tank that reaches most of the grounds; crust and bed keep the rest from it."
+            "The steep is one stirred tank that reaches most of the grounds; "
+            "a crust, and grounds that have sunk, keep the rest from it."
         )
     if is_slow_drip(plan):
         said.append("Drops soak in as they fall; nothing stands on the bed.")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.display_units import DisplayUnits
-from hakari.core.brew.schedule import Event, Strength
+from hakari.core.brew.schedule import Ending, Event, Strength
 from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
 from hakari.core.brew.styles import Draft
 from hakari.formats.base import Document
@@ -13,6 +13,10 @@ from hakari.formats.plan import PlanDocument, PredictionDocument
 ACTION_WORDS = {
     "swirl": "Swirl", "stir": "Stir", "press": "Press", "open-valve": "Open the valve", "close-valve": "Close the valve",
     "drain": "Bed bare", "last-drip": "Last drip",
+}  # fmt: skip
+ENDING_WORDS: dict[Ending, str] = {
+    "press": "Press, slowly", "skim": "Break the crust and skim", "draw-off": "Draw off, slowly",
+    "draw-down": "Take off the heat: it draws down", "off-heat": "Take off the heat",
 }  # fmt: skip
 EVENTS = {
     "level-back": "Wait until the level is back",
@@ -36,6 +40,7 @@ class StepView(Document):
     rate_g_s: float | None
     bloom: bool
     strength: Strength | None
+    ending: Ending | None
     waits: Event | None
 
 
@@ -58,7 +63,7 @@ def step_view(step: Step, units: DisplayUnits) -> StepView:
     return StepView(
         kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step, units), total_g=step.total_g,
         amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
-        strength=step.strength if step.kind == "pour" else None, waits=step.waits,
+        strength=step.strength if step.kind == "pour" else None, ending=step.ending, waits=step.waits,
     )  # fmt: skip
 
 
@@ -70,8 +75,8 @@ def _words(step: Step, units: DisplayUnits) -> str:
         return f"{verb} {units.masses(step.total_g or 0.0)}{how}"
     if step.kind == "stir" and step.lasts_s > ACTION_S:
         return f"Stir for {step.lasts_s:.0f} s"
-    if step.kind == "press" and step.lasts_s > ACTION_S:
-        return "Press or draw off, slowly"
+    if step.ending is not None:
+        return ENDING_WORDS[step.ending]
     if step.kind == "add":
         return f"Add {units.masses(step.amount_g)} of hot water, in small steps, to taste"
     return EVENTS[step.waits] if step.waits else ACTION_WORDS[step.kind]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from hakari.core.brew.schedule import Action, Pour, Steep
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
+CRUST_S = 240.0
 FRIDGE_C, BENCH_C = 5.0, 21.0
 
 
@@ -22,13 +23,20 @@ def long_steep(order: Order) -> Draft:
         Pour, stir or break at four minutes, wait, press gently, pour off at once.
     """
     minutes = float(order.options["minutes"])
-    stir = {"break": 5.0, "none": 0.0, "stir": 12.0}[order.options["crust"]]
+    seconds = round(60 * minutes)
     fill = lasts(order.water_g, 16.0)
-    press = 2.0 if order.brewer.name == "tasting-bowl" else 25.0
-    by_hand = ("Skim the foam, let it settle, sip from the top.",) if order.brewer.name == "tasting-bowl" else (
-        "Press gently; pour all of it off at once, or it goes on steeping.",
+    stir = 12.0 if order.options["crust"] == "stir" else 0.0
+    if order.brewer.name == "tasting-bowl":
+        return Draft(
+            (Pour(order.water_g, fill, 0.0),), steep=Steep(seconds, stir, 20.0, "skim"),
+            by_hand=("Break the crust with a spoon, skim the foam, let it settle, sip from the top.",),
+        )  # fmt: skip
+    # A crust is broken at four minutes, or at the end of a shorter steep.
+    broken = (Action(max(fill, min(CRUST_S, seconds - 10.0)), "stir"),) if order.options["crust"] == "break" else ()
+    return Draft(
+        (Pour(order.water_g, fill, 0.0),), broken, Steep(seconds, stir, 25.0),
+        by_hand=("Press gently; pour all of it off at once, or it goes on steeping.",),
     )  # fmt: skip
-    return Draft((Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), stir, press), by_hand=by_hand)
 
 
 def stirred_steep(order: Order) -> Draft:
@@ -69,7 +77,7 @@ def vacuum(order: Order) -> Draft:
     seconds = float(order.options["seconds"])
     fill = lasts(order.water_g, 20.0)
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(fill + seconds, 15.0, 40.0),
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(fill + seconds, 15.0, 40.0, "draw-down"),
         by_hand=("Glass under heat and vacuum: dry it outside, never heat it empty, let the makers' instructions lead.",),
     )  # fmt: skip
 
@@ -90,7 +98,7 @@ def percolator(order: Order) -> Draft:
     minutes = float(order.options["minutes"])
     fill = lasts(order.water_g, 40.0)
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), 60.0, 10.0),
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), 60.0, 10.0, "off-heat"),
         by_hand=("Take it off the heat when the time is up; the pot and its steam scald.",),
     )  # fmt: skip
 
@@ -181,7 +189,7 @@ def cold_steep(order: Order) -> Draft:
     room = FRIDGE_C if order.options["where"] == "fridge" else BENCH_C
     fill = lasts(order.water_g, 20.0)
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(3600 * hours, 15.0, 300.0), room_c=room,
+        (Pour(order.water_g, fill, 0.0),), steep=Steep(3600 * hours, 15.0, 300.0, "draw-off"), room_c=room,
         by_hand=("Clean jar, clean hands; keep it cold once it is drawn off, and drink it within a few days.",),
     )  # fmt: skip
 
@@ -226,7 +234,8 @@ STEEP_SCHOOLS = (
         dose_g=(12, 60), method="press-pot-stirred",
     ),
     RecipeStyle(
-        "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest: a degassed bed.", ("press-pot",),
+        "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest, so that the gas is out.",
+        ("press-pot",),
         bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6")), ANY_STEEP_MIN),),
         dose_g=(12, 80),
         method="press-pot",
