@@ -59,15 +59,90 @@ def test_a_pour_is_dragged_and_the_prediction_follows(planned: Page) -> None:
         handle.focus()
         page.keyboard.press("ArrowDown")
     assert handle.get_attribute("aria-valuetext") != said
-    expect(page.get_by_role("button", name="Back to the school's pours")).to_be_visible()
+    expect(page.get_by_role("button", name="Back to the style's pours")).to_be_visible()
     last = page.get_by_role("slider", name="Pour 4")
     last.focus()
     for _ in range(6):
         page.keyboard.press("ArrowRight")
     page.wait_for_timeout(600)
     assert seconds(page) > before
-    page.get_by_role("button", name="Back to the school's pours").click()
+    page.get_by_role("button", name="Back to the style's pours").click()
     expect(handle).to_have_attribute("aria-valuetext", said or "")
+
+
+def test_pours_are_typed_in_a_table_in_step_with_the_chart(planned: Page) -> None:
+    page = planned
+    page.get_by_role("button", name="Pours as a table").click()
+    rows = page.get_by_role("table", name="Pours").locator("tbody tr")
+    expect(rows).to_have_count(4)
+    second = page.get_by_role("slider", name="Pour 2")
+
+    def typed(label: str, text: str) -> None:
+        field = page.get_by_label(label, exact=True)
+        field.fill(text)
+        field.press("Enter")
+
+    typed("Pour 2 to", "150")
+    expect(second).to_have_attribute("aria-valuetext", re.compile("^150 g"))
+    typed("Pour 2 starts at", "0:55")
+    typed("Pour 2 takes", "20")
+    expect(second).to_have_attribute("aria-valuetext", re.compile("1:15"))
+    # What cannot be read stays, says what to type, and changes nothing.
+    typed("Pour 3 starts at", "soon")
+    expect(page.get_by_text("Type a time like 1:15.")).to_be_visible()
+    page.get_by_label("Pour 3 starts at", exact=True).press("Escape")
+    page.get_by_label("Pour 4 waits for").select_option("drained")
+    page.get_by_label("After pour 3").select_option("stir")
+    page.get_by_label("How pour 4 falls").select_option("soft")
+    page.get_by_text("Step by step").click()
+    steps = page.locator("details.steps")
+    expect(steps).to_contain_text("Wait until it has drained")
+    expect(steps).to_contain_text("Stir")
+    expect(steps).to_contain_text("Pour to 280 g, softly")
+    # The two ends stand at the times at which they come.
+    expect(steps.locator("li", has_text="Bed bare")).to_contain_text(page.get_by_test_id("predicted").inner_text())
+    page.get_by_role("button", name="Split pour 4").click()
+    expect(rows).to_have_count(5)
+    page.get_by_role("button", name="Remove pour 5").click()
+    expect(rows).to_have_count(4)
+    # Overlapping pours are refused, and nothing typed is lost.
+    typed("Pour 3 starts at", "1:05")
+    expect(page.get_by_text("starts before the one before it has ended")).to_be_visible()
+    expect(page.get_by_label("Pour 3 starts at", exact=True)).to_have_value("1:05")
+
+
+def test_a_target_time_is_reached_by_turning_to_the_setting_it_names(planned: Page) -> None:
+    page = planned
+    target = page.get_by_label("target time")
+    target.fill("2:50")
+    target.press("Enter")
+    use = page.get_by_role("button", name=re.compile("^Use "))
+    use.click()
+    expect(page.get_by_text(re.compile("where it is$"))).to_be_visible()
+    assert abs(seconds(page) - 170) <= 9
+    target.fill("soon")
+    target.press("Enter")
+    expect(page.get_by_text(re.compile("“soon” is not a time")).first).to_be_visible()
+
+
+def test_any_steep_is_typed_and_a_wrong_one_is_told_beside_it(planned: Page) -> None:
+    page = planned
+    choose(page, "Brewer", "cold jar")
+    hours = page.get_by_label("hours, another value")
+    hours.fill("3")
+    hours.press("Enter")
+    expect(page.get_by_text("Type 4 h to 48 h.").first).to_be_visible()
+    hours.fill("20 h")
+    hours.press("Enter")
+    expect(page.get_by_test_id("predicted")).to_have_text("20:05 h")
+    expect(page.get_by_text(re.compile("until it is drawn off"))).to_be_visible()
+    expect(page.get_by_text(re.compile("scald"))).to_have_count(0)
+    expect(page.get_by_label("target time")).to_have_count(0)
+    choose(page, "Brewer", "press pot")
+    minutes = page.get_by_label("minutes, another value")
+    minutes.fill("5:30")
+    minutes.press("Enter")
+    expect(page.get_by_test_id("predicted")).to_have_text("5:55")
 
 
 def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) -> None:

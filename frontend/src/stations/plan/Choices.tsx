@@ -116,7 +116,7 @@ export function Choices({
         />
         {(f.pours || f.changed.actions || f.changed.steep) && (
           <button className="link" onClick={() => set({ pours: null, changed: {} })}>
-            Back to the school's pours
+            Back to the style's pours
           </button>
         )}
       </div>

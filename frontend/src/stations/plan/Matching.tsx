@@ -86,7 +86,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         ))}
       {m && tab === "methods" && (
         <Table
-          head={["school", "brewer", "this grind"]}
+          head={["style", "brewer", "this grind"]}
           rows={m.methods.map((s) => ({
             key: s.school,
             o: s,

@@ -13,6 +13,7 @@ import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
 import { Matching } from "./Matching";
 import { PlanMargin } from "./PlanMargin";
+import { PourTable } from "./PourTable";
 import { Recipes } from "./Recipes";
 import { TargetTime } from "./TargetTime";
 import { FIRST, fieldsOf, movedPour, overwritten, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
@@ -31,7 +32,7 @@ const AMOUNTS: [Amount, string, Quantity | undefined, string][] = [
   ["cup", "In the cup", "mass", "cup_g"],
 ];
 
-const SHOWN_BESIDE = [...AMOUNTS.map(([, , , field]) => field), "water_c"];
+const SHOWN_BESIDE = [...AMOUNTS.map(([, , , field]) => field), "water_c", "target_time_s"];
 
 /** Station 3: what do I brew, with what pours? */
 export default function PlanStation() {
@@ -60,10 +61,12 @@ export default function PlanStation() {
   const navigate = useNavigate();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
+  const [tabled, setTabled] = useState(false);
   const [open, setOpen] = useState<"matching" | "recipes" | null>(null);
   const change = useChangeWorkbench();
   const trouble = preview.error ?? error;
   const plan = useLastGood(preview.data);
+  const besides = [...SHOWN_BESIDE, ...Object.keys(shown.options).map((name) => `options.${name}`)];
 
   async function keep(to?: string) {
     try {
@@ -122,7 +125,11 @@ export default function PlanStation() {
       <div className="station-page">
         <div
           className="thing"
-          style={{ display: "grid", gridTemplateRows: "auto auto minmax(330px, 1fr) auto auto", padding: "20px 0 0" }}
+          style={{
+            display: "grid",
+            gridTemplateRows: "auto auto minmax(330px, 1fr) auto auto auto",
+            padding: "20px 0 0",
+          }}
         >
           <div className="amounts">
             {AMOUNTS.map(([name, label, what, field]) => {
@@ -152,6 +159,9 @@ export default function PlanStation() {
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
             trouble={trouble}
           >
+            <button className="link" aria-expanded={tabled} onClick={() => setTabled(!tabled)}>
+              {tabled ? "Close the pour table" : "Pours as a table"}
+            </button>
             {!plan?.document.steep && (
               <TargetTime
                 value={shown.targetTime}
@@ -191,7 +201,19 @@ export default function PlanStation() {
               </div>
             )}
           </div>
-          {error != null && !isBeside(error, SHOWN_BESIDE) && <Trouble error={error} />}
+          {tabled && plan && (
+            <PourTable
+              plan={plan}
+              pours={shown.pours}
+              actions={shown.changed.actions}
+              set={({ pours, actions }) => set({ pours, changed: { ...shown.changed, actions } })}
+            />
+          )}
+          {trouble != null && (plan || trouble === error) && !isBeside(trouble, besides) && (
+            <div style={{ padding: "0 34px" }}>
+              <Trouble error={trouble} />
+            </div>
+          )}
           <div className="plan-foot">
             <p className="quiet">
               {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
