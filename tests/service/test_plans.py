@@ -1,13 +1,16 @@
 """Plans of every method kept and matched, recipes in and out, and what older recipes become."""
 
 import re
+from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from hakari.core.brew.styles import STYLES
 from hakari.core.errors import InputError
+from hakari.core.flow.factors import FlowFactors
 from hakari.formats.grinder import NumberDialDocument
-from hakari.formats.plan import PourDocument
+from hakari.formats.plan import FitDocument, PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.cups.use_cases import CupEntry, preview_cup
@@ -150,6 +153,32 @@ def test_nothing_names_what_its_method_does_not_have(workspace: Workspace, name:
     # A press is pressed, a bowl is skimmed, a jar is drawn off.
     ends = {"press-pot": "Press", "plunger-tube": "Press", "tasting-bowl": "skim", "cold-jar": "Draw off"}
     assert ends.get(brewer, "") in " ".join(s.words for s in plan.steps)
+
+
+def test_a_brewer_overflows_only_where_the_water_really_stands_that_high(workspace: Workspace) -> None:
+    def warned(recipe: Recipe) -> bool:
+        return any("does not hold" in n.title for n in plans.preview_plan(workspace, recipe).notes)
+
+    # 660 g through a cone of 600 g in five pours never fill it; poured at once they do. A press holds all of it.
+    slowly = Recipe(dose_g=40, ratio=16.5, options={"stages": "5"})
+    at_once = slowly.model_copy(update={"pours": [PourDocument(start_s=0, duration_s=10, water_g=660)]})
+    assert not warned(slowly) and warned(at_once)
+    tube = Recipe(brewer="press-pot", school="long-steep", dose_g=70, ratio=16)
+    assert warned(tube)
+
+
+def test_other_brewers_are_compared_on_one_basis(workspace: Workspace) -> None:
+    """A smooth cone is slower than a ribbed one, fitted or not."""
+    recipe = Recipe(dose_g=17, ratio=16.5)
+    found = {b.brewer: b for b in matching.match_plan(workspace, recipe).brewers}
+    assert found["smooth-cone"].drawdown_s > found["part-ribbed-cone"].drawdown_s > found["ribbed-cone"].drawdown_s
+    fitted = plans.preview_plan(workspace, recipe).document.model_copy(
+        update={
+            "fit": FitDocument.of(replace(FlowFactors(bed_factor=0.6), fitted_on_brews=3, ln_covariance=np.eye(3) / 9))
+        }
+    )
+    by_fit = matching._brewers(recipe, fitted, fitted.grind.core())
+    assert [round(b.drawdown_s) for b in by_fit] == [round(b.drawdown_s) for b in found.values()]
 
 
 def test_a_grind_that_was_never_measured_is_not_kept_with_a_recipe(workspace: Workspace) -> None:

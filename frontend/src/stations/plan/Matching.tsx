@@ -130,7 +130,10 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         />
       )}
       <p className="quiet" style={{ marginTop: 10 }}>
-        Predicted, not yet fitted to your brews; small and large: what grounds of 250 and of 900 µm give up.
+        {tab === "brewers"
+          ? "All predicted by the starting points, so that they compare: what your brews taught of one of them is left out. "
+          : "Predicted. "}
+        Small and large: what grounds of 250 and of 900 µm give up.
       </p>
     </Modal>
   );

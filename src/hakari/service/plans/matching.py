@@ -179,10 +179,14 @@ def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
 
 
 def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[BrewerMatch]:
-    """Return the same pours in every brewer of the same way, the plan's own first."""
+    """Return the same pours in every brewer of the same way, the plan's own first.
+
+    All by the starting points: a fit holds for one brewer, and a fitted one cannot be compared with others that are not.
+    """
     own = recipe.core_brewer()
+    document = document.model_copy(update={"fit": None})
     others = [
-        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name, "fit": None}))
+        (b, document.model_copy(update={"brewer": b.name, "filter": b.filter_name}))
         for b in BUILT_IN.values()
         if b.way == own.way and (b.name != own.name or recipe.shape is not None)
     ]

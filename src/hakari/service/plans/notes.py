@@ -107,7 +107,7 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
     made_for = f"“{school.label}” in a {brewer.label}: {units.masses(low, high, digits=None, between=' to ')}."
     if not low <= document.dose_g <= high:
         notes.append(
-            PlanNote(kind="watch", title=f"{units.masses(document.dose_g, digits=None)} is outside what this is made for",
+            PlanNote(kind="note", title=f"{units.masses(document.dose_g, digits=None)} is outside what this is made for",
                      detail=f"{made_for} Brew in two, or change the brewer.")
         )  # fmt: skip
     if brewer.way == "drip" and document.dose_g > LARGE_DOSE * USUAL_DOSE_G and p.bed_depth_mm > LARGE_DOSE * usual_mm:
@@ -115,10 +115,11 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
             PlanNote(kind="note", title="A deeper bed than usual: go a little coarser",
                      detail=f"It is {p.bed_depth_mm:.0f} mm deep; {units.masses(USUAL_DOSE_G)} make {usual_mm:.0f} mm.")
         )  # fmt: skip
-    if poured > brewer.capacity_g:
+    held = _most_held_g(document, p, poured)
+    if held > brewer.capacity_g:
         notes.append(
             PlanNote(kind="watch", title=f"A {brewer.label} does not hold that much",
-                     detail=f"It takes about {units.masses(brewer.capacity_g)} at once; this pours {units.masses(poured)}.")
+                     detail=f"It takes about {units.masses(brewer.capacity_g)} at once; this needs {units.masses(held)}.")
         )  # fmt: skip
     if brewer.way == "drip" and p.bed_depth_mm < brewer.least_bed_mm:
         notes.append(
@@ -128,6 +129,13 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
     if school.kettle not in ("any kettle", "none"):
         notes.append(PlanNote(kind="note", title=f"It wants {school.kettle}", detail=school.reason))
     return notes
+
+
+def _most_held_g(document: PlanDocument, p: PredictionDocument, poured_g: float) -> float:
+    """Return the most water that is in the brewer at once: all of a steep's, what has not dripped out yet of a drip's."""
+    if document.steep is not None:
+        return poured_g
+    return max(a - b for a, b in zip(p.series.poured_g, p.series.drink_g, strict=True))
 
 
 def _additions(
