@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
+from benchmarks.predicting import Reference
 
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Action, Heat, Plan, Pour, Steep
@@ -129,3 +130,15 @@ def test_the_slurry_stays_between_kettle_and_room() -> None:
         flow, _ = brewed(plan)
         low, high = sorted((plan.room_c, plan.water_c))
         assert flow.celsius.min() >= low - 1e-9 and flow.celsius.max() <= high + 1e-9
+
+
+@pytest.mark.parametrize("name", ["10 % finer", "1:17 to 1:10 by coffee", "10 °C cooler"])
+def test_the_stepped_model_agrees_with_solve_ivp(name: str) -> None:
+    """The same equations with every pool of every size class in every layer, given to SciPy's integrator."""
+    row = next(r for r in rows_of("flat-bottom") if r.name == name)
+    for plan, grind in zip((row.before, row.after), row.grinds, strict=True):
+        still = replace(plan, actions=())  # a swirl is a jump, which an integrator does not take
+        flow, cup = brewed(still, grind)
+        bare_s, tds, ey = Reference(still, grind).solve()
+        assert flow.bare_bed_s == pytest.approx(bare_s, rel=0.01)
+        assert (cup.tds_percent, cup.ey_percent) == pytest.approx((tds, ey), rel=0.01)

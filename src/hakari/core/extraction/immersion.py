@@ -14,6 +14,7 @@ from hakari.core.psd.grind import Grind
 # A crust and a settled bed keep part of the grounds from the liquid; stirring and hours bring it in.
 REACH, UNREACHED, STIR_S, SETTLE_S = 0.97, 0.274, 8.5, 660.0
 STIR_QUICKENING = 0.45
+ACTION_STIR_S = 6.0
 
 
 def participating_fraction(plan: Plan) -> float:
@@ -30,7 +31,10 @@ def participating_fraction(plan: Plan) -> float:
         Share of the grounds that takes part in the steep.
     """
     assert plan.steep is not None
-    stirred = plan.steep.stir_s + 6.0 * sum(a.do in ("stir", "swirl") for a in plan.actions)
+    seconds = plan.steep.seconds
+    # A crust that is broken late brings its grounds in for the rest of the time only.
+    late = sum(max(0.0, 1.0 - a.at_s / seconds) for a in plan.actions if a.do in ("stir", "swirl"))
+    stirred = plan.steep.stir_s + ACTION_STIR_S * late
     return REACH - UNREACHED * float(np.exp(-stirred / STIR_S - plan.steep.seconds / SETTLE_S))
 
 
