@@ -118,7 +118,7 @@ export function GrainRuler({
             over.map((o, i) => <Overlay key={o.sample_id} overlay={o} order={i} x={x} base={base} peak={drawn.peak} />)}
           <CurveDrawn drawn={drawn} limit={m.resolution_limit_um} x={x} base={base} seen={sample.source === "photo"} />
           {modes && !cumulative && distribution && distribution.modes.length > 1 && (
-            <Modes of={distribution} x={x} base={base} peak={drawn.peak} />
+            <Modes of={distribution} x={x} base={base} peak={drawn.peak} markX={x(marks.d50_um)} />
           )}
           <Marks figures={marks} drawn={drawn} x={x} base={base} />
           {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} />}
@@ -139,6 +139,7 @@ export function GrainRuler({
   );
 }
 
+const LETTER_PX = 6.6; // of the small type, on average
 const STRIP_TOP = 10;
 const STRIP_ROW = 17;
 /** Room that a window's name needs beside its bar. */
@@ -300,8 +301,23 @@ function Overlay({
   );
 }
 
-function Modes({ of, x, base, peak }: { of: Schemas["DistributionView"]; x: Scale; base: number; peak: number }) {
-  const words = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
+function Modes({
+  of,
+  x,
+  base,
+  peak,
+  markX,
+}: {
+  of: Schemas["DistributionView"];
+  x: Scale;
+  base: number;
+  peak: number;
+  markX: number;
+}) {
+  const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
+  const words = `two modes: ${modes} µm`;
+  // On a narrow chart the words would reach the mark of D50: they go below its label.
+  const y = LEFT + 28 + LETTER_PX * words.length > markX ? 94 : 70;
   return (
     <g>
       {of.modes.map((m) => (
@@ -314,9 +330,9 @@ function Modes({ of, x, base, peak }: { of: Schemas["DistributionView"]; x: Scal
           strokeDasharray="4 3"
         />
       ))}
-      <path d={`M${LEFT} 66h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
-      <text x={LEFT + 28} y={70} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>
-        two modes: {words} µm
+      <path d={`M${LEFT} ${y - 4}h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
+      <text x={LEFT + 28} y={y} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>
+        {words}
       </text>
     </g>
   );

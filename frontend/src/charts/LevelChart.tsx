@@ -31,6 +31,7 @@ export interface Actual {
 }
 
 const LEFT = 64;
+const NEAR_AXIS = 38; // px that a figure of a pour takes
 const RIGHT = 96;
 
 const endOf = (plan: Schemas["PlanDocument"], p: Schemas["PredictionDocument"]) =>
@@ -244,9 +245,10 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
           {move && <circle cx={x(t)} cy={y(total)} r="15" fill="transparent" />}
           <circle cx={x(t)} cy={y(total)} r="5.5" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
           <text
-            x={x(t) - 9}
-            y={y(total) - 11}
-            textAnchor="end"
+            // Near the axis it would lie on the axis' own figures.
+            {...(x(t) < LEFT + NEAR_AXIS
+              ? { x: x(t) + 9, y: y(total) + 17, textAnchor: "start" }
+              : { x: x(t) - 9, y: y(total) - 11, textAnchor: "end" })}
             fontSize="15"
             fontWeight="600"
             style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}
