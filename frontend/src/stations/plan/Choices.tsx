@@ -3,6 +3,7 @@ import { useId, useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { troubleWith } from "../../ui/parts";
+import { useTyping } from "../../ui/useTyping";
 import { OwnBrewer } from "./OwnBrewer";
 import type { Fields } from "./recipe";
 
@@ -167,7 +168,7 @@ export function Choices({
   );
 }
 
-/** Another value of an option, typed; its refusal stands beside it. */
+/** Another value of an option, typed; an error is shown beside it. */
 function OwnValue(props: {
   label: string;
   range: string;
@@ -176,11 +177,7 @@ function OwnValue(props: {
   trouble: string | null;
 }) {
   const id = useId();
-  const [typing, setTyping] = useState<string | null>(null);
-  function done() {
-    if (typing != null && typing.trim() !== props.value) props.take(typing.trim());
-    setTyping(null);
-  }
+  const { field } = useTyping(props.value, props.take);
   return (
     <>
       <input
@@ -188,14 +185,11 @@ function OwnValue(props: {
         aria-label={`${props.label}, another value`}
         placeholder="other"
         title={`Type ${props.range}`}
-        value={typing ?? props.value}
+        {...field}
         maxLength={20}
         aria-invalid={Boolean(props.trouble)}
         aria-describedby={props.trouble ? id : undefined}
         data-chosen={props.value !== "" || undefined}
-        onChange={(e) => setTyping(e.target.value)}
-        onBlur={done}
-        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />
       {props.trouble && (
         <span id={id} className="trouble" role="alert">

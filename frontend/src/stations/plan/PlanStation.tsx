@@ -66,7 +66,7 @@ export default function PlanStation() {
   const change = useChangeWorkbench();
   const trouble = preview.error ?? error;
   const plan = useLastGood(preview.data);
-  const besides = [...SHOWN_BESIDE, ...Object.keys(shown.options).map((name) => `options.${name}`)];
+  const shownBeside = [...SHOWN_BESIDE, ...Object.keys(shown.options).map((name) => `options.${name}`)];
 
   async function keep(to?: string) {
     try {
@@ -209,7 +209,7 @@ export default function PlanStation() {
               set={({ pours, actions }) => set({ pours, changed: { ...shown.changed, actions } })}
             />
           )}
-          {trouble != null && (plan || trouble === error) && !isBeside(trouble, besides) && (
+          {trouble != null && (plan || trouble === error) && !isBeside(trouble, shownBeside) && (
             <div style={{ padding: "0 34px" }}>
               <Trouble error={trouble} />
             </div>

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { GRAMS_PER_OUNCE } from "../../ui/units";
+import { useTyping } from "../../ui/useTyping";
 import { useUnits } from "../../ui/useUnits";
 import { clock } from "../../ui/words";
 import * as table from "./pourTable";
@@ -171,13 +171,11 @@ function Cell(props: {
   remedy: string;
   take: (value: number) => void;
 }) {
-  const [typing, setTyping] = useState<string | null>(null);
-  const wrong = typing != null && props.read(typing) == null;
-  function done() {
-    if (typing == null || wrong) return;
-    if (typing.trim() !== props.value) props.take(props.read(typing)!);
-    setTyping(null);
-  }
+  const { field, typing, wrong } = useTyping(
+    props.value,
+    (typed) => props.take(props.read(typed)!),
+    (typed) => props.read(typed) == null,
+  );
   return (
     <>
       <input
@@ -185,14 +183,8 @@ function Cell(props: {
         className="figure"
         inputMode="decimal"
         autoComplete="off"
-        value={typing ?? props.value}
+        {...field}
         aria-invalid={wrong}
-        onChange={(e) => setTyping(e.target.value)}
-        onBlur={done}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") setTyping(null);
-        }}
       />
       {wrong && typing !== "" && (
         <span className="trouble" role="alert">

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { settingText } from "../../ui/parts";
+import { useTyping } from "../../ui/useTyping";
 import { clock } from "../../ui/words";
 
 interface Props {
@@ -14,11 +14,7 @@ interface Props {
 
 /** When the bed should be bare, and the setting that brings it. */
 export function TargetTime({ value, found, setting, trouble, take, turn }: Props) {
-  const [typing, setTyping] = useState<string | null>(null);
-  function done() {
-    if (typing != null && typing.trim() !== value) take(typing.trim());
-    setTyping(null);
-  }
+  const { field } = useTyping(value, take);
   return (
     <div className="chips" style={{ gap: 5 }}>
       <label className="quiet" htmlFor="target-time">
@@ -29,12 +25,9 @@ export function TargetTime({ value, found, setting, trouble, take, turn }: Props
         className="chip own-value"
         placeholder="none"
         title="When the bed should be bare, like 2:20; empty for no target"
-        value={typing ?? value}
+        {...field}
         maxLength={20}
         aria-invalid={Boolean(trouble)}
-        onChange={(e) => setTyping(e.target.value)}
-        onBlur={done}
-        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />
       {trouble ? (
         <span className="trouble" role="alert">

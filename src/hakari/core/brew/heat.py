@@ -11,6 +11,7 @@ from hakari.core.brew.schedule import ROOM_C, Heat
 WATER_J_PER_GK = 4.19
 COFFEE_J_PER_GK = 1.7
 PREHEATED_C = 75.0
+WARM_C = 40.0  # water below this needs no warm brewer
 # A kettle without a lid, off its stand, cools at first by about 0.6 °C a minute, and ever slower towards the room.
 KETTLE_COOLING_S = 7080.0
 # Loss to air and by evaporation of a brewer of one or two cups, W/K: starting points.

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hakari.core.brew.filters import filter_of
+from hakari.core.brew.heat import WARM_C
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.extract import extract
 from hakari.core.extraction.result import Extraction
@@ -22,7 +23,6 @@ from hakari.core.psd.grind import Grind
 # Spread of strength that stays when the flow is right (solubles of the coffee, evenness of the hand), relative.
 UNFITTED_EY_SD, UNFITTED_STEEP_EY_SD = 0.05, 0.06
 HAND_S = 6.0
-WARM_C = 40.0  # water below this needs no warm brewer
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from hakari.core.grinder.curve import Curve
 from hakari.core.grinder.diagnostics import odd_samples
 from hakari.core.grinder.dial import step_words
 from hakari.core.grinder.grinder import SOURCE_SEED, Grinder
+from hakari.core.psd.grind import Grind
 from hakari.formats.base import Pair
 from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
 from hakari.service.cache import Cache
@@ -141,3 +142,10 @@ def _held(document: str) -> HeldGrinder:
     core = GrinderDocument.model_validate_json(document).core()
     parts = {f.name: getattr(core, f.name) for f in fields(core)}
     return HeldGrinder(**parts, document=document)
+
+
+def moved_along(core: Grinder, grind: Grind, from_um: float, to_um: float) -> Grind:
+    """Return a grind of one median moved to another, with the fines that the grinder is known to make there."""
+    moved = grind.scaled(to_um / from_um)
+    fines = core.fines_at(to_um)
+    return moved if fines is None else moved.with_fines(fines)

@@ -22,7 +22,7 @@ from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.grinders.curves import core_of, grinder_document, moved_along
 from hakari.service.plans.use_cases import plan_document, plan_on_workbench
 from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
@@ -138,10 +138,7 @@ def _settings(
     matches = []
     for place in chosen.tolist():
         um = float(median[place])
-        moved = grind.scaled(um / grind.quantile_um(0.5, 100.0))
-        fines = core.fines_at(um)
-        moved = moved.with_fines(fines) if fines is not None else moved
-        found = _outcome(document, moved)
+        found = _outcome(document, moved_along(core, grind, grind.quantile_um(0.5, 100.0), um))
         off = [
             (v - middle) / half for v, (middle, half) in zip((found.ey_percent, found.tds_percent), wanted, strict=True)
         ]

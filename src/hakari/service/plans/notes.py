@@ -8,13 +8,14 @@ from hakari.core.advice.evidence import TARGETS
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.display_units import DisplayUnits
+from hakari.core.brew.heat import WARM_C
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import Draft, style_of
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument, PredictionDocument
 
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
-DRINK_C, HOT_C, HOT_DRINK_C, COLD_C = 75.0, 90.0, 80.0, 40.0
+DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
 UNEVEN_PERCENT = 3.0
 USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
@@ -64,7 +65,7 @@ def notes_for(
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
     notes += _limits(recipe, document, p, units)
     notes += _additions(document, p, made, target_name, units)
-    if not made.dilution_g and not made.ice_g and document.water_c > COLD_C:
+    if not made.dilution_g and not made.ice_g and document.water_c > WARM_C:
         notes += _target(document, p, target_name)
     small = [y for y in p.ey_by_size if y.diameter_um < 250]
     large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]

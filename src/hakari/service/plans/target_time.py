@@ -14,7 +14,7 @@ from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.grinders.curves import core_of, grinder_document, moved_along
 from hakari.store import models
 
 # How far from the grind at hand its shape still says something of the bed.
@@ -56,10 +56,7 @@ def setting_for_time(
         return _none(seconds, "No measured setting is near this grind.")
 
     def time_at(index: int) -> float:
-        um = float(median[places[index]])
-        fines = core.fines_at(um)
-        moved = grind.scaled(um / here)
-        moved = moved.with_fines(fines) if fines is not None else moved
+        moved = moved_along(core, grind, here, float(median[places[index]]))
         return simulate_flow(plan, moved, document.factors(), SEARCH_STEP_S).bare_bed_s
 
     low, high = 0, len(places) - 1

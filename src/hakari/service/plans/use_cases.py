@@ -28,7 +28,7 @@ from hakari.formats.plan import (
 from hakari.formats.recipe import Recipe
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.fits import use_cases as fits
-from hakari.service.grinders.curves import core_of, grinder_document, live_eras, present_era
+from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
 from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
 from hakari.service.plans.target_time import SettingForTime, setting_for_time
@@ -197,9 +197,7 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
 def _at_setting(core: Grinder, setting: str, grind: Grind, d50_um: float) -> Grind:
     """Return a grind of median ``d50_um`` moved to a setting by the grinder's curve, with the fines it has there."""
     size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(setting))))
-    moved = grind.scaled(size / d50_um)
-    fines = core.fines_at(size)
-    return moved if fines is None else moved.with_fines(fines)
+    return moved_along(core, grind, d50_um, size)
 
 
 def _on_plan(

@@ -76,7 +76,7 @@ class OwnValue:
 class Option:
     """A choice that a style really has: values with their words; the first is the usual one.
 
-    ``own`` says what may be typed besides.
+    ``own`` says what may be typed instead.
     """
 
     name: str
