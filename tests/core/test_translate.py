@@ -14,9 +14,10 @@ from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial, NumberDial, SteplessDial
 from hakari.core.translate.answer import translate
+from hakari.core.translate.habit import parse_habit
 from hakari.core.translate.match import default_plan, grind_of
 from hakari.core.translate.nearest import TargetSize, nearest_setting, target_size
-from hakari.core.translate.words import parse_grind_query, parse_habit
+from hakari.core.translate.words import GrindQuery, SettingQuery, parse_grind_query
 
 CONE, THICK = window_for("ribbed-cone", 17.0), window_for("thick-paper-cone", 17.0)
 assert CONE is not None and THICK is not None
@@ -36,6 +37,7 @@ assert CONE is not None and THICK is not None
 )  # fmt: skip
 def test_words_mean_sizes(words: str, um: float, steps: int) -> None:
     meant = parse_grind_query(words)
+    assert isinstance(meant, GrindQuery)
     assert meant.um == pytest.approx(um, rel=0.08 if "end" in words else 1e-9) and meant.steps == steps and meant.said
 
 
@@ -76,14 +78,70 @@ def test_a_habit_on_a_dial_with_fractions() -> None:
 @given(st.text(max_size=40))
 def test_any_words_are_understood_or_refused_with_examples(words: str) -> None:
     try:
-        assert parse_grind_query(words).um > 0
+        meant = parse_grind_query(words)
+        assert isinstance(meant, GrindQuery) and meant.um > 0
     except InputError as refusal:
         assert refusal.code == "words-unreadable" and "between" in refusal.remedy
 
 
 def test_every_method_of_the_guide_is_understood_by_its_name() -> None:
     for window in WINDOWS:
-        assert parse_grind_query(window.label).um == pytest.approx(window.middle_um)
+        meant = parse_grind_query(window.label)
+        assert isinstance(meant, GrindQuery) and meant.um == pytest.approx(window.middle_um)
+
+
+@pytest.mark.parametrize(
+    ("words", "low", "high"),
+    [
+        ("fine", 300, 500), ("medium-fine", 500, 650), ("Medium", 650, 850), ("medium coarse", 850, 1050),
+        ("coarse", 1050, 1350),
+        ("flour", 60, 120), ("table salt", 400, 600), ("sand", 500, 800),
+        ("like coarse sugar", 800, 1000),
+        ("rock salt", 1100, 1500), ("0.7 mm", 699, 701), ("0,65 mm", 649, 651), ("650-750 µm", 690, 705),
+        ("between the cone and the press", 500, 850), ("a bit coarser than medium", 650, 900),
+        ("finer than 700 µm", 600, 680),
+    ],
+)  # fmt: skip
+def test_grades_comparisons_and_units_mean_sizes(words: str, low: float, high: float) -> None:
+    meant = parse_grind_query(words, dial=CLICKS)
+    assert isinstance(meant, GrindQuery) and low <= meant.um <= high
+
+
+CLICKS, QUARTERS = ClickDial("down", None, 30, 0, 60), NumberDial("down", None, 0, 14, 4)
+
+
+@pytest.mark.parametrize(
+    ("words", "dial", "meant"),
+    [
+        ("24", CLICKS, SettingQuery(("24",))), ("24 clicks", CLICKS, SettingQuery(("24",))),
+        ("22–24", CLICKS, SettingQuery(("22", "24"))), ("5 1/4", QUARTERS, SettingQuery(("5 1/4",))),
+        ("two clicks finer", CLICKS, SettingQuery(steps=-2)),
+        ("a click coarser than last time", CLICKS, SettingQuery(steps=1)),
+        ("half a turn coarser", CLICKS, SettingQuery(steps=15)), ("half a number finer", QUARTERS, SettingQuery(steps=-2)),
+        ("1 1/2 numbers coarser", QUARTERS, SettingQuery(steps=6)),
+        ("one click finer than 24", CLICKS, SettingQuery(("24",), -1)),
+        ("a bit coarser than last time", CLICKS, SettingQuery(factor=1.05)), ("finer", CLICKS, SettingQuery(factor=1 / 1.1)),
+    ],
+)  # fmt: skip
+def test_numbers_and_steps_belong_to_the_grinder_in_use(
+    words: str, dial: ClickDial | NumberDial, meant: SettingQuery
+) -> None:
+    found = parse_grind_query(words, dial=dial)
+    assert isinstance(found, SettingQuery) and replace(found, said="") == meant
+
+
+@pytest.mark.parametrize(
+    ("words", "dial", "says"),
+    [
+        ("a blorb finer than the cone", CLICKS, "“blorb”"), ("between the cone and the moon", CLICKS, "moon"),
+        ("cone with wings", None, "“wings”"), ("half a click finer", CLICKS, "no part of a click"),
+        ("700", CLICKS, "off the dial"), ("two clicks finer", None, "No grinder is in use"), ("9 mm", None, "no size"),
+    ],
+)  # fmt: skip
+def test_what_is_not_read_is_named(words: str, dial: ClickDial | None, says: str) -> None:
+    with pytest.raises(InputError) as refusal:
+        parse_grind_query(words, dial=dial)
+    assert says in refusal.value.message and refusal.value.remedy and refusal.value.field == "words"
 
 
 def grinder(fines: float, span: float) -> Grinder:

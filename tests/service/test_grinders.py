@@ -19,6 +19,7 @@ from hakari.service.grinders import grind_guide as guide
 from hakari.service.grinders import points, setting_card
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as grinders
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import StaleError, Workspace
 
 
@@ -68,6 +69,27 @@ def test_a_setting_on_all_dials_at_once_and_who_cannot_say(shelf: Workspace) -> 
     with pytest.raises(InputError) as refusal:
         translating.translate_ask(shelf, translating.Ask(words="xyzzy"))
     assert refusal.value.code == "words-unreadable"
+
+
+def test_numbers_and_steps_mean_the_grinder_in_use(shelf: Workspace) -> None:
+    own = named(shelf, "Brackwell")
+    bench.change_bench(shelf, bench.WorkbenchChange(grinder_id=own.id, setting="6"))
+
+    def found(words: str) -> translating.Translations:
+        return translating.translate_ask(shelf, translating.Ask(words=words))
+
+    at = found("6")
+    assert (at.source, at.grinder_id, at.setting) == ("Brackwell 6", own.id, "6")
+    assert at.target_um == pytest.approx(d50(own, "6")[0], rel=0.01)
+    half = found("half a number finer")
+    assert half.setting == "5 1/2" and half.target_um < at.target_um and "finer than 6" in half.source
+    assert found("a touch coarser than last time").target_um > at.target_um
+    between = found("5-7")
+    low, high = between.target_interval95_um
+    assert between.setting == "6" and low < d50(own, "6")[0] < high and high / low > 1.2
+    with pytest.raises(InputError) as refusal:
+        found("700")
+    assert "off the dial" in refusal.value.message and "700 µm" in refusal.value.remedy
 
 
 def test_an_equal_gives_a_grinder_its_first_curve_and_can_be_taken_back(shelf: Workspace) -> None:

@@ -5237,11 +5237,21 @@ export interface components {
         };
         /**
          * Translations
-         * @description What was understood, its size, and the answer on each grinder asked.
+         * @description What was understood, its size, and the answer on each grinder asked; the grinder and setting where it is one.
          */
         Translations: {
             /** Answers */
             answers: components["schemas"]["WorkbenchTranslation"][];
+            /**
+             * Grinder Id
+             * @default null
+             */
+            grinder_id?: number | null;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
             /** Silent */
             silent: components["schemas"]["NotThere"][];
             /** Source */

@@ -45,7 +45,7 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
       >
         <input
           aria-label="A grind in words, a size, or a setting"
-          placeholder="a touch finer than the cone, 700 µm, Arlsmoor 24"
+          placeholder="medium-fine, two clicks finer, 0.7 mm"
           value={text}
           maxLength={120}
           aria-invalid={Boolean(trouble)}

@@ -50,10 +50,16 @@ export default function GrindersStation() {
     { ...ask, sample_id: asked ? undefined : sample.data?.id },
     list.length > 0 && (asked || sample.data !== undefined),
   );
-  const measuredOn = asked ? ask.grinder_id : (sample.data?.grinder_id ?? undefined);
+  const from = asked ? found.data : sample.data;
+  const measuredOn = from?.grinder_id ?? undefined;
   const firstOther = list.find((g) => g.id !== measuredOn && g.marks.length > 0) ?? list[0];
   const benchOther = bench.data?.grinder && bench.data.grinder.id !== measuredOn ? bench.data.grinder.id : undefined;
   const grinder = list.find((g) => g.id === (picked ?? benchOther ?? firstOther?.id)) ?? firstOther;
+  /** What is asked changes the answer, never the grinder that it is read on. */
+  function askFor(next: Ask) {
+    setPicked(grinder?.id);
+    setAsk(next);
+  }
   useEffect(() => {
     setDragged(null);
     setTurned(null);
@@ -62,8 +68,7 @@ export default function GrindersStation() {
   const size = dragged ?? target;
   const answers = dragged === null && found.data && !found.error ? found.data.answers : [];
   const answer = answers.find((a) => a.grinder_id === grinder?.id);
-  const ownSetting =
-    grinder && grinder.id === measuredOn && dragged === null ? (asked ? ask.setting : sample.data?.setting) : null;
+  const ownSetting = grinder && grinder.id === measuredOn && dragged === null ? from?.setting : null;
   const setting =
     turned ?? ownSetting ?? answer?.setting ?? (grinder ? nearestMark(grinder, size)?.setting : undefined);
   const source = dragged !== null || !found.data ? `${whole(size)} µm` : capital(found.data.source);
@@ -127,7 +132,7 @@ export default function GrindersStation() {
             run: () => {
               setDragged(null);
               setTurned(null);
-              setAsk({ match: ask.match });
+              askFor({ match: ask.match });
             },
           },
         ]
@@ -165,7 +170,7 @@ export default function GrindersStation() {
           <div className="thing grinders-thing">
             <AskBar
               ask={ask}
-              setAsk={setAsk}
+              setAsk={askFor}
               grinders={list}
               error={asked || ask.match !== "median" ? found.error : null}
               openGuide={() => setOpen("guide")}

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
@@ -112,6 +113,21 @@ class Dial(ABC):
             The setting at a place.
         """
         return self.settings[place]
+
+    def steps_in(self, unit: str) -> Fraction:
+        """Return how many steps of the dial a unit is; any word for a step is one.
+
+        Parameters
+        ----------
+        unit : str
+            A word in the singular: "click", "quarter", "turn", "number".
+
+        Returns
+        -------
+        Fraction
+            Steps, which may be part of one.
+        """
+        return Fraction(1)
 
     def at(self, setting: str) -> float:
         """Return the position of a setting; raises as ``parse``.
@@ -237,3 +253,43 @@ def step_words(dial: Dial, start: int, end: int) -> str:
     coarser = (positions[end] > positions[start]) == (dial.finer == "down")
     unit = dial.unit if n == 1 else names.get(dial.unit, f"{dial.unit}s")
     return f"{count} {unit} {'coarser' if coarser else 'finer'}" if n else "the same setting"
+
+
+def stepped(dial: Dial, place: int, steps: int) -> int:
+    """Return the place so many steps coarser; negative for finer.
+
+    Places of a two-ring dial that lie at one position are no step apart.
+
+    Parameters
+    ----------
+    dial : Dial
+        The grinder's dial.
+    place : int
+        Place where the change starts.
+    steps : int
+        Steps of the dial.
+
+    Returns
+    -------
+    int
+        Place where it ends.
+
+    Raises
+    ------
+    InputError
+        ``setting-off-dial`` where the dial ends before that.
+    """
+    if not steps:
+        return place
+    positions = np.round(dial.positions(), 9)
+    levels, first = np.unique(positions, return_index=True)
+    usable = dial.usable()[first]
+    at = int(np.searchsorted(levels, positions[place]))
+    end = at + steps * (1 if dial.finer == "down" else -1)
+    if not (0 <= end < len(levels) and usable[end]):
+        way = "coarser" if steps > 0 else "finer"
+        raise InputError(
+            "setting-off-dial", f"The dial ends before {abs(steps)} steps {way} than {dial.write(place)}.",
+            "Ask for a smaller change.", field="words",
+        )  # fmt: skip
+    return int(first[end])

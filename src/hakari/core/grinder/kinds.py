@@ -30,6 +30,21 @@ class ClickDial(Dial):
     def _settings(self) -> tuple[tuple[str, float], ...]:
         return tuple((str(n), float(n)) for n in range(self.minimum, self.maximum + 1))
 
+    def steps_in(self, unit: str) -> Fraction:
+        """Return how many steps of the dial a unit is.
+
+        Parameters
+        ----------
+        unit : str
+            A word in the singular.
+
+        Returns
+        -------
+        Fraction
+            Steps, which may be part of one.
+        """
+        return Fraction(self.clicks_per_turn if unit == "turn" else 1)
+
     def _read(self, text: str) -> str:
         turned = re.fullmatch(r"(\d+)\s*(?:\+|turns?\s*(?:\+|and)?)\s*(\d+)?(?:\s*clicks?)?", text)
         if turned:
@@ -40,6 +55,9 @@ class ClickDial(Dial):
                 text, f"Type whole clicks, for example {min(self.maximum, self.minimum + 20)} or 1+4."
             )
         return str(int(plain[1]))
+
+
+PARTS = {1: "number", 2: "half", 3: "third", 4: "quarter", 5: "fifth", 6: "sixth", 8: "eighth", 10: "tenth"}
 
 
 @dataclass(frozen=True)
@@ -53,8 +71,23 @@ class NumberDial(Dial):
     @property
     def unit(self) -> str:
         """The smallest step in words."""
-        names = {1: "number", 2: "half", 3: "third", 4: "quarter", 5: "fifth", 6: "sixth", 8: "eighth", 10: "tenth"}
-        return names.get(self.parts, f"1/{self.parts} number")
+        return PARTS.get(self.parts, f"1/{self.parts} number")
+
+    def steps_in(self, unit: str) -> Fraction:
+        """Return how many steps of the dial a unit is.
+
+        Parameters
+        ----------
+        unit : str
+            A word in the singular.
+
+        Returns
+        -------
+        Fraction
+            Steps, which may be part of one.
+        """
+        part = next((n for n, name in PARTS.items() if name == unit), None)
+        return Fraction(self.parts, part) if part else Fraction(1)
 
     def _settings(self) -> tuple[tuple[str, float], ...]:
         count = (self.maximum - self.minimum) * self.parts + 1
@@ -102,6 +135,22 @@ class SteplessDial(Dial):
 
     unit = "mark"
 
+    def steps_in(self, unit: str) -> Fraction:
+        """Return how many steps of the dial a unit is.
+
+        Parameters
+        ----------
+        unit : str
+            A word in the singular.
+
+        Returns
+        -------
+        Fraction
+            Steps, which may be part of one.
+        """
+        part = {"number": 1.0, "half": 0.5, "quarter": 0.25, "tenth": 0.1}.get(unit)
+        return Fraction(part / self.readable).limit_denominator(100) if part else Fraction(1)
+
     @property
     def _decimals(self) -> int:
         text = f"{self.readable:.6f}".rstrip("0")
@@ -138,6 +187,22 @@ class TurnDial(Dial):
     maximum: str = "3.0.0"
 
     unit = "click"
+
+    def steps_in(self, unit: str) -> Fraction:
+        """Return how many steps of the dial a unit is.
+
+        Parameters
+        ----------
+        unit : str
+            A word in the singular.
+
+        Returns
+        -------
+        Fraction
+            Steps, which may be part of one.
+        """
+        clicks = {"number": self.clicks_per_number, "turn": self.clicks_per_number * self.numbers_per_turn}
+        return Fraction(clicks.get(unit, 1))
 
     def _settings(self) -> tuple[tuple[str, float], ...]:
         low, high = (self.clicks(s) for s in (self.minimum, self.maximum))

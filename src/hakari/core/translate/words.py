@@ -1,43 +1,25 @@
-"""Words for a grind: "between cone and thick paper", "a touch finer than the cone", "six clicks coarser than semolina"."""
+"""Words for a grind: "between cone and thick paper", "a touch finer than the cone", "0.7 mm", "half a turn coarser"."""
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass, replace
-
-import numpy as np
+from fractions import Fraction
 
 from hakari.core.brew.methods import WINDOWS, Window, window_for
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import COUNTS, Dial
+from hakari.core.translate.vocabulary import AGAIN, AMOUNTS, FILLERS, GRADES_UM, LOOKS_UM, METHODS, UNITS, Named
 
 DOSE_G = 17.0  # of a window that depends on the dose
-# Names for methods, longest first where one holds another.
-NAMES = {
-    "boiled": "boiled-pot", "unfiltered pot": "boiled-pot", "pressure shot": "pressure-shot", "shot": "pressure-shot",
-    "espresso": "pressure-shot", "stovetop": "stovetop-pot", "plunger": "plunger-tube", "tube": "plunger-tube",
-    "thick paper cone": "thick-paper-cone", "thick paper": "thick-paper-cone", "smooth cone": "smooth-cone",
-    "ribbed cone": "ribbed-cone", "cone": "ribbed-cone", "pour over": "ribbed-cone", "drip": "ribbed-cone",
-    "flat bottomed dripper": "flat-bottom", "flat": "flat-bottom", "valve dripper": "valve-dripper",
-    "valve": "valve-dripper", "vacuum": "vacuum-pot", "siphon": "vacuum-pot", "tasting bowl": "tasting-bowl",
-    "bowl": "tasting-bowl", "cupping": "tasting-bowl", "slow cold drip": "drip-tower", "cold drip": "drip-tower",
-    "drip machine": "drip-machine", "machine": "drip-machine", "long press pot": "press-pot-long",
-    "stirred press pot": "press-pot-stirred", "press pot": "press-pot", "press": "press-pot",
-    "percolator": "percolator-pot", "cold steep": "cold-jar", "cold jar": "cold-jar", "cold brew": "cold-jar",
-}  # fmt: skip
-# Kitchen words as sizes in µm: the eye's measure, good to a fifth.
-LOOKS_UM = {
-    "flour": 90.0, "icing sugar": 200.0, "caster sugar": 350.0, "fine salt": 450.0, "coarse salt": 1050.0, "salt": 580.0,
-    "semolina": 750.0, "demerara": 900.0, "cracked pepper": 1150.0,
-}  # fmt: skip
 LOOKS_SD = 0.10
-HABIT_SD = 0.10  # of a setting that somebody uses "about" so
-AMOUNTS = (
-    (r"a (?:touch|bit|little|shade|hair)|slightly|touch|bit", 0.05),
-    (r"much|a lot|far|clearly|way", 0.20),
-    (r"", 0.10),
+UNIT_OF_SIZE = r"(mm|millimet(?:er|re)s?|µm|um|μm|micromet(?:er|re)s?|microns?)"
+NUMBER = r"(\d+(?:[.,]\d+)?)"
+EXAMPLES = (
+    "Say a method, “medium-fine”, “between cone and thick paper”, “a touch finer than the cone”, “two clicks finer”, "
+    "“semolina”, “700 µm” or a setting."
 )
-UNITS = r"clicks?|steps?|marks?|quarters?|numbers?|notches?|halves|half"
 
 
 @dataclass(frozen=True)
@@ -50,127 +32,223 @@ class GrindQuery:
     said: str
 
 
-def parse_grind_query(words: str, windows: tuple[Window, ...] = WINDOWS) -> GrindQuery:
+@dataclass(frozen=True)
+class SettingQuery:
+    """A setting of the grinder in use: where it starts, and how far it moves from there.
+
+    ``settings`` are one setting or the two ends of a range, as the dial writes them; none is the setting in use. ``steps``
+    of the dial count coarser; ``factor`` moves the size itself.
+    """
+
+    settings: tuple[str, ...] = ()
+    steps: int = 0
+    factor: float = 1.0
+    said: str = ""
+
+
+Query = GrindQuery | SettingQuery
+
+
+def parse_grind_query(words: str, windows: tuple[Window, ...] = WINDOWS, dial: Dial | None = None) -> Query:
     """Read words for a grind.
 
     Parameters
     ----------
     words : str
         What was typed.
-    windows : tuple[Window, ...]
+    windows : tuple of Window
         Sizes that suit each method.
+    dial : Dial, optional
+        The dial of the grinder in use, which plain numbers, "24 clicks" and "two clicks finer" belong to.
 
     Returns
     -------
-    GrindQuery
-        The size that is meant.
+    GrindQuery or SettingQuery
+        The size that is meant, or the setting of the grinder in use.
 
     Raises
     ------
     InputError
-        ``words-unreadable``, with examples.
+        ``words-unreadable``, with the part that was not understood and examples; ``setting-between-steps`` for parts of a
+        step that the dial does not have; as ``Dial.parse`` for a number that is not on the dial.
     """
-    text = re.sub(r"[\s\-–]+", " ", words.strip().lower()).strip(" .!?")
-    text = re.sub(r"\b(?:grind|ground|it|please|the|my|for|like|as|an?(?= (?:cone|press|flat)))\b ?", " ", text)
-    text = re.sub(r"\s+", " ", text).strip()
-    typed = re.fullmatch(r"(\d{2,4}(?:[.,]\d+)?) ?(?:µm|um|μm|micrometres?|microns?)?", text)
-    if typed:
-        um = float(typed[1].replace(",", "."))
-        return GrindQuery(um, 0.0, 0, f"{um:.0f} µm")
-    between = re.fullmatch(r"between (.+?) and (.+)", text)
-    if between:
-        a, b = (_named(part, words, windows) for part in between.groups())
-        gap = abs(float(np.log(b.um / a.um)))
-        return GrindQuery(float(np.sqrt(a.um * b.um)), max(gap / 4, 0.02), 0, f"between the {a.said} and the {b.said}")
-    counted = re.fullmatch(rf"(\d+|{'|'.join(COUNTS)}|a|one) ({UNITS}) (finer|coarser) than (.+)", text)
-    if counted:
-        count = int(counted[1]) if counted[1].isdigit() else 1 if counted[1] == "a" else COUNTS.index(counted[1])
-        base = _named(counted[4], words, windows)
-        sign = 1 if counted[3] == "coarser" else -1
-        return GrindQuery(
-            base.um, base.ln_sd, sign * count, f"{counted[1]} {counted[2]} {counted[3]} than the {base.said}"
-        )
-    for amount, share in AMOUNTS:
-        moved = re.fullmatch(rf"(?:{amount}) ?(finer|coarser) than (.+)", text)
-        if moved:
-            base = _named(moved[2], words, windows)
-            factor = 1 + share if moved[1] == "coarser" else 1 / (1 + share)
-            return GrindQuery(
-                base.um * factor, base.ln_sd, 0, f"about {100 * share:.0f} % {moved[1]} than the {base.said}"
-            )
-    end = re.fullmatch(r"(fine|coarse) (?:end|side) (?:of )?(.+)", text)
-    if end:
-        base = _named(end[2], words, windows)
-        factor = float(np.exp(2 * base.ln_sd)) if end[1] == "coarse" else float(np.exp(-2 * base.ln_sd))
-        return GrindQuery(base.um * factor, base.ln_sd / 2, 0, f"{end[1]} end of the {base.said}")
-    return _named(text, words, windows)
+    return _Reader(words, windows, dial).read(_plain(words))
+
+
+def _plain(words: str) -> str:
+    text = words.strip().lower().strip(" .!?").replace("–", "-").replace("—", "-")
+    text = re.sub(r"(?<=[a-z])-(?=[a-z])", " ", text)
+    text = re.sub(r"\s+", " ", text)
+    return re.sub(
+        r"^(?:(?:please|grind|ground|it|i want|i use|try|like|about|around|roughly|as|for)\b ?)+", "", text
+    ).strip()
 
 
 @dataclass(frozen=True)
-class Habit:
-    """A setting that a person uses for a method: the setting as the dial writes it, and what grind it stands for."""
+class _Reader:
+    """Reads one phrase; ``words`` is what was typed, for errors."""
 
-    setting: str
-    grind: GrindQuery
+    words: str
+    windows: tuple[Window, ...]
+    dial: Dial | None
+
+    def read(self, text: str) -> Query:
+        for rule in (self._size, self._setting, self._between, self._counted, self._moved, self._end):
+            found = rule(text)
+            if found is not None:
+                return found
+        return self._named(text)
+
+    def _size(self, text: str) -> Query | None:
+        """Read "700 µm", "0.7 mm", "650 to 750 µm"; a bare "700" only where no grinder is in use."""
+        unit = UNIT_OF_SIZE if self.dial is not None or not re.fullmatch(r"\d{3,4}", text) else f"{UNIT_OF_SIZE}?"
+        found = re.fullmatch(rf"{NUMBER}(?: ?(?:-|to) ?{NUMBER})? ?{unit}", text)
+        if not found:
+            return None
+        factor = 1000.0 if (found[3] or "").startswith("m") and not (found[3] or "").startswith("mic") else 1.0
+        low = factor * float(found[1].replace(",", "."))
+        high = factor * float(found[2].replace(",", ".")) if found[2] else low
+        if not min(low, high) >= 20 or not max(low, high) <= 5000:
+            raise self._refused(f"{text} is no size of ground coffee.")
+        said = f"{low:.0f} µm" if low == high else f"{low:.0f} to {high:.0f} µm"
+        return GrindQuery(math.sqrt(low * high), abs(math.log(high / low)) / 4, 0, said)
+
+    def _setting(self, text: str) -> Query | None:
+        """Read "24", "24 clicks", "22-24" on the dial in use."""
+        if self.dial is None:
+            return None
+        try:
+            return SettingQuery((self.dial.write(self.dial.parse(text)),), said=text)
+        except InputError as error:
+            off = error
+        ends = re.fullmatch(r"(.+?) ?(?:-|\bto\b) ?(.+)", text)
+        if ends:
+            try:
+                low, high = (self.dial.write(self.dial.parse(end)) for end in ends.groups())
+                return SettingQuery((low, high), said=f"{low} to {high}")
+            except InputError:
+                pass
+        if re.fullmatch(rf"{NUMBER}(?: clicks?)?", text):
+            raise InputError(
+                off.code, off.message, f"{off.remedy} For a size type “{text.split(' ')[0]} µm”.", field="words"
+            )
+        return None
+
+    def _between(self, text: str) -> Query | None:
+        ends = re.fullmatch(r"between (.+?) and (.+)", text)
+        if not ends:
+            return None
+        a, b = (self._named(_plain(part)) for part in ends.groups())
+        gap = abs(math.log(b.um / a.um))
+        return GrindQuery(math.sqrt(a.um * b.um), max(gap / 4, 0.02), 0, f"between the {a.said} and the {b.said}")
+
+    def _counted(self, text: str) -> Query | None:
+        """Read "two clicks finer", with or without "than …"."""
+        number = rf"\d+(?:[.,]\d+)?|\d+ \d/\d|\d/\d|half an?|half|a half|{'|'.join(COUNTS[1:])}|an?"
+        found = re.fullmatch(rf"({number}) (?:an? )?({UNITS}) (finer|coarser)(?: than (.+))?", text)
+        if not found:
+            return None
+        count = _count(found[1])
+        base = self._base(found[4])
+        way = 1 if found[3] == "coarser" else -1
+        steps = way * self._steps(count, found[2], found[3])
+        said = f"{found[1]} {found[2]} {found[3]}"
+        if isinstance(base, GrindQuery):
+            return replace(base, steps=base.steps + steps, said=f"{said} than {_article(base.said)}")
+        return replace(base, steps=base.steps + steps, said=f"{said} than {base.said}" if base.said else said)
+
+    def _steps(self, count: Fraction, unit: str, way: str) -> int:
+        one = re.sub(r"^halves$", "half", re.sub(r"(?<=[a-z])s$", "", unit.replace("notches", "notch")))
+        each = self.dial.steps_in(one) if self.dial is not None else Fraction(1)
+        steps = count * each
+        if steps.denominator != 1 or steps == 0:
+            whole = max(1, math.ceil(steps))
+            name = self.dial.unit if self.dial is not None else one
+            raise InputError(
+                "setting-between-steps", f"This dial has no part of a {name} to turn by.",
+                f"The least it can do is one {name} {way}." if whole == 1 else f"Turn it {whole} {name}s {way}.",
+                field="words",
+            )  # fmt: skip
+        return int(steps)
+
+    def _moved(self, text: str) -> Query | None:
+        """Read "a bit coarser", with or without "than …"."""
+        for amount, share in AMOUNTS:
+            found = re.fullmatch(rf"(?:{amount}) ?(finer|coarser)(?: than (.+))?", text)
+            if not found:
+                continue
+            base = self._base(found[2])
+            factor = 1 + share if found[1] == "coarser" else 1 / (1 + share)
+            said = f"about {100 * share:.0f} % {found[1]}"
+            if isinstance(base, GrindQuery):
+                return replace(base, um=base.um * factor, said=f"{said} than {_article(base.said)}")
+            return replace(base, factor=base.factor * factor, said=f"{said} than {base.said}" if base.said else said)
+        return None
+
+    def _base(self, text: str | None) -> Query:
+        """Return what a comparison starts from: something named, a setting, or the setting in use."""
+        if text is None or re.fullmatch(AGAIN, text.strip()):
+            if self.dial is None:
+                raise self._refused("No grinder is in use, so nothing is known to be finer or coarser than.")
+            return SettingQuery()
+        return self.read(_plain(text))
+
+    def _end(self, text: str) -> Query | None:
+        end = re.fullmatch(r"(fine|coarse) (?:end|side) (?:of )?(.+)", text)
+        if not end:
+            return None
+        base = self._named(_plain(end[2]))
+        factor = math.exp(2 * base.ln_sd) if end[1] == "coarse" else math.exp(-2 * base.ln_sd)
+        return GrindQuery(base.um * factor, base.ln_sd / 2, 0, f"{end[1]} end of the {base.said}")
+
+    def _named(self, text: str) -> GrindQuery:
+        """Return a method's window, a grade or a kitchen word; a window's middle is vague by a quarter of its width."""
+        bare = " ".join(word for word in text.split(" ") if word not in FILLERS)
+        known = _lookup(bare, self.windows) or _lookup(re.sub(r"s\b", "", bare), self.windows)
+        if known is None:
+            raise self._refused(self._unread(bare))
+        return GrindQuery(known.um, known.ln_sd, 0, known.said)
+
+    def _unread(self, bare: str) -> str:
+        vocabulary = {part for name in (*METHODS, *LOOKS_UM, *GRADES_UM) for part in name.split(" ")}
+        vocabulary |= {"finer", "coarser", "than", "between", "and", "end", "side"} | FILLERS
+        vocabulary |= {part for w in self.windows for part in _words_of(w.label).split(" ")}
+        unread = [word for word in bare.split(" ") if word not in vocabulary and word.rstrip("s") not in vocabulary]
+        if not bare or not unread or len(unread) == len(bare.split(" ")):
+            return f"“{self.words.strip()}” is not understood as a grind."
+        return f"“{' '.join(unread)}” in “{self.words.strip()}” is not understood."
+
+    def _refused(self, message: str) -> InputError:
+        return InputError("words-unreadable", message, EXAMPLES, field="words")
 
 
-def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -> Habit:
-    """Read "about 8 for the cone" as a weak statement of a setting's size.
-
-    Parameters
-    ----------
-    words : str
-        A setting of the dial, "for", and a method; "about", "clicks" and the like may stand with the setting.
-    dial : Dial
-        The grinder's dial.
-    windows : tuple of Window
-        The sizes that suit each method.
-
-    Returns
-    -------
-    Habit
-        The middle of the method's window in µm, with a standard deviation (ln) of a quarter of the window's width and
-        ``HABIT_SD`` together: neither the habit nor the window is a measurement.
-
-    Raises
-    ------
-    InputError
-        ``words-unreadable``, or as ``Dial.parse`` for a setting that is not on the dial.
-    """
-    said = re.fullmatch(
-        rf"(?:(?:i use|about|around|roughly|circa|ca\.?|maybe|~|some)\s*)*(.+?)(?:\s+(?:{UNITS}))?"
-        r"\s+(?:for|suits|on|with)\s+(.+)",
-        words.strip().lower().strip(" .!?"),
-    )
-    if said is None:
-        raise InputError(
-            "words-unreadable", f"“{words.strip()}” does not name a setting and a method.",
-            "Say it like “about 8 for the cone”.", field="words",
-        )  # fmt: skip
-    meant = parse_grind_query(said[2], windows)
-    try:
-        setting = dial.write(dial.parse(said[1].strip()))
-    except InputError as error:
-        raise InputError(error.code, error.message, error.remedy, field="words") from error
-    return Habit(setting, replace(meant, ln_sd=float(np.hypot(meant.ln_sd, HABIT_SD))))
+def _count(text: str) -> Fraction:
+    if text.startswith("half") or text == "a half":
+        return Fraction(1, 2)
+    if text in ("a", "an"):
+        return Fraction(1)
+    if text in COUNTS:
+        return Fraction(COUNTS.index(text))
+    return sum((Fraction(part.replace(",", ".")) for part in text.split(" ")), Fraction(0))
 
 
-def _named(text: str, words: str, windows: tuple[Window, ...]) -> GrindQuery:
-    """Return a method's window or a kitchen word; a window's middle is vague by a quarter of its width."""
-    for look in sorted(LOOKS_UM, key=len, reverse=True):
-        if text == look:
-            return GrindQuery(LOOKS_UM[look], LOOKS_SD, 0, look)
-    known = {w.label.replace("-", " ").replace("–", " "): w for w in windows}
-    window = known.get(text)
+def _article(said: str) -> str:
+    return said if said[0].isdigit() or said.startswith(("between", "about")) else f"the {said}"
+
+
+def _words_of(label: str) -> str:
+    return re.sub(r"[\s\-–]+", " ", label)
+
+
+def _lookup(text: str, windows: tuple[Window, ...]) -> Named | None:
+    if text in LOOKS_UM:
+        return Named(LOOKS_UM[text], LOOKS_SD, text)
+    if text in GRADES_UM:
+        low, high = GRADES_UM[text]
+        return Named(math.sqrt(low * high), math.log(high / low) / 4, text.replace("medium ", "medium-"))
+    window = next((w for w in windows if _words_of(w.label) == _words_of(text)), None)
+    if window is None and text in METHODS:
+        window = window_for(METHODS[text], DOSE_G, windows)
     if window is None:
-        for name in sorted(NAMES, key=len, reverse=True):
-            if re.search(rf"\b{name}s?\b", text):
-                window = window_for(NAMES[name], DOSE_G, windows)
-                break
-    if window is None:
-        raise InputError(
-            "words-unreadable", f"“{words.strip()}” is not understood as a grind.",
-            "Say a method, “between cone and thick paper”, “a touch finer than the cone”, “semolina” or “700 µm”.",
-            field="words",
-        )  # fmt: skip
-    return GrindQuery(window.middle_um, float(np.log(window.high_um / window.low_um)) / 4, 0, window.label)
+        return None
+    return Named(window.middle_um, math.log(window.high_um / window.low_um) / 4, window.label)

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
-from hakari.core.translate.words import parse_habit
+from hakari.core.translate.habit import parse_habit
 from hakari.formats.base import Document, Pair
 from hakari.service.grinders.curves import bare_document, live_eras, live_points, present_era
 from hakari.service.grinders.grind_guide import windows_of

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, replace
 
 from pydantic import Field
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
+from hakari.core.grinder.dial import step_words, stepped
 from hakari.core.translate.answer import PlanInUse, translate, usual_plan
 from hakari.core.translate.match import Match
-from hakari.core.translate.nearest import TargetSize, target_setting, target_size
-from hakari.core.translate.words import parse_grind_query
+from hakari.core.translate.nearest import TargetSize, nearest_setting, target_setting, target_size
+from hakari.core.translate.words import GrindQuery, SettingQuery, parse_grind_query
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import TranslationDocument
-from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.grinders.curves import bare_document, core_of, grinder_document
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, workbench_row
 from hakari.store import models
@@ -51,9 +54,11 @@ class NotThere(Document):
 
 
 class Translations(Document):
-    """What was understood, its size, and the answer on each grinder asked."""
+    """What was understood, its size, and the answer on each grinder asked; the grinder and setting where it is one."""
 
     source: str
+    grinder_id: int | None = None
+    setting: str | None = None
     target_um: float
     target_interval95_um: Pair
     answers: list[WorkbenchTranslation]
@@ -69,16 +74,17 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
         When what is asked for is not understood or has no size; or, with ``to``, when that grinder cannot say.
     """
     with ws.transaction() as session:
-        wanted, said, own_id, steps = _wanted(session, ask)
+        wanted = _wanted(session, ask)
         targets = [find(session, models.Grinder, ask.to, "grinder")] if ask.to else list_active(session, models.Grinder)
         roast = _roast(session)
         in_plan = _plan_in_use(session) if ask.match in ("flow", "yield") else usual_plan()
         answers, silent = [], []
         for target in targets:
-            if ask.to is None and target.id == own_id:
+            if ask.to is None and target.id == wanted.grinder_id:
                 continue
             try:
-                answer = translate(wanted, core_of(grinder_document(target, session)), ask.match, in_plan, steps, roast)
+                there = core_of(grinder_document(target, session))
+                answer = translate(wanted.size, there, ask.match, in_plan, wanted.steps, roast)
             except InputError as error:
                 if ask.to is not None:
                     raise
@@ -91,12 +97,29 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
                 WorkbenchTranslation(**document.model_dump(), grinder_id=target.id, grinder_name=target.name)
             )
         return Translations(
-            source=said, target_um=wanted.um, target_interval95_um=wanted.interval95_um, answers=answers, silent=silent
+            source=wanted.said,
+            grinder_id=wanted.grinder_id,
+            setting=wanted.setting,
+            target_um=wanted.size.um,
+            target_interval95_um=wanted.size.interval95_um,
+            answers=answers,
+            silent=silent,
         )
 
 
-def _wanted(session: Session, ask: Ask) -> tuple[TargetSize, str, int | None, int]:
-    """Return the grind that is meant, in words, the grinder it comes from, and steps beyond it.
+@dataclass(frozen=True)
+class _Wanted:
+    """The grind that is meant, in words; the grinder and setting that it comes from; and steps beyond it."""
+
+    size: TargetSize
+    said: str
+    grinder_id: int | None = None
+    setting: str | None = None
+    steps: int = 0
+
+
+def _wanted(session: Session, ask: Ask) -> _Wanted:
+    """Return the grind that is meant.
 
     A sample ground at a known setting goes through its own grinder's curve, which knows that setting from all of its
     samples; any other goes by its measured median.
@@ -105,28 +128,82 @@ def _wanted(session: Session, ask: Ask) -> tuple[TargetSize, str, int | None, in
         grinder = find(session, models.Grinder, ask.grinder_id or workbench_row(session).grinder_id, "grinder")
         core = core_of(grinder_document(grinder, session))
         written = core.dial.write(core.dial.parse(ask.setting))
-        return target_setting(core, written, _roast(session)), f"{grinder.name} {written}", grinder.id, 0
+        return _at(session, grinder, written, f"{grinder.name} {written}")
     if ask.words is not None and ask.words.strip():
-        meant = parse_grind_query(ask.words, windows_of(session))
-        # A typed size is meant as typed; words are as vague as they are.
-        return target_size(meant.um, max(meant.ln_sd, 0.001)), meant.said, None, meant.steps
+        in_use = lookup(session, models.Grinder, workbench_row(session).grinder_id)
+        in_use = in_use if in_use is not None and in_use.deleted_at is None else None
+        dial = bare_document(in_use).dial.core() if in_use else None
+        meant = parse_grind_query(ask.words, windows_of(session), dial)
+        if isinstance(meant, GrindQuery):
+            # A typed size is meant as typed; words are as vague as they are.
+            return _Wanted(target_size(meant.um, max(meant.ln_sd, 0.001)), meant.said, steps=meant.steps)
+        assert in_use is not None  # only its dial makes words a setting
+        return _on_grinder_in_use(session, in_use, meant)
     sample = find(session, models.Sample, ask.sample_id or workbench_row(session).sample_id, "sample on the bench")
     era = lookup(session, models.Era, sample.era_id)
     if era is not None and sample.setting and era.grinder_id != ask.to and era.grinder.deleted_at is None:
-        core = core_of(grinder_document(era.grinder, session))
         try:
-            return (
-                target_setting(core, sample.setting, _roast(session)),
-                f"{era.grinder.name} {sample.setting}",
-                era.grinder_id,
-                0,
-            )
+            return _at(session, era.grinder, sample.setting, f"{era.grinder.name} {sample.setting}")
         except InputError:
             pass  # its grinder has no curve any more: the photo still says a size
     low, high = sample.measurement.ci95.d50_um
     fines = sample.measurement.extrapolated.mass_below_um.get("100")
-    wanted = target_size(sample.d50_um, math.log(high / low) / (2 * 1.96), fines, sample.measurement.span)
-    return wanted, f"the photo's {sample.d50_um:.0f} µm", era.grinder_id if era else None, 0
+    size = target_size(sample.d50_um, math.log(high / low) / (2 * 1.96), fines, sample.measurement.span)
+    return _Wanted(size, f"the photo's {sample.d50_um:.0f} µm", era.grinder_id if era else None, sample.setting)
+
+
+def _at(session: Session, grinder: models.Grinder, setting: str, said: str) -> _Wanted:
+    core = core_of(grinder_document(grinder, session))
+    return _Wanted(target_setting(core, setting, _roast(session)), said, grinder.id, setting)
+
+
+def _on_grinder_in_use(session: Session, grinder: models.Grinder, meant: SettingQuery) -> _Wanted:
+    """Return a setting of the grinder in use, or a way from the one it stands at."""
+    core = core_of(grinder_document(grinder, session))
+    dial = core.dial
+    if len(meant.settings) == 2:
+        low, high = sorted(dial.parse(s) for s in meant.settings)
+        middle = dial.write((low + high) // 2)
+        wanted = _at(session, grinder, middle, f"{grinder.name} {meant.said}")
+        ends = [target_setting(core, s).um for s in meant.settings]
+        return replace(wanted, size=target_size(wanted.size.um, max(abs(math.log(ends[1] / ends[0])) / 4, 0.001)))
+    start = meant.settings[0] if meant.settings else _setting_in_use(session, grinder)
+    place = stepped(dial, dial.parse(start), meant.steps)
+    if meant.factor != 1.0:
+        aim = target_setting(core, dial.write(place), _roast(session)).um * meant.factor
+        place_there = nearest_setting(core, target_size(aim, 0.001), 0, _roast(session)).place
+        # "Finer" is at least one step, however far a step goes.
+        moved = dial.positions()[place_there] != dial.positions()[place]
+        place = place_there if moved else stepped(dial, place, 1 if meant.factor > 1 else -1)
+    written = dial.write(place)
+    moved_from = f", {step_words(dial, dial.parse(start), place)} than {start}" if written != start else ""
+    return _at(session, grinder, written, f"{grinder.name} {written}{moved_from}")
+
+
+def _setting_in_use(session: Session, grinder: models.Grinder) -> str:
+    """Return the setting that the grinder in use stands at: the workbench's, or that of its last brew."""
+    setting = workbench_row(session).setting
+    if setting is None:
+        last = (
+            select(models.Plan.setting)
+            .join(models.Era, models.Plan.era_id == models.Era.id)
+            .where(models.Era.grinder_id == grinder.id, models.Plan.setting.is_not(None))
+            .order_by(models.Plan.id.desc())
+            .limit(1)
+        )
+        setting = session.scalar(last)
+    if setting is None:
+        raise InputError(
+            "words-unreadable", f"No setting of the {grinder.name} is in use yet.",
+            f"Type the setting first, for example “{grinder.name} {_example(grinder)}”.", field="words",
+        )  # fmt: skip
+    return setting
+
+
+def _example(grinder: models.Grinder) -> str:
+    """Return a setting from the middle of a grinder's dial."""
+    settings = bare_document(grinder).dial.core().settings
+    return settings[len(settings) // 2]
 
 
 def _roast(session: Session) -> str | None:
