@@ -12,7 +12,7 @@ from hakari.core.grinder.curve import CurveSample, fit_curve, sample_from_interv
 from hakari.core.grinder.diagnostics import ODD_SIGMAS, next_to_measure, odd_samples
 from hakari.core.grinder.dial import Dial, step_words
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
+from hakari.core.grinder.kinds import BladeDial, ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
 from hakari.core.translate.nearest import nearest_setting, target_setting, target_size
 
 MILL, BENCH = ClickDial(maximum=60), NumberDial(maximum=14)
@@ -34,6 +34,7 @@ dials = st.one_of(
         st.sampled_from([0.05, 0.1, 0.2, 0.25, 0.01, 1 / 3]),
     ),
     st.builds(TurnDial, finer, st.none(), st.integers(2, 12), st.integers(2, 9), st.just("0.1.0"), st.just("3.0.1")),
+    st.builds(BladeDial, maximum=st.integers(3, 90)),
     st.builds(RingDial, finer, st.none(), labels.map(tuple), labels.map(tuple), st.sampled_from([0.5, 1.0, 2.0, 3.0])),
 )  # fmt: skip
 
@@ -266,3 +267,18 @@ def test_a_size_beyond_the_dial_is_said_to_be_so() -> None:
 def test_malformed_samples_are_refused(d50: float, ci) -> None:
     with pytest.raises(InputError):
         sample_from_interval(3, d50, ci)
+
+
+def test_blades_are_read_in_seconds_and_shakes() -> None:
+    dial = BladeDial()
+    typed = {
+        "12": "12 s",
+        "12 s": "12 s",
+        "12 seconds, 3 shakes": "12 s shaken",
+        "12 s shaken": "12 s shaken",
+        "9s, 0 shakes": "9 s",
+    }
+    assert {words: dial.write(dial.parse(words)) for words in typed} == typed
+    assert step_words(dial, dial.parse("10"), dial.parse("12")) == "two seconds finer"
+    with pytest.raises(InputError):
+        dial.parse("a while")

@@ -9,7 +9,7 @@ import pytest
 from hakari.core.brew.styles import STYLES
 from hakari.core.errors import InputError
 from hakari.core.flow.factors import FlowFactors
-from hakari.formats.grinder import NumberDialDocument
+from hakari.formats.grinder import BladeDialDocument, NumberDialDocument
 from hakari.formats.plan import FitDocument, PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
@@ -222,3 +222,18 @@ def test_a_target_time_out_of_reach_says_so_and_a_press_has_none(with_grinder: W
     plans.save_plan(with_grinder, press)
     late = OutcomeDocument(pressed_s=300, taste={"sweet": 2})
     assert preview_cup(with_grinder, CupEntry(outcome=late)).advice.status == "keep"
+
+
+def test_a_plan_and_a_cup_live_with_blades(workspace: Workspace) -> None:
+    blades = grinders.add_grinder(
+        workspace, grinders.NewGrinder(name="Chopper", dial=BladeDialDocument(kind="seconds"))
+    )
+    assert blades.no_curve and "Blades" in blades.no_curve
+    points.add_point(workspace, blades.id, points.NewPoint(setting="12 s", d50_um=600.0))
+    bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=blades.id, setting="15 s shaken"))
+    plan = plans.save_plan(workspace, Recipe())
+    assert plan.grind.assumed and plan.prediction.drawdown_s > 0
+    assert plan.id is not None
+    sour = preview_cup(workspace, CupEntry(outcome=OutcomeDocument(taste={"sour": 2}))).advice
+    change = next(m for m in sour.moves if m.kind == "grind")
+    assert "run the blades longer" in change.words

@@ -1569,6 +1569,38 @@ export interface components {
             tau_ln: number;
         };
         /**
+         * BladeDialDocument
+         * @description No dial: seconds that blades run, and whether the jar was shaken.
+         */
+        BladeDialDocument: {
+            /**
+             * Finer
+             * @default up
+             * @constant
+             */
+            finer?: "up";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "seconds";
+            /**
+             * Maximum
+             * @default 60
+             */
+            maximum?: number;
+            /**
+             * Minimum
+             * @default 2
+             */
+            minimum?: number;
+            /**
+             * Zero
+             * @default null
+             */
+            zero?: string | null;
+        };
+        /**
          * BrewDocument
          * @description ``hakari.brew/1``: one brew with its log; times in seconds since the first pour.
          */
@@ -2287,7 +2319,7 @@ export interface components {
          */
         DialBody: {
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
         };
         /**
          * DialPreview
@@ -2818,7 +2850,7 @@ export interface components {
              */
             burrs?: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
             /** Name */
             name: string;
             /**
@@ -2861,7 +2893,7 @@ export interface components {
              */
             burrs?: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
             /**
              * Earlier
              * @default []
@@ -2902,7 +2934,7 @@ export interface components {
             /** Burrs */
             burrs: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
             /** Earlier */
             earlier: components["schemas"]["EraView"][];
             /** Equivalences */
@@ -3522,7 +3554,7 @@ export interface components {
              */
             burrs?: string;
             /** Dial */
-            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"];
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
             /** Name */
             name: string;
             /**

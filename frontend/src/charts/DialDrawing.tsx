@@ -189,12 +189,14 @@ function major(dial: Dial, settings: string[], i: number): boolean {
   if (dial.kind === "clicks") return i % (clicksIn(dial) > 24 ? 6 : clicksIn(dial) > 12 ? 3 : 1) === 0;
   if (dial.kind === "turns") return i % dial.clicks_per_number === 0;
   const setting = settings[i] ?? "";
+  if (dial.kind === "seconds") return /^\d*[05] s$/.test(setting);
   return dial.kind === "numbers" ? !setting.includes("/") : Number.isInteger(Number(setting));
 }
 
 function nameOf(dial: Dial, settings: string[], i: number): string {
   if (dial.kind === "clicks") return String(i);
   if (dial.kind === "turns") return String(Math.floor(i / dial.clicks_per_number));
+  if (dial.kind === "seconds") return (settings[i] ?? "").replace(" s", "");
   return dial.kind === "stepless" ? String(Number(settings[i])) : (settings[i] ?? "");
 }
 

@@ -395,6 +395,8 @@ function weightOf(g: Grinder, setting: string): [number, string] {
         ? [4, `${turn}.0`]
         : [Number(number) % 5 === 0 ? 3 : Number(number) % 2 === 0 ? 2 : 1, `${turn}.${number}`];
     }
+    case "seconds":
+      return [0, ""]; // blades have no curve, so no rail
     case "rings": {
       const first = g.dial.fine[0] ?? "";
       const coarse = g.dial.coarse.find((c) => setting === c + first || setting === `${c}-${first}`);

@@ -11,7 +11,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import sample_from_interval
 from hakari.core.grinder.dial import Dial, check_dial
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.grinder.kinds import ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
+from hakari.core.grinder.kinds import BladeDial, ClickDial, NumberDial, RingDial, SteplessDial, TurnDial
 from hakari.core.translate.answer import Answer
 from hakari.formats.base import Document, Name, Pair, first_wrong
 
@@ -102,8 +102,27 @@ class RingDialDocument(_DialDocument):
         return _checked(dial, len(self.coarse) * len(self.fine))
 
 
+class BladeDialDocument(_DialDocument):
+    """No dial: seconds that blades run, and whether the jar was shaken."""
+
+    kind: Literal["seconds"]
+    finer: Literal["up"] = "up"
+    minimum: Annotated[int, Field(ge=1, le=600)] = 2
+    maximum: Annotated[int, Field(ge=1, le=600)] = 60
+
+    def core(self) -> BladeDial:
+        """Return the core's dial; raises ``InputError`` ``dial-malformed``."""
+        places = 2 * (self.maximum - self.minimum + 1)
+        return _checked(BladeDial(self.finer, self.zero, self.minimum, self.maximum), places)
+
+
 DialDocument = Annotated[
-    ClickDialDocument | NumberDialDocument | SteplessDialDocument | TurnDialDocument | RingDialDocument,
+    ClickDialDocument
+    | NumberDialDocument
+    | SteplessDialDocument
+    | TurnDialDocument
+    | RingDialDocument
+    | BladeDialDocument,
     Field(discriminator="kind"),
 ]
 

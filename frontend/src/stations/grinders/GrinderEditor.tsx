@@ -16,6 +16,7 @@ interface Draft {
   stepless: { first: string; last: string; readable: string };
   turns: { numbers: string; clicks: string; last: string };
   rings: { coarse: string; fine: string; span: string };
+  seconds: { last: string };
 }
 
 const START: Draft = {
@@ -24,6 +25,7 @@ const START: Draft = {
   stepless: { first: "0", last: "8", readable: "0.05" },
   turns: { numbers: "10", clicks: "4", last: "3.0.0" },
   rings: { coarse: "A–K", fine: "1–9", span: "1" },
+  seconds: { last: "60" },
 };
 const KINDS: { value: Kind; label: string }[] = [
   { value: "clicks", label: "clicks that are counted, “22”" },
@@ -31,6 +33,7 @@ const KINDS: { value: Kind; label: string }[] = [
   { value: "stepless", label: "a collar without stops, “4.35”" },
   { value: "turns", label: "turns, numbers and clicks, “1.4.2”" },
   { value: "rings", label: "two rings, “C4”" },
+  { value: "seconds", label: "no dial: blades, “12 s shaken”" },
 ];
 
 /** "A–K", "1-9" or "A B C" as labels. */
@@ -92,6 +95,8 @@ function dialOf(kind: Kind, d: Draft, finer: "down" | "up", zero: string): Dial 
         fine: labelsOf(d.rings.fine),
         fine_span: typed(d.rings.span),
       };
+    case "seconds":
+      return { kind, finer: "up", zero: null, minimum: 2, maximum: typed(d.seconds.last) };
   }
 }
 
@@ -127,6 +132,8 @@ function draftOf(dial: Dial | undefined): Draft {
         ...START,
         rings: { coarse: dial.coarse.join(" "), fine: dial.fine.join(" "), span: String(dial.fine_span) },
       };
+    case "seconds":
+      return { ...START, seconds: { last: String(dial.maximum) } };
   }
 }
 
@@ -241,6 +248,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
         {field("Fine ring covers", draft.rings.span, (span) => set("rings", { span }))}
       </>
     ),
+    seconds: field("Longest, s", draft.seconds.last, (last) => set("seconds", { last })),
   };
   return (
     <form
@@ -274,7 +282,10 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
           <Select
             aria-label="Dial"
             value={kind}
-            onChange={setKind}
+            onChange={(chosen: Kind) => {
+              setKind(chosen);
+              if (chosen === "seconds") setBurrs("blade");
+            }}
             options={KINDS}
             style={{ width: "100%", marginTop: 4 }}
           />
@@ -285,40 +296,47 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
             Labels as “A–K”, “1–9”, or one after the other. The fine ring covers so many steps of the coarse one.
           </p>
         )}
-        <div className="chips" role="radiogroup" aria-label="Which way is finer">
-          <button
-            type="button"
-            className="chip"
-            role="radio"
-            aria-checked={finer === "down"}
-            onClick={() => setFiner("down")}
-          >
-            smaller is finer
-          </button>
-          <button
-            type="button"
-            className="chip"
-            role="radio"
-            aria-checked={finer === "up"}
-            onClick={() => setFiner("up")}
-          >
-            larger is finer
-          </button>
-        </div>
-        <div style={{ display: "flex", gap: 18 }}>
-          <Typed small label="Burrs touch at" value={zero} onChange={setZero} width={130} placeholder="not known" />
-          <Typed
-            small
-            label="Burrs move, each step"
-            value={travel}
-            onChange={setTravel}
-            unit="µm"
-            width={170}
-            placeholder="not known"
-          />
-        </div>
+        {kind !== "seconds" && (
+          <>
+            <div className="chips" role="radiogroup" aria-label="Which way is finer">
+              <button
+                type="button"
+                className="chip"
+                role="radio"
+                aria-checked={finer === "down"}
+                onClick={() => setFiner("down")}
+              >
+                smaller is finer
+              </button>
+              <button
+                type="button"
+                className="chip"
+                role="radio"
+                aria-checked={finer === "up"}
+                onClick={() => setFiner("up")}
+              >
+                larger is finer
+              </button>
+            </div>
+            <div style={{ display: "flex", gap: 18 }}>
+              <Typed small label="Burrs touch at" value={zero} onChange={setZero} width={130} placeholder="not known" />
+              <Typed
+                small
+                label="Burrs move, each step"
+                value={travel}
+                onChange={setTravel}
+                unit="µm"
+                width={170}
+                placeholder="not known"
+              />
+            </div>
+          </>
+        )}
         {burrs === "blade" && (
-          <p className="quiet">Blades chop at random: no setting gives one size, so it gets no curve.</p>
+          <p className="quiet">
+            Blades chop at random: no time gives one size, so they get no curve. Shake between short bursts, and measure
+            each grind by a photo.
+          </p>
         )}
         {error != null && !troubleWith(error, "name") && <Trouble error={error} />}
         <div>

@@ -88,7 +88,7 @@ def candidates(case: Case) -> list[Candidate]:
 
 
 def _grind(case: Case) -> Iterator[Candidate]:
-    if case.grinder is None or case.setting is None:
+    if case.grinder is None or case.setting is None or case.grinder.has_blades:
         yield from _grind_without_dial(case)
         return
     dial = case.grinder.dial
@@ -143,6 +143,8 @@ def _grind_without_dial(case: Case) -> Iterator[Candidate]:
         direction = "coarser" if factor > 1 else "finer"
         now, then = case.grind.d50_um, case.grind.d50_um * factor
         words = f"about {abs(factor - 1) * 100:.0f} % {direction}"
+        if case.grinder is not None and case.grinder.has_blades:
+            words = f"{words}: run the blades {'shorter' if factor > 1 else 'longer'}, and shake"
         yield Candidate(
             "grind", direction, f"{now:.0f} µm", f"{then:.0f} µm", words, 1, case.plan, reground(case, factor, now)
         )
@@ -371,8 +373,9 @@ def _compensated(case: Case) -> Iterator[Candidate]:
     plan = case.plan
     steep = plan.steep
     shorter = plan.ratio - RATIO_STEPS[0]
-    if steep is None and shorter >= 10 and case.grinder is not None and case.setting is not None:
-        dial = case.grinder.dial
+    grinder = case.grinder
+    if steep is None and shorter >= 10 and grinder and case.setting is not None and not grinder.has_blades:
+        dial = grinder.dial
         at = dial.parse(case.setting)
         for direction, i, factor, size in _settings(case, (COMPENSATED_AIM_LN,)):
             if direction == "coarser":

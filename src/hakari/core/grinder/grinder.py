@@ -10,6 +10,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import Curve, CurveSample, fit_curve
 from hakari.core.grinder.dial import Dial
 from hakari.core.grinder.era import ENOUGH_OF_ITS_OWN, refit
+from hakari.core.grinder.kinds import BladeDial
 from hakari.core.grinder.trend import FINES, SPAN, Trend, fit_trend
 
 # A dial that is read is drawn apart from the one that a grind comes from: their errors are independent.
@@ -35,6 +36,11 @@ class Grinder:
     before: Grinder | None = None
     reason: str = "cleaned"
 
+    @property
+    def has_blades(self) -> bool:
+        """Whether it chops with blades, whose settings stand for no size."""
+        return self.burrs == BLADES or isinstance(self.dial, BladeDial)
+
     def curve(self, seed: int = SOURCE_SEED) -> Curve:
         """Fit the curve; the same samples give the same draws.
 
@@ -53,7 +59,7 @@ class Grinder:
         InputError
             ``no-curve-for-blades``; else as ``fit_curve`` and ``refit``.
         """
-        if self.burrs == BLADES:
+        if self.has_blades:
             raise InputError(
                 "no-curve-for-blades", "Blades chop at random: no setting of theirs gives one size, so there is no curve.",
                 "Time and shaking change what comes out; measure each grind by itself.", field="burrs",

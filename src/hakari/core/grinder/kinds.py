@@ -1,4 +1,4 @@
-"""The five kinds of dial."""
+"""The six kinds of dial."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from fractions import Fraction
 import numpy as np
 
 from hakari.core.errors import InputError
-from hakari.core.grinder.dial import Dial
+from hakari.core.grinder.dial import Dial, Finer
 
 GLYPHS = {
     "¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅓": " 1/3", "⅔": " 2/3", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8",
@@ -279,3 +279,27 @@ class RingDial(Dial):
         raise self.unreadable(
             text, f"Type a mark of each ring, for example {self.coarse[len(self.coarse) // 2]}{joint}{self.fine[0]}."
         )
+
+
+@dataclass(frozen=True)
+class BladeDial(Dial):
+    """Blades have no settings, only how long they run and whether the jar was shaken: "12 s", "12 s shaken"."""
+
+    finer: Finer = "up"
+    minimum: int = 2
+    maximum: int = 60
+
+    unit = "second"
+
+    def _settings(self) -> tuple[tuple[str, float], ...]:
+        return tuple(
+            (f"{n} s{shaken}", float(n)) for n in range(self.minimum, self.maximum + 1) for shaken in ("", " shaken")
+        )
+
+    def _read(self, text: str) -> str:
+        said = re.fullmatch(
+            r"(\d+) ?(?:s|sec|seconds?)?(?:,? ?(?:(?:and )?(shaken|shaking)|(\d+) ?(?:shakes?|x shaken)))?", text
+        )
+        if not said:
+            raise self.unreadable(text, "Type the seconds and whether you shook it, for example 12 s shaken.")
+        return f"{int(said[1])} s{' shaken' if said[2] or int(said[3] or 0) else ''}"

@@ -172,7 +172,7 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
         usual = grind_from_figures(700.0, 1.1, 0.08)
         if grinder is not None and bench.setting is not None:
             core = core_of(grinder_document(grinder, session))
-            if core.samples:
+            if core.samples and not core.has_blades:
                 said = f"size by the curve of your {name} at {bench.setting}; its spread is assumed"
                 grind = _at_setting(core, bench.setting, usual, usual.quantile_um(0.5, 100.0))
                 return grind, _on_plan(grind, said, grinder, bench.setting, assumed=False)
@@ -184,6 +184,9 @@ def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, Gr
     if grinder is None or bench.setting is None or same:
         return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
     core = core_of(grinder_document(grinder, session))
+    if core.has_blades:
+        said = f"the photo's grind; what {bench.setting} of the {name} gives is known from a photo alone"
+        return grind, _on_plan(grind, said, grinder, bench.setting, assumed=True)
     moved = _at_setting(core, bench.setting, grind, sample.d50_um)
     return moved, _on_plan(
         moved,
