@@ -8,6 +8,7 @@ const pour = (water_g: number, duration_s: number, start_s: number | null, start
   start_s,
   start_when,
   strength: "normal" as const,
+  where: "spiral" as const,
 });
 
 /** A bloom with a swirl, two timed pours, and one that waits until it has drained. */
@@ -23,6 +24,20 @@ const water = (t: Poured) => t.pours.reduce((sum, p) => sum + p.water_g, 0);
 const starts = (t: Poured) => t.pours.map((_, i) => table.startOf(t, i));
 
 describe("the pour table", () => {
+  it("moves a pour up in the order while the times stay in theirs", () => {
+    const own: Poured = { ...brew, pours: [pour(40, 8, 0), pour(60, 30, 40), pour(100, 10, 75)], starts: [0, 40, 75] };
+    const moved = table.movedUp(own, 2);
+    expect(moved.pours.map((p) => [p.water_g, p.duration_s, p.start_s])).toEqual([
+      [40, 8, 0],
+      [100, 10, 40],
+      [60, 30, 75],
+    ]);
+    // A long pour that comes first pushes the next one back.
+    const long = table.movedUp({ ...own, pours: [pour(40, 8, 0), pour(60, 10, 40), pour(100, 50, 75)] }, 2);
+    expect(long.pours[2]!.start_s).toBe(90);
+    expect(table.movedUp(own, 0)).toBe(own);
+  });
+
   it("says what follows each pour", () => {
     expect([0, 1, 2, 3].map((i) => table.afterOf(brew, i))).toEqual(["swirl", "", "stir", ""]);
   });
@@ -37,6 +52,8 @@ describe("the pour table", () => {
       table.removed(brew, 3),
       table.withStart(brew, 2, 90),
       table.withEvent(brew, 1, "half"),
+      table.movedUp(brew, 2),
+      table.movedUp(brew, 3),
     ];
     for (const t of changed) {
       expect(water(t)).toBeCloseTo(280);

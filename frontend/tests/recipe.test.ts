@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { FIRST, fieldsOf, movedPour, recipeOf, withAmount } from "../src/stations/plan/recipe";
+import { dropsOwnPours, FIRST, fieldsOf, movedPour, recipeOf, withAmount } from "../src/stations/plan/recipe";
 
 const pour = (start_s: number | null, duration_s: number, water_g: number) =>
   ({ start_s, start_when: start_s === null ? "level-back" : null, duration_s, water_g, strength: "normal" }) as never;
@@ -25,8 +25,12 @@ describe("the typed recipe", () => {
     expect(fields).toMatchObject({ given: ["dose", "ratio"], school: "split", options: { pours: "4" }, lot: "B2" });
   });
 
-  it("drops hand-set pours when an amount changes, because they were set for another", () => {
-    expect(withAmount({ ...FIRST, pours: staged() }, "dose", "20").pours).toBeNull();
+  it("keeps hand-set pours when an amount changes, and says when a choice would drop them", () => {
+    const own = { ...FIRST, pours: staged() };
+    expect(withAmount(own, "dose", "20").pours).toEqual(staged());
+    expect(dropsOwnPours(own, withAmount(own, "dose", "20"))).toBe(false);
+    expect(dropsOwnPours(own, { ...own, options: { stages: "2" }, pours: null })).toBe(true);
+    expect(dropsOwnPours(FIRST, { ...FIRST, options: { stages: "2" } })).toBe(false);
   });
 });
 

@@ -1480,7 +1480,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "swirl" | "stir" | "press" | "open-valve" | "close-valve";
+            do: "swirl" | "stir" | "stir-back" | "press" | "open-valve" | "close-valve";
         };
         /**
          * AddedToGrinder
@@ -1685,9 +1685,15 @@ export interface components {
          * BrewTap
          * @description What a hand reports during a brew.
          *
-         *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was.
+         *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
+         *     what was really added, for the water that goes into a concentrate.
          */
         BrewTap: {
+            /**
+             * Amount G
+             * @default null
+             */
+            amount_g?: number | null;
             /**
              * Step
              * @default null
@@ -1705,6 +1711,8 @@ export interface components {
          */
         BrewView: {
             accuracy: components["schemas"]["AccuracyView"] | null;
+            /** Added Water G */
+            added_water_g: number | null;
             /** Bare Bed By */
             bare_bed_by: ("tap" | "scale") | null;
             /** Bare Bed S */
@@ -2045,6 +2053,8 @@ export interface components {
             name: string;
             /** Process */
             process: string;
+            /** Rest School */
+            rest_school: string;
             /**
              * Roast
              * @enum {string}
@@ -2350,6 +2360,18 @@ export interface components {
             sample_id: number;
             /** Words */
             words: string;
+        };
+        /**
+         * DilutionStepView
+         * @description After so much water was added to a concentrate: what is in the cup, and its strength.
+         */
+        DilutionStepView: {
+            /** Added G */
+            added_g: number;
+            /** Cup G */
+            cup_g: number;
+            /** Tds Percent */
+            tds_percent: number;
         };
         /**
          * DistributionView
@@ -3185,7 +3207,11 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            kind: "pour" | "wait" | "swirl" | "stir" | "stir-back" | "press" | "decant" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            /** Mark */
+            mark: number | null;
+            /** Marks */
+            marks: number | null;
             /** Rate G S */
             rate_g_s: number | null;
             /** Strength */
@@ -3194,6 +3220,8 @@ export interface components {
             total_g: number | null;
             /** Waits */
             waits: ("level-back" | "half" | "drained") | null;
+            /** Where */
+            where: ("centre" | "spiral" | "edge") | null;
             /** Words */
             words: string;
         };
@@ -3692,12 +3720,18 @@ export interface components {
         /**
          * OptionView
          * @description A choice that a style really has; the first value is the usual one. ``own`` shows how another value is typed.
+         *
+         *     ``not_for`` names brewers of the style without this choice; ``minor`` ones are seldom changed.
          */
         OptionView: {
             /** Label */
             label: string;
+            /** Minor */
+            minor: boolean;
             /** Name */
             name: string;
+            /** Not For */
+            not_for: string[];
             /** Own */
             own: string | null;
             /** Values */
@@ -3957,7 +3991,7 @@ export interface components {
          * @description A brew as planned. ``fit`` is how the flow was known then.
          *
          *     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-         *     into the finished drink.
+         *     into the finished drink, ``held_back_g`` what of a concentrate stays out of it.
          */
         PlanDocument: {
             /**
@@ -4001,6 +4035,11 @@ export interface components {
              */
             heat?: components["schemas"]["HeatDocument"];
             /**
+             * Held Back G
+             * @default 0
+             */
+            held_back_g?: number;
+            /**
              * Pours
              * @default []
              */
@@ -4032,6 +4071,8 @@ export interface components {
         /**
          * PlanNote
          * @description Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do.
+         *
+         *     ``use_water_c`` is a temperature that can be taken at once.
          */
         PlanNote: {
             /** Detail */
@@ -4043,6 +4084,11 @@ export interface components {
             kind: "good" | "watch" | "note";
             /** Title */
             title: string;
+            /**
+             * Use Water C
+             * @default null
+             */
+            use_water_c?: number | null;
         };
         /**
          * PlanView
@@ -4053,22 +4099,30 @@ export interface components {
             brewer_label: string;
             /** By Hand */
             by_hand: string[];
+            /** By Marks */
+            by_marks: boolean;
             /** Checks */
             checks: components["schemas"]["CheckView"][];
             /** Cup G */
             cup_g: number;
             /** Dilution G */
             dilution_g: number;
+            /** Dilution Steps */
+            dilution_steps: components["schemas"]["DilutionStepView"][];
             document: components["schemas"]["PlanDocument"];
             /** @default null */
             for_time?: components["schemas"]["SettingForTime"] | null;
             grind: components["schemas"]["GrindOnPlan"];
+            /** Held Back G */
+            held_back_g: number;
             /** Ice G */
             ice_g: number;
             /** Id */
             id: number | null;
             /** Notes */
             notes: components["schemas"]["PlanNote"][];
+            /** Off Boil Min */
+            off_boil_min: number | null;
             prediction: components["schemas"]["PredictionDocument"];
             /** Ratio */
             ratio: number;
@@ -4155,6 +4209,12 @@ export interface components {
             strength?: "soft" | "normal" | "hard";
             /** Water G */
             water_g: number;
+            /**
+             * Where
+             * @default spiral
+             * @enum {string}
+             */
+            where?: "centre" | "spiral" | "edge";
         };
         /**
          * PourErrorView
@@ -5136,11 +5196,22 @@ export interface components {
          */
         SteepDocument: {
             /**
+             * Decant
+             * @default false
+             */
+            decant?: boolean;
+            /**
              * Ending
              * @default press
              * @enum {string}
              */
             ending?: "press" | "skim" | "draw-off" | "draw-down" | "off-heat";
+            /**
+             * Force
+             * @default gentle
+             * @enum {string}
+             */
+            force?: "gentle" | "firm" | "hard";
             /**
              * Press S
              * @default 20
@@ -5156,9 +5227,14 @@ export interface components {
         };
         /**
          * StepMark
-         * @description A step that was over, and who said so.
+         * @description A step that was over, who said so, and how much was added, for water into a concentrate.
          */
         StepMark: {
+            /**
+             * Amount G
+             * @default null
+             */
+            amount_g?: number | null;
             /** At S */
             at_s: number;
             /**
@@ -5174,7 +5250,8 @@ export interface components {
          * StepView
          * @description One step: when by the plan, what, and the total on the scale after a pour.
          *
-         *     ``strength`` is how hard to pour, for a pour; ``waits`` is the event that a wait ends with.
+         *     ``strength`` is how hard and ``where`` on the bed to pour, for a pour; ``waits`` is the event that a wait ends with.
+         *     Without a scale ``mark`` counts the cups that are filled to a mark, of ``marks`` in all.
          */
         StepView: {
             /** Amount G */
@@ -5191,7 +5268,11 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pour" | "wait" | "swirl" | "stir" | "press" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            kind: "pour" | "wait" | "swirl" | "stir" | "stir-back" | "press" | "decant" | "open-valve" | "close-valve" | "drain" | "last-drip" | "add";
+            /** Mark */
+            mark: number | null;
+            /** Marks */
+            marks: number | null;
             /** Rate G S */
             rate_g_s: number | null;
             /** Strength */
@@ -5200,6 +5281,8 @@ export interface components {
             total_g: number | null;
             /** Waits */
             waits: ("level-back" | "half" | "drained") | null;
+            /** Where */
+            where: ("centre" | "spiral" | "edge") | null;
             /** Words */
             words: string;
         };
@@ -5458,8 +5541,12 @@ export interface components {
         /**
          * WorkbenchBrew
          * @description The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
+         *
+         *     ``added_water_g`` is water that was counted into a concentrate.
          */
         WorkbenchBrew: {
+            /** Added Water G */
+            added_water_g: number | null;
             /** Bare Bed S */
             bare_bed_s: number | null;
             /** Bed */

@@ -64,11 +64,12 @@ class BrewNote(Document):
 
 
 class StepMark(Document):
-    """A step that was over, and who said so."""
+    """A step that was over, who said so, and how much was added, for water into a concentrate."""
 
     step: int
     at_s: float
     by: Literal["tap", "scale"] = "tap"
+    amount_g: float | None = None
 
 
 class CapturedDocument(Document):

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
-from hakari.core.brew.schedule import ROOM_C, Action, Ending, Heat, Plan, Pour, Steep, check_plan
+from hakari.core.brew.schedule import ROOM_C, Action, Ending, Heat, Plan, Pour, PressForce, Steep, check_plan
 from hakari.core.extraction.prediction import Prediction
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures
@@ -110,13 +110,14 @@ class PourDocument(Document):
     duration_s: Seconds
     water_g: Grams
     strength: Literal["soft", "normal", "hard"] = "normal"
+    where: Literal["centre", "spiral", "edge"] = "spiral"
 
     @classmethod
     def of(cls, p: Pour) -> PourDocument:
         """Write down a pour, to a tenth of a gram."""
         return cls(
             start_s=p.start_s, start_when=p.start_when, duration_s=p.duration_s, water_g=round(p.water_g, 1),
-            strength=p.strength,
+            strength=p.strength, where=p.where,
         )  # fmt: skip
 
 
@@ -124,7 +125,7 @@ class ActionDocument(Document):
     """Something done to the bed."""
 
     at_s: Seconds
-    do: Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+    do: Literal["swirl", "stir", "stir-back", "press", "open-valve", "close-valve"]
 
     @classmethod
     def of(cls, a: Action) -> ActionDocument:
@@ -147,15 +148,21 @@ class SteepDocument(Document):
     stir_s: Seconds = 0.0
     press_s: Seconds = 20.0
     ending: Ending = "press"
+    force: PressForce = "gentle"
+    decant: bool = False
 
     def core(self) -> Steep:
         """Return the core's steep."""
-        return Steep(self.seconds, self.stir_s, self.press_s, self.ending)
+        return Steep(self.seconds, self.stir_s, self.press_s, self.ending, self.force, self.decant)
 
     @classmethod
     def of(cls, s: Steep | None) -> SteepDocument | None:
         """Write down a steep, where there is one."""
-        return cls(seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s, ending=s.ending) if s else None
+        if s is None:
+            return None
+        return cls(
+            seconds=s.seconds, stir_s=s.stir_s, press_s=s.press_s, ending=s.ending, force=s.force, decant=s.decant
+        )
 
 
 EARLIER_BED_FACTOR = 0.28
@@ -208,7 +215,7 @@ class PlanDocument(Document):
     """A brew as planned. ``fit`` is how the flow was known then.
 
     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-    into the finished drink.
+    into the finished drink, ``held_back_g`` what of a concentrate stays out of it.
     """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
@@ -224,6 +231,7 @@ class PlanDocument(Document):
     steep: SteepDocument | None = None
     water_g: Grams | None = None
     dilution_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
+    held_back_g: Annotated[Grams, Field(ge=0, le=500)] = 0.0
     room_c: Celsius = ROOM_C
     fit: FitDocument | None = None
 
@@ -233,7 +241,7 @@ class PlanDocument(Document):
 
     def core(self) -> Plan:
         """Return the core's plan, checked."""
-        pours = tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength) for p in self.pours)
+        pours = tuple(Pour(p.water_g, p.duration_s, p.start_s, p.start_when, p.strength, p.where) for p in self.pours)
         if not pours and self.steep is not None and self.water_g is not None:
             pours = (Pour(self.water_g, min(15.0, self.steep.seconds), 0.0),)
         steep = self.steep.core() if self.steep else None

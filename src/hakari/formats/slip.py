@@ -149,7 +149,7 @@ class SlipDocument(Document):
             lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core(), self._differs(p)) for p in self.previous),
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
-            diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0,
+            diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, held_back_g=self.plan.held_back_g,
         )  # fmt: skip
 
     def _differs(self, earlier: EarlierSlipDocument) -> bool:

@@ -4,7 +4,8 @@ import { useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { isBeside, Trouble, troubleWith } from "../../ui/parts";
-import { clock } from "../../ui/words";
+import { endingWords } from "../../ui/steeps";
+import { capital, clock } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import { BrewTrace } from "./BrewTrace";
 import { Checklist } from "./Checklist";
@@ -13,6 +14,9 @@ import { FitDialog } from "./FitDialog";
 import { nextWords } from "./present";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
+
+const WARM_C = 40;
+const LONG_S = 1200;
 
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
@@ -26,13 +30,15 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   });
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
-  const [scale, setScale] = useState<ScaleKey>(usual as ScaleKey);
+  const [scale, setScale] = useState<ScaleKey>(plan.by_marks ? "none" : (usual as ScaleKey));
   const [fast, setFast] = useState(false);
   const [log, setLog] = useState<{ name: string; text: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [fit, setFit] = useState(false);
   const chosen = scales.data?.find((s) => s.key === scale);
   const p = plan.prediction;
+  // Hours in about two minutes, so that a cold brew can be practised too.
+  const pace = p.last_drip_s > LONG_S ? Math.ceil(p.last_drip_s / 120) : 10;
 
   async function start() {
     wakeSound();
@@ -41,7 +47,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         await api.POST("/api/brews", {
           body: {
             scale,
-            speed: fast && scale !== "none" ? 10 : 1,
+            speed: fast && scale !== "none" ? pace : 1,
             log_csv: scale === "replay" ? (log?.text ?? null) : null,
             dose_g: dose.trim() ? typed(dose) : null,
           },
@@ -81,15 +87,27 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             from={null}
           />
           <div className="brew-words">
-            <div className="brew-above">{first?.bloom ? "First, bloom: pour to" : "First, pour to"}</div>
+            <div className="brew-above">
+              {first?.mark != null
+                ? "First, fill the cup to the mark: cup"
+                : first?.bloom
+                  ? "First, bloom: pour to"
+                  : "First, pour to"}
+            </div>
             <div className="figure brew-huge">
-              {units.massFigure(first?.total_g ?? 0)}
-              <span>{units.units.mass}</span>
+              {first?.mark != null ? (
+                `${first.mark} of ${first.marks}`
+              ) : (
+                <>
+                  {units.massFigure(first?.total_g ?? 0)}
+                  <span>{units.units.mass}</span>
+                </>
+              )}
             </div>
             <div className="brew-line">Press Space as you start to pour. A reload does not stop the clock.</div>
             <div className="brew-next">
               {nextWords(
-                plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir"),
+                plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir" && s.kind !== "stir-back"),
                 0,
                 units,
               )}
@@ -100,17 +118,27 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         <BrewTrace prediction={p} elapsed={null} t_s={[]} weight_g={[]} standing={null} />
       </div>
       <aside className="margin" aria-label="Before the first pour">
-        <TypedQuantity
-          small
-          what="mass"
-          label="Weighed in the brewer"
-          value={dose}
-          onChange={setDose}
-          trouble={troubleWith(error, "dose_g")}
-        />
-        <p className="said" style={{ marginTop: 4 }}>
-          Planned {units.dose(plan.document.dose_g)}; another dose rescales the pours, the ratio stays.
-        </p>
+        {plan.by_marks ? (
+          plan.by_hand.map((line) => (
+            <p key={line} className="said">
+              {line}
+            </p>
+          ))
+        ) : (
+          <>
+            <TypedQuantity
+              small
+              what="mass"
+              label="Weighed in the brewer"
+              value={dose}
+              onChange={setDose}
+              trouble={troubleWith(error, "dose_g")}
+            />
+            <p className="said" style={{ marginTop: 4 }}>
+              Planned {units.dose(plan.document.dose_g)}; another dose rescales the pours, the ratio stays.
+            </p>
+          </>
+        )}
         <h2>Followed by</h2>
         <div className="scale-choice" role="radiogroup" aria-label="What stands under it">
           {scales.data?.map((s) => (
@@ -149,15 +177,19 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         ) : null}
         {scale !== "none" && (
           <label className="tick">
-            <input type="checkbox" checked={fast} onChange={(e) => setFast(e.target.checked)} /> ten times as fast
+            <input type="checkbox" checked={fast} onChange={(e) => setFast(e.target.checked)} />{" "}
+            {pace === 10 ? "ten" : pace} times as fast
           </label>
         )}
         <Checklist checks={plan.checks} />
         <p className="quiet" style={{ marginTop: 14 }}>
-          Water at {units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.
+          {(plan.document.water_c ?? 93) > WARM_C
+            ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.`
+            : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>
         <p className="quiet" style={{ marginTop: 10 }}>
-          Bare at about {clock(p.drawdown_s)},{" "}
+          {plan.document.steep ? `${capital(endingWords(plan.document.steep.ending).done)} at about` : "Bare at about"}{" "}
+          {clock(p.drawdown_s)},{" "}
           {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}
           <label className="link file-link">
             Import a log

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
@@ -7,6 +7,7 @@ import { Sign, Trouble, troubleWith } from "../../ui/parts";
 import { clock, endsByItself } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import type { Hand } from "./useHand";
+import { TasteAndAdd } from "./TasteAndAdd";
 import { BrewTrace } from "./BrewTrace";
 import { toggleFullScreen, useAwake, useCues, useMute, wakeSound } from "./cues";
 import { Notes } from "./Notes";
@@ -39,11 +40,15 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     )?.at_s ?? null;
   const flash = useCues(due, heard.reading ? elapsed : null, mute);
   const awake = useAwake(true);
+  const [added, setAdded] = useState<number | null>(null);
 
   function done() {
     wakeSound();
     if (!step) navigate("/cup");
-    else void hand.tap("done", brew.now, `${now.tap}, ${clock(elapsed)}`);
+    else {
+      const amount = step.kind === "add" && added !== null ? plan.dilution_steps[added]?.added_g : null;
+      void hand.tap("done", brew.now, `${now.tap}, ${clock(elapsed)}`, amount);
+    }
   }
   const where = [
     brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : "timed by hand",
@@ -87,7 +92,9 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
             highestMm={Math.max(...series.level_mm)}
             from={heard.reading?.level_from ?? "by the plan"}
           />
-          <Huge now={now} elapsed={elapsed} brew={brew} heard={heard} tap={done} />
+          <Huge now={now} elapsed={elapsed} brew={brew} heard={heard} tap={done}>
+            {step?.kind === "add" && <TasteAndAdd steps={plan.dilution_steps} added={added} set={setAdded} />}
+          </Huge>
         </div>
         <BrewTrace
           prediction={plan.prediction}
@@ -134,13 +141,15 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           heard={heard}
           standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)}
         />
-        <WeighedDose brew={brew} hand={hand} />
+        {!plan.by_marks && <WeighedDose brew={brew} hand={hand} />}
         <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over={false} />
         {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}
         <p className="quiet" style={{ marginTop: 12 }}>
           {brew.stalled
             ? "Stalled: do not press on a plugged filter, it can spray."
-            : `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`}
+            : (plan.document.water_c ?? 93) > 40
+              ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`
+              : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>
       </aside>
     </div>
@@ -159,12 +168,14 @@ function Huge({
   brew,
   heard,
   tap,
+  children,
 }: {
   now: Present;
   elapsed: number;
   brew: Brew;
   heard: Heard;
   tap: () => void;
+  children?: ReactNode;
 }) {
   const { mass, massFigure, rateFigure, rateUnit } = useUnits();
   const left = now.until === null ? null : now.until - elapsed;
@@ -208,7 +219,7 @@ function Huge({
             <b className="figure">{mass(weight)}</b> in the cup,{" "}
             <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
           </>
-        ) : pouring && left !== null ? (
+        ) : pouring && left !== null && step.mark == null ? (
           <>
             <b className="figure">{step.rate_g_s != null && rateFigure(step.rate_g_s)}</b> {rateUnit},{" "}
             <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more
@@ -217,7 +228,8 @@ function Huge({
           now.below
         )}
       </div>
-      {pouring && (
+      {children}
+      {pouring && step.mark == null && (
         <PourBar
           step={step}
           weight={weighed && brew.scale?.standing === "brewer" ? weight : null}

@@ -23,10 +23,16 @@ export interface Present {
 const NOW: Partial<Record<Step["kind"], string>> = {
   swirl: "Swirl",
   stir: "Stir",
+  "stir-back": "Stir each way",
   "open-valve": "Open the valve",
   "close-valve": "Close the valve",
 };
 
+const WHERE: Record<NonNullable<Step["where"]>, string> = {
+  centre: " in the middle,",
+  spiral: "",
+  edge: " along the edge,",
+};
 const HOW: Record<NonNullable<Step["strength"]>, string> = { soft: " softly,", normal: "", hard: " hard," };
 const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
   "level-back": "Until the water is back at its level",
@@ -54,6 +60,15 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
   const total = w.massFigure(step.total_g ?? 0);
   switch (step.kind) {
     case "pour":
+      if (step.mark != null)
+        return {
+          ...base,
+          above: waiting ? "Next: fill the cup to the mark, cup" : "Fill the cup to the mark and pour it: cup",
+          huge: `${step.mark} of ${step.marks}`,
+          below: waiting ? "" : "Slowly, in circles.",
+          tap: waiting ? "Start pouring" : "Done",
+          tappable: !waiting,
+        };
       return waiting
         ? {
             ...base,
@@ -66,7 +81,9 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
           }
         : {
             ...base,
-            above: step.bloom ? "Bloom: pour to" : `Pour${HOW[step.strength ?? "normal"]} to`,
+            above: step.bloom
+              ? "Bloom: pour to"
+              : `Pour${HOW[step.strength ?? "normal"]}${WHERE[step.where ?? "spiral"]} to`,
             huge: total,
             unit: w.units.mass,
             below: "",
@@ -121,14 +138,26 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
             tap: endingWords(step.ending).tap,
             tappable: true,
           };
+    case "decant":
+      return {
+        ...base,
+        held: true,
+        until: null,
+        above: "Now",
+        huge: "Pour it off",
+        below: "All of it: on the grounds it goes on steeping.",
+        tap: "Poured off",
+        tappable: true,
+      };
     case "add":
       return {
         ...base,
         held: true,
-        above: "Add hot water, up to",
+        until: null,
+        above: "Taste, then add hot water; planned",
         huge: w.massFigure(step.amount_g),
         unit: w.units.mass,
-        below: "In small steps, to taste.",
+        below: "",
         tap: "Added",
         tappable: true,
       };
@@ -148,6 +177,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
 export function nextWords(steps: Schemas["StepView"][], now: number, w: Writer = writer(METRIC)): string {
   const next = steps[now + 1];
   if (!next) return "";
+  if (next.kind === "pour" && next.mark != null) return `then at ${clock(next.at_s)} cup ${next.mark} of ${next.marks}`;
   if (next.kind === "pour") {
     const last = !steps.slice(now + 2).some((s) => s.kind === "pour");
     return `then at ${clock(next.at_s)} pour to ${w.mass(next.total_g ?? 0)}${last ? ", the last" : ""}`;

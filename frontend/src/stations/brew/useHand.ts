@@ -6,7 +6,8 @@ import { useActions } from "../../app/actions";
 /** What a hand can do to a brew; each is sent to the server, which keeps the only clock. */
 export interface Hand {
   error: unknown;
-  tap: (what: Schemas["BrewTap"]["what"], step?: number, words?: string) => Promise<unknown>;
+  /** `amountG` is water that was really added to a concentrate. */
+  tap: (what: Schemas["BrewTap"]["what"], step?: number, words?: string, amountG?: number | null) => Promise<unknown>;
   note: (what: Schemas["BrewNote"]["what"], on: boolean) => Promise<unknown>;
   /** True when it was taken. */
   weigh: (dose: string) => Promise<boolean>;
@@ -39,9 +40,9 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
   return {
     error,
     again,
-    tap: (what, step, words) =>
+    tap: (what, step, words, amountG) =>
       attempt(async () => {
-        await sendTap({ what, step: step ?? null });
+        await sendTap({ what, step: step ?? null, amount_g: amountG ?? null });
         if (words) notify(words, async () => void (await attempt(() => sendTap({ what: "undo", step: null }))));
       }),
     note: (what, on) => attempt(() => sendNote(what, on)),

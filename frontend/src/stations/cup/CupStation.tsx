@@ -143,6 +143,7 @@ function firstOf(bench: Schemas["WorkbenchView"], slip?: Schemas["SlipDetail"]):
     drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "",
     stalled: Boolean(b?.stalled),
     drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "",
+    added: b?.added_water_g != null ? String(b.added_water_g) : "",
     bed: b?.bed ?? [],
   };
   const kept = slip?.document.target;

@@ -26,23 +26,32 @@ const WAYS: [string, string][] = [
 export function Choices({
   fields: f,
   set,
+  backToStyle,
   bedMm,
   trouble,
   children,
 }: {
   fields: Fields;
   set: (change: Partial<Fields>) => void;
+  /** Pours, stirs and steep as the style makes them. */
+  backToStyle: () => void;
   bedMm: number;
   trouble: unknown;
   children?: ReactNode;
 }) {
   const { data } = useMethods();
   const [shaping, setShaping] = useState(false);
+  const [opened, setOpened] = useState(false);
   if (!data) return <div style={{ minHeight: 86 }} />;
   const mine = f.shape ? data.own.find((o) => o.name === f.brewerName) : undefined;
   const schools = data.schools.filter((s) => s.brewers.includes(f.brewer));
   const school = data.schools.find((s) => s.name === f.school);
   const brewer = data.brewers.find((b) => b.name === f.brewer);
+  const options = school?.options.filter((o) => !o.not_for.includes(f.brewer)) ?? [];
+  // What was changed stays in view.
+  const chosen =
+    f.lid || options.some((o) => o.minor && (f.options[o.name] ?? o.values[0]!.value) !== o.values[0]!.value);
+  const more = opened || chosen;
   function brewIn(chosen: string) {
     const mine = data!.own.find((o) => `own:${o.id}` === chosen);
     const name = mine?.base ?? chosen;
@@ -116,7 +125,7 @@ export function Choices({
           options={schools.map((s) => ({ value: s.name, label: s.label }))}
         />
         {(f.pours || f.changed.actions || f.changed.steep) && (
-          <button className="link" onClick={() => set({ pours: null, changed: {} })}>
+          <button className="link" onClick={backToStyle}>
             Back to the style's pours
           </button>
         )}
@@ -132,38 +141,87 @@ export function Choices({
         take={(shape, brewerName) => set({ shape, brewerName, pours: null })}
       />
       <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
-        {school?.options.map((o) => (
-          <div key={o.name} className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
-            <span className="quiet" style={{ marginRight: 4 }}>
-              {o.label}
-            </span>
-            {o.values.map((v) => (
-              <button
-                key={v.value}
-                className="chip"
-                role="radio"
-                aria-checked={(f.options[o.name] ?? o.values[0]!.value) === v.value}
-                onClick={() => set({ options: { ...f.options, [o.name]: v.value }, pours: null, changed: {} })}
-              >
-                {v.words}
-              </button>
-            ))}
-            {o.own && (
-              <OwnValue
-                label={o.label}
-                range={o.own}
-                value={o.values.some((v) => v.value === f.options[o.name]) ? "" : (f.options[o.name] ?? "")}
-                take={(typed) => {
-                  const usual = o.values[0]!.value;
-                  set({ options: { ...f.options, [o.name]: typed || usual }, pours: null, changed: {} });
-                }}
-                trouble={troubleWith(trouble, `options.${o.name}`)}
-              />
-            )}
-          </div>
-        ))}
+        {options
+          .filter((o) => !o.minor || more)
+          .map((o) => (
+            <OptionChoice
+              key={o.name}
+              option={o}
+              value={f.options[o.name]}
+              trouble={troubleWith(trouble, `options.${o.name}`)}
+              take={(value) => set({ options: { ...f.options, [o.name]: value }, pours: null, changed: {} })}
+            />
+          ))}
+        {more && brewer && brewer.way !== "tower" && <Warmth fields={f} set={set} />}
+        <button className="link" aria-expanded={more} onClick={() => setOpened(!opened)} disabled={chosen}>
+          {more ? "Fewer choices" : options.some((o) => o.minor) ? "Press and heat" : "Heat"}
+        </button>
         {children}
       </div>
+    </div>
+  );
+}
+
+const MATERIALS: Fields["material"][] = ["plastic", "glass", "ceramic", "metal"];
+
+/** What takes heat from the water: the brewer's material, whether it is warmed, whether a lid is on. */
+function Warmth({ fields: f, set }: { fields: Fields; set: (change: Partial<Fields>) => void }) {
+  return (
+    <div className="chips warmth">
+      <span className="quiet">made of</span>
+      <Select
+        aria-label="Made of"
+        size="small"
+        value={f.material}
+        onChange={(material) => set({ material })}
+        popupMatchSelectWidth={false}
+        options={MATERIALS.map((m) => ({ value: m, label: m }))}
+      />
+      <label className="tick">
+        <input type="checkbox" checked={f.preheated} onChange={(e) => set({ preheated: e.target.checked })} /> warmed
+      </label>
+      <label className="tick">
+        <input type="checkbox" checked={f.lid} onChange={(e) => set({ lid: e.target.checked })} /> lid on
+      </label>
+    </div>
+  );
+}
+
+/** One choice of a style: its values, and a field for another where that can be typed. */
+function OptionChoice(props: {
+  option: Schemas["OptionView"];
+  value: string | undefined;
+  trouble: string | null;
+  take: (value: string) => void;
+}) {
+  const { option: o, take } = props;
+  const usual = o.values[0]!.value;
+  const value = props.value ?? usual;
+  return (
+    <div className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
+      <span className="quiet" style={{ marginRight: 4 }}>
+        {o.label}
+      </span>
+      {o.values.map((v) => (
+        <button
+          key={v.value}
+          className="chip"
+          role="radio"
+          aria-checked={value === v.value}
+          onClick={() => take(v.value)}
+        >
+          {v.words}
+        </button>
+      ))}
+      {o.own && (
+        <OwnValue
+          label={o.label}
+          range={o.own}
+          value={o.values.some((v) => v.value === value) ? "" : value}
+          take={(typed) => take(typed || usual)}
+          trouble={props.trouble}
+        />
+      )}
     </div>
   );
 }

@@ -7,7 +7,7 @@ import { useUnits } from "../../ui/useUnits";
 const WARM_C = 40;
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
-export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
+export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; takeHeat: (celsius: number) => void }) {
   const { mass, heat } = useUnits();
   const p = plan.prediction;
   const half = p.half_width95;
@@ -62,6 +62,12 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
             <span className="figure">{mass(plan.dilution_g)}</span>
           </li>
         )}
+        {plan.held_back_g > 0 && (
+          <li>
+            <span>Concentrate held back</span>
+            <span className="figure">{mass(plan.held_back_g)}</span>
+          </li>
+        )}
         {plan.ice_g > 0 && (
           <li>
             <span>Ice</span>
@@ -93,9 +99,22 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
           <Finding key={h} kind="note" title={h} />
         ))}
         {plan.notes.map((n) => (
-          <Finding key={n.title} kind={n.kind} title={n.title} detail={n.detail} />
+          <Finding
+            key={n.title}
+            kind={n.kind}
+            title={n.title}
+            detail={n.detail}
+            act={
+              n.use_water_c != null && (
+                <button className="link" onClick={() => takeHeat(n.use_water_c!)}>
+                  Use {heat(n.use_water_c)}
+                </button>
+              )
+            }
+          />
         ))}
       </ul>
+      {plan.dilution_steps.length > 0 && <Dilution steps={plan.dilution_steps} />}
       <details className="steps" style={{ borderTop: "1px solid var(--hairline)", padding: "10px 0", fontSize: 13 }}>
         <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>Step by step</summary>
         <ol style={{ paddingLeft: 0, listStyle: "none", margin: "6px 0 0" }}>
@@ -121,6 +140,34 @@ export function PlanMargin({ plan }: { plan: Schemas["PlanView"] }) {
         This is brewing guidance only.
       </p>
     </aside>
+  );
+}
+
+/** The cup after every step of water: taste, then add. */
+function Dilution({ steps }: { steps: Schemas["DilutionStepView"][] }) {
+  const { mass } = useUnits();
+  return (
+    <details className="steps dilution">
+      <summary>Taste, then add: the cup after each step of water</summary>
+      <table>
+        <thead>
+          <tr>
+            <th>water</th>
+            <th>in the cup</th>
+            <th>strength</th>
+          </tr>
+        </thead>
+        <tbody>
+          {steps.map((s) => (
+            <tr key={s.added_g} className="figure">
+              <td>{mass(s.added_g)}</td>
+              <td>{mass(s.cup_g)}</td>
+              <td>{s.tds_percent.toFixed(2)} %</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
   );
 }
 

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Modal } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
@@ -16,7 +17,17 @@ import { PlanMargin } from "./PlanMargin";
 import { PourTable } from "./PourTable";
 import { Recipes } from "./Recipes";
 import { TargetTime } from "./TargetTime";
-import { FIRST, fieldsOf, movedPour, overwritten, recipeOf, withAmount, type Amount, type Fields } from "./recipe";
+import {
+  dropsOwnPours,
+  FIRST,
+  fieldsOf,
+  movedPour,
+  overwritten,
+  recipeOf,
+  withAmount,
+  type Amount,
+  type Fields,
+} from "./recipe";
 import type { Quantity } from "../../ui/units";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
@@ -58,6 +69,7 @@ export default function PlanStation() {
   const written = useUnits();
   const { units } = written;
   const { question, ask } = useQuestion(written);
+  const [modal, confirming] = Modal.useModal();
   const navigate = useNavigate();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
@@ -98,8 +110,19 @@ export default function PlanStation() {
     { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
-  /** What else a change takes with it is said, and can be taken back. */
+  /** Pours set by hand are dropped only when that is meant; what else a change takes with it is said, and can be taken back. */
   function replace(next: Fields) {
+    if (dropsOwnPours(shown, next)) {
+      modal.confirm({
+        title: "Replace the pours you set?",
+        content: "The style makes its own pours for this choice.",
+        okText: "Use the style's pours",
+        cancelText: "Keep mine",
+        onOk: () => take(next),
+      });
+    } else take(next);
+  }
+  function take(next: Fields) {
     const lost = overwritten(shown, next, units);
     setFields(next);
     if (lost) notify(lost, () => setFields(shown));
@@ -156,6 +179,11 @@ export default function PlanStation() {
           <Choices
             fields={shown}
             set={(change) => replace({ ...shown, ...change })}
+            backToStyle={() => {
+              const own = shown;
+              set({ pours: null, changed: {} });
+              notify("The style's pours", () => setFields(own));
+            }}
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
             trouble={trouble}
           >
@@ -228,9 +256,10 @@ export default function PlanStation() {
             )}
           </div>
         </div>
-        {plan && <PlanMargin plan={plan} />}
+        {plan && <PlanMargin plan={plan} takeHeat={(celsius) => set({ heat: String(celsius) })} />}
       </div>
       {question}
+      {confirming}
       <Matching
         open={open === "matching"}
         close={() => setOpen(null)}

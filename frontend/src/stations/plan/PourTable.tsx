@@ -40,10 +40,12 @@ export function PourTable({ plan, pours, actions, set }: Props) {
         <table aria-label="Pours">
           <thead>
             <tr>
+              <th />
               <th>start</th>
               <th>to, {units.mass}</th>
               <th>over, s</th>
               <th>how</th>
+              <th>where</th>
               <th>then</th>
               <th />
             </tr>
@@ -51,6 +53,7 @@ export function PourTable({ plan, pours, actions, set }: Props) {
           <tbody>
             {t.pours.map((p, i) => (
               <tr key={i}>
+                <td className="quiet">{i === 0 && last > 0 && !steeps ? "bloom" : i + 1}</td>
                 <td>
                   {i === 0 ? (
                     <span className="figure">0:00</span>
@@ -126,6 +129,17 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                 </td>
                 <td>
                   <select
+                    aria-label={`Where pour ${i + 1} falls`}
+                    value={p.where ?? "spiral"}
+                    onChange={(e) => set(table.withWhere(t, i, e.target.value as Pour["where"]))}
+                  >
+                    <option value="spiral">in circles</option>
+                    <option value="centre">in the middle</option>
+                    <option value="edge">along the edge</option>
+                  </select>
+                </td>
+                <td>
+                  <select
                     aria-label={`After pour ${i + 1}`}
                     value={table.afterOf(t, i)}
                     onChange={(e) => set(table.withAfter(t, i, e.target.value as After))}
@@ -133,9 +147,20 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                     <option value="">nothing</option>
                     <option value="swirl">swirl</option>
                     <option value="stir">stir</option>
+                    <option value="stir-back">stir each way</option>
                   </select>
                 </td>
                 <td>
+                  {i > 0 && (
+                    <button
+                      className="link"
+                      aria-label={`Pour ${i + 1} before pour ${i}`}
+                      title="Change places with the pour above"
+                      onClick={() => set(table.movedUp(t, i))}
+                    >
+                      Up
+                    </button>
+                  )}
                   <button className="link" aria-label={`Split pour ${i + 1}`} onClick={() => set(table.split(t, i))}>
                     Split
                   </button>

@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 
 export type Pour = Schemas["PourDocument"];
 export type Action = Schemas["ActionDocument"];
-export type After = "swirl" | "stir" | "";
+export type After = "swirl" | "stir" | "stir-back" | "";
 
 /** Pours with what is done between them; `starts` are the predicted starts, which pours that wait for an event have not. */
 export interface Poured {
@@ -14,7 +14,7 @@ export interface Poured {
 export const LEAST_G = 1;
 const AFTER_S = 2; // a swirl follows its pour by a breath
 
-const isByHand = (a: Action) => a.do === "swirl" || a.do === "stir";
+const isByHand = (a: Action) => a.do === "swirl" || a.do === "stir" || a.do === "stir-back";
 
 export const startOf = ({ pours, starts }: Poured, i: number) => pours[i]!.start_s ?? starts[i] ?? 0;
 const endOf = (t: Poured, i: number) => startOf(t, i) + t.pours[i]!.duration_s;
@@ -52,6 +52,21 @@ export const withEvent = (t: Poured, i: number, start_when: NonNullable<Pour["st
 export const withLength = (t: Poured, i: number, duration_s: number): Poured => replaced(t, i, { duration_s });
 
 export const withStrength = (t: Poured, i: number, strength: Pour["strength"]): Poured => replaced(t, i, { strength });
+
+export const withWhere = (t: Poured, i: number, where: Pour["where"]): Poured => replaced(t, i, { where });
+
+/** Pour this one before the one above it: the two change places in the order, the times stay. */
+export function movedUp(t: Poured, i: number): Poured {
+  const above = t.pours[i - 1];
+  if (!above) return t;
+  const { start_s, start_when, ...poured } = t.pours[i]!;
+  const { start_s: startAbove, start_when: whenAbove, ...pouredAbove } = above;
+  const first: Pour = { ...poured, start_s: startAbove, start_when: whenAbove };
+  const second: Pour = { ...pouredAbove, start_s, start_when };
+  // A longer pour that now comes first pushes the next one back.
+  if (start_s != null && startAbove != null) second.start_s = Math.max(start_s, startAbove + first.duration_s);
+  return { ...t, pours: t.pours.map((p, k) => (k === i - 1 ? first : k === i ? second : p)) };
+}
 
 /** Pour up to a total; the next pour makes up for it, so that all of the water stays the same. */
 export function withTotal(t: Poured, i: number, total_g: number): Poured {

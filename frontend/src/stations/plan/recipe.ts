@@ -25,6 +25,7 @@ export interface Fields {
   targetTime: string;
   material: "plastic" | "glass" | "ceramic" | "metal";
   preheated: boolean;
+  lid: boolean;
   /** What one change made of the school's deeds, steep and drink; it goes with the school. */
   changed: Pick<Schemas["Recipe"], "actions" | "steep" | "after_g">;
 }
@@ -47,6 +48,7 @@ export const FIRST: Fields = {
   targetTime: "",
   material: "plastic",
   preheated: true,
+  lid: false,
   changed: {},
 };
 
@@ -77,6 +79,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
     targetTime: r.target_time_s == null ? "" : clock(r.target_time_s),
     material: r.heat?.material ?? "plastic",
     preheated: r.heat?.preheated ?? true,
+    lid: r.heat?.lid ?? false,
     changed: { actions: r.actions, steep: r.steep, after_g: r.after_g },
   };
 }
@@ -98,23 +101,25 @@ export function recipeOf(f: Fields): Schemas["Recipe"] {
     options: f.options,
     pours: f.pours,
     target_time_s: f.targetTime.trim() ? typed(f.targetTime) : null,
-    heat: { material: f.material, preheated: f.preheated, lid: false },
+    heat: { material: f.material, preheated: f.preheated, lid: f.lid },
     ...f.changed,
   };
 }
 
-/** Type an amount: it and the last one typed are then the two that are given. */
+/** Type an amount: it and the last one typed are then the two that are given. Pours of one's own grow with the water. */
 export function withAmount(f: Fields, name: Amount, value: string): Fields {
   const other = f.given[0] === name ? f.given[1] : f.given[0];
-  return { ...f, [name]: value, given: [name, other], pours: null };
+  return { ...f, [name]: value, given: [name, other] };
 }
+
+/** Whether a change drops pours, stirs or a steep that were set by hand. */
+export const dropsOwnPours = (before: Fields, after: Fields): boolean =>
+  (before.pours !== null && after.pours === null) ||
+  (before.changed.actions != null && after.changed.actions == null && before.pours !== null);
 
 /** What a change replaces of what was typed before, in words; null when it replaces nothing but itself. */
 export function overwritten(before: Fields, after: Fields, units: Units = METRIC): string | null {
-  const pours = before.pours !== null && after.pours === null;
-  if (before.school === after.school && before.brewer === after.brewer) {
-    return pours ? "Pours set by hand replaced by the style's" : null;
-  }
+  if (before.school === after.school && before.brewer === after.brewer) return null;
   const said = [
     ...(before.given.includes("dose") && before.dose !== after.dose
       ? [`${shownIn(after.dose, "mass", units)} ${units.mass} of coffee`]
@@ -123,7 +128,6 @@ export function overwritten(before: Fields, after: Fields, units: Units = METRIC
     ...(before.given.includes("water") && !after.given.includes("water") ? [`1:${after.ratio} for the water`] : []),
     ...(before.given.includes("cup") && !after.given.includes("cup") ? [`1:${after.ratio} for the cup`] : []),
     ...(before.heat !== after.heat ? [`${shownIn(after.heat, "heat", units)} °${units.temperature}`] : []),
-    ...(pours ? ["the style's pours"] : []),
   ];
   return said.length ? `The style starts with ${said.join(", ")}` : null;
 }

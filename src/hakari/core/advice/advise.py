@@ -295,7 +295,9 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
     if o.drawdown_s is not None:
         time = o.drawdown_s
         measured.append("drawdown_s")
-    per_dose = case.plan.dose_g / (o.drink_g or cup.drink_g + o.added_water_g)
+    # What was held back of a concentrate took its share of the coffee with it.
+    drunk = max(0.0, 1.0 - case.held_back_g / cup.drink_g)
+    per_dose = case.plan.dose_g * drunk / (o.drink_g or cup.drink_g * drunk + o.added_water_g)
     if o.tds_percent is not None:
         measured += ["tds_percent", "ey_percent"]
         return State(time, o.tds_percent, o.tds_percent / per_dose, 100 * cup.evenness), tuple(measured)

@@ -115,7 +115,8 @@ class Case:
     change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``learned`` what
     earlier slips taught of the causes, as log-odds; ``units`` those that changes are written in.
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
-    for the bare bed; ``diluted`` says that water goes into the finished drink.
+    for the bare bed; ``diluted`` says that water goes into the finished drink, ``held_back_g`` what of a concentrate stays
+    out of it.
     """
 
     plan: Plan
@@ -140,6 +141,7 @@ class Case:
     planned_steep_s: float | None = None
     time_goal_s: tuple[float, float] | None = None
     diluted: bool = False
+    held_back_g: float = 0.0
 
     @property
     def is_concentrate(self) -> bool:

@@ -182,6 +182,7 @@ BUILT_IN = {
         Brewer("thick-paper-cone", "thick-paper cone", 30.0, 22.0, "none", 0.8, filter_name="thick-paper",
                material="glass", dose_g=(20, 60), capacity_g=1000.0),
         Brewer("drip-machine", "drip machine", 0.0, 90.0, "edge", 0.8, dose_g=(25, 80), capacity_g=1300.0),
+        Brewer("drip-machine-cone", "drip machine, cone basket", 30.0, 25.0, "ribs", 0.8, dose_g=(25, 80), capacity_g=1300.0),
         Brewer("valve-dripper", "valve dripper", 30.0, 40.0, "none", way="valve", dose_g=(12, 36)),
         Brewer("press-pot", "press pot", 0.0, 95.0, "none", way="steep", filter_name="metal", material="glass",
                dose_g=(15, 80), capacity_g=1000.0),

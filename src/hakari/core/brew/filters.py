@@ -12,13 +12,15 @@ class Filter:
     """A filter against the usual paper.
 
     ``resistance`` and ``fouling`` are factors on the clean paper's resistance and on what fines add to it.
-    Starting points; papers of one name differ by their lot.
+    ``held`` is a factor on the liquid that a press leaves in the grounds. Starting points; papers of one name differ by
+    their lot.
     """
 
     name: str
     label: str
     resistance: float
     fouling: float
+    held: float = 1.0
 
 
 FILTERS = {
@@ -28,6 +30,8 @@ FILTERS = {
         Filter("thick-paper", "thick paper", 2.6, 1.15),
         Filter("cloth", "cloth", 0.8, 0.6),
         Filter("metal", "metal mesh", 0.25, 0.12),
+        Filter("double-mesh", "double mesh", 0.4, 0.3, 1.1),
+        Filter("mesh-and-paper", "paper under the mesh", 1.2, 1.0),
         Filter("none", "no filter", 0.05, 0.02),
     )
 }

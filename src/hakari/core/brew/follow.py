@@ -10,9 +10,9 @@ from hakari.core.brew.steps import Step
 # A pour that nobody reported is taken as done this long after its planned end, when nothing else is due before.
 UNREPORTED_S = 8.0
 # Deeds need no report.
-ACTION_WORDS = ("swirl", "stir", "open-valve", "close-valve")
+ACTION_WORDS = ("swirl", "stir", "stir-back", "open-valve", "close-valve")
 # The bed or the hand ends these, not the clock.
-OPEN_ENDED = ("wait", "drain", "press", "last-drip", "add")
+OPEN_ENDED = ("wait", "drain", "press", "decant", "last-drip", "add")
 # The scale stands still within these of the target: the pour is over.
 REACHED_G, STILL_G_S, STILL_S = 4.0, 0.6, 1.0
 # A pour that falls short is over too: the scale has stood still so long after its planned end, or with so much poured.
@@ -24,6 +24,7 @@ PATIENCE = {
     "wait": (8.0, 0.25),
     "drain": (120.0, 1.0),
     "press": (60.0, 0.5),
+    "decant": (30.0, 0.0),
     "last-drip": (60.0, 1.0),
     "add": (60.0, 0.0),
 }

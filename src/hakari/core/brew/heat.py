@@ -11,6 +11,7 @@ from hakari.core.brew.schedule import ROOM_C, Heat
 WATER_J_PER_GK = 4.19
 COFFEE_J_PER_GK = 1.7
 PREHEATED_C = 75.0
+BOIL_C = 99.0  # a kettle that has just boiled
 WARM_C = 40.0  # water below this needs no warm brewer
 # A kettle without a lid, off its stand, cools at first by about 0.6 °C a minute, and ever slower towards the room.
 KETTLE_COOLING_S = 7080.0
@@ -36,6 +37,25 @@ def kettle_c(water_c: float, room_c: float, t_s: float) -> float:
         Temperature of the kettle, °C; never beyond the room's.
     """
     return room_c + (water_c - room_c) * math.exp(-t_s / KETTLE_COOLING_S)
+
+
+def minutes_off_boil(celsius: float, room_c: float = ROOM_C) -> float:
+    """Return how long a boiling kettle takes to cool to a temperature; the inverse of ``kettle_c``.
+
+    Parameters
+    ----------
+    celsius : float
+        Temperature, °C; above the room's.
+    room_c : float
+        Temperature of the room, °C.
+
+    Returns
+    -------
+    float
+        Minutes; 0 for boiling water.
+    """
+    left = (min(celsius, BOIL_C) - room_c) / (BOIL_C - room_c)
+    return -KETTLE_COOLING_S * math.log(left) / 60 + 0.0
 
 
 @dataclass

@@ -10,23 +10,30 @@ from hakari.core.brew.filters import filter_of
 from hakari.core.errors import InputError
 
 Strength = Literal["soft", "normal", "hard"]
+Where = Literal["centre", "spiral", "edge"]
 Event = Literal["level-back", "half", "drained"]
 # How a steep comes to its end: a plunger, a broken and skimmed crust, a tap or strainer, a vacuum, or the heat taken away.
 Ending = Literal["press", "skim", "draw-off", "draw-down", "off-heat"]
-ActionKind = Literal["swirl", "stir", "press", "open-valve", "close-valve"]
+PressForce = Literal["gentle", "firm", "hard"]
+# "stir-back" is one stir each way, which stops the water from turning.
+ActionKind = Literal["swirl", "stir", "stir-back", "press", "open-valve", "close-valve"]
 ROOM_C = 22.0
 Roast = Literal["light", "medium", "medium-dark", "dark"]
 
 
 @dataclass(frozen=True)
 class Pour:
-    """One pour; starts at ``start_s``, or when ``start_when`` has come after the pour before it."""
+    """One pour; starts at ``start_s``, or when ``start_when`` has come after the pour before it.
+
+    ``where`` is for the hand: the prediction does not tell the middle of the bed from its edge.
+    """
 
     water_g: float
     duration_s: float
     start_s: float | None = None
     start_when: Event | None = None
     strength: Strength = "normal"
+    where: Where = "spiral"
 
 
 @dataclass(frozen=True)
@@ -50,13 +57,16 @@ class Heat:
 class Steep:
     """A steep: contact from the first pour until the press or the pouring off begins, stirring in it, and the press.
 
-    ``stir_s`` is how long it is stirred in all; ``press_s`` how long its ``ending`` takes.
+    ``stir_s`` is how long it is stirred in all; ``press_s`` how long its ``ending`` takes, and ``force`` how hard a plunger
+    is pressed. With ``decant`` all of it is poured off at once after that.
     """
 
     seconds: float
     stir_s: float = 0.0
     press_s: float = 20.0
     ending: Ending = "press"
+    force: PressForce = "gentle"
+    decant: bool = False
 
 
 @dataclass(frozen=True)

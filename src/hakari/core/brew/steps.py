@@ -5,9 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from hakari.core.brew.schedule import Ending, Event, Plan, Strength
+from hakari.core.brew.schedule import Ending, Event, Plan, Strength, Where
 
-StepKind = Literal["pour", "wait", "swirl", "stir", "press", "open-valve", "close-valve", "drain", "last-drip", "add"]
+StepKind = Literal[
+    "pour", "wait", "swirl", "stir", "stir-back", "press", "decant", "open-valve", "close-valve", "drain", "last-drip", "add",
+]  # fmt: skip
+DECANT_S = 15.0
 ACTION_S = 5.0
 BLOOM_SHARE = 0.26  # a first pour of up to this share of the water is a bloom
 DRIP_S = 1200.0  # a pour that takes longer falls in drops
@@ -18,7 +21,8 @@ class Step:
     """One step: when by the plan, how long, and what; ``total_g`` is the water poured in all when a pour has ended.
 
     A ``wait`` ends with the event ``waits``, for which the pour after it waits; ``drain`` and ``last-drip`` end by
-    themselves. ``amount_g`` is what the step pours or adds; ``ending`` says how a steep ends, for a ``press``.
+    themselves. ``amount_g`` is what the step pours or adds; ``ending`` says how a steep ends, for a ``press``. ``mark``
+    counts pours that fill the same cup to its mark, from 1, where there is no scale.
     """
 
     kind: StepKind
@@ -30,6 +34,8 @@ class Step:
     strength: Strength = "normal"
     bloom: bool = False
     ending: Ending | None = None
+    where: Where = "spiral"
+    mark: int | None = None
 
     @property
     def ends_s(self) -> float:
@@ -43,7 +49,12 @@ class Step:
 
 
 def steps_of(
-    plan: Plan, pour_starts_s: tuple[float, ...], bare_bed_s: float, last_drip_s: float, added_g: float = 0.0
+    plan: Plan,
+    pour_starts_s: tuple[float, ...],
+    bare_bed_s: float,
+    last_drip_s: float,
+    added_g: float = 0.0,
+    by_marks: bool = False,
 ) -> tuple[Step, ...]:
     """Return the steps of a plan in the order of time.
 
@@ -62,6 +73,8 @@ def steps_of(
         When the last drop falls, s from the first pour.
     added_g : float
         Water that goes into the drink after the brew, g.
+    by_marks : bool
+        Whether pours are cups filled to a mark, for want of a scale.
 
     Returns
     -------
@@ -74,7 +87,10 @@ def steps_of(
         total += pour.water_g
         at = pour_starts_s[i] if i < len(pour_starts_s) else (pour.start_s or 0.0)
         bloom = i == 0 and len(plan.pours) > 1 and pour.water_g <= BLOOM_SHARE * plan.water_g
-        steps.append(Step("pour", at, pour.duration_s, pour.water_g, total, pour.start_when, pour.strength, bloom))
+        steps.append(
+            Step("pour", at, pour.duration_s, pour.water_g, total, pour.start_when, pour.strength, bloom and not by_marks,
+                 where=pour.where, mark=i + 1 if by_marks else None)
+        )  # fmt: skip
     poured = max(s.ends_s for s in steps)
     for action in plan.actions:
         steps.append(Step(action.do, action.at_s, ACTION_S))
@@ -82,6 +98,8 @@ def steps_of(
         if plan.steep.stir_s > 0:
             steps.append(Step("stir", min(poured, plan.steep.seconds), plan.steep.stir_s))
         steps.append(Step("press", plan.steep.seconds, plan.steep.press_s, ending=plan.steep.ending))
+        if plan.steep.decant:
+            steps.append(Step("decant", plan.steep.seconds + plan.steep.press_s, DECANT_S))
     steps = _with_waits(sorted(steps, key=lambda s: s.at_s))
     if plan.steep is None:
         last = max(s.ends_s for s in steps)

@@ -5,11 +5,9 @@ from __future__ import annotations
 import re
 
 from hakari.core.brew.display_units import GRAMS_PER_OUNCE
-from hakari.core.brew.heat import kettle_c
+from hakari.core.brew.heat import BOIL_C, kettle_c
 from hakari.core.brew.schedule import ROOM_C
 from hakari.core.errors import InputError
-
-BOIL_C = 99.0
 
 GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": GRAMS_PER_OUNCE, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
 

@@ -33,7 +33,7 @@ def participating_fraction(plan: Plan) -> float:
     assert plan.steep is not None
     seconds = plan.steep.seconds
     # A crust that is broken late brings its grounds in for the rest of the time only.
-    late = sum(max(0.0, 1.0 - a.at_s / seconds) for a in plan.actions if a.do in ("stir", "swirl"))
+    late = sum(max(0.0, 1.0 - a.at_s / seconds) for a in plan.actions if a.do in ("stir", "stir-back", "swirl"))
     stirred = plan.steep.stir_s + ACTION_STIR_S * late
     return REACH - UNREACHED * float(np.exp(-stirred / STIR_S - plan.steep.seconds / SETTLE_S))
 

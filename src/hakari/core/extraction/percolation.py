@@ -19,7 +19,7 @@ from hakari.core.psd.grind import Grind
 LAYERS = 12
 DOWN = np.arange(1, LAYERS + 1) / LAYERS
 EVENNESS, EVENNESS_OF_DROPS = 0.9335, 0.88
-EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025}
+EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025, "stir-back": 0.025}
 # Water finds its way through part of the pores; the rest is passed by and mixes with it once as much again has flowed
 # through as the pores hold, times RENEWAL_TURNS (mobile and immobile zones: Coats & Smith 1964).
 STAGNANT, RENEWAL_TURNS = 0.883, 2.87

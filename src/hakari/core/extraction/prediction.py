@@ -23,6 +23,7 @@ from hakari.core.psd.grind import Grind
 # Spread of strength that stays when the flow is right (solubles of the coffee, evenness of the hand), relative.
 UNFITTED_EY_SD, UNFITTED_STEEP_EY_SD = 0.05, 0.06
 HAND_S = 6.0
+DROPS_SD = 0.04  # a rate of drops set by eye drifts over hours: a starting point
 
 
 @dataclass(frozen=True)
@@ -70,7 +71,8 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     flow = simulate_flow(plan, grind, f)
     cup = extract(plan, grind, flow)
     if plan.steep is not None or is_slow_drip(plan):
-        half, fast, slow, flow_part = 1.96 * HAND_S, flow, flow, 0.0
+        spread_s = HAND_S if plan.steep is not None else max(HAND_S, DROPS_SD * flow.bare_bed_s)
+        half, fast, slow, flow_part = 1.96 * spread_s, flow, flow, 0.0
     else:
         half, fast, slow = _drip_interval(plan, grind, f)
         # Strength follows contact time: its flow part from the two runs, its own part from what is not fitted.

@@ -14,7 +14,7 @@ FOULING_M_PER_KG = 2.45e8
 WASH_BED_VOLUMES = 1.34
 POUR_WASH: dict[Strength, float] = {"soft": 0.6, "normal": 1.0, "hard": 1.7}
 # A swirl or stir lifts about as many fines as this many bed volumes of normal flow.
-ACTION_WASH: dict[ActionKind, float] = {"swirl": 0.25, "stir": 0.5}
+ACTION_WASH: dict[ActionKind, float] = {"swirl": 0.25, "stir": 0.5, "stir-back": 0.5}
 
 
 @dataclass

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import Slurry, kettle_c
-from hakari.core.brew.schedule import Plan, check_plan
+from hakari.core.brew.schedule import Plan, PressForce, check_plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import make_bed
 from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
@@ -13,6 +14,8 @@ from hakari.core.flow.result import Flow
 from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
+# What a press leaves behind, by how hard it is pressed, against a gentle one: starting points.
+HELD_BY_FORCE: dict[PressForce, float] = {"gentle": 1.0, "firm": 0.93, "hard": 0.87}
 FIRST_STEP_S, STEP_GROWTH, LONGEST_STEP_S = 0.25, 0.01, 240.0
 
 
@@ -52,7 +55,8 @@ def simulate_immersion(plan: Plan, grind: Grind) -> Flow:
     poured = _poured(plan, t)
     wet_s = np.maximum(t - (plan.pours[0].start_s or 0.0), 0.0)
     absorbed = np.minimum(poured, UPTAKE_G_PER_G * plan.dose_g * -np.expm1(-wet_s / UPTAKE_S))
-    held = min(plan.brewer.held_g_per_g * plan.dose_g, float(poured[-1]))
+    held_g_per_g = plan.brewer.held_g_per_g * HELD_BY_FORCE[steep.force] * filter_of(plan.filter_name).held
+    held = min(held_g_per_g * plan.dose_g, float(poured[-1]))
     share = np.clip((t - steep.seconds) / steep.press_s, 0.0, 1.0)
     through = (poured[-1] - held) * share
     standing = poured - absorbed - through

@@ -29,7 +29,7 @@ class StartBrew(Document):
     """How to start: what stands under the brew, and how fast its clock runs (the practice scale may play fast)."""
 
     scale: Literal["none", "practice-brewer", "practice-cup", "replay"] = "none"
-    speed: Annotated[float, Field(ge=1, le=20)] = 1.0
+    speed: Annotated[float, Field(ge=1, le=2000)] = 1.0
     log_csv: Annotated[str, Field(max_length=MOST_LOG_CHARS)] | None = None
     dose_g: Grams | None = None
 
@@ -37,11 +37,13 @@ class StartBrew(Document):
 class BrewTap(Document):
     """What a hand reports during a brew.
 
-    ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was.
+    ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
+    what was really added, for the water that goes into a concentrate.
     """
 
     what: Literal["done", "bare-bed", "last-drip", "stalled", "undo"]
     step: Annotated[int, Field(ge=0, le=200)] | None = None
+    amount_g: Annotated[float, Field(ge=0, le=3000)] | None = None
 
 
 class BrewNoteChange(Document):
@@ -115,7 +117,7 @@ def tap_brew(ws: Workspace, brew_id: int, tap: BrewTap) -> BrewView:
             _note(row, "stalled", True)
         else:
             _check_running(row)
-            mark(session, row, _tapped_step(session, row, tap), elapsed_s(row) or 0.0, "tap")
+            mark(session, row, _tapped_step(session, row, tap), elapsed_s(row) or 0.0, "tap", tap.amount_g)
 
     return _change(ws, brew_id, do)
 
@@ -130,7 +132,14 @@ def _tapped_step(session: Session, row: models.Brew, tap: BrewTap) -> int:
     return progress_of(steps, row).now if tap.step is None else tap.step
 
 
-def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal["tap", "scale"]) -> None:
+def mark(
+    session: Session,
+    row: models.Brew,
+    step: int,
+    at_s: float,
+    by: Literal["tap", "scale"],
+    amount_g: float | None = None,
+) -> None:
     """Note that a step is over; the ends of the brew are kept with it, and the last step closes it.
 
     A step that is over already, or is not yet on, stays as it is: a second tap and a slow page change nothing.
@@ -144,7 +153,7 @@ def mark(session: Session, row: models.Brew, step: int, at_s: float, by: Literal
     if by == "tap" and place.step.kind == "pour" and at_s < place.at_s - EARLY_S:
         return
     kind = place.step.kind
-    row.marks = [*marks, StepMark(step=step, at_s=round(at_s, 1), by=by)]
+    row.marks = [*marks, StepMark(step=step, at_s=round(at_s, 1), by=by, amount_g=amount_g if kind == "add" else None)]
     if kind in ("drain", "press"):
         row.bare_bed_s, row.bare_bed_by = round(at_s, 1), by
     if kind in ("last-drip", "press"):

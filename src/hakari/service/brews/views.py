@@ -18,7 +18,7 @@ from hakari.formats.plan import PlanDocument
 from hakari.service.cache import Cache
 from hakari.service.fits.doubts import doubts_of
 from hakari.service.fits.use_cases import poured_plan
-from hakari.service.plans.steps import StepView, step_view
+from hakari.service.plans.steps import StepView, step_views
 from hakari.service.plans.use_cases import plan_steps
 from hakari.service.workspace.transaction import find, units_of, workbench_row
 from hakari.store import models
@@ -78,6 +78,7 @@ class BrewView(Document):
     steps: list[LiveStep]
     now: int
     water_g: float
+    added_water_g: float | None
     notes: list[BrewNote]
     bare_bed_s: float | None
     bare_bed_by: Literal["tap", "scale"] | None
@@ -121,6 +122,11 @@ def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
     return follow(steps, {m.step: m.at_s for m in row.marks}, elapsed_s(row) or 0.0, follows_itself(row))
 
 
+def added_water_g(row: models.Brew) -> float | None:
+    """Return the water that was really added to the drink, where somebody counted it."""
+    return next((m.amount_g for m in reversed(row.marks) if m.amount_g is not None), None)
+
+
 def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     """Return a brew as it stands."""
     plan = find(session, models.Plan, row.plan_id, "plan")
@@ -129,10 +135,9 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
     by = {m.step: m.by for m in row.marks}
     live = [
         LiveStep(
-            **step_view(p.step, units).model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s,
-            by=by.get(i),
+            **shown.model_dump(exclude={"at_s", "ends_s"}), at_s=p.at_s, ends_s=p.ends_s, done_s=p.done_s, by=by.get(i),
         )
-        for i, p in enumerate(standing.places)
+        for i, (p, shown) in enumerate(zip(standing.places, step_views(steps, units), strict=True))
     ]  # fmt: skip
     elapsed = elapsed_s(row)
     found = row.found
@@ -144,7 +149,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
         elapsed_s=elapsed, left_running=running and (elapsed or 0.0) > steps[-1].ends_s + LEFT_RUNNING_S,
         dose_g=row.dose_g or document.dose_g, planned_dose_g=document.dose_g,
         scale=ScaleView.model_validate(row.scale.model_dump()) if row.scale else None, steps=live, now=standing.now,
-        water_g=max(s.total_g or 0.0 for s in steps), notes=row.notes,
+        water_g=max(s.total_g or 0.0 for s in steps), added_water_g=added_water_g(row), notes=row.notes,
         bare_bed_s=row.bare_bed_s, bare_bed_by=row.bare_bed_by, last_drip_s=row.last_drip_s, stalled=row.stalled,
         found=found, accuracy=AccuracyView.model_validate(accuracy, from_attributes=True) if accuracy else None,
         flows_like=None if running else _flows_like(row, document), in_fit=row.in_fit,

@@ -31,6 +31,7 @@ class CoffeeView(Document):
     process: str
     dense: bool
     days_off_roast: int | None
+    rest_school: str
 
 
 class LastGood(Document):
@@ -48,7 +49,6 @@ class ShelfCoffee(CoffeeView):
 
     bag_g: float | None
     grams_left: float | None
-    rest_school: str
     rest: RestState
     rest_words: str
     last_good: LastGood | None
@@ -86,7 +86,7 @@ def view(row: models.Coffee) -> CoffeeView:
     days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
     return CoffeeView(
         id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
-        days_off_roast=days,
+        days_off_roast=days, rest_school=row.rest_school,
     )  # fmt: skip
 
 
@@ -131,7 +131,7 @@ def _on_shelf(session: Session, row: models.Coffee) -> ShelfCoffee:
     shown = view(row)
     rest, words = rest_of(shown.days_off_roast, row.rest_school)
     return ShelfCoffee(
-        **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(session, row), rest_school=row.rest_school, rest=rest,
+        **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(session, row), rest=rest,
         rest_words=words, last_good=_last_good(session, row.roast),
     )  # fmt: skip
 

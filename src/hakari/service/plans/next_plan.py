@@ -35,7 +35,6 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
         new.water_c = plan.water_c
     elif change.kind in ("ratio", "dose", "compensated"):
         new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, round(plan.water_g), None, None
-        new.pours = None  # moved by hand for other amounts
         new.steep = SteepDocument.of(plan.steep) if change.direction == "more-coffee" else new.steep
     elif change.kind == "pours":
         new.pours = [PourDocument.of(p) for p in plan.pours]

@@ -16,6 +16,7 @@ from hakari.formats.plan import PlanDocument, PredictionDocument
 
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
+DILUTION_STEP_G = 10.0
 UNEVEN_PERCENT = 3.0
 USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
@@ -43,11 +44,15 @@ class GrindOnPlan(Document):
 
 
 class PlanNote(Document):
-    """Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do."""
+    """Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do.
+
+    ``use_water_c`` is a temperature that can be taken at once.
+    """
 
     kind: Literal["good", "watch", "note"]
     title: str
     detail: str
+    use_water_c: float | None = None
 
 
 def notes_for(
@@ -127,6 +132,16 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
             PlanNote(kind="watch", title="The bed is shallow",
                      detail=f"{p.bed_depth_mm:.0f} mm; under {brewer.least_bed_mm:.0f} water finds holes. Use more coffee.")
         )  # fmt: skip
+    if any(pour.where == "edge" for pour in document.pours) and brewer.way == "drip":
+        notes.append(
+            PlanNote(kind="watch", title="Water poured along the edge runs past the coffee",
+                     detail="The cup comes thinner and less even than predicted. Pour in circles round the middle.")
+        )  # fmt: skip
+    if document.steep is not None and document.steep.force != "gentle":
+        notes.append(
+            PlanNote(kind="watch", title="Pressed hard, more fines come through",
+                     detail="Never force a plunger: it can spray or break. Hard to move means too fine a grind.")
+        )  # fmt: skip
     if school.kettle not in ("any kettle", "none"):
         notes.append(PlanNote(kind="note", title=f"It wants {school.kettle}", detail=school.reason))
     return notes
@@ -147,21 +162,19 @@ def _additions(
     if made.dilution_g > 0:
         target = TARGETS.get(target_name, TARGETS["classical"])
         wanted = sum(target.tds_percent) / 2
-        steps = steps_to(p.drink_g, p.tds_percent, DRINK_C, wanted, HOT_C)
-        final = p.tds_percent * p.drink_g / (p.drink_g + made.dilution_g)
-        said = ", ".join(
-            f"+{units.masses(s.added_g)} {s.tds_percent:.1f} % {units.heat(s.celsius)}"
-            for s in steps[:: max(1, len(steps) // 4)][1:]
-        )
+        poured = p.drink_g - made.held_back_g
+        steps = steps_to(poured, p.tds_percent, DRINK_C, wanted, HOT_C, DILUTION_STEP_G)
+        final = p.tds_percent * poured / (poured + made.dilution_g)
         notes.append(
             PlanNote(kind="note",
-                     title=f"{units.masses(p.drink_g)} of concentrate at {p.tds_percent:.1f} %; diluted {final:.2f} %",
-                     detail=f"In steps of {units.masses(20)} to taste: {said}. {wanted:.2f} % is reached with "
-                            f"{units.masses(steps[-1].added_g)}.")
+                     title=f"{units.masses(p.drink_g)} of concentrate at {p.tds_percent:.1f} %; "
+                           f"with {units.masses(made.dilution_g)} of water {final:.2f} %",
+                     detail=f"Taste, then add; {wanted:.2f} % is reached with {units.masses(steps[-1].added_g)}, "
+                            f"at about {units.heat(steps[-1].celsius)}.")
         )  # fmt: skip
-        back = rescue_g(p.drink_g + made.dilution_g, 0.85 * wanted, wanted, p.tds_percent)
+        back = rescue_g(poured + made.dilution_g, 0.85 * wanted, wanted, p.tds_percent)
         notes.append(
-            PlanNote(kind="note", title="Too weak? Concentrate held back brings it home",
+            PlanNote(kind="note", title="Too weak? Add back concentrate that you held back",
                      detail=f"A cup at {0.85 * wanted:.2f} % wants about {units.masses(back)} of it for {wanted:.2f} %.")
         )  # fmt: skip
     if made.ice_g:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 import numpy as np
 from sqlalchemy.orm import Session
 
+from hakari.core.brew.dilution import dilute
+from hakari.core.brew.heat import WARM_C, minutes_off_boil
 from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.steps import Step
 from hakari.core.brew.styles import Draft, draft, style_of
@@ -29,11 +32,14 @@ from hakari.formats.recipe import Recipe
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
-from hakari.service.plans.notes import GrindOnPlan, PlanNote, notes_for
-from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_view
+from hakari.service.plans.coffee_notes import coffee_notes
+from hakari.service.plans.notes import DILUTION_STEP_G, DRINK_C, HOT_C, GrindOnPlan, PlanNote, notes_for
+from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_views
 from hakari.service.plans.target_time import SettingForTime, setting_for_time
 from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
+
+SAME_WATER_G = 0.6  # amounts are written to a tenth, and water to the gram
 
 
 class VesselView(Document):
@@ -41,6 +47,14 @@ class VesselView(Document):
 
     half_angle_deg: float
     bottom_mm: float
+
+
+class DilutionStepView(Document):
+    """After so much water was added to a concentrate: what is in the cup, and its strength."""
+
+    added_g: float
+    cup_g: float
+    tds_percent: float
 
 
 class PlanView(Document):
@@ -56,7 +70,11 @@ class PlanView(Document):
     school_label: str
     cup_g: float
     dilution_g: float
+    held_back_g: float
+    dilution_steps: list[DilutionStepView]
     ice_g: float
+    by_marks: bool
+    off_boil_min: float | None
     by_hand: list[str]
     grind: GrindOnPlan
     document: PlanDocument
@@ -111,7 +129,9 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
             grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
             fines_below_100=grind.below(100.0), assumed=False,
         )  # fmt: skip
-        return _view(row.recipe, on_plan, document, prediction, row.id, workbench_row(session))
+        coffee = lookup(session, models.Coffee, row.coffee_id)
+        shown = coffees.view(coffee) if coffee else None
+        return _view(row.recipe, on_plan, document, prediction, row.id, workbench_row(session), shown)
 
 
 class PlannedOnWorkbench(NamedTuple):
@@ -139,7 +159,8 @@ def plan_on_workbench(session: Session, recipe: Recipe) -> PlannedOnWorkbench:
 def _make(session: Session, recipe: Recipe) -> PlanView:
     bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
-    view = _view(recipe, on_plan, document, prediction, None, bench)
+    coffee = lookup(session, models.Coffee, bench.coffee_id)
+    view = _view(recipe, on_plan, document, prediction, None, bench, coffees.view(coffee) if coffee else None)
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     return view.model_copy(update={"for_time": setting_for_time(session, grinder, recipe, document, grind)})
 
@@ -150,7 +171,9 @@ def plan_document(
     """Return the plan of a recipe on a grind, with the flow as known; ``InputError`` when style or brewer does not fit."""
     wanted, made, brewer = recipe.amounts(), draft_of(recipe), recipe.core_brewer()
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
-    pours = recipe.pours or [PourDocument.of(p) for p in made.pours]
+    pours = [PourDocument.of(p) for p in made.pours]
+    if recipe.pours:
+        pours = _with_water(recipe.pours, sum(p.water_g for p in made.pours))
     return PlanDocument(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
         dose_g=round(wanted.dose_g, 2),
@@ -159,8 +182,20 @@ def plan_document(
         else [ActionDocument.of(a) for a in made.actions],
         steep=recipe.steep or SteepDocument.of(made.steep),
         dilution_g=round(made.dilution_g + recipe.after_g, 1),
+        held_back_g=made.held_back_g,
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
+
+
+def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]:
+    """Return one's own pours for so much water in all: the first keeps its mass, as a bloom does, the others grow alike."""
+    first, rest = pours[0].water_g, sum(p.water_g for p in pours[1:])
+    if abs(first + rest - water_g) < SAME_WATER_G:
+        return pours
+    keep = len(pours) > 1 and water_g - first > 0.2 * water_g
+    factor = (water_g - first) / rest if keep else water_g / (first + rest)
+    scaled = [round(p.water_g * (1.0 if keep and i == 0 else factor), 1) for i, p in enumerate(pours)]
+    return [p.model_copy(update={"water_g": w}) for p, w in zip(pours, scaled, strict=True)]
 
 
 def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, GrindOnPlan]:
@@ -214,18 +249,24 @@ def _on_plan(
 
 def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
-    identity: int | None, bench: models.Workbench,
+    identity: int | None, bench: models.Workbench, coffee: coffees.CoffeeView | None,
 ) -> PlanView:  # fmt: skip
     school, brewer, units = style_of(recipe.school), recipe.core_brewer(), units_of(bench)
     wanted, made = recipe.amounts(), draft_of(recipe)
     return PlanView(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
         brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
-        cup_g=round(prediction.drink_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
+        cup_g=round(prediction.drink_g - made.held_back_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
+        held_back_g=made.held_back_g, by_marks=made.by_marks,
+        dilution_steps=_dilution_steps(prediction, made) if made.dilution_g > 0 else [],
+        off_boil_min=round(minutes_off_boil(recipe.water_c), 1) if recipe.water_c > WARM_C else None,
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
-        notes=notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
-        steps=[step_view(s, units) for s in core_steps(document, prediction, made.dilution_g + recipe.after_g)],
+        notes=[
+            *notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
+            *coffee_notes(school, coffee, on_plan, document, units),
+        ],
+        steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g, made.by_marks), units),
         checks=checks_of(document, brewer, made, units),
         unlikely=[
             UnlikelyDocument.model_validate(u, from_attributes=True)
@@ -234,9 +275,20 @@ def _view(
     )  # fmt: skip
 
 
+def _dilution_steps(p: PredictionDocument, made: Draft) -> list[DilutionStepView]:
+    """Return the cup after every 10 g of water, to somewhat more than planned."""
+    concentrate = max(p.drink_g - made.held_back_g, 1.0)
+    count = math.ceil(1.4 * made.dilution_g / DILUTION_STEP_G)
+    steps = [dilute(concentrate, p.tds_percent, DRINK_C, DILUTION_STEP_G * k, HOT_C) for k in range(count + 1)]
+    return [
+        DilutionStepView(added_g=s.added_g, cup_g=round(s.cup_g, 1), tds_percent=round(s.tds_percent, 2)) for s in steps
+    ]
+
+
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     """Return the steps of a kept plan, with the water that is added afterwards."""
-    return core_steps(row.document, row.prediction, draft_of(row.recipe).dilution_g + row.recipe.after_g)
+    made = draft_of(row.recipe)
+    return core_steps(row.document, row.prediction, made.dilution_g + row.recipe.after_g, made.by_marks)
 
 
 def draft_of(recipe: Recipe) -> Draft:

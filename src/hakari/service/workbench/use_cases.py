@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.styles import style_of
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
+from hakari.service.brews.views import added_water_g
 from hakari.service.coffees.use_cases import CoffeeView
 from hakari.service.coffees.use_cases import view as coffee_view
 from hakari.service.plans.use_cases import check_setting
@@ -61,11 +62,15 @@ class WorkbenchPlan(Document):
 
 
 class WorkbenchBrew(Document):
-    """The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs."""
+    """The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
+
+    ``added_water_g`` is water that was counted into a concentrate.
+    """
 
     id: int
     running: bool
     drink_g: float | None
+    added_water_g: float | None
     bed: list[str]
     bare_bed_s: float | None
     last_drip_s: float | None
@@ -164,6 +169,7 @@ def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
         brew=WorkbenchBrew(
             id=brew.id, running=brew.started_at is not None and brew.closed_at is None, bare_bed_s=brew.bare_bed_s,
             last_drip_s=brew.last_drip_s, stalled=brew.stalled, drink_g=brew.found.drink_g if brew.found else None,
+            added_water_g=added_water_g(brew),
             bed=[BED_SIGN[n.what] for n in brew.notes if n.what in BED_SIGN],
         ) if brew else None,
         slip=WorkbenchSlip(

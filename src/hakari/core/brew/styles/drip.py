@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from hakari.core.brew.schedule import Action, Pour, Strength
+from hakari.core.brew.schedule import Action, Event, Pour, Strength
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, bloom_of, even, lasts
 
 CONES = ("ribbed-cone", "part-ribbed-cone", "smooth-cone", "flat-bottom", "thick-paper-cone")
+SPOON_G = 5.0  # a level tablespoon of ground coffee, about
 POURED: Option = Option("strength", "pouring", (("normal", "evenly"), ("soft", "softly"), ("hard", "hard")))
 STRENGTHS: dict[str, Strength] = {"soft": "soft", "normal": "normal", "hard": "hard"}
 
@@ -58,7 +59,7 @@ def steady(order: Order) -> Draft:
 
 
 def level_hold(order: Order) -> Draft:
-    """Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half.
+    """Short bloom, one strong pour to a working level, then top-ups when the level has fallen a little, or to half.
 
     Parameters
     ----------
@@ -68,14 +69,15 @@ def level_hold(order: Order) -> Draft:
     Returns
     -------
     Draft
-        Short bloom, one strong pour to a working level, then top-ups whenever the level has fallen to half.
+        Short bloom, one strong pour to a working level, then top-ups when the level has fallen a little, or to half.
     """
     tops = int(order.options["tops"])
     bloom = bloom_of(order.dose_g, 1.8)
     first = 0.45 * order.water_g
     pours = [Pour(bloom, lasts(bloom, 6.0), 0.0), Pour(first, lasts(first, 9.0), 25.0, strength="hard")]
     each = (order.water_g - bloom - first) / tops
-    pours += [Pour(each, lasts(each, 7.0), start_when="half") for _ in range(tops)]
+    until: Event = "half" if order.options["level"] == "half" else "level-back"
+    pours += [Pour(each, lasts(each, 7.0), start_when=until) for _ in range(tops)]
     return Draft(tuple(pours))
 
 
@@ -147,7 +149,8 @@ def front_loaded(order: Order) -> Draft:
         Pour(main, lasts(main, 8.0), 30.0, strength="hard"),
         Pour(rest, lasts(rest, 6.0), start_when="half", strength="soft"),
     )
-    return Draft(pours, (Action(32.0 + lasts(main, 8.0), "swirl"),))
+    # The water turns with the pour; a stir each way stops it, so that the bed settles flat.
+    return Draft(pours, (Action(32.0 + lasts(main, 8.0), "stir-back"),))
 
 
 def one_fill(order: Order) -> Draft:
@@ -163,7 +166,7 @@ def one_fill(order: Order) -> Draft:
     Draft
         All the water in one go, hands off.
     """
-    return Draft((Pour(order.water_g, lasts(order.water_g, 8.0), 0.0),))
+    return Draft((Pour(order.water_g, float(order.options["over"]), 0.0),))
 
 
 def by_the_mark(order: Order) -> Draft:
@@ -179,11 +182,17 @@ def by_the_mark(order: Order) -> Draft:
     Draft
         No scale.
     """
-    passes = max(3, round(order.water_g / 60.0))
+    passes = max(1, round(order.water_g / float(order.options["cup"])))
     first, *others = even(order.water_g, passes)
     later = tuple(Pour(w, lasts(w, 7.0), start_when="drained") for w in others)
+    spoons = max(1, round(2 * order.dose_g / SPOON_G) / 2)
     return Draft(
-        (Pour(first, lasts(first, 7.0), 0.0), *later), by_hand=("Fill the same cup to the same mark each time.",)
+        (Pour(first, lasts(first, 7.0), 0.0), *later),
+        by_marks=True,
+        by_hand=(
+            f"About {spoons:g} level tablespoons of coffee, the same every time.",
+            f"The same cup, filled to the same mark {passes} times.",
+        ),
     )
 
 
@@ -225,7 +234,16 @@ def machine(order: Order) -> Draft:
     Draft
         A plan of a drip machine's even shower.
     """
-    return Draft((Pour(order.water_g, max(120.0, round(order.water_g / 2.6)), 0.0, strength="soft"),))
+    flow = float(order.options["flow"])
+    pause = float(order.options["bloom"])
+    first = bloom_of(order.dose_g, 1.5) if pause else 0.0
+    rest = order.water_g - first
+    if not pause:
+        return Draft((Pour(rest, round(rest / flow), 0.0, strength="soft"),))
+    starts = round(first / flow + pause)
+    return Draft(
+        (Pour(first, first / flow, 0.0, strength="soft"), Pour(rest, round(rest / flow), starts, strength="soft"))
+    )
 
 
 DRIP_SCHOOLS = (
@@ -240,7 +258,12 @@ DRIP_SCHOOLS = (
     ),
     RecipeStyle(
         "level-hold", "level-hold", "A working level, topped up when it has fallen: constant head and heat.", CONES,
-        level_hold, (Option("tops", "top-ups", (("3", "3"), ("2", "2"), ("4", "4"))),), dose_g=(12, 40),
+        level_hold,
+        (
+            Option("tops", "top-ups", (("3", "3"), ("2", "2"), ("4", "4"))),
+            Option("level", "level", (("half", "let it fall to half"), ("full", "keep it full"))),
+        ),
+        dose_g=(12, 40),
     ),
     RecipeStyle(
         "twin-bloom", "twin bloom", "Two blooms vent the crust; fast pours and swirls make a flat, even bed.", CONES,
@@ -256,16 +279,21 @@ DRIP_SCHOOLS = (
         grind=1.1, dose_g=(12, 32),
     ),
     RecipeStyle(
-        "front-loaded", "front-loaded", "Most of the water early keeps the cone high and hot.", CONES, front_loaded,
+        "front-loaded", "front-loaded",
+        "Most of the water early keeps the cone high and hot; a stir each way lets the bed settle flat.", CONES, front_loaded,
         dose_g=(14, 40), kettle="a kettle that pours fast",
     ),
     RecipeStyle(
         "one-fill", "one fill", "All the water in one go, hands off: only the grind is set until the time is right.",
-        ("smooth-cone", "ribbed-cone", "part-ribbed-cone", "thick-paper-cone"), one_fill, dose_g=(10, 22),
+        ("smooth-cone", "ribbed-cone", "part-ribbed-cone", "thick-paper-cone"), one_fill,
+        (Option("over", "poured over", (("18", "18 s"), ("15", "15 s"), ("20", "20 s")), OwnValue("s", 5, 120)),),
+        dose_g=(10, 22),
     ),
     RecipeStyle(
         "by-the-mark", "by the mark", "No scale: the same cup to the same mark; only dose and grind change.", CONES,
-        by_the_mark, dose_g=(12, 40),
+        by_the_mark,
+        (Option("cup", "the cup holds", (("60", "60 g"), ("50", "50 g"), ("80", "80 g")), OwnValue("g", 20, 300)),),
+        dose_g=(12, 40), kettle="no scale: a cup with a mark",
     ),
     RecipeStyle(
         "over-ice", "over ice", "Hot water draws, ice chills at once; what melts is part of the recipe.", CONES, over_ice,
@@ -274,7 +302,13 @@ DRIP_SCHOOLS = (
         ratio=15.0, grind=0.92,
     ),
     RecipeStyle(
-        "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine",), machine, dose_g=(40, 80),
+        "machine", "machine", "The machine pours; dose and grind are yours.", ("drip-machine", "drip-machine-cone"), machine,
+        (
+            Option("flow", "it pours", (("2.6", "2.6 g/s"), ("2", "2 g/s"), ("3.5", "3.5 g/s")), OwnValue("g/s", 0.8, 10)),
+            Option("bloom", "first wetting", (("0", "none"), ("30", "then 30 s pause"), ("45", "then 45 s")),
+                   OwnValue("s", 0, 180)),
+        ),
+        dose_g=(40, 80), method="drip-machine",
         ratio=16.5, water_c=92.0, kettle="the machine's own",
     ),
 )  # fmt: skip

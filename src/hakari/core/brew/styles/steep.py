@@ -2,10 +2,23 @@
 
 from __future__ import annotations
 
-from hakari.core.brew.schedule import Action, Pour, Steep
+from dataclasses import replace
+
+from hakari.core.brew.schedule import Action, Pour, PressForce, Steep
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
 CRUST_S = 240.0
+FORCES: dict[str, PressForce] = {"gentle": "gentle", "firm": "firm", "hard": "hard"}
+
+
+def _pressed(order: Order, seconds: float, stir_s: float) -> Steep:
+    """Return a steep that a plunger ends, as it was chosen."""
+    chosen = order.options
+    return Steep(
+        seconds, stir_s, float(chosen["press"]), force=FORCES[chosen["force"]], decant=chosen["after"] == "decant"
+    )
+
+
 FRIDGE_C, BENCH_C = 5.0, 21.0
 
 
@@ -34,9 +47,18 @@ def long_steep(order: Order) -> Draft:
     # A crust is broken at four minutes, or at the end of a shorter steep.
     broken = (Action(max(fill, min(CRUST_S, seconds - 10.0)), "stir"),) if order.options["crust"] == "break" else ()
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), broken, Steep(seconds, stir, 25.0),
-        by_hand=("Press gently; pour all of it off at once, or it goes on steeping.",),
-    )  # fmt: skip
+        (Pour(order.water_g, fill, 0.0),),
+        broken,
+        _pressed(order, seconds, stir),
+        by_hand=_left(order),
+    )
+
+
+def _left(order: Order) -> tuple[str, ...]:
+    """Return what to know of a drink that stays on its grounds."""
+    if order.options["after"] == "decant":
+        return ()
+    return ("Left on the grounds it goes on steeping: the prediction is for the first cup.",)
 
 
 def stirred_steep(order: Order) -> Draft:
@@ -56,9 +78,10 @@ def stirred_steep(order: Order) -> Draft:
     fill = lasts(order.water_g, 16.0)
     seconds = max(fill + stir + 20.0, 105.0)
     return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(seconds, stir, 45.0),
-        by_hand=("Lay a paper under the mesh; press slowly, stop when it resists.",),
-    )  # fmt: skip
+        (Pour(order.water_g, fill, 0.0),),
+        steep=_pressed(order, seconds, stir),
+        by_hand=("Lay a paper under the mesh; stop when it resists.", *_left(order)),
+    )
 
 
 def vacuum(order: Order) -> Draft:
@@ -120,8 +143,12 @@ def bloom_and_steep(order: Order) -> Draft:
     first = 0.6 * order.water_g
     rest = order.water_g - first
     fill = lasts(first, 14.0)
-    pours = (Pour(first, fill, 0.0), Pour(rest, lasts(rest, 14.0), max(45.0, fill + 15.0)))
-    return Draft(pours, steep=Steep(max(round(60 * minutes), fill + lasts(rest, 14.0) + 60.0), 10.0, 25.0))
+    top_up = max(45.0, fill + 15.0)
+    pours = (Pour(first, fill, 0.0), Pour(rest, lasts(rest, 14.0), top_up))
+    seconds = max(float(round(60 * minutes)), top_up + lasts(rest, 14.0) + 10.0)
+    before = order.options["crust"] == "before"
+    stirred = Action(top_up - 12.0 if before else top_up + lasts(rest, 14.0), "stir")
+    return Draft(pours, (stirred,), _pressed(order, seconds, 0.0), by_hand=_left(order))
 
 
 def steep_and_release(order: Order) -> Draft:
@@ -165,10 +192,10 @@ def concentrate(order: Order) -> Draft:
     seconds = float(order.options["seconds"])
     fill = lasts(brewed, 12.0)
     return Draft(
-        (Pour(brewed, fill, 0.0),), steep=Steep(max(seconds, fill + 10.0), 12.0, 30.0),
-        dilution_g=max(order.water_g - brewed, 0.0),
-        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.",
-                 "Keep a spoonful of concentrate back: it brings strength back if you dilute too far."),
+        (Pour(brewed, fill, 0.0),),
+        steep=Steep(max(seconds, fill + 10.0), 12.0, float(order.options["press"]), force=FORCES[order.options["force"]]),
+        dilution_g=max(order.water_g - brewed, 0.0), held_back_g=float(order.options["back"]),
+        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.",),
     )  # fmt: skip
 
 
@@ -217,26 +244,53 @@ def cold_drip(order: Order) -> Draft:
 ANY_STEEP_S, ANY_STEEP_MIN = OwnValue("s", 5, 24 * 3600), OwnValue("min", 5 / 60, 24 * 60)
 ANY_STIR_S = OwnValue("s", 0, 24 * 3600)
 
+BOWL = ("tasting-bowl",)
+ANY_PRESS_S = OwnValue("s", 3, 180)
+FORCE = Option(
+    "force", "the plunger", (("gentle", "gently"), ("firm", "firmly"), ("hard", "hard")), not_for=BOWL, minor=True
+)
+AFTER = Option(
+    "after", "then", (("decant", "poured off at once"), ("leave", "left on the grounds")), not_for=BOWL, minor=True
+)
+
+
+def _press_over(seconds: str, *others: str) -> Option:
+    """Return the choice of how long the plunger goes down."""
+    return Option(
+        "press", "pressed over", tuple((s, f"{s} s") for s in (seconds, *others)), ANY_PRESS_S, BOWL, minor=True
+    )
+
+
 STEEP_SCHOOLS = (
     RecipeStyle(
         "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
         ("press-pot", "tasting-bowl"), long_steep,
         (
             Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8")), ANY_STEEP_MIN),
-            Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in"))),
+            Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in")), not_for=BOWL),
+            _press_over("25", "15", "40"), FORCE, AFTER,
         ),
         dose_g=(8, 80), method="press-pot",
     ),
     RecipeStyle(
         "stirred-steep", "stirred steep", "Finer and stirred throughout: agitation made constant.", ("press-pot",),
         stirred_steep,
-        (Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s")), ANY_STIR_S),),
+        (
+            Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s")), ANY_STIR_S),
+            _press_over("45", "30", "60"), FORCE, AFTER,
+        ),
         dose_g=(12, 60), method="press-pot-stirred",
     ),
     RecipeStyle(
-        "bloom-and-steep", "bloom and steep", "The crust is stirred in before the rest, so that the gas is out.",
+        "bloom-and-steep", "bloom and steep",
+        "Most of the water first, the crust stirred in so that the gas is out, then the rest.",
         ("press-pot",),
-        bloom_and_steep, (Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6")), ANY_STEEP_MIN),),
+        bloom_and_steep,
+        (
+            Option("minutes", "minutes", (("4", "4"), ("5", "5"), ("6", "6")), ANY_STEEP_MIN),
+            Option("crust", "crust stirred in", (("before", "before the rest"), ("after", "after it"))),
+            _press_over("25", "15", "40"), FORCE, AFTER,
+        ),
         dose_g=(12, 80),
         method="press-pot",
     ),
@@ -255,8 +309,10 @@ STEEP_SCHOOLS = (
         (
             Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8")), OwnValue("ratio", 3, 12)),
             Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30")), ANY_STEEP_S),
+            _press_over("30", "20", "45"), replace(FORCE, not_for=()),
+            Option("back", "hold back", (("0", "nothing"), ("10", "10 g"), ("20", "20 g")), OwnValue("g", 0, 60)),
         ),
-        dose_g=(11, 32), ratio=15.0, water_c=90.0, method="plunger-tube",
+        dose_g=(11, 32), ratio=14.0, water_c=90.0, method="plunger-tube",
     ),
     RecipeStyle(
         "vacuum", "drawn up and down", "Stirred at one heat and drawn off clean through cloth.", ("vacuum-pot",), vacuum,

@@ -19,7 +19,7 @@ OptionValue = str
 class OwnValue:
     """A quantity that may be typed in place of an option's choices: its unit, and from what to what."""
 
-    unit: Literal["s", "min", "h", "ratio", "%"]
+    unit: Literal["s", "min", "h", "ratio", "%", "g", "g/s"]
     least: float
     most: float
 
@@ -40,6 +40,8 @@ class OwnValue:
             return f"1:{value:g}"
         if self.unit == "%":
             return f"{value:g} %"
+        if self.unit in ("g", "g/s"):
+            return f"{value:g} {self.unit}"
         seconds = value * SECONDS_IN[self.unit]
         unit = "h" if seconds >= 7200 else "min" if seconds >= 120 else "s"
         return f"{seconds / SECONDS_IN[unit]:g} {unit}"
@@ -67,6 +69,8 @@ class OwnValue:
         plain = text.strip()
         if self.unit == "ratio":
             return parse_ratio(plain, field)
+        if self.unit in ("g", "g/s"):
+            return parse_number(plain.removesuffix("/s"), field, ("grams", "g"))
         if self.unit == "%" or re.fullmatch(r"[\d.,]+", plain):
             return parse_number(plain.removesuffix("%"), field)
         return parse_seconds(plain, field) / SECONDS_IN[self.unit]
@@ -76,13 +80,16 @@ class OwnValue:
 class Option:
     """A choice that a style really has: values with their words; the first is the usual one.
 
-    ``own`` says what may be typed instead.
+    ``own`` says what may be typed instead; ``not_for`` names brewers of the style that do not have this choice;
+    ``minor`` ones are seldom changed.
     """
 
     name: str
     label: str
     values: tuple[tuple[OptionValue, str], ...]
     own: OwnValue | None = None
+    not_for: tuple[str, ...] = ()
+    minor: bool = False
 
     @property
     def usual(self) -> OptionValue:
@@ -142,7 +149,8 @@ class Order:
 class Draft:
     """Pours and actions of a plan; what of the water is added afterwards or as ice; and what to do that no model sees.
 
-    ``dilution_g`` is hot water added to the drink, ``ice_g`` ice that waits under the brewer and melts.
+    ``dilution_g`` is hot water added to the drink, ``ice_g`` ice that waits under the brewer and melts. ``held_back_g`` of a
+    concentrate are kept out of the cup. ``by_marks``: there is no scale, every pour is a cup filled to the same mark.
     """
 
     pours: tuple[Pour, ...]
@@ -150,6 +158,8 @@ class Draft:
     steep: Steep | None = None
     dilution_g: float = 0.0
     ice_g: float = 0.0
+    held_back_g: float = 0.0
+    by_marks: bool = False
     room_c: float | None = None
     by_hand: tuple[str, ...] = ()
 
