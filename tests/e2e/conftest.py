@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import socket
 import subprocess
@@ -75,6 +76,12 @@ def demo_url(filled_demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Ite
 def empty_url(tmp_path: Path) -> Iterator[str]:
     """An application with nothing in it."""
     yield from serve("serve", tmp_path / "data")
+
+
+def choose(page: Page, label: str, words: str) -> None:
+    """Choose an option of a select by its words."""
+    page.get_by_label(label, exact=True).click()
+    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=re.compile(f"^{words}$")).click()
 
 
 @contextmanager

@@ -7,10 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-
-def choose(page: Page, label: str, words: str) -> None:
-    page.get_by_label(label, exact=True).click()
-    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=re.compile(f"^{words}$")).click()
+from conftest import choose
 
 
 def seconds(page: Page) -> int:

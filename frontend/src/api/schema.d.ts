@@ -2215,11 +2215,6 @@ export interface components {
             dilution_g: number;
             /** Drink G */
             drink_g: number;
-            /**
-             * Ending
-             * @default null
-             */
-            ending?: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Path */
             path: components["schemas"]["PathPoint"][];
             /** Plan Id */
@@ -2228,8 +2223,6 @@ export interface components {
             ratio_drink: number;
             /** Since Slip */
             since_slip: number | null;
-            /** Steeped */
-            steeped: boolean;
             /** Targets */
             targets: components["schemas"]["TargetBox"][];
             /** Taste Words */
@@ -4939,6 +4932,11 @@ export interface components {
             drawdown_measured: boolean;
             /** Drawdown S */
             drawdown_s: number;
+            /**
+             * Ending
+             * @default null
+             */
+            ending?: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ey Percent */
             ey_percent: number;
             /** @default null */
@@ -5104,6 +5102,11 @@ export interface components {
             drawdown_measured: boolean;
             /** Drawdown S */
             drawdown_s: number;
+            /**
+             * Ending
+             * @default null
+             */
+            ending?: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ey Percent */
             ey_percent: number;
             /** @default null */
@@ -5619,7 +5622,7 @@ export interface components {
         };
         /**
          * WorkbenchPlan
-         * @description The plan on the bench.
+         * @description The plan on the bench; ``ending`` is how its steep ends, where it steeps.
          */
         WorkbenchPlan: {
             /** Brewer */
@@ -5628,6 +5631,8 @@ export interface components {
             dose_g: number;
             /** Drawdown S */
             drawdown_s: number;
+            /** Ending */
+            ending: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Id */
             id: number;
             recipe: components["schemas"]["Recipe"];

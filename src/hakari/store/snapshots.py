@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from hakari.core.brew.schedule import Ending
 from hakari.formats.base import Document, ErrorDocument, Pair
 from hakari.formats.slip import StateDocument
 
@@ -96,6 +97,7 @@ class SlipFigures(Document):
     water_g: float
     water_c: float
     drawdown_s: float
+    ending: Ending | None = None
     drawdown_measured: bool
     predicted_drawdown_s: float
     tds_percent: float

@@ -46,6 +46,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
     }
   }
   const steep = plan.document.steep;
+  const spent = steep ? "The spent grounds" : "The spent bed";
   const actual = {
     t_s: log.data?.t_s ?? [],
     poured_g: log.data?.poured_g,
@@ -89,7 +90,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               </p>
             )}
           </div>
-          <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over />
+          <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over steeps={Boolean(steep)} />
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />
       </div>
@@ -126,11 +127,11 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         {brew.flows_like && <FlowsLike like={brew.flows_like} />}
         {brew.accuracy && <Accuracy accuracy={brew.accuracy} from={brew.found?.pours_from ?? "plan"} />}
         {(hand.error ?? error) != null && <Trouble error={hand.error ?? error} />}
-        <h2 style={{ marginTop: 16 }}>The spent bed</h2>
+        <h2 style={{ marginTop: 16 }}>{spent}</h2>
         {brew.has_bed_photo && (
           <img
             src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`}
-            alt="The spent bed"
+            alt={spent}
             style={{ width: "100%", borderRadius: 6, display: "block", marginBottom: 6 }}
           />
         )}

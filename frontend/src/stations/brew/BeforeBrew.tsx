@@ -37,8 +37,8 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   const [fit, setFit] = useState(false);
   const chosen = scales.data?.find((s) => s.key === scale);
   const p = plan.prediction;
-  // Hours in about two minutes, so that a cold brew can be practised too.
-  const pace = p.last_drip_s > LONG_S ? Math.ceil(p.last_drip_s / 120) : 10;
+  // Hours in about a minute, so that a cold brew can be practised too.
+  const pace = p.last_drip_s > LONG_S ? Math.ceil(p.last_drip_s / 60) : 10;
 
   async function start() {
     wakeSound();
@@ -85,6 +85,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             targetMm={null}
             highestMm={Math.max(...p.series.level_mm)}
             from={null}
+            steeps={Boolean(plan.document.steep)}
           />
           <div className="brew-words">
             <div className="brew-above">
@@ -115,7 +116,14 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             {error != null && !beside && <Trouble error={error} />}
           </div>
         </div>
-        <BrewTrace prediction={p} elapsed={null} t_s={[]} weight_g={[]} standing={null} />
+        <BrewTrace
+          prediction={p}
+          ending={plan.document.steep?.ending}
+          elapsed={null}
+          t_s={[]}
+          weight_g={[]}
+          standing={null}
+        />
       </div>
       <aside className="margin" aria-label="Before the first pour">
         {plan.by_marks ? (

@@ -2,11 +2,14 @@ import type { Schemas } from "../../api/client";
 import { linear, line } from "../../charts/scales";
 import { useSize } from "../../charts/useSize";
 import { curve, Times } from "../../charts/timeAxis";
+import { endingWords, type Ending } from "../../ui/steeps";
 import { clock } from "../../ui/words";
 import { useUnits } from "../../ui/useUnits";
 
 interface Props {
   prediction: Schemas["PredictionDocument"];
+  /** How a steep ends; nothing for what drains. */
+  ending?: Ending | null;
   elapsed: number | null;
   /** Readings so far, and which of the plan's two lines they belong to. */
   t_s: number[];
@@ -19,8 +22,9 @@ const LEFT = 50,
   TOP = 16;
 
 /** The brew so far in the accent over what was planned: water poured, or what is in the cup; when the bed should be bare. */
-export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: Props) {
+export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, standing }: Props) {
   const [ref, { width, height }] = useSize();
+  const done = ending ? endingWords(ending).done : "bare";
   const half = p.half_width95.drawdown_s ?? 0;
   const latest = Math.max(p.last_drip_s, p.drawdown_s + half, elapsed ?? 0);
   const unit = latest > 7200 ? 3600 : latest > 900 ? 300 : 30;
@@ -42,7 +46,7 @@ export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: P
           height={height}
           style={{ display: "block" }}
           role="img"
-          aria-label={`Planned: ${mass(water)}, bed bare at about ${clock(p.drawdown_s)}`}
+          aria-label={`Planned: ${mass(water)}, ${done} at about ${clock(p.drawdown_s)}`}
         >
           <rect
             x={x(low)}
@@ -59,7 +63,7 @@ export function BrewTrace({ prediction: p, elapsed, t_s, weight_g, standing }: P
             fontSize="13"
             style={{ fill: "var(--celadon-text)" }}
           >
-            bare {clock(p.drawdown_s)}
+            {done} {clock(p.drawdown_s)}
           </text>
           <Times x={x} end={end} y={bottom} />
           <path

@@ -10,6 +10,7 @@ interface Props {
   highestMm: number;
   /** Whence the level is known; nothing before the first pour. */
   from: string | null;
+  steeps: boolean;
 }
 
 const WIDTH = 236,
@@ -17,7 +18,7 @@ const WIDTH = 236,
   PAD = 14;
 
 /** The brewer cut open: bed, water over it, and the line to pour to; to scale. */
-export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, from }: Props) {
+export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, from, steeps }: Props) {
   const slope = Math.tan((vessel.half_angle_deg * Math.PI) / 180);
   const top = bedMm + Math.max(highestMm, levelMm, targetMm ?? 0) * 1.12 + 8;
   const radius = (mm: number) => vessel.bottom_mm / 2 + mm * slope;
@@ -27,9 +28,10 @@ export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, fro
   const between = (a: number, b: number) =>
     `M${x(a, -1)} ${y(a)}L${x(b, -1)} ${y(b)}L${x(b, 1)} ${y(b)}L${x(a, 1)} ${y(a)}Z`;
   const surface = bedMm + levelMm;
+  const grounds = steeps ? "the grounds" : "the bed";
   return (
     <figure className="brewer-drawing">
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`Water ${Math.round(levelMm)} mm over the bed`}>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`Water ${Math.round(levelMm)} mm over ${grounds}`}>
         {levelMm > 0.3 && <path d={between(bedMm, surface)} fill="var(--water)" opacity="0.28" />}
         <path d={between(0, bedMm)} fill="var(--coffee)" />
         {levelMm > 0.3 && (
@@ -55,11 +57,11 @@ export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, fro
       <figcaption>
         {from === null ? (
           <>
-            the bed, <span className="figure">{Math.round(bedMm)}</span> mm deep
+            {grounds}, <span className="figure">{Math.round(bedMm)}</span> mm deep
           </>
         ) : (
           <>
-            water <span className="figure">{Math.round(levelMm)}</span> mm over the bed, {from}
+            water <span className="figure">{Math.round(levelMm)}</span> mm over {grounds}, {from}
           </>
         )}
       </figcaption>

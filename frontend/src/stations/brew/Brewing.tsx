@@ -91,6 +91,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
             targetMm={target}
             highestMm={Math.max(...series.level_mm)}
             from={heard.reading?.level_from ?? "by the plan"}
+            steeps={Boolean(plan.document.steep)}
           />
           <Huge now={now} elapsed={elapsed} brew={brew} heard={heard} tap={done}>
             {step?.kind === "add" && <TasteAndAdd steps={plan.dilution_steps} added={added} set={setAdded} />}
@@ -98,6 +99,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         </div>
         <BrewTrace
           prediction={plan.prediction}
+          ending={plan.document.steep?.ending}
           elapsed={elapsed}
           t_s={heard.t_s}
           weight_g={heard.weight_g}
@@ -142,7 +144,12 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)}
         />
         {!plan.by_marks && <WeighedDose brew={brew} hand={hand} />}
-        <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over={false} />
+        <Notes
+          notes={brew.notes}
+          note={(what, on) => void hand.note(what, on)}
+          over={false}
+          steeps={Boolean(plan.document.steep)}
+        />
         {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}
         <p className="quiet" style={{ marginTop: 12 }}>
           {brew.stalled

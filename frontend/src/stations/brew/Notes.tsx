@@ -17,21 +17,27 @@ const AFTER: [Name, string][] = [
   ["stranded", "grounds on the wall"],
 ];
 
+// A steep has no bed to look at, and nothing in it stalls.
+const OF_A_STEEP = new Set<Name>(["lively-bloom", "dead-bloom", "overflowed", "spilt"]);
+
 /** What was seen, each in one tap; again takes it back. */
 export function Notes({
   notes,
   note,
   over,
+  steeps,
 }: {
+  steeps: boolean;
   notes: Schemas["BrewNote"][];
   note: (what: Name, on: boolean) => void;
   over: boolean;
 }) {
+  const shown = (over ? [...AFTER, ...DURING] : DURING).filter(([what]) => !steeps || OF_A_STEEP.has(what));
   return (
     <section aria-label="What was seen" className="brew-notes">
-      <h2>{over ? "The bed, and what happened" : "Seen?"}</h2>
+      <h2>{!over ? "Seen?" : steeps ? "What happened" : "The bed, and what happened"}</h2>
       <div className="chips">
-        {(over ? [...AFTER, ...DURING] : DURING).map(([what, words]) => {
+        {shown.map(([what, words]) => {
           const on = notes.some((n) => n.what === what);
           return (
             <button key={what} className="chip" aria-pressed={on} onClick={() => note(what, !on)}>

@@ -196,7 +196,7 @@ export function Alternatives({
       </section>
       <Guessing />
       <p className="quiet" style={{ marginTop: 16 }}>
-        The model moves your own cup by the change it predicts; only its drawdown is fitted to your brews. Brewing
+        The model moves your own cup by the change it predicts; only its times are fitted to your brews. Brewing
         guidance only.
       </p>
     </aside>

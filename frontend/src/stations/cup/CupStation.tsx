@@ -160,6 +160,7 @@ function firstOf(bench: Schemas["WorkbenchView"], slip?: Schemas["SlipDetail"]):
 }
 
 function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
+  const ending = bench.plan?.ending ?? null;
   // Only another slip or brew says something new; the bench is fetched again all the time.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
@@ -267,7 +268,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
           {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
-          {view && said && move && <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} />}
+          {view && said && move && (
+            <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} ending={ending} />
+          )}
           {back && back.differs.length > 0 && (
             <p style={{ marginTop: 8 }}>What was different then: {back.differs.join("; ")}.</p>
           )}
@@ -279,6 +282,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
             told={told}
             setTold={(told) => set({ told })}
             cup={view}
+            ending={ending}
             trouble={trouble}
           />
         </div>

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
-import { endingWords } from "../../ui/steeps";
+import { endingWords, type Ending } from "../../ui/steeps";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 
 /** What a person says of a brew, as typed and tapped. */
@@ -50,11 +50,13 @@ export function Evidence({
   told,
   setTold,
   cup,
+  ending,
   trouble,
 }: {
   told: Told;
   setTold: (t: Told) => void;
   cup?: Schemas["CupView"];
+  ending: Ending | null;
   trouble: unknown;
 }) {
   const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck || told.spent));
@@ -121,7 +123,7 @@ export function Evidence({
             </button>
           ))}
         </Row>
-        {!cup?.steeped && (
+        {!ending && (
           <Row title="spent bed">
             {cup?.bed_signs.map((b) => (
               <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>
@@ -176,13 +178,13 @@ export function Evidence({
       >
         <Typed
           small
-          label={cup?.steeped ? endingWords(cup.ending).field : "Bare bed at"}
-          placeholder={cup?.steeped ? "4:30" : "2:45"}
+          label={ending ? endingWords(ending).field : "Bare bed at"}
+          placeholder={ending ? "4:30" : "2:45"}
           value={told.bare}
           onChange={(bare) => setTold({ ...told, bare })}
           trouble={troubleWith(trouble, "drawdown_s")}
         />
-        {!cup?.steeped && (
+        {!ending && (
           <Typed
             small
             label="Last drip at"

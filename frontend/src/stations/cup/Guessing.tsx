@@ -27,7 +27,7 @@ export function Guessing() {
       <ul className="rows">
         {l.drawdown && (
           <li>
-            <span>Bare bed</span>
+            <span>Time</span>
             <span className="figure">{said(l.drawdown, 0, "s")}</span>
           </li>
         )}

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { endingWords, type Ending } from "../../ui/steeps";
 import { Setting } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 
@@ -36,10 +37,12 @@ export function TheChange({
   move: m,
   grinder,
   advice,
+  ending,
 }: {
   move: Schemas["MoveDocument"];
   grinder?: string;
   advice: Schemas["AdviceDocument"];
+  ending?: Ending | null;
 }) {
   const still = m.kind === "repeat" || m.kind === "none";
   const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
@@ -78,7 +81,7 @@ export function TheChange({
       {!still && (
         <ul className="rows" style={{ margin: "10px 0 8px" }}>
           <Change
-            label="Bare bed"
+            label={ending ? endingWords(ending).field : "Bare bed"}
             from={clock(m.before.drawdown_s)}
             to={clock(m.after.drawdown_s)}
             half={`± ${Math.round(m.half_width95.drawdown_s)} s`}

@@ -148,6 +148,7 @@ export default function PlanStation() {
       <div className="station-page">
         <div
           className="thing"
+          aria-busy={preview.isFetching || JSON.stringify(settled) !== JSON.stringify(shown)}
           style={{
             display: "grid",
             gridTemplateRows: "auto auto minmax(330px, 1fr) auto auto auto",

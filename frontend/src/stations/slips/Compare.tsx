@@ -24,7 +24,7 @@ const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][
   ["Dose", (s, { mass }) => mass(s.dose_g, 1)],
   ["Water", (s, { mass }) => mass(s.water_g)],
   ["Heat", (s, { heat }) => heat(s.water_c)],
-  ["Bare bed", (s) => `${s.drawdown_measured ? "" : "~"}${clock(s.drawdown_s)}`],
+  ["Time", (s) => `${s.drawdown_measured ? "" : "~"}${clock(s.drawdown_s)}`],
   ["Strength", (s) => `${s.tds_measured ? "" : "~"}${s.tds_percent.toFixed(2)} %`],
   ["Extraction", (s) => `${s.tds_measured ? "" : "~"}${s.ey_percent.toFixed(1)} %`],
   [
@@ -34,7 +34,7 @@ const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][
         .map(([w, n]) => `${w} ${n}`)
         .join(", ") || "not tasted",
   ],
-  ["Bed", (s) => s.bed.join(", ") || "–"],
+  ["Seen", (s) => s.bed.join(", ") || "–"],
   ["Target", (s) => (s.in_target ? "inside" : "outside")],
 ];
 

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
@@ -81,7 +82,7 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               <span className={lit("water_c")}>{heat(s.water_c)}</span>
             </li>
             <li>
-              <span>Bare bed</span>
+              <span>{s.ending ? endingWords(s.ending).field : "Bare bed"}</span>
               <span className="figure">
                 {s.drawdown_measured ? "" : "~"}
                 {clock(s.drawdown_s)}

@@ -12,7 +12,6 @@ from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
-from hakari.core.brew.schedule import Ending
 from hakari.formats.base import Document, Pair, UnlikelyDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import (
@@ -89,8 +88,6 @@ class CupView(Document):
     path: list[PathPoint]
     since_slip: int | None
     things_changed: list[str]
-    steeped: bool
-    ending: Ending | None = None
     unlikely: list[UnlikelyDocument]
     dilution_g: float
     back: BetterSlip | None
@@ -113,8 +110,6 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, parent),
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
-            steeped=document.plan.steep is not None,
-            ending=document.plan.steep.ending if document.plan.steep else None,
             unlikely=_unlikely(document, plan), dilution_g=document.plan.dilution_g,
             back=_back(session, plan, advice),
         )  # fmt: skip

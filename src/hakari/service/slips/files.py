@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from hakari.core.brew.schedule import Ending
 from hakari.core.brew.units import clock
 from hakari.formats.slip_paper import SlipPaper, slip_pdf, slip_png
 from hakari.service.slips.use_cases import SlipDetail, slip_detail
@@ -24,6 +25,12 @@ def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
     return slip_pdf(paper) if form == "pdf" else slip_png(paper)
 
 
+TIME_WORDS: dict[Ending, str] = {
+    "press": "Pressed by", "skim": "Skimmed by", "draw-off": "Drawn off by", "draw-down": "Drawn down by",
+    "off-heat": "Off the heat by",
+}  # fmt: skip
+
+
 def paper_of(s: SlipDetail) -> SlipPaper:
     """Return what stands on the paper."""
     guessed = "" if s.tds_measured else "~"
@@ -33,7 +40,7 @@ def paper_of(s: SlipDetail) -> SlipPaper:
         ("Coffee", f"{s.dose_g:.1f} g", "dose_g" in s.changed),
         ("Water", f"{s.water_g:.0f} g", "water_g" in s.changed),
         ("Heat", f"{s.water_c:.0f} °C", "water_c" in s.changed),
-        ("Bare bed", time, False),
+        (TIME_WORDS[s.ending] if s.ending else "Bare bed", time, False),
         ("Strength", f"{guessed}{s.tds_percent:.2f} %", False),
         ("Extraction", f"{guessed}{s.ey_percent:.1f} %", False),
     )

@@ -163,11 +163,13 @@ def _figures(
     now, outcome = advice.now, document.outcome
     target = target_of(document.target)
     water = round(sum(p.water_g for p in document.plan.pours))
+    steep = document.plan.steep
+    timed = (outcome.pressed_s or outcome.drawdown_s) if steep else outcome.drawdown_s
     figures = SlipFigures(
         coffee=document.coffee.name or "", brewer=recipe.core_brewer().label,
         grinder=document.grinder.name if document.grinder else None, setting=document.setting,
         dose_g=document.plan.dose_g, water_g=water, water_c=document.plan.water_c,
-        drawdown_s=now.drawdown_s, drawdown_measured=outcome.drawdown_s is not None,
+        drawdown_s=now.drawdown_s, drawdown_measured=timed is not None, ending=steep.ending if steep else None,
         predicted_drawdown_s=plan.prediction.drawdown_s,
         tds_percent=now.tds_percent, ey_percent=now.ey_percent, tds_measured=outcome.tds_percent is not None,
         taste={k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, bed=outcome.bed,

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from hakari.core.brew.schedule import Ending
 from hakari.core.brew.styles import style_of
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
@@ -49,7 +50,7 @@ class WorkbenchGrinder(Document):
 
 
 class WorkbenchPlan(Document):
-    """The plan on the bench."""
+    """The plan on the bench; ``ending`` is how its steep ends, where it steeps."""
 
     id: int
     recipe: Recipe
@@ -57,6 +58,7 @@ class WorkbenchPlan(Document):
     water_g: float
     brewer: str
     school: str
+    ending: Ending | None
     drawdown_s: float
     tds_percent: float
 
@@ -212,5 +214,5 @@ def _plan(row: models.Plan) -> WorkbenchPlan:
     return WorkbenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document.dose_g, water_g=sum(p.water_g for p in row.document.pours),
         brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=row.prediction.drawdown_s,
-        tds_percent=row.prediction.tds_percent,
+        tds_percent=row.prediction.tds_percent, ending=row.document.steep.ending if row.document.steep else None,
     )  # fmt: skip
