@@ -3,6 +3,7 @@ import { Link, useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
 import { useWorkbench } from "../api/hooks";
 import { Setting } from "../ui/parts";
+import { endingWords } from "../ui/steeps";
 import { clock, whole } from "../ui/words";
 import { CoffeeShelf } from "./CoffeeShelf";
 import { STATIONS } from "./stations";
@@ -76,6 +77,7 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value:
   const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
   const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
+  const end = plan?.ending ? endingWords(plan.ending).done : "bare bed";
   const bare = brew?.bare_bed_s ?? slip?.drawdown_s;
   return {
     "/measure": {
@@ -98,7 +100,7 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value:
     },
     "/brew": {
       value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,
-      under: bare != null && plan ? `bare bed, plan ${clock(plan.drawdown_s)}` : plan ? "planned bare bed" : "",
+      under: bare != null && plan ? `${end}, plan ${clock(plan.drawdown_s)}` : plan ? `planned ${end}` : "",
     },
     "/cup": {
       value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,

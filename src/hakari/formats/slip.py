@@ -168,7 +168,10 @@ class SlipDocument(Document):
             pressed = o.drawdown_s - plan.steep.press_s
         if pressed is None:
             return plan, meant
-        return replace(plan, steep=replace(plan.steep, seconds=max(pressed, 5.0))), meant
+        # However early it was pressed: all of the water was in, and it was not stirred for longer than that.
+        poured_by = max((p.start_s or 0.0) + p.duration_s for p in plan.pours)
+        seconds = max(pressed, poured_by, 5.0)
+        return replace(plan, steep=replace(plan.steep, seconds=seconds, stir_s=min(plan.steep.stir_s, seconds))), meant
 
 
 class StateDocument(Document):

@@ -57,7 +57,9 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     .filter(Boolean)
     .join(", ");
   useStationActions(where, [
-    { key: "T", label: "It stalled", run: () => void hand.tap("stalled", undefined, "Noted: it stalled") },
+    ...(plan.document.steep
+      ? []
+      : [{ key: "T", label: "It stalled", run: () => void hand.tap("stalled", undefined, "Noted: it stalled") }]),
     { key: "P", label: "Spilt", run: () => void hand.note("spilt", true) },
     ...(brew.scale
       ? [
@@ -211,7 +213,7 @@ function Huge({
           <span className="brew-count">
             in <b className="figure">{clock(Math.ceil(left))}</b>
           </span>
-        ) : weighed && brew.scale?.standing === "brewer" ? (
+        ) : step?.kind === "add" ? null : weighed && brew.scale?.standing === "brewer" ? (
           <>
             <b className="figure">{mass(weight)}</b> now
             {pouring && r?.rate_g_s != null && (

@@ -117,7 +117,8 @@ def _with_waits(steps: list[Step]) -> list[Step]:
         if step.waits is None:
             made.append(step)
             continue
-        before = made[-1].ends_s if made else 0.0
+        # An action may go on for a moment after the event has come.
+        before = min(made[-1].ends_s if made else 0.0, step.at_s)
         made += [Step("wait", before, max(0.0, step.at_s - before), waits=step.waits), replace(step, waits=None)]
     return made
 
