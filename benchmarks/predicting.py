@@ -58,7 +58,7 @@ ZONES = np.array([1.0 - STAGNANT, STAGNANT])
 # Methods beside each school's usual brewer.
 ALSO = (
     ("staged", "part-ribbed-cone"), ("staged", "smooth-cone"), ("staged", "flat-bottom"), ("staged", "thick-paper-cone"),
-    ("long-steep", "tasting-bowl"),
+    ("break-and-skim", "tasting-bowl"),
 )  # fmt: skip
 Array = npt.NDArray[np.float64]
 

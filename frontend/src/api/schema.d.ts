@@ -3714,7 +3714,7 @@ export interface components {
          * OptionView
          * @description A choice that a style really has; the first value is the usual one. ``own`` shows how another value is typed.
          *
-         *     ``not_for`` names brewers of the style without this choice; ``minor`` ones are seldom changed.
+         *     ``minor`` ones are seldom changed.
          */
         OptionView: {
             /** Label */
@@ -3723,8 +3723,6 @@ export interface components {
             minor: boolean;
             /** Name */
             name: string;
-            /** Not For */
-            not_for: string[];
             /** Own */
             own: string | null;
             /** Values */

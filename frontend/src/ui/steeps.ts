@@ -29,7 +29,7 @@ const ENDINGS: Record<Ending, Words> = {
     tap: "Pressed",
   },
   skim: {
-    done: "broken and skimmed",
+    done: "skimmed",
     until: "until the crust is broken and skimmed",
     field: "Skimmed by",
     before: "Leave it. Break the crust at",

@@ -48,7 +48,10 @@ class Recipe(Document):
     @model_validator(mode="before")
     @classmethod
     def _read_older(cls, data: Any) -> Any:
-        """Recipes kept before there were styles named stages and strength beside them."""
+        """Older recipes: those before there were styles named stages and strength; bowls were brewed as presses are."""
+        if isinstance(data, dict) and data.get("brewer") == "tasting-bowl" and data.get("school") == "long-steep":
+            kept = {k: v for k, v in (data.get("options") or {}).items() if k == "minutes"}
+            data = {**data, "school": "break-and-skim", "options": kept}
         if isinstance(data, dict) and "options" not in data and ("stages" in data or "strength" in data):
             older = {k: str(data[k]) for k in ("stages", "strength") if data.get(k) is not None}
             return {**data, "options": older}

@@ -105,7 +105,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
                 </>
               )}
             </div>
-            <div className="brew-line">Press Space as you start to pour. A reload does not stop the clock.</div>
+            <div className="brew-line">Press Space as you start to pour.</div>
             <div className="brew-next">
               {nextWords(
                 plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir" && s.kind !== "stir-back"),

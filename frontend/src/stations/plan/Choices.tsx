@@ -28,6 +28,7 @@ export function Choices({
   set,
   backToStyle,
   bedMm,
+  offBoilMin,
   trouble,
   children,
 }: {
@@ -36,6 +37,7 @@ export function Choices({
   /** Pours, stirs and steep as the style makes them. */
   backToStyle: () => void;
   bedMm: number;
+  offBoilMin: number | null | undefined;
   trouble: unknown;
   children?: ReactNode;
 }) {
@@ -47,7 +49,7 @@ export function Choices({
   const schools = data.schools.filter((s) => s.brewers.includes(f.brewer));
   const school = data.schools.find((s) => s.name === f.school);
   const brewer = data.brewers.find((b) => b.name === f.brewer);
-  const options = school?.options.filter((o) => !o.not_for.includes(f.brewer)) ?? [];
+  const options = school?.options ?? [];
   // What was changed stays in view.
   const chosen =
     f.lid || options.some((o) => o.minor && (f.options[o.name] ?? o.values[0]!.value) !== o.values[0]!.value);
@@ -64,7 +66,7 @@ export function Choices({
       brewerName: mine?.name ?? null,
       filter: null,
       material: (next?.material ?? "plastic") as Fields["material"],
-      ...startOf(kept, f),
+      ...startOf(kept, next, f),
     });
   }
   return (
@@ -116,6 +118,7 @@ export function Choices({
             set(
               startOf(
                 data.schools.find((s) => s.name === name),
+                brewer,
                 f,
               ),
             )
@@ -152,10 +155,12 @@ export function Choices({
               take={(value) => set({ options: { ...f.options, [o.name]: value }, pours: null, changed: {} })}
             />
           ))}
-        {more && brewer && brewer.way !== "tower" && <Warmth fields={f} set={set} />}
-        <button className="link" aria-expanded={more} onClick={() => setOpened(!opened)} disabled={chosen}>
-          {more ? "Fewer choices" : options.some((o) => o.minor) ? "Press and heat" : "Heat"}
-        </button>
+        {more && brewer && brewer.way !== "tower" && <Warmth fields={f} set={set} offBoilMin={offBoilMin} />}
+        {(brewer?.way !== "tower" || options.some((o) => o.minor)) && (
+          <button className="link" aria-expanded={more} onClick={() => setOpened(!opened)} disabled={chosen}>
+            {more ? "Fewer choices" : options.some((o) => o.minor) ? "Press and heat" : "Heat"}
+          </button>
+        )}
         {children}
       </div>
     </div>
@@ -165,7 +170,15 @@ export function Choices({
 const MATERIALS: Fields["material"][] = ["plastic", "glass", "ceramic", "metal"];
 
 /** What takes heat from the water: the brewer's material, whether it is warmed, whether a lid is on. */
-function Warmth({ fields: f, set }: { fields: Fields; set: (change: Partial<Fields>) => void }) {
+function Warmth({
+  fields: f,
+  set,
+  offBoilMin,
+}: {
+  fields: Fields;
+  set: (change: Partial<Fields>) => void;
+  offBoilMin: number | null | undefined;
+}) {
   return (
     <div className="chips warmth">
       <span className="quiet">made of</span>
@@ -183,6 +196,9 @@ function Warmth({ fields: f, set }: { fields: Fields; set: (change: Partial<Fiel
       <label className="tick">
         <input type="checkbox" checked={f.lid} onChange={(e) => set({ lid: e.target.checked })} /> lid on
       </label>
+      {offBoilMin != null && offBoilMin >= 1 && (
+        <span className="quiet">the kettle about {Math.round(offBoilMin)} min off the boil, open</span>
+      )}
     </div>
   );
 }
@@ -259,12 +275,20 @@ function OwnValue(props: {
 }
 
 /** A style begins with its own ratio and heat where the last ones are not for it. */
-function startOf(school: Schemas["RecipeStyleView"] | undefined, f: Fields): Partial<Fields> {
+function startOf(
+  school: Schemas["RecipeStyleView"] | undefined,
+  brewer: Schemas["BrewerView"] | undefined,
+  f: Fields,
+): Partial<Fields> {
   if (!school) return {};
   const dose = Number(f.dose.replace(",", "."));
-  const outside = !(dose >= school.dose_g[0]! && dose <= school.dose_g[1]!);
-  // Between what is small and large for the style, by ratio: 8 to 80 g mean about 25.
-  const usual = Math.round(Math.sqrt(school.dose_g[0]! * school.dose_g[1]!));
+  const [low, high] = [
+    Math.max(school.dose_g[0]!, brewer?.dose_g[0] ?? 0),
+    Math.min(school.dose_g[1]!, brewer?.dose_g[1] ?? Infinity),
+  ];
+  const outside = !(dose >= low && dose <= high);
+  // Between what is small and large for style and brewer, by ratio: 8 to 80 g mean about 25.
+  const usual = Math.round(Math.sqrt(low * high));
   return {
     school: school.name,
     options: {},

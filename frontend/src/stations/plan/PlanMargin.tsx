@@ -5,6 +5,7 @@ import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 
 const WARM_C = 40;
+const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; takeHeat: (celsius: number) => void }) {
@@ -35,8 +36,8 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
           </>
         ) : (
           <>
-            to a bare bed, give or take {Math.round(half.drawdown_s!)} s; {fitted}. Last drip {clock(p.last_drip_s)},
-            from the first pour.
+            to a bare bed, give or take {about(half.drawdown_s!)}; {fitted}. Last drip {clock(p.last_drip_s)}, from the
+            first pour.
             {p.last_drip_s > 7200 && (
               <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
             )}

@@ -185,6 +185,7 @@ export default function PlanStation() {
               set({ pours: null, changed: {} });
               notify("The style's pours", () => setFields(own));
             }}
+            offBoilMin={plan?.off_boil_min}
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
             trouble={trouble}
           >

@@ -17,6 +17,7 @@ from hakari.formats.plan import PlanDocument, PredictionDocument
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
 DILUTION_STEP_G = 10.0
+LONG_STEEP_S = 360.0  # a press that stands this long is ground for it
 UNEVEN_PERCENT = 3.0
 USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
@@ -65,7 +66,7 @@ def notes_for(
     units: DisplayUnits,
 ) -> list[PlanNote]:
     """Return what a plan's grind, ratio, brewer and style mean for the cup."""
-    notes = _grind(recipe, on_plan, document.dose_g)
+    notes = _grind(recipe, on_plan, document)
     if p.stalled:
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
     notes += _limits(recipe, document, p, units)
@@ -86,10 +87,13 @@ def notes_for(
     return notes
 
 
-def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, dose_g: float) -> list[PlanNote]:
+def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> list[PlanNote]:
     """Whether the grind suits the method, and where the style wants it."""
-    school = style_of(recipe.school)
-    window = window_for(school.method or recipe.brewer, dose_g) or window_for(recipe.brewer, dose_g)
+    school, dose_g = style_of(recipe.school), document.dose_g
+    long = school.method == "press-pot" and document.steep is not None and document.steep.seconds >= LONG_STEEP_S
+    window = window_for("press-pot-long" if long else school.method or recipe.brewer, dose_g) or window_for(
+        recipe.brewer, dose_g
+    )
     if window is None:
         return []
     low, high = window.low_um * school.grind, window.high_um * school.grind
@@ -142,7 +146,7 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
             PlanNote(kind="watch", title="Pressed hard, more fines come through",
                      detail="Never force a plunger: it can spray or break. Hard to move means too fine a grind.")
         )  # fmt: skip
-    if school.kettle not in ("any kettle", "none"):
+    if school.kettle.startswith("a kettle"):
         notes.append(PlanNote(kind="note", title=f"It wants {school.kettle}", detail=school.reason))
     return notes
 

@@ -25,14 +25,13 @@ class ChoiceView(Document):
 class OptionView(Document):
     """A choice that a style really has; the first value is the usual one. ``own`` shows how another value is typed.
 
-    ``not_for`` names brewers of the style without this choice; ``minor`` ones are seldom changed.
+    ``minor`` ones are seldom changed.
     """
 
     name: str
     label: str
     values: list[ChoiceView]
     own: str | None
-    not_for: list[str]
     minor: bool
 
 
@@ -106,7 +105,7 @@ def list_methods(ws: Workspace) -> MethodList:
                     OptionView(
                         name=o.name, label=o.label, values=[ChoiceView(value=v, words=w) for v, w in o.values],
                         own=o.own and f"{o.own.words(o.own.least)} to {o.own.words(o.own.most)}",
-                        not_for=list(o.not_for), minor=o.minor,
+                        minor=o.minor,
                     )
                     for o in s.options
                 ],

@@ -70,9 +70,7 @@ def draft(school: RecipeStyle, dose_g: float, water_g: float, brewer: Brewer, op
             "ratio-out-of-range", f"“{school.label}” is made for ratios of 1:{low:.0f} to 1:{high:.0f}, not 1:{ratio:.1f}.",
             "Change the dose or the water.", field="water_g",
         )  # fmt: skip
-    chosen = {
-        o.name: o.usual if brewer.name in o.not_for else o.chosen(options.get(o.name, o.usual)) for o in school.options
-    }
+    chosen = {o.name: o.chosen(options.get(o.name, o.usual)) for o in school.options}
     made = school.build(Order(dose_g, water_g, brewer, chosen))
     if any(p.water_g <= 0 for p in made.pours):
         raise InputError(

@@ -191,7 +191,7 @@ def by_the_mark(order: Order) -> Draft:
         by_marks=True,
         by_hand=(
             f"About {spoons:g} level tablespoons of coffee, the same every time.",
-            f"The same cup, filled to the same mark {passes} times.",
+            f"The same cup, filled to the same mark {passes} times: {first:.0f} g of water each.",
         ),
     )
 
@@ -292,8 +292,8 @@ DRIP_SCHOOLS = (
     RecipeStyle(
         "by-the-mark", "by the mark", "No scale: the same cup to the same mark; only dose and grind change.", CONES,
         by_the_mark,
-        (Option("cup", "the cup holds", (("60", "60 g"), ("50", "50 g"), ("80", "80 g")), OwnValue("g", 20, 300)),),
-        dose_g=(12, 40), kettle="no scale: a cup with a mark",
+        (Option("cup", "a cup of about", (("60", "60 g"), ("50", "50 g"), ("80", "80 g")), OwnValue("g", 20, 300)),),
+        dose_g=(12, 40),
     ),
     RecipeStyle(
         "over-ice", "over ice", "Hot water draws, ice chills at once; what melts is part of the recipe.", CONES, over_ice,

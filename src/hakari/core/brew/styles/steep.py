@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from hakari.core.brew.schedule import Action, Pour, PressForce, Steep
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
@@ -39,11 +37,6 @@ def long_steep(order: Order) -> Draft:
     seconds = round(60 * minutes)
     fill = lasts(order.water_g, 16.0)
     stir = 12.0 if order.options["crust"] == "stir" else 0.0
-    if order.brewer.name == "tasting-bowl":
-        return Draft(
-            (Pour(order.water_g, fill, 0.0),), steep=Steep(seconds, stir, 20.0, "skim"),
-            by_hand=("Break the crust with a spoon, skim the foam, let it settle, sip from the top.",),
-        )  # fmt: skip
     # A crust is broken at four minutes, or at the end of a shorter steep.
     broken = (Action(max(fill, min(CRUST_S, seconds - 10.0)), "stir"),) if order.options["crust"] == "break" else ()
     return Draft(
@@ -52,6 +45,26 @@ def long_steep(order: Order) -> Draft:
         _pressed(order, seconds, stir),
         by_hand=_left(order),
     )
+
+
+def break_and_skim(order: Order) -> Draft:
+    """Pour to the brim, wait, break the crust, skim, let it settle, taste as it cools.
+
+    Parameters
+    ----------
+    order : Order
+        Dose, water, brewer and options.
+
+    Returns
+    -------
+    Draft
+        A plan that ends with breaking and skimming.
+    """
+    seconds = round(60 * float(order.options["minutes"]))
+    return Draft(
+        (Pour(order.water_g, lasts(order.water_g, 16.0), 0.0),), steep=Steep(seconds, 0.0, 20.0, "skim"),
+        by_hand=("Break the crust with a spoon, skim the foam, let it settle, sip from the top.",),
+    )  # fmt: skip
 
 
 def _left(order: Order) -> tuple[str, ...]:
@@ -244,33 +257,32 @@ def cold_drip(order: Order) -> Draft:
 ANY_STEEP_S, ANY_STEEP_MIN = OwnValue("s", 5, 24 * 3600), OwnValue("min", 5 / 60, 24 * 60)
 ANY_STIR_S = OwnValue("s", 0, 24 * 3600)
 
-BOWL = ("tasting-bowl",)
 ANY_PRESS_S = OwnValue("s", 3, 180)
-FORCE = Option(
-    "force", "the plunger", (("gentle", "gently"), ("firm", "firmly"), ("hard", "hard")), not_for=BOWL, minor=True
-)
-AFTER = Option(
-    "after", "then", (("decant", "poured off at once"), ("leave", "left on the grounds")), not_for=BOWL, minor=True
-)
+FORCE = Option("force", "the plunger", (("gentle", "gently"), ("firm", "firmly"), ("hard", "hard")), minor=True)
+AFTER = Option("after", "then", (("decant", "poured off at once"), ("leave", "left on the grounds")), minor=True)
 
 
 def _press_over(seconds: str, *others: str) -> Option:
     """Return the choice of how long the plunger goes down."""
-    return Option(
-        "press", "pressed over", tuple((s, f"{s} s") for s in (seconds, *others)), ANY_PRESS_S, BOWL, minor=True
-    )
+    return Option("press", "pressed over", tuple((s, f"{s} s") for s in (seconds, *others)), ANY_PRESS_S, minor=True)
 
 
 STEEP_SCHOOLS = (
     RecipeStyle(
         "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
-        ("press-pot", "tasting-bowl"), long_steep,
+        ("press-pot",), long_steep,
         (
             Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8")), ANY_STEEP_MIN),
-            Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in")), not_for=BOWL),
+            Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in"))),
             _press_over("25", "15", "40"), FORCE, AFTER,
         ),
         dose_g=(8, 80), method="press-pot",
+    ),
+    RecipeStyle(
+        "break-and-skim", "break and skim", "Every coffee alike: poured, broken, skimmed, tasted as it cools.",
+        ("tasting-bowl",), break_and_skim,
+        (Option("minutes", "minutes", (("4", "4"), ("3", "3"), ("5", "5")), ANY_STEEP_MIN),),
+        dose_g=(8, 20), ratio=17.5, ratios=(14.0, 20.0), water_c=94.0, method="tasting-bowl",
     ),
     RecipeStyle(
         "stirred-steep", "stirred steep", "Finer and stirred throughout: agitation made constant.", ("press-pot",),
@@ -309,7 +321,7 @@ STEEP_SCHOOLS = (
         (
             Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8")), OwnValue("ratio", 3, 12)),
             Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30")), ANY_STEEP_S),
-            _press_over("30", "20", "45"), replace(FORCE, not_for=()),
+            _press_over("30", "20", "45"), FORCE,
             Option("back", "hold back", (("0", "nothing"), ("10", "10 g"), ("20", "20 g")), OwnValue("g", 0, 60)),
         ),
         dose_g=(11, 32), ratio=14.0, water_c=90.0, method="plunger-tube",

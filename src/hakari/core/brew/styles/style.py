@@ -80,15 +80,13 @@ class OwnValue:
 class Option:
     """A choice that a style really has: values with their words; the first is the usual one.
 
-    ``own`` says what may be typed instead; ``not_for`` names brewers of the style that do not have this choice;
-    ``minor`` ones are seldom changed.
+    ``own`` says what may be typed instead; ``minor`` ones are seldom changed.
     """
 
     name: str
     label: str
     values: tuple[tuple[OptionValue, str], ...]
     own: OwnValue | None = None
-    not_for: tuple[str, ...] = ()
     minor: bool = False
 
     @property
