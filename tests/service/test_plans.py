@@ -97,6 +97,11 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
     slow, quick = (plans.preview_plan(workspace, r).prediction.drawdown_s for r in (closed, meshed))
     assert slow > own.prediction.drawdown_s > quick
     valve = Recipe(brewer="valve-dripper", school="steep-and-release", shape=new.shape, brewer_name="Tin")
+    # A pot of one's own is pressed, as the pot is whose place it takes.
+    pot = Recipe(brewer="press-pot", school="long-steep", dose_g=30, shape=new.shape, brewer_name="Tall pot")
+    own_pot = plans.preview_plan(workspace, pot)
+    assert own_pot.document.steep is not None and any(s.kind == "press" for s in own_pot.steps)
+    assert own_pot.prediction.drink_g < plans.preview_plan(workspace, pot.model_copy(update={"shape": None})).water_g
     assert "Valve closed" in [c.words for c in plans.preview_plan(workspace, valve).checks]
     assert matching.match_plan(workspace, recipe).brewers[0].brewer_label == "Tin"
     schools.set_brewer_deleted(workspace, schools.list_methods(workspace).own[0].id, True)

@@ -19,7 +19,7 @@ from hakari.formats.page import (
     rule,
 )
 
-WIDTH_MM, MARGIN_MM, ROW_MM, CURVE_MM = 80.0, 7.0, 7.2, 17.0
+WIDTH_MM, MARGIN_MM, ROW_MM, STEP_MM, CURVE_MM = 80.0, 7.0, 7.2, 4.0, 17.0
 FOOT = "Hakari. ~ is estimated. Brewing guidance only; hot water scalds."
 
 
@@ -28,6 +28,7 @@ class SlipPaper:
     """What stands on a slip: a title, when, rows of name, value and whether it was changed, and words below.
 
     ``curve`` is the size curve as (size, height) from 0 to 1; ``good`` says whether the cup was in its target.
+    ``steps`` are the times and words of the plan.
     """
 
     title: str
@@ -39,6 +40,7 @@ class SlipPaper:
     good: bool
     next_words: str
     curve: tuple[tuple[float, float], ...]
+    steps: tuple[tuple[str, str], ...] = ()
 
 
 def _layout(slip: SlipPaper) -> tuple[list[Item], float]:
@@ -56,6 +58,16 @@ def _layout(slip: SlipPaper) -> tuple[list[Item], float]:
         drawn.append(Words(MARGIN_MM, y - 2.2, 9, name, colour=FAINT))
         drawn.append(Words(right, y - 2.2, fitting(10, value, 45), value, changed, colour, "r"))
     drawn.append(rule(MARGIN_MM, right, y))
+    y += 1.5
+    if slip.steps:
+        drawn.append(Words(right, y + STEP_MM, 7.5, "as planned", colour=FAINT, align="r"))
+    for at, words in slip.steps:
+        y += STEP_MM
+        drawn.append(Words(MARGIN_MM, y, 7.5, at, colour=FAINT))
+        drawn.append(Words(MARGIN_MM + 13, y, fitting(7.5, words, right - MARGIN_MM - 13), words))
+    if slip.steps:
+        y += 2.5
+        drawn.append(rule(MARGIN_MM, right, y))
     y += 6
     drawn.append(Words(MARGIN_MM, y, fitting(10, slip.taste, right - MARGIN_MM), slip.taste))
     y += 4 + CURVE_MM

@@ -165,6 +165,10 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
   );
 }
 
+/** Slower than this falls in drops, of about a twentieth of a gram. */
+const DROPS_G_S = 0.25;
+const DROP_G = 0.05;
+
 const level = (series: Schemas["SeriesDocument"], t: number) => {
   const i = series.t_s.findIndex((s) => s >= t);
   return series.level_mm[i < 0 ? series.level_mm.length - 1 : i] ?? 0;
@@ -227,6 +231,10 @@ function Huge({
           <>
             <b className="figure">{mass(weight)}</b> in the cup,{" "}
             <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
+          </>
+        ) : pouring && left !== null && step.mark == null && (step.rate_g_s ?? 1) < DROPS_G_S ? (
+          <>
+            <b className="figure">{Math.round((60 * step.rate_g_s!) / DROP_G)}</b> drops a minute
           </>
         ) : pouring && left !== null && step.mark == null ? (
           <>

@@ -10,7 +10,7 @@ import numpy as np
 from hakari.core.brew.schedule import Ending
 from hakari.core.brew.units import clock
 from hakari.formats.slip_paper import SlipPaper, slip_pdf, slip_png
-from hakari.service.slips.use_cases import SlipDetail, slip_detail
+from hakari.service.slips.use_cases import SlipDetail, slip_detail, slip_steps
 from hakari.service.workspace.transaction import Workspace
 
 SlipForm = Literal["pdf", "png", "json"]
@@ -19,26 +19,42 @@ SlipForm = Literal["pdf", "png", "json"]
 def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
     """Return a slip as PDF, PNG or ``hakari.slip/1``."""
     detail = slip_detail(ws, slip_id)
+    steps = tuple((clock(s.ends_s if s.kind in ENDS else s.at_s), s.words) for s in slip_steps(ws, slip_id))
     if form == "json":
         return detail.document.model_dump_json(indent=1).encode()
-    paper = paper_of(detail)
+    paper = paper_of(detail, steps)
     return slip_pdf(paper) if form == "pdf" else slip_png(paper)
 
 
+ENDS = ("drain", "last-drip")  # these have no start that anybody does
 TIME_WORDS: dict[Ending, str] = {
     "press": "Pressed by", "skim": "Skimmed by", "draw-off": "Drawn off by", "draw-down": "Drawn down by",
     "off-heat": "Off the heat by",
 }  # fmt: skip
 
 
-def paper_of(s: SlipDetail) -> SlipPaper:
-    """Return what stands on the paper."""
+def _added(s: SlipDetail) -> list[tuple[str, str, bool]]:
+    """Return the water that really went into a concentrate, or else what was planned, and what was held back."""
+    plan, added = s.document.plan, s.document.outcome.added_water_g
+    rows = []
+    if added is not None or plan.dilution_g > 0:
+        rows.append(
+            ("Water added after", f"{added or 0:.0f} g" if added is not None else f"~{plan.dilution_g:.0f} g", False)
+        )
+    if plan.held_back_g > 0:
+        rows.append(("Concentrate held back", f"{plan.held_back_g:.0f} g", False))
+    return rows
+
+
+def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
+    """Return what stands on the paper; ``steps`` are the times and words of the plan."""
     guessed = "" if s.tds_measured else "~"
     time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
     rows = (
         (s.grinder or "Grind", s.setting or "by photo", bool({"grinder", "setting"} & set(s.changed))),
         ("Coffee", f"{s.dose_g:.1f} g", "dose_g" in s.changed),
         ("Water", f"{s.water_g:.0f} g", "water_g" in s.changed),
+        *_added(s),
         ("Heat", f"{s.water_c:.0f} °C", "water_c" in s.changed),
         (TIME_WORDS[s.ending] if s.ending else "Bare bed", time, False),
         ("Strength", f"{guessed}{s.tds_percent:.2f} %", False),
@@ -54,5 +70,5 @@ def paper_of(s: SlipDetail) -> SlipPaper:
         when=f"{datetime.fromisoformat(s.created_at).astimezone():%Y-%m-%d %H:%M %Z}", rows=rows,
         taste="; ".join(p for p in (taste, f"bed {bed}" if bed else "") if p) or "not tasted",
         target=f"in the {s.target} target" if s.in_target else f"outside the {s.target} target", good=s.in_target,
-        next_words=s.next_words or "", curve=tuple((float(a), float(b)) for a, b in zip(u, v, strict=True)),
+        next_words=s.next_words or "", curve=tuple((float(a), float(b)) for a, b in zip(u, v, strict=True)), steps=steps,
     )  # fmt: skip

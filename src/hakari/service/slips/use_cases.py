@@ -19,7 +19,16 @@ from hakari.service.cups.learning import followed
 from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
 from hakari.service.plans import use_cases as plans
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
-from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, mark_deleted, workbench_row
+from hakari.service.plans.steps import StepView, step_views
+from hakari.service.workspace.transaction import (
+    Workspace,
+    find,
+    list_active,
+    lookup,
+    mark_deleted,
+    units_of,
+    workbench_row,
+)
 from hakari.store import models
 from hakari.store.snapshots import SlipFigures
 
@@ -104,6 +113,14 @@ def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
     """One slip."""
     with ws.transaction() as session:
         return _detail(find(session, models.Slip, slip_id, "slip"))
+
+
+def slip_steps(ws: Workspace, slip_id: int) -> list[StepView]:
+    """Return the steps of a slip's plan, as they were planned."""
+    with ws.transaction() as session:
+        brew = find(session, models.Brew, find(session, models.Slip, slip_id, "slip").brew_id, "brew")
+        plan = find(session, models.Plan, brew.plan_id, "plan")
+        return step_views(plans.plan_steps(plan), units_of(workbench_row(session)))
 
 
 def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:

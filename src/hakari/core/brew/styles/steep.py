@@ -324,7 +324,7 @@ STEEP_SCHOOLS = (
             _press_over("30", "20", "45"), FORCE,
             Option("back", "hold back", (("0", "nothing"), ("10", "10 g"), ("20", "20 g")), OwnValue("g", 0, 60)),
         ),
-        dose_g=(11, 32), ratio=14.0, water_c=90.0, method="plunger-tube",
+        dose_g=(11, 32), ratio=13.0, water_c=90.0, method="plunger-tube",
     ),
     RecipeStyle(
         "vacuum", "drawn up and down", "Stirred at one heat and drawn off clean through cloth.", ("vacuum-pot",), vacuum,
