@@ -192,6 +192,15 @@ CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
     "cold steep, weak": (
         jar(), {"pressed_s": 43200, "taste": {"weak": 2}}, {}, "change", {("time", "longer"), ("dose", "more")},
     ),
+    "cold steep, flat": (
+        jar(), {"pressed_s": 43200, "taste": {"flat": 2}}, {}, "change", {("time", "longer"), ("dose", "more")},
+    ),
+    "flat and nothing else": (
+        cone(), {"taste": {"flat": 2}}, {}, "change", {("coffee", "fresher"), ("water", "change")},
+    ),
+    "no scale, too strong": (
+        cone() | {"by_marks": True}, {"taste": {"strong": 2}}, {}, "change", {("dose", "less")},
+    ),
     "machine, bitter": (MACHINE, {"taste": {"bitter": 2}}, {}, "change", {("grind", "coarser")}),
     "sour, but slow, strong and 23 %": (
         cone(), {"drawdown_s": 280, "tds_percent": 1.66, "drink_g": 236, "taste": {"sour": 2}},

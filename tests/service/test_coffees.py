@@ -53,7 +53,18 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     assert first.grams_left == 250 - 34 and second.grams_left is None
     assert first.rest == "ready" and second.rest == "young" and third.rest == "unknown"
     assert second.last_good is not None and (second.last_good.setting, second.last_good.slip_number) == ("22", 1)
-    assert third.last_good is None
+    assert third.last_good is None and second.last_good.brewer == "ribbed cone"
+    # A liked cup counts for more than words, one of another brewer for less, an estimate inside the box for nothing.
+    for setting, outcome, brewer in (
+        ("26", OutcomeDocument(taste={"sweet": 1}, liked=5), "ribbed-cone"),
+        ("24", OutcomeDocument(taste={"sweet": 3, "balanced": 3}), "flat-bottom"),
+        ("23", OutcomeDocument(), "ribbed-cone"),
+    ):
+        bench.change_bench(workspace, bench.WorkbenchChange(coffee_id=1, grinder_id=mill.id, setting=setting))
+        plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5, brewer=brewer))
+        slips.save_slip(workspace, CupEntry(outcome=outcome))
+    best = coffees.list_coffees(workspace).coffees[1].last_good
+    assert best is not None and best.setting == "26"
     changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_school="second-day"))
     assert changed.grams_left == 100 and changed.rest == "ready"
     with pytest.raises(InputError):

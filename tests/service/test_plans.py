@@ -244,3 +244,12 @@ def test_a_plan_and_a_cup_live_with_blades(workspace: Workspace) -> None:
     sour = preview_cup(workspace, CupEntry(outcome=OutcomeDocument(taste={"sour": 2}))).advice
     change = next(m for m in sour.moves if m.kind == "grind")
     assert "run the blades longer" in change.words
+
+
+def test_a_note_is_kept_with_the_slip(workspace: Workspace) -> None:
+    plans.save_plan(workspace, Recipe(brewer="ribbed-cone", school="by-the-mark"))
+    slip = slips.save_slip(workspace, CupEntry(note="  new paper lot ", outcome=OutcomeDocument(taste={"strong": 2})))
+    assert slip.note == slip.document.note == "new paper lot" and slip.document.plan.by_marks
+    # Nobody weighs water by a mark: what is advised is done with a spoon or the grinder.
+    assert slip.advice.moves[0].words == "a smaller spoon of coffee"
+    assert not {m.kind for m in slip.advice.moves} & {"ratio", "bypass-water", "dilution"}

@@ -2168,6 +2168,11 @@ export interface components {
              */
             lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
             /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
              * @default {
              *       "added_water_g": null,
              *       "bed": [],
@@ -3094,9 +3099,11 @@ export interface components {
         };
         /**
          * LastGood
-         * @description The newest pass in its target with a coffee of the same roast: where to start with the next bag.
+         * @description The best slip of a coffee of the same roast, by taste: where to start with the next bag, and in which brewer it was.
          */
         LastGood: {
+            /** Brewer */
+            brewer: string;
             /** Coffee */
             coffee: string;
             /** Grinder */
@@ -3982,7 +3989,8 @@ export interface components {
          * @description A brew as planned. ``fit`` is how the flow was known then.
          *
          *     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-         *     into the finished drink, ``held_back_g`` what of a concentrate stays out of it.
+         *     into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
+         *     scale, every pour is a cup filled to the same mark.
          */
         PlanDocument: {
             /**
@@ -3995,6 +4003,11 @@ export interface components {
              * @default ribbed-cone
              */
             brewer?: string | (components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"]);
+            /**
+             * By Marks
+             * @default false
+             */
+            by_marks?: boolean;
             /**
              * Dilution G
              * @default 0
@@ -4945,8 +4958,18 @@ export interface components {
             id: number;
             /** In Target */
             in_target: boolean;
+            /**
+             * Liked
+             * @default null
+             */
+            liked?: number | null;
             /** Next Words */
             next_words: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /** Number */
             number: number;
             /** Parent Id */
@@ -5019,6 +5042,11 @@ export interface components {
              * @default null
              */
             lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /**
              * @default {
              *       "added_water_g": null,
@@ -5115,8 +5143,18 @@ export interface components {
             id: number;
             /** In Target */
             in_target: boolean;
+            /**
+             * Liked
+             * @default null
+             */
+            liked?: number | null;
             /** Next Words */
             next_words: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /** Number */
             number: number;
             /** Parent Id */

@@ -63,7 +63,7 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
                 }
               >
                 start at {c.last_good.grinder} {settingText(c.last_good.setting)}, good with{" "}
-                {c.last_good.coffee || "this roast"} on slip {c.last_good.slip_number}
+                {c.last_good.coffee || "this roast"} in the {c.last_good.brewer}, slip {c.last_good.slip_number}
               </button>
             )}
           </li>

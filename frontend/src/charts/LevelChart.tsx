@@ -31,6 +31,7 @@ export interface Actual {
 }
 
 const LEFT = 64;
+const BELOW_END_WORDS = 38; // px from the top that the words of the end take
 const NEAR_AXIS = 38; // px that a figure of a pour takes
 const RIGHT = 96;
 
@@ -248,7 +249,7 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
             // Near the axis it would lie on the axis' own figures.
             {...(x(t) < LEFT + NEAR_AXIS
               ? { x: x(t) + 9, y: y(total) + 17, textAnchor: "start" }
-              : { x: x(t) - 9, y: y(total) - 11, textAnchor: "end" })}
+              : { x: x(t) - 9, y: Math.max(y(total) - 11, BELOW_END_WORDS), textAnchor: "end" })}
             fontSize="15"
             fontWeight="600"
             style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}

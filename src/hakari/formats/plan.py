@@ -215,7 +215,8 @@ class PlanDocument(Document):
     """A brew as planned. ``fit`` is how the flow was known then.
 
     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-    into the finished drink, ``held_back_g`` what of a concentrate stays out of it.
+    into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
+    scale, every pour is a cup filled to the same mark.
     """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
@@ -232,6 +233,7 @@ class PlanDocument(Document):
     water_g: Grams | None = None
     dilution_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
     held_back_g: Annotated[Grams, Field(ge=0, le=500)] = 0.0
+    by_marks: bool = False
     room_c: Celsius = ROOM_C
     fit: FitDocument | None = None
 

@@ -127,6 +127,7 @@ class SlipDocument(Document):
     gear_clean: bool | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
     goal: GoalDocument = GoalDocument()
+    note: Annotated[str, Field(max_length=600)] = ""
     brew: BrewDocument | None = None
     previous: Annotated[list[EarlierSlipDocument], Field(max_length=50)] = []
 
@@ -150,6 +151,7 @@ class SlipDocument(Document):
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
             diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, held_back_g=self.plan.held_back_g,
+            by_marks=self.plan.by_marks,
         )  # fmt: skip
 
     def _differs(self, earlier: EarlierSlipDocument) -> bool:

@@ -105,6 +105,8 @@ class SlipFigures(Document):
     tds_measured: bool
     taste: dict[str, int]
     bed: list[str]
+    note: str = ""
+    liked: int | None = None
     in_target: bool
     target: str
     curve_size_um: list[float]

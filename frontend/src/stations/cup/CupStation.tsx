@@ -26,6 +26,7 @@ const NOTHING: Told = {
   drink: "",
   taste: {},
   bed: [],
+  note: "",
   stuck: false,
   water: null,
   dirty: false,
@@ -66,6 +67,7 @@ function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"],
     water: told.water,
     gear_clean: told.dirty ? false : null,
     ground_age_h: number(told.ground),
+    note: told.note,
   };
 }
 
@@ -75,6 +77,7 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
     stuck: Boolean(outcome.plunger_stuck),
     water: document.water ?? null,
     dirty: document.gear_clean === false,
+    note: document.note ?? "",
     ground: document.coffee?.ground_age_h?.toString() ?? "",
     spent: outcome.spent_dry_g?.toString() ?? "",
     liked: outcome.liked ?? null,

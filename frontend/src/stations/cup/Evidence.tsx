@@ -24,6 +24,8 @@ export interface Told {
   liked: number | null;
   /** Water added to the finished drink. */
   added: string;
+  /** Free words, to be found again. */
+  note: string;
   /** Hours since it was ground, as typed. */
   ground: string;
 }
@@ -31,7 +33,7 @@ export interface Told {
 const GROUPS: { title: string; words: string[] }[] = [
   { title: "bright side", words: ["sour", "sharp", "thin", "salty"] },
   { title: "dark side", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
-  { title: "as a whole", words: ["weak", "strong", "hollow", "papery", "silty", "sweet", "balanced"] },
+  { title: "as a whole", words: ["weak", "strong", "hollow", "flat", "papery", "silty", "sweet", "balanced"] },
 ];
 const LIKING = ["not at all", "a little", "so-so", "much", "very much"];
 const STRENGTHS = ["", "a little", "clearly", "strongly"];
@@ -139,6 +141,16 @@ export function Evidence({
             </button>
           </Row>
         )}
+        <Row title="note">
+          <input
+            className="note-field"
+            aria-label="Note"
+            placeholder="anything to find again"
+            maxLength={600}
+            value={told.note}
+            onChange={(e) => setTold({ ...told, note: e.target.value })}
+          />
+        </Row>
         {!ruling && (
           <button className="chip more" style={{ justifySelf: "start" }} onClick={() => setRuling(true)}>
             More evidence
@@ -166,9 +178,15 @@ export function Evidence({
             >
               ground the day before
             </button>
-            <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>
-              plunger stuck
-            </button>
+            {ending === "press" && (
+              <button
+                className="chip"
+                aria-pressed={told.stuck}
+                onClick={() => setTold({ ...told, stuck: !told.stuck })}
+              >
+                plunger stuck
+              </button>
+            )}
           </Row>
         )}
       </section>

@@ -133,7 +133,16 @@ function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
 }
 
 function matches(s: Slip, search: string): boolean {
-  const text = [s.coffee, s.brewer, s.grinder, s.setting, ...Object.keys(s.taste), ...s.bed, `slip ${s.number}`]
+  const text = [
+    s.coffee,
+    s.brewer,
+    s.grinder,
+    s.setting,
+    ...Object.keys(s.taste),
+    ...s.bed,
+    s.note ?? "",
+    `slip ${s.number}`,
+  ]
     .join(" ")
     .toLowerCase();
   return search

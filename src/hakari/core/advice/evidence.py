@@ -20,7 +20,7 @@ Lean = Literal["brighter", "rounder", "cleaner", "fuller"]
 COOLED_SHARE = 0.6  # a cup says more as it cools
 TASTE_WORDS = (
     "sour", "sharp", "thin", "hollow", "bitter", "drying", "harsh", "heavy", "muddled", "salty", "papery", "silty",
-    "weak", "strong", "sweet", "balanced",
+    "flat", "weak", "strong", "sweet", "balanced",
 )  # fmt: skip
 BAD_WORDS = tuple(w for w in TASTE_WORDS if w not in ("strong", "sweet", "balanced"))
 BED_SIGNS = ("flat", "mounded", "cratered", "holes", "stranded", "mud", "shiny", "cone")
@@ -116,7 +116,7 @@ class Case:
     earlier slips taught of the causes, as log-odds; ``units`` those that changes are written in.
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
     for the bare bed; ``diluted`` says that water goes into the finished drink, ``held_back_g`` what of a concentrate stays
-    out of it.
+    out of it; ``by_marks`` that there is no scale.
     """
 
     plan: Plan
@@ -142,6 +142,7 @@ class Case:
     time_goal_s: tuple[float, float] | None = None
     diluted: bool = False
     held_back_g: float = 0.0
+    by_marks: bool = False
 
     @property
     def is_concentrate(self) -> bool:
@@ -241,7 +242,7 @@ def _signs_of_coffee(case: Case) -> dict[str, float]:
 def _signs_of_plan(case: Case) -> dict[str, float]:
     """How it was brewed: the kind of brew, how hard it was poured and stirred, the brewer, how wide the grind is."""
     plan, steep = case.plan, case.plan.steep
-    actions = sum(a.do in ("swirl", "stir") for a in plan.actions)
+    actions = sum(a.do in ("swirl", "stir", "stir-back") for a in plan.actions)
     hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
     drip = plan.brewer.way in ("drip", "valve") and steep is None
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3

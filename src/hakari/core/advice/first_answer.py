@@ -74,6 +74,26 @@ RULES: tuple[Rule, ...] = (
         (("grind", "finer"),),
     ),
     Rule(
+        "no scale, and strong: a smaller spoon of coffee",
+        lambda case, now, measured: case.by_marks and _only_strength(case, "strong"),
+        (("dose", "less"), ("grind", "coarser")),
+    ),
+    Rule(
+        "no scale, and weak: a fuller spoon of coffee",
+        lambda case, now, measured: case.by_marks and _only_strength(case, "weak"),
+        (("dose", "more"), ("grind", "finer")),
+    ),
+    Rule(
+        "a cold brew that is flat: longer, or more coffee",
+        lambda case, now, measured: case.plan.water_c < COLD_C and _said(case, ("flat",)) > 0 and _said(case, OVER) == 0,
+        (("time", "longer"), ("dose", "more"), ("ratio", "shorter")),
+    ),
+    Rule(
+        "flat and nothing else: rule out old coffee and alkaline water before any lever",
+        lambda case, now, measured: _said(case, ("flat",)) > 0 and _said(case, (*UNDER, *OVER)) == 0,
+        (("coffee", "fresher"), ("water", "change")),
+    ),
+    Rule(
         "diluted, and weak as drunk: less water in the cup",
         lambda case, now, measured: case.diluted and _only_strength(case, "weak"),
         (("dilution", "less"), ("ratio", "shorter")),

@@ -34,6 +34,7 @@ STIR_STEP_S, LONGEST_STIR_S = 15.0, 60.0
 BYPASS_G = (20.0, 40.0, 60.0)
 DILUTION_G = (10.0, 20.0, 30.0)
 LONGEST_STEEP_STEP_S, SHORT_STEEP_S = 30.0, 600.0
+WEIGHED = ("ratio", "bypass-water", "dilution")
 SIEVED_FINES = 0.45  # share of the dust that is left by a usual sieve
 SOFTER: dict[Strength, Strength] = {"hard": "normal", "normal": "soft", "soft": "soft"}
 
@@ -79,6 +80,8 @@ def candidates(case: Case) -> list[Candidate]:
     found = []
     for make in makers:
         for candidate in make(case):
+            if case.by_marks and candidate.kind in WEIGHED:
+                continue  # nobody can weigh that
             try:
                 check_plan(candidate.plan)
             except InputError:
@@ -198,6 +201,12 @@ def _dose(case: Case) -> Iterator[Candidate]:
         then = round(2 * now * share) / 2
         if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
             words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
+            if case.by_marks:
+                # The cups stay as they are.
+                words = f"{'a smaller' if direction == 'less' else 'a fuller'} spoon of coffee"
+                plan = replace(case.plan, dose_g=then)
+                yield Candidate("dose", direction, "as it was", words, words, 1, plan, case.grind)
+                continue
             yield Candidate(
                 "dose",
                 direction,
@@ -244,7 +253,7 @@ def _agitation(case: Case) -> Iterator[Candidate]:
                     replace(plan, steep=replace(steep, stir_s=then)), case.grind,
                 )  # fmt: skip
         return
-    actions = [a for a in plan.actions if a.do in ("swirl", "stir")]
+    actions = [a for a in plan.actions if a.do in ("swirl", "stir", "stir-back")]
     last = plan.pours[-1]
     if len(actions) < 2 and last.start_s is not None and plan.brewer.way != "tower":
         more = (*plan.actions, Action(last.start_s + last.duration_s + 2, "swirl"))

@@ -9,6 +9,7 @@ from pydantic import Field
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from hakari.core.advice.status import complaints, praise
 from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Name
@@ -35,13 +36,14 @@ class CoffeeView(Document):
 
 
 class LastGood(Document):
-    """The newest pass in its target with a coffee of the same roast: where to start with the next bag."""
+    """The best slip of a coffee of the same roast, by taste: where to start with the next bag, and in which brewer it was."""
 
     slip_number: int
     coffee: str
     grinder_id: int
     grinder: str
     setting: str
+    brewer: str
 
 
 class ShelfCoffee(CoffeeView):
@@ -161,14 +163,28 @@ def _last_good(session: Session, roast: str) -> LastGood | None:
         .where(models.Slip.deleted_at.is_(None))
         .order_by(models.Slip.number.desc())
     )
+    in_use = lookup(session, models.Plan, workbench_row(session).plan_id)
+    brewer = in_use.recipe.core_brewer().label if in_use else None
+    found: list[tuple[tuple[bool, float, float, int], LastGood]] = []
     for slip, plan in rows:
-        era = lookup(session, models.Era, plan.era_id)
-        if slip.view.in_target and plan.document.roast == roast and era is not None and plan.setting:
-            return LastGood(
-                slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
-                setting=plan.setting,
-            )  # fmt: skip
-    return None
+        era, said = lookup(session, models.Era, plan.era_id), slip.document.outcome.core()
+        good = praise(said) - complaints(said)
+        measured = slip.view.in_target and slip.view.tds_measured
+        # An estimate is no reason to start there, and a cup that was complained of is none either.
+        if (
+            plan.document.roast != roast
+            or era is None
+            or not plan.setting
+            or complaints(said)
+            or not (good > 0 or measured)
+        ):
+            continue
+        start = LastGood(
+            slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
+            setting=plan.setting, brewer=slip.view.brewer,
+        )  # fmt: skip
+        found.append(((slip.view.brewer == brewer, float(said.liked or 0), good, slip.number), start))
+    return max(found, key=lambda best: best[0])[1] if found else None
 
 
 def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:

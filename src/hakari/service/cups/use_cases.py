@@ -49,6 +49,7 @@ class CupEntry(Document):
     gear_clean: bool | None = None
     ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
+    note: Annotated[str, Field(max_length=600)] = ""
 
 
 class TargetBox(Document):
@@ -161,7 +162,7 @@ def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
     o = document.outcome
     timed = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s} if document.plan.steep else {}
     outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g, **timed)
-    kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": []})
+    kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": [], "note": ""})
     key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
 
@@ -182,9 +183,11 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
     brew = brew if brew is not None and brew.plan_id == plan.id else None
     document = SlipDocument(
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
-        setting=plan.setting, coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
+        setting=plan.setting,
+        coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
-        school=entry.school, goal=_goal(plan), previous=[_earlier(s) for s in praised_before(session, bench, plan)],
+        school=entry.school, note=entry.note.strip(), goal=_goal(plan),
+        previous=[_earlier(s) for s in praised_before(session, bench, plan)],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document

@@ -182,7 +182,7 @@ def plan_document(
         else [ActionDocument.of(a) for a in made.actions],
         steep=recipe.steep or SteepDocument.of(made.steep),
         dilution_g=round(made.dilution_g + recipe.after_g, 1),
-        held_back_g=made.held_back_g,
+        held_back_g=made.held_back_g, by_marks=made.by_marks,
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
     )  # fmt: skip
 
