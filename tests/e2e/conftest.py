@@ -41,12 +41,12 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
 
 
-def serve(command: str, folder: Path) -> Iterator[str]:
+def serve(command: str, folder: Path, *more: str) -> Iterator[str]:
     """Serve a data folder on a free port until the test is done."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    words = [sys.executable, "-m", "hakari.cli.main", command, "--port", str(port), "--data", str(folder)]
+    words = [sys.executable, "-m", "hakari.cli.main", command, "--port", str(port), "--data", str(folder), *more]
     process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
     base = f"http://127.0.0.1:{port}"
     try:

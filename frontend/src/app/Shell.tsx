@@ -4,6 +4,7 @@ import { Link } from "react-router-dom";
 import { Key } from "../ui/parts";
 import { useActions } from "./actions";
 import { BackUp } from "./BackUp";
+import { Devices } from "./Devices";
 import { ChainStrip } from "./ChainStrip";
 import { useKeys } from "./keys";
 import { STATIONS } from "./stations";
@@ -79,8 +80,8 @@ function ActionBar({ dark, toggleTheme, changeUnits, showHelp }: BarProps) {
       <button
         className="icon-act"
         onClick={showHelp}
-        aria-label="Keyboard shortcuts and back-up"
-        title="Keyboard shortcuts and back-up"
+        aria-label="Keys, devices and back-up"
+        title="Keys, devices and back-up"
       >
         <Key>?</Key>
       </button>
@@ -116,11 +117,12 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ["?", "Keyboard shortcuts"],
   ];
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys and back-up" width={600} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title="Keys, devices and back-up" width={600} destroyOnHidden>
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "0 36px" }}>
         <KeyList title="Everywhere" keys={everywhere} />
         <KeyList title="Here" keys={actions.map((a) => [a.key, a.label])} />
       </div>
+      <Devices />
       <BackUp />
     </Modal>
   );

@@ -84,6 +84,13 @@ def _parser() -> argparse.ArgumentParser:
         serve = commands.add_parser(name, help=help_)
         serve.add_argument("--port", type=int, default=8720)
         serve.add_argument("--data", type=Path, default=folder, metavar="DIR", help="data folder, else %(default)s")
+        reach = serve.add_mutually_exclusive_group()
+        reach.add_argument(
+            "--lan", action="store_true", help="serve phones and tablets in this computer's networks too"
+        )
+        reach.add_argument("--host", metavar="ADDRESS", help="serve on one more address of this computer")
+        serve.add_argument("--certificate", type=Path, metavar="FILE.pem", help="serve by HTTPS")
+        serve.add_argument("--key", type=Path, metavar="FILE.pem", help="the certificate's key")
         serve.set_defaults(module="serve")
 
     doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")

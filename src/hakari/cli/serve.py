@@ -4,9 +4,19 @@ from __future__ import annotations
 
 import argparse
 
-from hakari.web.serving import serve
+from hakari.core.errors import InputError
+from hakari.web.addresses import ANY
+from hakari.web.serving import Beyond, serve
 
 
 def run(a: argparse.Namespace) -> int:
     """Serve until stopped."""
-    return serve(a.data, a.port, with_demo=a.command == "demo")
+    if (a.certificate is None) != (a.key is None):
+        raise InputError(
+            "certificate-and-key", "HTTPS needs a certificate and its key.", "Give --certificate and --key."
+        )
+    for file in (a.certificate, a.key):
+        if file is not None and not file.is_file():
+            raise InputError("no-such-file", f"There is no file {file}.", "Make one with hakari certificate.")
+    host = ANY if a.lan else a.host
+    return serve(a.data, a.port, a.command == "demo", Beyond(host, a.certificate, a.key))

@@ -310,3 +310,12 @@ class Workbench(RecordMixin, Base):
     mass_unit: Mapped[str] = mapped_column(String(4), default="g")
     temperature_unit: Mapped[str] = mapped_column(String(4), default="C")
     own_target: Mapped[TargetDocument | None] = mapped_column(TypedJson(TargetDocument))
+
+
+class Device(RecordMixin, Base):
+    """A device that was let in; only the hash of its token is kept. A deleted one is revoked."""
+
+    __tablename__ = "device"
+    name: Mapped[str] = mapped_column(String(60))
+    token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    last_used_at: Mapped[datetime | None]

@@ -22,9 +22,12 @@ from werkzeug.routing import PathConverter
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
 from hakari.service.brews.desk import BrewDesk
+from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
-from hakari.web import archives, bench, brew, cup, drafts, grinders, measure, plan, slips, system
+from hakari.web import archives, bench, brew, cup, devices, drafts, grinders, measure, plan, slips, system
+from hakari.web.addresses import Serving
+from hakari.web.pairing import PAGE, only_let_in, pairing_page
 
 STATIC = Path(__file__).parent / "static"
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
@@ -36,7 +39,6 @@ SECURITY = {
     "X-Frame-Options": "DENY",
     "Cross-Origin-Opener-Policy": "same-origin",
 }
-LOOPBACK = ("127.0.0.1", "localhost", "[::1]")
 TRIES = 6
 log = logging.getLogger("hakari.web")
 requests = logging.getLogger("hakari.requests")
@@ -70,8 +72,8 @@ class PagePath(PathConverter):
     regex = r"(?!api(?:/|$)).+?"
 
 
-def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> HakariApp:
-    """Make the application on an opened data folder, answering to the names in ``hosts``."""
+def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariApp:
+    """Make the application on an opened data folder; ``serving`` says how it is reached, else from this computer alone."""
     app = HakariApp(
         "hakari", info=Info(title="Hakari", version="1"), doc_ui=False, validate_response=True,
         validation_error_model=ErrorDocument, validation_error_callback=_validation_failed, static_folder=None,
@@ -81,7 +83,8 @@ def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> Hakar
     app.extensions["workspace"] = workspace
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
-    for station in (system, archives, bench, drafts, measure, grinders, plan, brew, cup, slips):
+    app.extensions["pairing_codes"] = PairingCodes()
+    for station in (system, archives, devices, bench, drafts, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)
@@ -89,15 +92,17 @@ def create_app(workspace: Workspace, hosts: tuple[str, ...] = LOOPBACK) -> Hakar
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(OSError, _file_failed)
     app.register_error_handler(Exception, _crashed)
-    app.extensions["hosts"] = hosts
+    app.extensions["serving"] = serving or Serving()
     app.before_request(_start_clock)
     app.before_request(_known_host)
+    app.before_request(only_let_in)
     app.before_request(_same_origin_writes)
     app.after_request(_secure)
     app.after_request(_note)
     for name, view in app.view_functions.items():
         app.view_functions[name] = _again_when_overtaken(view)
     app.add_url_rule("/api/openapi.json", "openapi_document", lambda: app.api_doc)
+    app.add_url_rule(PAGE, "pair", pairing_page, methods=["GET", "POST"])
     app.add_url_rule("/", "page", _page, defaults={"path": ""})
     app.url_map.converters["page"] = PagePath
     app.add_url_rule("/<page:path>", "page", _page)
@@ -227,7 +232,7 @@ def _start_clock() -> None:
 def _known_host() -> Response | None:
     """Refuse names that are not this server's: a foreign page may point a name of its own at it."""
     host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
-    if host.lower() in current_app.extensions["hosts"]:
+    if host.lower() in current_app.extensions["serving"].hosts:
         return None
     return _error(
         ErrorDocument(code="foreign-host", message="Hakari does not answer to this name.",

@@ -1,9 +1,10 @@
-"""Serving with gunicorn: one worker with threads, bound to this machine."""
+"""Serving with gunicorn: one worker with threads, for this computer alone unless it is asked to serve others."""
 
 from __future__ import annotations
 
 import socket
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -12,39 +13,82 @@ from gunicorn.app.base import BaseApplication
 from hakari.core.errors import InputError
 from hakari.service.backups.housekeeping import keep_house
 from hakari.service.workspace.transaction import Workspace
+from hakari.web.addresses import ANY, qr_terminal, serving_at
 from hakari.web.app import create_app
 from hakari.web.logs import log_to
 
 THREADS = 256  # each open page of a running brew holds one, and so does a body that does not come
 
 
+@dataclass(frozen=True)
+class Beyond:
+    """Whom to serve beyond this computer: an address of it (``ANY`` for all), and a certificate with its key for HTTPS."""
+
+    host: str | None = None
+    certificate: Path | None = None
+    key: Path | None = None
+
+
 class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn with the application made inside its worker, where its threads and processes live."""
 
-    def __init__(self, folder: Path, port: int) -> None:
-        self.folder, self.port = folder, port
+    def __init__(self, folder: Path, port: int, beyond: Beyond) -> None:
+        self.folder, self.port, self.beyond = folder, port, beyond
+        self.serving = serving_at(beyond.host, port, beyond.certificate is not None)
         super().__init__()
 
     def load_config(self) -> None:
         """Return settings."""
         settings: dict[str, Any] = {
-            "bind": f"127.0.0.1:{self.port}", "workers": 1, "threads": THREADS, "worker_class": "gthread",
+            "bind": self._binds(), "workers": 1, "threads": THREADS, "worker_class": "gthread",
             "timeout": 180, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
-            "when_ready": lambda _: print(f"Hakari serves at http://127.0.0.1:{self.port}", flush=True),
+            "when_ready": lambda _: self._say(),
+            "certfile": str(self.beyond.certificate) if self.beyond.certificate else None,
+            "keyfile": str(self.beyond.key) if self.beyond.key else None,
         }  # fmt: skip
         for name, value in settings.items():
             if name in self.cfg.settings:
                 self.cfg.set(name, value)
+
+    def _binds(self) -> list[str]:
+        own = f"127.0.0.1:{self.port}"
+        if self.beyond.host is None:
+            return [own]
+        return [f"{ANY}:{self.port}"] if self.beyond.host == ANY else [own, f"{self.beyond.host}:{self.port}"]
+
+    def _say(self) -> None:
+        """Print where it serves; other devices' address as a QR code too."""
+        scheme = "https" if self.serving.https else "http"
+        print(f"Hakari serves at {scheme}://127.0.0.1:{self.port}", flush=True)
+        for url in self.serving.urls:
+            print(f"Other devices: {url}", flush=True)
+        if self.serving.urls:
+            print(qr_terminal(self.serving.urls[0]), flush=True)
+            print("They are let in by a code from the page: press ? and open Devices.", flush=True)
+        elif self.beyond.host is not None:
+            print("This computer is in no network, so no other device can reach it.", flush=True)
 
     def load(self) -> Any:
         """Open the workspace and make the application, in the worker."""
         workspace = Workspace(self.folder)
         log_to(self.folder)
         keep_house(workspace)
-        return create_app(workspace)
+        return create_app(workspace, self.serving)
 
 
-def serve(folder: Path, port: int, with_demo: bool) -> int:
+def _check(beyond: Beyond) -> None:
+    """Refuse an address that is not this computer's; ``InputError`` ``not-an-address``."""
+    with socket.socket(socket.AF_INET6 if ":" in str(beyond.host) else socket.AF_INET) as probe:
+        try:
+            probe.bind((beyond.host, 0))
+        except OSError as error:
+            raise InputError(
+                "not-an-address", f"“{beyond.host}” is no address of this computer.",
+                "Use --lan for all of its networks.",
+            ) from error  # fmt: skip
+
+
+def serve(folder: Path, port: int, with_demo: bool, beyond: Beyond | None = None) -> int:
     """Fill the demo when asked and serve until stopped.
 
     Raises
@@ -58,6 +102,8 @@ def serve(folder: Path, port: int, with_demo: bool) -> int:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             probe.bind(("127.0.0.1", port))
+            if beyond is not None and beyond.host is not None:
+                _check(beyond)
         except OSError as error:
             raise InputError(
                 "port-taken",
@@ -72,5 +118,5 @@ def serve(folder: Path, port: int, with_demo: bool) -> int:
     workspace.close()
     # Gunicorn reads the process's own arguments; there are none of its.
     sys.argv = sys.argv[:1]
-    Server(folder, port).run()
+    Server(folder, port, beyond or Beyond()).run()
     return 0

@@ -38,8 +38,8 @@ class Imported(Document):
 
 
 def _tables() -> list[Table]:
-    """All tables, those that others refer to first."""
-    return list(models.Base.metadata.sorted_tables)
+    """All tables that belong to the work, those that others refer to first; who is let in belongs to the installation."""
+    return [t for t in models.Base.metadata.sorted_tables if t.name != models.Device.__tablename__]
 
 
 def _json_columns(table: Table) -> dict[str, TypedJson]:

@@ -1,0 +1,1 @@
+"""Devices that may reach a server beyond its own computer."""

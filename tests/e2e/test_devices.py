@@ -1,0 +1,64 @@
+"""A phone beside the laptop: let in by a code that the laptop shows, and shut out again."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from conftest import serve
+
+OTHER = "127.0.0.2"
+PHONE = {
+    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True,
+    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
+}  # fmt: skip
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[str]:
+    yield from serve("serve", tmp_path / "data", "--host", OTHER)
+
+
+def test_a_phone_is_let_in_by_the_code_on_the_laptop(page: Page, browser: Browser, served: str) -> None:
+    page.goto(served)
+    page.get_by_role("button", name="Keys, devices and back-up").click()
+    devices = page.get_by_role("region", name="Devices")
+    expect(devices.get_by_text(re.compile(rf"http://{OTHER}:\d+"))).to_be_visible()
+    devices.get_by_role("button", name="Let a device in").click()
+    code = devices.get_by_test_id("pairing-code").inner_text()
+    expect(devices.get_by_role("img", name=re.compile("QR code of"))).to_be_visible()
+
+    phone = browser.new_context(**PHONE).new_page()
+    phone.goto(served.replace("127.0.0.1", OTHER))
+    expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible()
+    phone.get_by_label("Code").fill("2222 2222")
+    phone.get_by_role("button", name="Let this device in").tap()
+    expect(phone.get_by_role("alert")).to_contain_text("This code is wrong")
+    phone.get_by_label("Code").fill(code)
+    expect(phone.get_by_label("Call this device")).to_have_value("Phone")
+    phone.get_by_role("button", name="Let this device in").tap()
+    expect(phone).to_have_url(re.compile("/measure"))
+    expect(phone.get_by_text("hakari").first).to_be_visible()
+
+    expect(devices.get_by_role("status")).to_have_text("Phone is in.")
+    with page.expect_response(re.compile(r"/api/devices/\d+")) as gone:
+        devices.get_by_role("button", name="Shut Phone out").click()
+    assert gone.value.status == 204, gone.value.text()
+    expect(devices.get_by_role("button", name="Shut Phone out")).to_have_count(0)
+    phone.reload()
+    expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible()
+    phone.context.close()
+
+
+def test_an_address_that_is_not_this_computers_is_refused(tmp_path: Path) -> None:
+    said = subprocess.run(
+        [sys.executable, "-m", "hakari.cli.main", "serve", "--data", str(tmp_path), "--host", "192.0.2.77"],
+        capture_output=True, text=True, timeout=60, check=False,
+    )  # fmt: skip
+    assert said.returncode == 3 and "no address of this computer" in said.stderr and "--lan" in said.stderr

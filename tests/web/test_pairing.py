@@ -1,0 +1,176 @@
+"""Devices beyond the serving computer: let in by a code, over real HTTP on a second address of this machine."""
+
+from __future__ import annotations
+
+import http.client
+import io
+import json
+import re
+import socket
+import subprocess
+import sys
+import time
+import urllib.parse
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import pytest
+
+from hakari.core.errors import InputError
+from hakari.service.devices.pairing_codes import (
+    MOST_TRIES,
+    PAUSE_S,
+    SYMBOLS,
+    VALID_S,
+    GuessedTooOftenError,
+    PairingCodes,
+)
+
+OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
+
+
+@dataclass
+class Answer:
+    status: int
+    headers: http.client.HTTPMessage
+    data: bytes
+
+    @property
+    def text(self) -> str:
+        return self.data.decode()
+
+    def json(self) -> dict:
+        return dict(json.loads(self.text))
+
+
+@dataclass
+class Client:
+    """Speaks HTTP to one address and keeps a device's cookie."""
+
+    port: int
+    address: str = OTHER
+    cookies: dict[str, str] = field(default_factory=dict)
+
+    def __call__(self, method: str, path: str, body: str | None = None, **headers: str) -> Answer:
+        connection = http.client.HTTPConnection(self.address, self.port, timeout=20)
+        if self.cookies:
+            headers["Cookie"] = "; ".join(f"{k}={v}" for k, v in self.cookies.items())
+        connection.request(method, path, body, {k.replace("_", "-"): v for k, v in headers.items()})
+        answer = connection.getresponse()
+        for cookie in answer.headers.get_all("Set-Cookie") or []:
+            name, value = cookie.split(";")[0].split("=", 1)
+            self.cookies[name] = value
+        return Answer(answer.status, answer.headers, answer.read())
+
+    def post(self, path: str, data: dict) -> Answer:
+        return self("POST", path, json.dumps(data), Content_Type="application/json")
+
+    def pair(self, code: str) -> Answer:
+        form = urllib.parse.urlencode({"code": code, "name": "Counter phone"})
+        return self("POST", "/pair", form, Content_Type="application/x-www-form-urlencoded")
+
+
+@pytest.fixture
+def port(tmp_path: Path) -> Iterator[int]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        free = int(probe.getsockname()[1])
+    words = [sys.executable, "-m", "hakari.cli.main", "serve", "--port", str(free), "--data", str(tmp_path / "data")]
+    with subprocess.Popen([*words, "--host", OTHER], stdout=subprocess.PIPE, text=True) as server:
+        assert server.stdout is not None
+        said = [server.stdout.readline(), server.stdout.readline()]
+        assert said[0].strip() == f"Hakari serves at http://127.0.0.1:{free}"
+        assert said[1].strip() == f"Other devices: http://{OTHER}:{free}"
+        deadline = time.monotonic() + 20
+        while time.monotonic() < deadline:
+            try:
+                Client(free, "127.0.0.1")("GET", "/api/health")
+                break
+            except OSError:
+                time.sleep(0.1)
+        yield free
+        server.terminate()
+        server.stdout.read()
+
+
+def code_of(port: int) -> str:
+    made = Client(port, "127.0.0.1").post("/api/pairing-codes", {})
+    assert made.status == 201 and made.json()["url"].startswith(f"http://{OTHER}:{port}/pair?code=")
+    assert made.json()["qr_svg"].lstrip().startswith("<?xml") and made.json()["valid_s"] == 120
+    return str(made.json()["code"])
+
+
+def test_a_device_comes_in_by_a_code_and_goes_out_when_revoked(port: int, tmp_path: Path) -> None:
+    phone, here = Client(port), Client(port, "127.0.0.1")
+    # Without a token: the pairing page and nothing else.
+    assert (phone("GET", "/").status, phone("GET", "/").headers["Location"]) == (303, "/pair")
+    assert phone("GET", "/assets/anything.js").status == 303
+    for path in ("/api/devices", "/api/samples", "/api/openapi.json", "/api/archives/latest.zip"):
+        refused = phone("GET", path)
+        assert refused.status == 401 and refused.json()["code"] == "not-let-in"
+    assert phone.post("/api/pairing-codes", {}).status == 401
+    form = phone("GET", "/pair?code=%22%3E%3Cscript%3E")
+    assert form.status == 200 and "<script" not in form.text and "Let this device in" in form.text
+    # A wrong code is refused beside its field; a right one is used up, whatever its spaces and case.
+    assert phone.pair("AAAA BBBB").status == 403 and not phone.cookies
+    code = code_of(port)
+    came_in = phone.pair(f" {code.lower()} ")
+    cookie = came_in.headers["Set-Cookie"]
+    assert came_in.status == 303 and "HttpOnly" in cookie and "SameSite=Strict" in cookie and "Max-Age=" in cookie
+    assert phone("GET", "/api/devices").status == 200 and phone("GET", "/").status == 200
+    assert Client(port).pair(code).status == 403
+    # A device that is in may let others in; what is kept is not the token.
+    other = Client(port)
+    assert other.pair(str(phone.post("/api/pairing-codes", {}).json()["code"])).status == 303
+    listed = here("GET", "/api/devices").json()
+    assert [d["name"] for d in listed["devices"]] == ["Counter phone"] * 2 and listed["this_computer"]
+    assert all(d["last_used_at"] for d in listed["devices"][:1]) and listed["urls"] == [f"http://{OTHER}:{port}"]
+    token = phone.cookies["hakari_device"]
+    kept = b"".join(p.read_bytes() for p in (tmp_path / "data").rglob("*") if p.is_file())
+    assert token.encode() not in kept
+    # Revoked, it is outside again, and the other one stays.
+    assert here("DELETE", f"/api/devices/{listed['devices'][0]['id']}").status == 204
+    assert phone("GET", "/api/devices").status == 401 and other("GET", "/api/devices").status == 200
+    assert len(here("GET", "/api/devices").json()["devices"]) == 1
+
+
+def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
+    phone, here = Client(port), Client(port, "127.0.0.1")
+    assert phone("GET", "/pair", Host="evil.example").status == 400
+    # The loopback name does not help whoever is not on this computer, nor does a proxy on it.
+    assert here("GET", "/api/devices", Host=f"{OTHER}:{port}").status == 401
+    assert here("GET", "/api/devices", X_Forwarded_For="203.0.113.9").status == 401
+    form = "code=AAAABBBB&name=x"
+    cross = phone("POST", "/pair", form, Content_Type="application/x-www-form-urlencoded", Origin="http://evil.example")
+    assert cross.status == 403 and cross.json()["code"] == "foreign-origin"
+    code = code_of(port)
+    statuses = [phone.pair("AAAA BBBB").status for _ in range(MOST_TRIES)]
+    assert statuses == [403] * MOST_TRIES
+    assert phone.pair(code).status == 429  # even the right one has to wait
+    # A back-up does not carry who is let in.
+    with zipfile.ZipFile(io.BytesIO(here("GET", "/api/archives/latest.zip").data)) as archive:
+        rows = archive.read("workspace.json").decode()
+    assert "token_hash" not in rows and '"bench"' in rows
+
+
+def test_codes_end_by_time_and_by_use() -> None:
+    now = [0.0]
+    codes = PairingCodes(lambda: now[0])
+    code = codes.issue()
+    assert re.fullmatch(f"[{SYMBOLS}]{{8}}", code) and codes.issue() != code
+    now[0] = VALID_S + 1
+    with pytest.raises(InputError) as refusal:
+        codes.redeem(code, "a")
+    assert refusal.value.code == "code-unknown" and refusal.value.field == "code"
+    for _ in range(MOST_TRIES - 1):
+        with pytest.raises(InputError):
+            codes.redeem("x", "a")
+    fresh = codes.issue()
+    with pytest.raises(GuessedTooOftenError):
+        codes.redeem(fresh, "a")
+    codes.redeem(fresh, "b")  # whoever did not guess does not wait
+    fresh = codes.issue()
+    now[0] += PAUSE_S + 1
+    codes.redeem(fresh, "a")
