@@ -27,7 +27,7 @@ def served(tmp_path: Path) -> Iterator[str]:
 
 def test_a_phone_is_let_in_by_the_code_on_the_laptop(page: Page, browser: Browser, served: str) -> None:
     page.goto(served)
-    page.get_by_role("button", name="Keys, devices and back-up").click()
+    page.get_by_role("button", name="Devices", exact=True).click()
     devices = page.get_by_role("region", name="Devices")
     expect(devices.get_by_text(re.compile(rf"http://{OTHER}:\d+"))).to_be_visible()
     devices.get_by_role("button", name="Let a device in").click()

@@ -253,3 +253,10 @@ def test_a_note_is_kept_with_the_slip(workspace: Workspace) -> None:
     # Nobody weighs water by a mark: what is advised is done with a spoon or the grinder.
     assert slip.advice.moves[0].words == "a smaller spoon of coffee"
     assert not {m.kind for m in slip.advice.moves} & {"ratio", "bypass-water", "dilution"}
+
+
+def test_the_hours_of_a_tower_are_a_time_like_any_other(workspace: Workspace) -> None:
+    plan = plans.save_plan(workspace, Recipe(brewer="drip-tower", school="cold-drip", dose_g=50, ratio=10, water_c=18))
+    hours = OutcomeDocument(drawdown_s=plan.prediction.drawdown_s + 300, taste={"weak": 2})
+    slip = slips.save_slip(workspace, CupEntry(outcome=hours))
+    assert slip.drawdown_s > 4 * 3600 and slip.advice.moves

@@ -7,6 +7,7 @@ import io
 import json
 import re
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -153,6 +154,45 @@ def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     with zipfile.ZipFile(io.BytesIO(here("GET", "/api/archives/latest.zip").data)) as archive:
         rows = archive.read("workspace.json").decode()
     assert "token_hash" not in rows and '"bench"' in rows
+
+
+def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Path) -> None:
+    words = [sys.executable, "-m", "hakari.cli.main"]
+    subprocess.run(
+        [*words, "certificate", "-o", str(tmp_path / "tls"), "--name", OTHER], check=True, capture_output=True
+    )
+    tls = {name: tmp_path / "tls" / f"{name}.pem" for name in ("authority", "authority-key", "certificate", "key")}
+    assert [oct(tls[k].stat().st_mode & 0o077) for k in ("key", "authority-key")] == ["0o0", "0o0"]
+    before = tls["authority"].read_bytes()
+    subprocess.run(
+        [*words, "certificate", "-o", str(tmp_path / "tls"), "--name", OTHER], check=True, capture_output=True
+    )
+    assert tls["authority"].read_bytes() == before  # phones that trust it need not be told again
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        free = int(probe.getsockname()[1])
+    serve = [*words, "serve", "--port", str(free), "--data", str(tmp_path / "data"), "--host", OTHER]
+    https = ["--certificate", str(tls["certificate"]), "--key", str(tls["key"])]
+    with subprocess.Popen([*serve, *https], stdout=subprocess.PIPE, text=True) as server:
+        assert (
+            server.stdout is not None
+            and server.stdout.readline().strip() == f"Hakari serves at https://127.0.0.1:{free}"
+        )
+        trusting = ssl.create_default_context(cafile=str(tls["authority"]))
+        deadline = time.monotonic() + 20
+        while True:
+            connection = http.client.HTTPSConnection(OTHER, free, timeout=20, context=trusting)
+            try:
+                connection.request("GET", "/pair")
+                break
+            except ConnectionRefusedError:
+                assert time.monotonic() < deadline
+                time.sleep(0.1)
+        assert connection.getresponse().status == 200
+        with pytest.raises(ssl.SSLCertVerificationError):
+            http.client.HTTPSConnection(OTHER, free, context=ssl.create_default_context()).request("GET", "/pair")
+        server.terminate()
+        server.stdout.read()
 
 
 def test_codes_end_by_time_and_by_use() -> None:

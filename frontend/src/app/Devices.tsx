@@ -45,7 +45,6 @@ export function Devices() {
   if (!data) return null;
   return (
     <section aria-label="Devices" className="devices">
-      <h3 className="quiet">Devices</h3>
       {data.urls.length === 0 ? (
         <p>
           Hakari serves this computer alone. Start it with <code>hakari serve --lan</code> to reach it from a phone or a

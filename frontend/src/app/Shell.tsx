@@ -20,6 +20,7 @@ interface Props {
 /** Chain strip on top, the station in the middle, what can be done at the bottom. */
 export function Shell({ dark, toggleTheme, children }: Props) {
   const [help, setHelp] = useState(false);
+  const [devices, setDevices] = useState(false);
   const showHelp = useCallback(() => setHelp(true), []);
   const changeUnits = useUnitsChange();
   useKeys(showHelp, changeUnits);
@@ -27,9 +28,25 @@ export function Shell({ dark, toggleTheme, children }: Props) {
     <div className="shell">
       <ChainStrip />
       <main className="page">{children}</main>
-      <ActionBar dark={dark} toggleTheme={toggleTheme} changeUnits={changeUnits} showHelp={showHelp} />
+      <ActionBar
+        dark={dark}
+        toggleTheme={toggleTheme}
+        changeUnits={changeUnits}
+        showHelp={showHelp}
+        showDevices={() => setDevices(true)}
+      />
       <Toast />
       <AllKeys open={help} close={() => setHelp(false)} />
+      <Modal
+        open={devices}
+        onCancel={() => setDevices(false)}
+        footer={null}
+        title="Devices"
+        width={520}
+        destroyOnHidden
+      >
+        <Devices />
+      </Modal>
     </div>
   );
 }
@@ -39,9 +56,10 @@ interface BarProps {
   toggleTheme: () => void;
   changeUnits: () => void;
   showHelp: () => void;
+  showDevices: () => void;
 }
 
-function ActionBar({ dark, toggleTheme, changeUnits, showHelp }: BarProps) {
+function ActionBar({ dark, toggleTheme, changeUnits, showHelp, showDevices }: BarProps) {
   const { unitOf } = useUnits();
   const { where, actions } = useActions();
   const main = actions.find((a) => a.main && !a.inPage);
@@ -77,11 +95,17 @@ function ActionBar({ dark, toggleTheme, changeUnits, showHelp }: BarProps) {
       >
         {unitOf("mass")} {unitOf("heat")}
       </button>
+      <button className="icon-act" onClick={showDevices} aria-label="Devices" title="Devices: phones and tablets">
+        <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
+          <rect x="4.5" y="1.5" width="8" height="14" rx="1.8" />
+          <path d="M7.5 13h2" />
+        </svg>
+      </button>
       <button
         className="icon-act"
         onClick={showHelp}
-        aria-label="Keys, devices and back-up"
-        title="Keys, devices and back-up"
+        aria-label="Keyboard shortcuts and back-up"
+        title="Keys and back-up"
       >
         <Key>?</Key>
       </button>
@@ -117,12 +141,11 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
     ["?", "Keyboard shortcuts"],
   ];
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys, devices and back-up" width={600} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title="Keys and back-up" width={600} destroyOnHidden>
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "0 36px" }}>
         <KeyList title="Everywhere" keys={everywhere} />
         <KeyList title="Here" keys={actions.map((a) => [a.key, a.label])} />
       </div>
-      <Devices />
       <BackUp />
     </Modal>
   );

@@ -93,6 +93,11 @@ def _parser() -> argparse.ArgumentParser:
         serve.add_argument("--key", type=Path, metavar="FILE.pem", help="the certificate's key")
         serve.set_defaults(module="serve")
 
+    certificate = commands.add_parser("certificate", help="make a certificate for HTTPS in your own network")
+    certificate.add_argument("-o", "--output", type=Path, default=DEFAULT_DATA.with_name("hakari-https"), metavar="DIR")
+    certificate.add_argument("--name", action="append", default=[], help="one more name or address of this computer")
+    certificate.set_defaults(module="certificate")
+
     doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")
     doctor.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
     doctor.add_argument("--fix", action="store_true", help="repair what can be repaired without losing anything")

@@ -102,7 +102,8 @@ button {{ margin-top: 28px; width: 100%; min-height: 52px; font: 600 18px system
 .trouble {{ color: var(--ink); border-left: 3px solid var(--act); padding-left: 10px; }}
 </style></head><body><main>
 <h1>Let this device in</h1>
-<p>On the computer that runs Hakari, open Devices (?) and let a device in. It shows a code for two minutes.</p>
+<p>On the computer that runs Hakari, open Devices in the bar at the bottom and let a device in.
+It shows a code for two minutes.</p>
 {said}
 <form method="post" action="/pair" autocomplete="off">
 <label for="code">Code</label>

@@ -64,7 +64,7 @@ class Server(BaseApplication):  # type: ignore[misc]
             print(f"Other devices: {url}", flush=True)
         if self.serving.urls:
             print(qr_terminal(self.serving.urls[0]), flush=True)
-            print("They are let in by a code from the page: press ? and open Devices.", flush=True)
+            print("They are let in by a code: open Devices in the page on this computer.", flush=True)
         elif self.beyond.host is not None:
             print("This computer is in no network, so no other device can reach it.", flush=True)
 

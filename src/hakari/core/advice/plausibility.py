@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.advice.evidence import BED_SIGNS, TASTE_WORDS, Outcome
-from hakari.core.brew.schedule import Plan
+from hakari.core.brew.schedule import LONGEST_DRIP_S, Plan
 from hakari.core.brew.units import clock
 from hakari.core.brew.usual import Unlikely, outside
 from hakari.core.errors import InputError
@@ -111,8 +111,8 @@ def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
                 field="outcome.bed",
             )  # fmt: skip
     limits = {
-        "drawdown_s": (1, 7200),
-        "last_drip_s": (1, 7200),
+        "drawdown_s": (1, LONGEST_DRIP_S),
+        "last_drip_s": (1, LONGEST_DRIP_S),
         "tds_percent": (0.05, 25),
         "drink_g": (1, 5000),
         "spent_dry_g": (0.5, 400),
