@@ -86,3 +86,11 @@ def test_anything_else_is_refused_in_words_and_nothing_breaks(read, text: str) -
         assert read(text, "field") == read(text, "field")
     except InputError as error:
         assert error.message and error.remedy and error.field == "field"
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"), [("5:06 h", 18360), ("14:05h", 50700), ("2 h 30 min", 9000), ("12 h", 43200)]
+)
+def test_hours_are_read_as_they_are_shown(text: str, seconds: float) -> None:
+    assert parse_seconds(text, "drawdown_s") == seconds
+    assert parse_seconds("5:06", "drawdown_s") == 306

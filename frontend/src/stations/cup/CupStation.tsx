@@ -239,7 +239,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     navigate("/plan");
   }
   const unlikely = cup.data?.unlikely ?? [];
-  const ready = Boolean(said) && cup.isSuccess && !cup.isPlaceholderData && settled === entry;
+  // A cup that nobody tasted is kept too; it says so, and nothing is changed by it.
+  const current = cup.isSuccess && !cup.isPlaceholderData && settled === entry;
+  const ready = Boolean(said) && current;
   const back = picked === 0 ? view?.back : null;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
@@ -247,7 +249,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
       key: "K",
       label: slip ? "Save the slip again" : "Save the slip",
       run: () => ask(unlikely, () => void keepOnly()),
-      disabled: !ready,
+      disabled: !current,
     },
     { key: "G", label: "Brew it again first", run: () => ask(unlikely, () => void brewNext(-1)), disabled: !ready },
     {

@@ -26,7 +26,7 @@ PATIENCE = {
     "press": (60.0, 0.5),
     "decant": (30.0, 0.0),
     "last-drip": (60.0, 1.0),
-    "add": (60.0, 0.0),
+    "add": (600.0, 0.0),  # tasting takes its time
 }
 
 

@@ -140,6 +140,7 @@ def parse_celsius(text: str, field: str) -> float:
 
 CLOCK = re.compile(r"(\d{1,4})\s*(?::|m|min|'|\s)\s*([0-5]\d)\s*(?:s|sec)?")
 # People type a brew's time with a point or a comma too; nobody means three seconds and 45 hundredths.
+HOURS_CLOCK = re.compile(r"(\d{1,3})\s*(?::|h)\s*([0-5]\d)\s*(?:h|hours?|min)?(?<=[hsn])")
 POINTED_CLOCK = re.compile(r"(\d{1,3})[.,]([0-5]\d)")
 SECONDS_IN = {"hours": 3600.0, "hour": 3600.0, "h": 3600.0, "min": 60.0, "m": 60.0, "sec": 1.0, "s": 1.0}
 
@@ -150,7 +151,7 @@ def parse_seconds(text: str, field: str) -> float:
     Parameters
     ----------
     text : str
-        For example "3:45", "3.45", "3 45", "3m45" (all 225 s), "225", "225 s", "4 min", "12 h".
+        For example "3:45", "3.45", "3 45", "3m45" (all 225 s), "225", "225 s", "4 min", "12 h", "5:06 h".
     field : str
         What an error is attached to.
 
@@ -165,6 +166,9 @@ def parse_seconds(text: str, field: str) -> float:
         ``not-a-time``; ``unclear-time`` for "2.5", which may be 2:30 or 2:50.
     """
     plain = text.strip().lower()
+    hours = HOURS_CLOCK.fullmatch(plain)
+    if hours:
+        return 3600.0 * int(hours[1]) + 60.0 * int(hours[2])
     found = CLOCK.fullmatch(plain) or POINTED_CLOCK.fullmatch(plain)
     if found:
         return int(found[1]) * 60.0 + int(found[2])
