@@ -250,6 +250,7 @@ def test_a_note_is_kept_with_the_slip(workspace: Workspace) -> None:
     plans.save_plan(workspace, Recipe(brewer="ribbed-cone", school="by-the-mark"))
     slip = slips.save_slip(workspace, CupEntry(note="  new paper lot ", outcome=OutcomeDocument(taste={"strong": 2})))
     assert slip.note == slip.document.note == "new paper lot" and slip.document.plan.by_marks
+    assert slip.grind_assumed  # no photo and no setting: nothing was measured
     # Nobody weighs water by a mark: what is advised is done with a spoon or the grinder.
     assert slip.advice.moves[0].words == "a smaller spoon of coffee"
     assert not {m.kind for m in slip.advice.moves} & {"ratio", "bypass-water", "dilution"}

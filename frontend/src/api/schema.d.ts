@@ -5045,6 +5045,11 @@ export interface components {
             ey_percent: number;
             /** @default null */
             followed?: components["schemas"]["FollowedView"] | null;
+            /**
+             * Grind Assumed
+             * @default false
+             */
+            grind_assumed?: boolean;
             /** Grinder */
             grinder: string | null;
             /** Id */
@@ -5230,6 +5235,11 @@ export interface components {
             ey_percent: number;
             /** @default null */
             followed?: components["schemas"]["FollowedView"] | null;
+            /**
+             * Grind Assumed
+             * @default false
+             */
+            grind_assumed?: boolean;
             /** Grinder */
             grinder: string | null;
             /** Id */

@@ -31,3 +31,6 @@ export function when(iso: string): string {
 }
 
 export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
+/** How the grind of a slip is known where it has no setting. */
+export const byPhoto = (slip: { grind_assumed?: boolean }) => (slip.grind_assumed ? "assumed" : "by photo");

@@ -93,6 +93,7 @@ class SlipFigures(Document):
     brewer: str
     grinder: str | None
     setting: str | None
+    grind_assumed: bool = False
     dose_g: float
     water_g: float
     water_c: float

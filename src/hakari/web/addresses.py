@@ -54,6 +54,11 @@ def is_loopback(address: str | None) -> bool:
         return False
 
 
+def name_of(host: str) -> str:
+    """Return the name or address of a Host header, without its port."""
+    return (host if host.endswith("]") else host.rsplit(":", 1)[0]).lower()
+
+
 def qr_svg(text: str) -> str:
     """Return a QR code as an SVG picture, dark on white so that any camera reads it."""
     code = qrcode.QRCode(border=2, image_factory=qrcode.image.svg.SvgPathFillImage)

@@ -26,7 +26,7 @@ from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import archives, bench, brew, cup, devices, drafts, grinders, measure, plan, slips, system
-from hakari.web.addresses import Serving
+from hakari.web.addresses import Serving, name_of
 from hakari.web.pairing import PAGE, only_let_in, pairing_page
 
 STATIC = Path(__file__).parent / "static"
@@ -231,8 +231,7 @@ def _start_clock() -> None:
 
 def _known_host() -> Response | None:
     """Refuse names that are not this server's: a foreign page may point a name of its own at it."""
-    host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
-    if host.lower() in current_app.extensions["serving"].hosts:
+    if name_of(request.host) in current_app.extensions["serving"].hosts:
         return None
     return _error(
         ErrorDocument(code="foreign-host", message="Hakari does not answer to this name.",

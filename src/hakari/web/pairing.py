@@ -11,7 +11,7 @@ from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument
 from hakari.service.devices import use_cases as devices
 from hakari.service.devices.pairing_codes import GuessedTooOftenError, PairingCodes
-from hakari.web.addresses import LOOPBACK, Serving, is_loopback
+from hakari.web.addresses import LOOPBACK, Serving, is_loopback, name_of
 from hakari.web.shared import workspace
 
 COOKIE, COOKIE_S = "hakari_device", 400 * 24 * 3600
@@ -32,9 +32,8 @@ def serving() -> Serving:
 
 def is_this_computer() -> bool:
     """Whether a request comes from the computer that serves: over its own loopback name, and not through a proxy."""
-    host = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
     forwarded = "X-Forwarded-For" in request.headers or "Forwarded" in request.headers
-    return is_loopback(request.remote_addr) and host.lower() in LOOPBACK and not forwarded
+    return is_loopback(request.remote_addr) and name_of(request.host) in LOOPBACK and not forwarded
 
 
 def only_let_in() -> AnyResponse | None:

@@ -2,7 +2,7 @@ import { Modal } from "antd";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Setting } from "../../ui/parts";
-import { clock } from "../../ui/words";
+import { byPhoto, clock } from "../../ui/words";
 import type { Writer } from "../../ui/units";
 import { useUnits } from "../../ui/useUnits";
 
@@ -14,10 +14,10 @@ const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][
   ["Brewer", (s) => s.brewer],
   [
     "Grind",
-    (s) => `${s.grinder ?? ""} ${s.setting ?? "by photo"}`,
+    (s) => `${s.grinder ?? ""} ${s.setting ?? byPhoto(s)}`,
     (s) => (
       <>
-        {s.grinder} {s.setting ? <Setting value={s.setting} /> : "by photo"}
+        {s.grinder} {s.setting ? <Setting value={s.setting} /> : byPhoto(s)}
       </>
     ),
   ],

@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
-import { clock, when } from "../../ui/words";
+import { byPhoto, clock, when } from "../../ui/words";
 import { useUnits } from "../../ui/useUnits";
 
 const TORN =
@@ -66,7 +66,7 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
                     : "figure"
                 }
               >
-                {s.setting ? <Setting value={s.setting} /> : "by photo"}
+                {s.setting ? <Setting value={s.setting} /> : byPhoto(s)}
               </span>
             </li>
             <li>

@@ -114,6 +114,11 @@ class Dial(ABC):
         """
         return self.settings[place]
 
+    @property
+    def units(self) -> dict[str, Fraction]:
+        """Steps in each unit that is not one step."""
+        return {}
+
     def steps_in(self, unit: str) -> Fraction:
         """Return how many steps of the dial a unit is; any word for a step is one.
 
@@ -127,7 +132,7 @@ class Dial(ABC):
         Fraction
             Steps, which may be part of one.
         """
-        return Fraction(1)
+        return self.units.get(unit, Fraction(1))
 
     def at(self, setting: str) -> float:
         """Return the position of a setting; raises as ``parse``.

@@ -30,20 +30,10 @@ class ClickDial(Dial):
     def _settings(self) -> tuple[tuple[str, float], ...]:
         return tuple((str(n), float(n)) for n in range(self.minimum, self.maximum + 1))
 
-    def steps_in(self, unit: str) -> Fraction:
-        """Return how many steps of the dial a unit is.
-
-        Parameters
-        ----------
-        unit : str
-            A word in the singular.
-
-        Returns
-        -------
-        Fraction
-            Steps, which may be part of one.
-        """
-        return Fraction(self.clicks_per_turn if unit == "turn" else 1)
+    @property
+    def units(self) -> dict[str, Fraction]:
+        """Steps in each unit that is not one step."""
+        return {"turn": Fraction(self.clicks_per_turn)}
 
     def _read(self, text: str) -> str:
         turned = re.fullmatch(r"(\d+)\s*(?:\+|turns?\s*(?:\+|and)?)\s*(\d+)?(?:\s*clicks?)?", text)
@@ -73,21 +63,10 @@ class NumberDial(Dial):
         """The smallest step in words."""
         return PARTS.get(self.parts, f"1/{self.parts} number")
 
-    def steps_in(self, unit: str) -> Fraction:
-        """Return how many steps of the dial a unit is.
-
-        Parameters
-        ----------
-        unit : str
-            A word in the singular.
-
-        Returns
-        -------
-        Fraction
-            Steps, which may be part of one.
-        """
-        part = next((n for n, name in PARTS.items() if name == unit), None)
-        return Fraction(self.parts, part) if part else Fraction(1)
+    @property
+    def units(self) -> dict[str, Fraction]:
+        """Steps in each unit that is not one step."""
+        return {name: Fraction(self.parts, part) for part, name in PARTS.items()}
 
     def _settings(self) -> tuple[tuple[str, float], ...]:
         count = (self.maximum - self.minimum) * self.parts + 1
@@ -135,21 +114,11 @@ class SteplessDial(Dial):
 
     unit = "mark"
 
-    def steps_in(self, unit: str) -> Fraction:
-        """Return how many steps of the dial a unit is.
-
-        Parameters
-        ----------
-        unit : str
-            A word in the singular.
-
-        Returns
-        -------
-        Fraction
-            Steps, which may be part of one.
-        """
-        part = {"number": 1.0, "half": 0.5, "quarter": 0.25, "tenth": 0.1}.get(unit)
-        return Fraction(part / self.readable).limit_denominator(100) if part else Fraction(1)
+    @property
+    def units(self) -> dict[str, Fraction]:
+        """Steps in each unit that is not one step."""
+        parts = {"number": 1.0, "half": 0.5, "quarter": 0.25, "tenth": 0.1}
+        return {name: Fraction(part / self.readable).limit_denominator(100) for name, part in parts.items()}
 
     @property
     def _decimals(self) -> int:
@@ -188,21 +157,11 @@ class TurnDial(Dial):
 
     unit = "click"
 
-    def steps_in(self, unit: str) -> Fraction:
-        """Return how many steps of the dial a unit is.
-
-        Parameters
-        ----------
-        unit : str
-            A word in the singular.
-
-        Returns
-        -------
-        Fraction
-            Steps, which may be part of one.
-        """
-        clicks = {"number": self.clicks_per_number, "turn": self.clicks_per_number * self.numbers_per_turn}
-        return Fraction(clicks.get(unit, 1))
+    @property
+    def units(self) -> dict[str, Fraction]:
+        """Steps in each unit that is not one step."""
+        number = Fraction(self.clicks_per_number)
+        return {"number": number, "turn": number * self.numbers_per_turn}
 
     def _settings(self) -> tuple[tuple[str, float], ...]:
         low, high = (self.clicks(s) for s in (self.minimum, self.maximum))

@@ -51,7 +51,11 @@ def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
     guessed = "" if s.tds_measured else "~"
     time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
     rows = (
-        (s.grinder or "Grind", s.setting or "by photo", bool({"grinder", "setting"} & set(s.changed))),
+        (
+            s.grinder or "Grind",
+            s.setting or ("assumed" if s.grind_assumed else "by photo"),
+            bool({"grinder", "setting"} & set(s.changed)),
+        ),
         ("Coffee", f"{s.dose_g:.1f} g", "dose_g" in s.changed),
         ("Water", f"{s.water_g:.0f} g", "water_g" in s.changed),
         *_added(s),

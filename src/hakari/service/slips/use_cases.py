@@ -185,6 +185,7 @@ def _figures(
     figures = SlipFigures(
         coffee=document.coffee.name or "", brewer=recipe.core_brewer().label,
         grinder=document.grinder.name if document.grinder else None, setting=document.setting,
+        grind_assumed=plan.sample_id is None and plan.setting is None,
         dose_g=document.plan.dose_g, water_g=water, water_c=document.plan.water_c,
         drawdown_s=now.drawdown_s, drawdown_measured=timed is not None, ending=steep.ending if steep else None,
         predicted_drawdown_s=plan.prediction.drawdown_s,
