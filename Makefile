@@ -7,7 +7,7 @@ STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev test bench pictures screenshots versions types lint typecheck unit page e2e clean
+.PHONY: setup demo dev test methods bench pictures screenshots versions types lint typecheck unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -82,6 +82,9 @@ test: versions
 	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck page
 	@echo "== Tests"
 	@$(V)/python -m pytest -n auto --dist loadfile
+
+methods: setup $(STAMPS)/chromium
+	@HAKARI_METHODS=all $(V)/python -m pytest -n auto --dist load tests/e2e/test_every_method.py
 
 $(STAMPS)/pictures: requirements-pictures.txt $(STAMPS)/dev
 	@$(V)/python -m pip install -q -r requirements-pictures.txt

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from hakari.formats.base import ErrorDocument
 from hakari.service.workspace.transaction import Workspace
 
-ERRORS = (400, 403, 404, 405, 409, 413, 414, 422, 500, 503)
+ERRORS = (400, 401, 403, 404, 405, 409, 413, 414, 422, 500, 503)
 NO_CONTENT = ("", 204)
 
 
