@@ -77,7 +77,7 @@ def test_an_accepted_plan_is_predicted_brewed_and_printed(
     times = [s.at_s for s in view.steps]
     assert times == sorted(times) and view.steps[-1].ends_s >= p.drawdown_s - 1
     PracticeScale(view.document.core(), view.document.grind.core(), "brewer", 1)
-    core = plans.core_steps(view.document, p, view.dilution_g, view.by_marks)
+    core = plans.core_steps(view.document, p, view.dilution_g)
     assert follow(core, {}, 1e7, by_itself=True).now == len(core)
     if not tasted:
         return

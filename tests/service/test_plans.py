@@ -46,7 +46,7 @@ def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, nam
     assert poured + plan.dilution_g + plan.ice_g == pytest.approx(plan.water_g, abs=0.6)
     times = [s.at_s for s in plan.steps]
     assert times == sorted(times) and [s.total_g for s in plan.steps if s.total_g][-1] == pytest.approx(poured, abs=0.1)
-    assert {"dose", "mark" if plan.by_marks else "tare"} <= {
+    assert {"dose", "mark" if plan.document.by_marks else "tare"} <= {
         c.key for c in plan.checks
     } and plan.reason == school.reason
     assert (plan.document.steep is not None) == any(s.kind == "press" for s in plan.steps)

@@ -3278,6 +3278,8 @@ export interface components {
             by: ("tap" | "scale") | null;
             /** Done S */
             done_s: number | null;
+            /** Drops Per Min */
+            drops_per_min: number | null;
             /** Ending */
             ending: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ends S */
@@ -4196,8 +4198,6 @@ export interface components {
             brewer_label: string;
             /** By Hand */
             by_hand: string[];
-            /** By Marks */
-            by_marks: boolean;
             /** Checks */
             checks: components["schemas"]["CheckView"][];
             /** Cup G */
@@ -4210,8 +4210,6 @@ export interface components {
             /** @default null */
             for_time?: components["schemas"]["SettingForTime"] | null;
             grind: components["schemas"]["GrindOnPlan"];
-            /** Held Back G */
-            held_back_g: number;
             /** Ice G */
             ice_g: number;
             /** Id */
@@ -5393,7 +5391,8 @@ export interface components {
          * @description One step: when by the plan, what, and the total on the scale after a pour.
          *
          *     ``strength`` is how hard and ``where`` on the bed to pour, for a pour; ``waits`` is the event that a wait ends with.
-         *     Without a scale ``mark`` counts the cups that are filled to a mark, of ``marks`` in all.
+         *     A pour that falls in drops has ``drops_per_min``. Without a scale ``mark`` counts the cups that are filled to a
+         *     mark, of ``marks`` in all.
          */
         StepView: {
             /** Amount G */
@@ -5402,6 +5401,8 @@ export interface components {
             at_s: number;
             /** Bloom */
             bloom: boolean;
+            /** Drops Per Min */
+            drops_per_min: number | null;
             /** Ending */
             ending: ("press" | "skim" | "draw-off" | "draw-down" | "off-heat") | null;
             /** Ends S */

@@ -105,7 +105,7 @@ function ActionBar({ dark, toggleTheme, changeUnits, showHelp, showDevices }: Ba
         className="icon-act"
         onClick={showHelp}
         aria-label="Keyboard shortcuts and back-up"
-        title="Keys and back-up"
+        title="Keyboard shortcuts and back-up"
       >
         <Key>?</Key>
       </button>

@@ -34,3 +34,8 @@ export const capital = (words: string) => words.charAt(0).toUpperCase() + words.
 
 /** How the grind of a slip is known where it has no setting. */
 export const byPhoto = (slip: { grind_assumed?: boolean }) => (slip.grind_assumed ? "assumed" : "by photo");
+
+const WARM_C = 40;
+
+/** Whether a plan's water can scald, and takes no food for hours. */
+export const isHot = (plan: { water_c?: number }) => (plan.water_c ?? 93) > WARM_C;

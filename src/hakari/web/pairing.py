@@ -37,7 +37,7 @@ def is_this_computer() -> bool:
 
 
 def only_let_in() -> AnyResponse | None:
-    """Refuse what no token speaks for."""
+    """Refuse requests from elsewhere without the token of a device that was let in."""
     if is_this_computer() or request.path == PAGE:
         return None
     if devices.known_device(workspace(), request.cookies.get(COOKIE)) is not None:

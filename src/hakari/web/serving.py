@@ -76,14 +76,14 @@ class Server(BaseApplication):  # type: ignore[misc]
         return create_app(workspace, self.serving)
 
 
-def _check(beyond: Beyond) -> None:
+def _check(host: str) -> None:
     """Refuse an address that is not this computer's; ``InputError`` ``not-an-address``."""
-    with socket.socket(socket.AF_INET6 if ":" in str(beyond.host) else socket.AF_INET) as probe:
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
         try:
-            probe.bind((beyond.host, 0))
+            probe.bind((host, 0))
         except OSError as error:
             raise InputError(
-                "not-an-address", f"“{beyond.host}” is no address of this computer.",
+                "not-an-address", f"“{host}” is no address of this computer.",
                 "Use --lan for all of its networks.",
             ) from error  # fmt: skip
 
@@ -102,14 +102,14 @@ def serve(folder: Path, port: int, with_demo: bool, beyond: Beyond | None = None
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             probe.bind(("127.0.0.1", port))
-            if beyond is not None and beyond.host is not None:
-                _check(beyond)
         except OSError as error:
             raise InputError(
                 "port-taken",
                 f"Something serves on port {port} already.",
                 "Stop it, or choose another with --port.",
             ) from error
+    if beyond is not None and beyond.host is not None:
+        _check(beyond.host)
     workspace = Workspace(folder, measuring_processes=0)
     if with_demo:
         from hakari.demo.stories import fill

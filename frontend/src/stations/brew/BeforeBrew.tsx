@@ -5,7 +5,7 @@ import { api, dataOf, typed, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { isBeside, Trouble, troubleWith } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
-import { capital, clock } from "../../ui/words";
+import { capital, clock, isHot } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import { BrewTrace } from "./BrewTrace";
 import { Checklist } from "./Checklist";
@@ -15,7 +15,6 @@ import { nextWords } from "./present";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 
-const WARM_C = 40;
 const LONG_S = 1200;
 
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
@@ -30,7 +29,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   });
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
-  const [scale, setScale] = useState<ScaleKey>(plan.by_marks ? "none" : (usual as ScaleKey));
+  const [scale, setScale] = useState<ScaleKey>(plan.document.by_marks ? "none" : (usual as ScaleKey));
   const [fast, setFast] = useState(false);
   const [log, setLog] = useState<{ name: string; text: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -126,7 +125,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         />
       </div>
       <aside className="margin" aria-label="Before the first pour">
-        {plan.by_marks ? (
+        {plan.document.by_marks ? (
           plan.by_hand.map((line) => (
             <p key={line} className="said">
               {line}
@@ -191,7 +190,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         )}
         <Checklist checks={plan.checks} />
         <p className="quiet" style={{ marginTop: 14 }}>
-          {(plan.document.water_c ?? 93) > WARM_C
+          {isHot(plan.document)
             ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.`
             : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>

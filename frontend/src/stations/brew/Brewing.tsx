@@ -4,7 +4,7 @@ import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { Sign, Trouble, troubleWith } from "../../ui/parts";
-import { clock, endsByItself } from "../../ui/words";
+import { clock, endsByItself, isHot } from "../../ui/words";
 import { BrewerDrawing } from "./BrewerDrawing";
 import type { Hand } from "./useHand";
 import { TasteAndAdd } from "./TasteAndAdd";
@@ -145,7 +145,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           heard={heard}
           standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)}
         />
-        {!plan.by_marks && <WeighedDose brew={brew} hand={hand} />}
+        {!plan.document.by_marks && <WeighedDose brew={brew} hand={hand} />}
         <Notes
           notes={brew.notes}
           note={(what, on) => void hand.note(what, on)}
@@ -156,7 +156,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         <p className="quiet" style={{ marginTop: 12 }}>
           {brew.stalled
             ? "Stalled: do not press on a plugged filter, it can spray."
-            : (plan.document.water_c ?? 93) > 40
+            : isHot(plan.document)
               ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`
               : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>
@@ -164,10 +164,6 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     </div>
   );
 }
-
-/** Slower than this falls in drops, of about a twentieth of a gram. */
-const DROPS_G_S = 0.25;
-const DROP_G = 0.05;
 
 const level = (series: Schemas["SeriesDocument"], t: number) => {
   const i = series.t_s.findIndex((s) => s >= t);
@@ -232,9 +228,9 @@ function Huge({
             <b className="figure">{mass(weight)}</b> in the cup,{" "}
             <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
           </>
-        ) : pouring && left !== null && step.mark == null && (step.rate_g_s ?? 1) < DROPS_G_S ? (
+        ) : pouring && left !== null && step.drops_per_min != null ? (
           <>
-            <b className="figure">{Math.round((60 * step.rate_g_s!) / DROP_G)}</b> drops a minute
+            <b className="figure">{step.drops_per_min}</b> drops a minute
           </>
         ) : pouring && left !== null && step.mark == null ? (
           <>

@@ -1,10 +1,9 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
-import { clock, endsByItself, when } from "../../ui/words";
+import { clock, endsByItself, when, isHot } from "../../ui/words";
 import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 
-const WARM_C = 40;
 const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
@@ -63,10 +62,10 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
             <span className="figure">{mass(plan.dilution_g)}</span>
           </li>
         )}
-        {plan.held_back_g > 0 && (
+        {plan.document.held_back_g! > 0 && (
           <li>
             <span>Concentrate held back</span>
-            <span className="figure">{mass(plan.held_back_g)}</span>
+            <span className="figure">{mass(plan.document.held_back_g!)}</span>
           </li>
         )}
         {plan.ice_g > 0 && (
@@ -135,7 +134,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
         </ul>
       </details>
       <p className="quiet" style={{ marginTop: 12 }}>
-        {(plan.document.water_c ?? 93) > WARM_C
+        {isHot(plan.document)
           ? "Hot water and steam scald; warm glass before boiling water meets it. "
           : "Cold brew is food kept for hours: clean vessels, cold storage, discard when in doubt. "}
         This is brewing guidance only.

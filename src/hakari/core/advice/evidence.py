@@ -6,8 +6,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from hakari.core.brew.display_units import DisplayUnits
-from hakari.core.brew.schedule import Plan, Roast
+from hakari.core.brew.schedule import STIRRINGS, Plan, Roast
 from hakari.core.flow.factors import FlowFactors
+from hakari.core.grinder.dial import Dial
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.grind import Grind
 
@@ -145,6 +146,13 @@ class Case:
     by_marks: bool = False
 
     @property
+    def on_dial(self) -> tuple[Dial, int] | None:
+        """The dial that can be turned and the place it stands at; ``None`` without a grinder, a setting, or with blades."""
+        if self.grinder is None or self.setting is None or self.grinder.has_blades:
+            return None
+        return self.grinder.dial, self.grinder.dial.parse(self.setting)
+
+    @property
     def is_concentrate(self) -> bool:
         """Whether the brew is so short that it is meant to be diluted."""
         return self.plan.steep is not None and self.plan.ratio < CONCENTRATE_RATIO
@@ -242,7 +250,7 @@ def _signs_of_coffee(case: Case) -> dict[str, float]:
 def _signs_of_plan(case: Case) -> dict[str, float]:
     """How it was brewed: the kind of brew, how hard it was poured and stirred, the brewer, how wide the grind is."""
     plan, steep = case.plan, case.plan.steep
-    actions = sum(a.do in ("swirl", "stir", "stir-back") for a in plan.actions)
+    actions = sum(a.do in STIRRINGS for a in plan.actions)
     hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
     drip = plan.brewer.way in ("drip", "valve") and steep is None
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3

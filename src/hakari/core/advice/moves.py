@@ -13,7 +13,7 @@ import numpy as np
 
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.brew.brewers import MESH_OPEN_SHARE, built_in
-from hakari.core.brew.schedule import Action, Plan, Pour, Strength, check_plan
+from hakari.core.brew.schedule import STIRRINGS, Action, Plan, Pour, Strength, check_plan
 from hakari.core.brew.units import clock
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import step_words
@@ -91,11 +91,10 @@ def candidates(case: Case) -> list[Candidate]:
 
 
 def _grind(case: Case) -> Iterator[Candidate]:
-    if case.grinder is None or case.setting is None or case.grinder.has_blades:
+    if case.on_dial is None:
         yield from _grind_without_dial(case)
         return
-    dial = case.grinder.dial
-    at = dial.parse(case.setting)
+    dial, at = case.on_dial
     for direction, i, factor, size in _settings(case, GRIND_AIMS_LN):
         yield Candidate(
             "grind", direction, dial.write(at), dial.write(i), step_words(dial, at, i), abs(i - at), case.plan,
@@ -105,10 +104,10 @@ def _grind(case: Case) -> Iterator[Candidate]:
 
 def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, float, float]]:
     """Yield settings near each aim: direction, place, size factor, and the size now in µm."""
-    assert case.grinder is not None and case.setting is not None
-    at = case.grinder.dial.parse(case.setting)
+    assert case.grinder is not None and case.on_dial is not None
+    dial, at = case.on_dial
     size = case.grinder.curve().median_um
-    usable = case.grinder.dial.usable()
+    usable = dial.usable()
     for direction, sign in (("coarser", 1.0), ("finer", -1.0)):
         ratio = sign * np.log(size / size[at])
         possible = np.flatnonzero((ratio >= LEAST_GRIND_LN) & usable)
@@ -200,23 +199,15 @@ def _dose(case: Case) -> Iterator[Candidate]:
     for direction, share in (("less", 1 - DOSE_STEP), ("more", 1 + DOSE_STEP)):
         then = round(2 * now * share) / 2
         if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
-            words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
             if case.by_marks:
                 # The cups stay as they are.
                 words = f"{'a smaller' if direction == 'less' else 'a fuller'} spoon of coffee"
-                plan = replace(case.plan, dose_g=then)
-                yield Candidate("dose", direction, "as it was", words, words, 1, plan, case.grind)
-                continue
-            yield Candidate(
-                "dose",
-                direction,
-                case.units.masses(now, digits=None),
-                case.units.masses(then, digits=None),
-                words,
-                1,
-                _scaled_dose(case.plan, then),
-                case.grind,
-            )
+                start, end, plan = "as it was", words, replace(case.plan, dose_g=then)
+            else:
+                words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
+                start, end = (case.units.masses(g, digits=None) for g in (now, then))
+                plan = _scaled_dose(case.plan, then)
+            yield Candidate("dose", direction, start, end, words, 1, plan, case.grind)
 
 
 def _pours(case: Case) -> Iterator[Candidate]:
@@ -253,7 +244,7 @@ def _agitation(case: Case) -> Iterator[Candidate]:
                     replace(plan, steep=replace(steep, stir_s=then)), case.grind,
                 )  # fmt: skip
         return
-    actions = [a for a in plan.actions if a.do in ("swirl", "stir", "stir-back")]
+    actions = [a for a in plan.actions if a.do in STIRRINGS]
     last = plan.pours[-1]
     if len(actions) < 2 and last.start_s is not None and plan.brewer.way != "tower":
         more = (*plan.actions, Action(last.start_s + last.duration_s + 2, "swirl"))
@@ -382,10 +373,8 @@ def _compensated(case: Case) -> Iterator[Candidate]:
     plan = case.plan
     steep = plan.steep
     shorter = plan.ratio - RATIO_STEPS[0]
-    grinder = case.grinder
-    if steep is None and shorter >= 10 and grinder and case.setting is not None and not grinder.has_blades:
-        dial = grinder.dial
-        at = dial.parse(case.setting)
+    if steep is None and shorter >= 10 and case.on_dial is not None:
+        dial, at = case.on_dial
         for direction, i, factor, size in _settings(case, (COMPENSATED_AIM_LN,)):
             if direction == "coarser":
                 yield Candidate(

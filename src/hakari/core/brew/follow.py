@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from hakari.core.brew.schedule import STIRRINGS
 from hakari.core.brew.steps import Step
 
 # A pour that nobody reported is taken as done this long after its planned end, when nothing else is due before.
 UNREPORTED_S = 8.0
 # Deeds need no report.
-ACTION_WORDS = ("swirl", "stir", "stir-back", "open-valve", "close-valve")
+ACTION_WORDS = (*STIRRINGS, "open-valve", "close-valve")
 # The bed or the hand ends these, not the clock.
 OPEN_ENDED = ("wait", "drain", "press", "decant", "last-drip", "add")
 # The scale stands still within these of the target: the pour is over.

@@ -17,6 +17,7 @@ Ending = Literal["press", "skim", "draw-off", "draw-down", "off-heat"]
 PressForce = Literal["gentle", "firm", "hard"]
 # "stir-back" is one stir each way, which stops the water from turning.
 ActionKind = Literal["swirl", "stir", "stir-back", "press", "open-valve", "close-valve"]
+STIRRINGS: tuple[ActionKind, ...] = ("swirl", "stir", "stir-back")
 ROOM_C = 22.0
 Roast = Literal["light", "medium", "medium-dark", "dark"]
 

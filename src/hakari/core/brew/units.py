@@ -139,8 +139,8 @@ def parse_celsius(text: str, field: str) -> float:
 
 
 CLOCK = re.compile(r"(\d{1,4})\s*(?::|m|min|'|\s)\s*([0-5]\d)\s*(?:s|sec)?")
+HOURS_CLOCK = re.compile(r"(\d{1,3})\s*(?::|h)\s*([0-5]\d)\s*(?:h|hours?|min)")
 # People type a brew's time with a point or a comma too; nobody means three seconds and 45 hundredths.
-HOURS_CLOCK = re.compile(r"(\d{1,3})\s*(?::|h)\s*([0-5]\d)\s*(?:h|hours?|min)?(?<=[hsn])")
 POINTED_CLOCK = re.compile(r"(\d{1,3})[.,]([0-5]\d)")
 SECONDS_IN = {"hours": 3600.0, "hour": 3600.0, "h": 3600.0, "min": 60.0, "m": 60.0, "sec": 1.0, "s": 1.0}
 

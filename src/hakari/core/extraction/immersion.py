@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.brew.schedule import Plan
+from hakari.core.brew.schedule import STIRRINGS, Plan
 from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
@@ -33,7 +33,7 @@ def participating_fraction(plan: Plan) -> float:
     assert plan.steep is not None
     seconds = plan.steep.seconds
     # A crust that is broken late brings its grounds in for the rest of the time only.
-    late = sum(max(0.0, 1.0 - a.at_s / seconds) for a in plan.actions if a.do in ("stir", "stir-back", "swirl"))
+    late = sum(max(0.0, 1.0 - a.at_s / seconds) for a in plan.actions if a.do in STIRRINGS)
     stirred = plan.steep.stir_s + ACTION_STIR_S * late
     return REACH - UNREACHED * float(np.exp(-stirred / STIR_S - plan.steep.seconds / SETTLE_S))
 

@@ -38,7 +38,7 @@ class Grinder:
 
     @property
     def has_blades(self) -> bool:
-        """Whether it chops with blades, whose settings stand for no size."""
+        """Whether it chops with blades, whose settings have no size of their own."""
         return self.burrs == BLADES or isinstance(self.dial, BladeDial)
 
     def curve(self, seed: int = SOURCE_SEED) -> Curve:

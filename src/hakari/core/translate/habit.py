@@ -17,7 +17,7 @@ HABIT_SD = 0.10  # of a setting that somebody uses "about" so
 
 @dataclass(frozen=True)
 class Habit:
-    """A setting that a person uses for a method: the setting as the dial writes it, and what grind it stands for."""
+    """A setting that a person uses for a method: the setting as the dial writes it, and the grind it gives."""
 
     setting: str
     grind: GrindQuery

@@ -47,7 +47,7 @@ FILLERS = {
 
 @dataclass(frozen=True)
 class Named:
-    """A size that a word stands for: its middle in µm, how vague it is (ln), and the word."""
+    """What a word means: the middle of its sizes in µm, how vague it is (ln), and the word."""
 
     um: float
     ln_sd: float

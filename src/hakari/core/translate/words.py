@@ -15,6 +15,8 @@ from hakari.core.translate.vocabulary import AGAIN, AMOUNTS, FILLERS, GRADES_UM,
 DOSE_G = 17.0  # of a window that depends on the dose
 LOOKS_SD = 0.10
 UNIT_OF_SIZE = r"(mm|millimet(?:er|re)s?|µm|um|μm|micromet(?:er|re)s?|microns?)"
+# An article begins an amount, "a bit finer", so it stays.
+LEADING = re.compile(rf"^(?:(?:{'|'.join(sorted(FILLERS - {'a', 'an'}))})\b ?)+")
 NUMBER = r"(\d+(?:[.,]\d+)?)"
 EXAMPLES = (
     "Say a method, “medium-fine”, “between cone and thick paper”, “a touch finer than the cone”, “two clicks finer”, "
@@ -79,9 +81,7 @@ def _plain(words: str) -> str:
     text = words.strip().lower().strip(" .!?").replace("–", "-").replace("—", "-")
     text = re.sub(r"(?<=[a-z])-(?=[a-z])", " ", text)
     text = re.sub(r"\s+", " ", text)
-    return re.sub(
-        r"^(?:(?:please|grind|ground|it|i want|i use|try|like|about|around|roughly|as|for)\b ?)+", "", text
-    ).strip()
+    return LEADING.sub("", text).strip()
 
 
 @dataclass(frozen=True)

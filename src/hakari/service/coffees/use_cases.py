@@ -103,9 +103,8 @@ def document(row: models.Coffee | None) -> CoffeeDocument:
 def list_coffees(ws: Workspace) -> CoffeeList:
     """All coffees on the shelf."""
     with ws.transaction() as session:
-        return CoffeeList(
-            coffees=[_on_shelf(session, c) for c in list_active(session, models.Coffee)],
-        )
+        starts = _starting_points(session)
+        return CoffeeList(coffees=[_on_shelf(session, c, starts) for c in list_active(session, models.Coffee)])
 
 
 def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
@@ -118,7 +117,7 @@ def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfC
         if change.rest_school is not None:
             row.rest_school = change.rest_school
         session.flush()
-        return _on_shelf(session, row)
+        return _on_shelf(session, row, _starting_points(session))
 
 
 def _checked_bag(bag_g: float | None) -> float | None:
@@ -129,12 +128,12 @@ def _checked_bag(bag_g: float | None) -> float | None:
     return bag_g
 
 
-def _on_shelf(session: Session, row: models.Coffee) -> ShelfCoffee:
+def _on_shelf(session: Session, row: models.Coffee, starts: dict[str, LastGood]) -> ShelfCoffee:
     shown = view(row)
     rest, words = rest_of(shown.days_off_roast, row.rest_school)
     return ShelfCoffee(
         **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(session, row), rest=rest,
-        rest_words=words, last_good=_last_good(session, row.roast),
+        rest_words=words, last_good=starts.get(row.roast),
     )  # fmt: skip
 
 
@@ -155,36 +154,32 @@ def _left_g(session: Session, row: models.Coffee) -> float | None:
     )
 
 
-def _last_good(session: Session, roast: str) -> LastGood | None:
+def _starting_points(session: Session) -> dict[str, LastGood]:
+    """Return where to start with the next bag of each roast: the best slip by taste, in the brewer in use first."""
     rows = session.execute(
         select(models.Slip, models.Plan)
         .join(models.Brew, models.Brew.id == models.Slip.brew_id)
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
-        .where(models.Slip.deleted_at.is_(None))
-        .order_by(models.Slip.number.desc())
+        .where(models.Slip.deleted_at.is_(None), models.Plan.setting.is_not(None), models.Plan.era_id.is_not(None))
     )
     in_use = lookup(session, models.Plan, workbench_row(session).plan_id)
     brewer = in_use.recipe.core_brewer().label if in_use else None
-    found: list[tuple[tuple[bool, float, float, int], LastGood]] = []
+    best: dict[str, tuple[tuple[bool, float, float, int], LastGood]] = {}
     for slip, plan in rows:
         era, said = lookup(session, models.Era, plan.era_id), slip.document.outcome.core()
-        good = praise(said) - complaints(said)
-        measured = slip.view.in_target and slip.view.tds_measured
+        good = praise(said)
         # An estimate is no reason to start there, and a cup that was complained of is none either.
-        if (
-            plan.document.roast != roast
-            or era is None
-            or not plan.setting
-            or complaints(said)
-            or not (good > 0 or measured)
-        ):
+        if era is None or complaints(said) or not (good > 0 or (slip.view.in_target and slip.view.tds_measured)):
             continue
         start = LastGood(
             slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
             setting=plan.setting, brewer=slip.view.brewer,
         )  # fmt: skip
-        found.append(((slip.view.brewer == brewer, float(said.liked or 0), good, slip.number), start))
-    return max(found, key=lambda best: best[0])[1] if found else None
+        rank = slip.view.brewer == brewer, float(said.liked or 0), good, slip.number
+        roast = plan.document.roast
+        if roast not in best or rank > best[roast][0]:
+            best[roast] = rank, start
+    return {roast: start for roast, (_, start) in best.items()}
 
 
 def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.brewers import Brewer
+from hakari.core.brew.dilution import drops_per_second
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.schedule import Ending, Event, Strength, Where
 from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
@@ -31,7 +32,8 @@ class StepView(Document):
     """One step: when by the plan, what, and the total on the scale after a pour.
 
     ``strength`` is how hard and ``where`` on the bed to pour, for a pour; ``waits`` is the event that a wait ends with.
-    Without a scale ``mark`` counts the cups that are filled to a mark, of ``marks`` in all.
+    A pour that falls in drops has ``drops_per_min``. Without a scale ``mark`` counts the cups that are filled to a
+    mark, of ``marks`` in all.
     """
 
     kind: StepKind
@@ -41,6 +43,7 @@ class StepView(Document):
     total_g: float | None
     amount_g: float
     rate_g_s: float | None
+    drops_per_min: float | None
     bloom: bool
     strength: Strength | None
     ending: Ending | None
@@ -58,12 +61,10 @@ class CheckView(Document):
     why: str
 
 
-def core_steps(
-    document: PlanDocument, prediction: PredictionDocument, added_g: float, by_marks: bool = False
-) -> tuple[Step, ...]:
+def core_steps(document: PlanDocument, prediction: PredictionDocument, added_g: float) -> tuple[Step, ...]:
     """Return the plan's steps; ``added_g`` is hot water that goes into the drink afterwards."""
     starts = tuple(prediction.pour_starts_s)
-    return steps_of(document.core(), starts, prediction.drawdown_s, prediction.last_drip_s, added_g, by_marks)
+    return steps_of(document.core(), starts, prediction.drawdown_s, prediction.last_drip_s, added_g, document.by_marks)
 
 
 def step_views(steps: tuple[Step, ...], units: DisplayUnits) -> list[StepView]:
@@ -74,9 +75,11 @@ def step_views(steps: tuple[Step, ...], units: DisplayUnits) -> list[StepView]:
 
 def _step_view(step: Step, units: DisplayUnits, marks: int | None) -> StepView:
     pours = step.kind == "pour"
+    drips = pours and step.lasts_s > DRIP_S
     return StepView(
         kind=step.kind, at_s=step.at_s, ends_s=step.ends_s, words=_words(step, units, marks), total_g=step.total_g,
-        amount_g=step.amount_g, rate_g_s=step.rate_g_s, bloom=step.bloom,
+        amount_g=step.amount_g, rate_g_s=step.rate_g_s,
+        drops_per_min=round(60 * drops_per_second(step.amount_g, step.lasts_s)) if drips else None, bloom=step.bloom,
         strength=step.strength if pours else None, ending=step.ending, waits=step.waits,
         where=step.where if pours else None, mark=step.mark, marks=marks if step.mark else None,
     )  # fmt: skip

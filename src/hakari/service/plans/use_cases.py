@@ -70,10 +70,8 @@ class PlanView(Document):
     school_label: str
     cup_g: float
     dilution_g: float
-    held_back_g: float
     dilution_steps: list[DilutionStepView]
     ice_g: float
-    by_marks: bool
     off_boil_min: float | None
     by_hand: list[str]
     grind: GrindOnPlan
@@ -257,7 +255,6 @@ def _view(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
         brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
         cup_g=round(prediction.drink_g - made.held_back_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
-        held_back_g=made.held_back_g, by_marks=made.by_marks,
         dilution_steps=_dilution_steps(prediction, made) if made.dilution_g > 0 else [],
         off_boil_min=round(minutes_off_boil(recipe.water_c), 1) if recipe.water_c > WARM_C else None,
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
@@ -266,7 +263,7 @@ def _view(
             *notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
             *coffee_notes(school, coffee, on_plan, document, units),
         ],
-        steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g, made.by_marks), units),
+        steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g), units),
         checks=checks_of(document, brewer, made, units),
         unlikely=[
             UnlikelyDocument.model_validate(u, from_attributes=True)
@@ -287,8 +284,7 @@ def _dilution_steps(p: PredictionDocument, made: Draft) -> list[DilutionStepView
 
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
     """Return the steps of a kept plan, with the water that is added afterwards."""
-    made = draft_of(row.recipe)
-    return core_steps(row.document, row.prediction, made.dilution_g + row.recipe.after_g, made.by_marks)
+    return core_steps(row.document, row.prediction, draft_of(row.recipe).dilution_g + row.recipe.after_g)
 
 
 def draft_of(recipe: Recipe) -> Draft:

@@ -19,9 +19,9 @@ SlipForm = Literal["pdf", "png", "json"]
 def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
     """Return a slip as PDF, PNG or ``hakari.slip/1``."""
     detail = slip_detail(ws, slip_id)
-    steps = tuple((clock(s.ends_s if s.kind in ENDS else s.at_s), s.words) for s in slip_steps(ws, slip_id))
     if form == "json":
         return detail.document.model_dump_json(indent=1).encode()
+    steps = tuple((clock(s.ends_s if s.kind in ENDS else s.at_s), s.words) for s in slip_steps(ws, slip_id))
     paper = paper_of(detail, steps)
     return slip_pdf(paper) if form == "pdf" else slip_png(paper)
 
@@ -39,7 +39,7 @@ def _added(s: SlipDetail) -> list[tuple[str, str, bool]]:
     rows = []
     if added is not None or plan.dilution_g > 0:
         rows.append(
-            ("Water added after", f"{added or 0:.0f} g" if added is not None else f"~{plan.dilution_g:.0f} g", False)
+            ("Water added after", f"{added:.0f} g" if added is not None else f"~{plan.dilution_g:.0f} g", False)
         )
     if plan.held_back_g > 0:
         rows.append(("Concentrate held back", f"{plan.held_back_g:.0f} g", False))
