@@ -28,6 +28,7 @@ from hakari.service.workspace.transaction import NotFoundError, StaleError, Work
 from hakari.web import archives, bench, brew, cup, devices, drafts, grinders, measure, plan, slips, system
 from hakari.web.addresses import Serving, name_of
 from hakari.web.pairing import PAGE, only_let_in, pairing_page
+from hakari.web.shared import Station
 
 STATIC = Path(__file__).parent / "static"
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
@@ -59,6 +60,11 @@ class HakariApp(OpenAPI):
     @property
     def api_doc(self) -> dict[str, Any]:
         """The OpenAPI document, without the empty parts that the generator leaves."""
+        for station in self.blueprints.values():
+            if isinstance(station, Station):
+                station.describe()
+                self.paths.update(station.paths)
+                self.components_schemas.update(station.components_schemas)
         document: dict[str, Any] = super().api_doc
         components = document.get("components", {})
         if components.get("securitySchemes", 0) is None:

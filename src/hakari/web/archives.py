@@ -10,9 +10,9 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel
 
 from hakari.service.backups import archive as service
-from hakari.web.shared import blueprint, file_response, workspace
+from hakari.web.shared import Station, file_response, workspace
 
-api = blueprint("archives", "/api")
+api = Station("archives", "/api")
 IN_MEMORY_BYTES = 32 * 2**20
 
 

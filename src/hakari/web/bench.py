@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.workbench import use_cases as service
-from hakari.web.shared import ById, blueprint, workspace
+from hakari.web.shared import ById, Station, workspace
 
-api = blueprint("bench", "/api")
+api = Station("bench", "/api")
 
 
 @api.get("/workbenches/current", responses={200: service.WorkbenchView})

@@ -16,9 +16,9 @@ from hakari.service.brews.desk import BrewDesk, StreamEvent
 from hakari.service.brews.live import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.fits import use_cases as fits
-from hakari.web.shared import ById, EmptyBody, blueprint, file_response, workspace
+from hakari.web.shared import ById, EmptyBody, Station, file_response, workspace
 
-api = blueprint("brew", "/api")
+api = Station("brew", "/api")
 # Each event has a name, and what it says as JSON in a string.
 EVENTS: dict[Any, Any] = {
     200: {"description": "Server-sent events: brew, reading, over", "content": {"text/event-stream": {"schema": {

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from hakari.service.cups import learning
 from hakari.service.cups import use_cases as service
-from hakari.web.shared import blueprint, workspace
+from hakari.web.shared import Station, workspace
 
-api = blueprint("cup", "/api")
+api = Station("cup", "/api")
 
 
 @api.post("/cups/preview", responses={200: service.CupView})

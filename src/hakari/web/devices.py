@@ -9,9 +9,9 @@ from hakari.service.devices import use_cases as devices
 from hakari.service.devices.pairing_codes import VALID_S, spaced
 from hakari.web.addresses import qr_svg
 from hakari.web.pairing import PAGE, codes, is_this_computer, serving
-from hakari.web.shared import NO_CONTENT, ById, EmptyBody, blueprint, workspace
+from hakari.web.shared import NO_CONTENT, ById, EmptyBody, Station, workspace
 
-api = blueprint("devices", "/api")
+api = Station("devices", "/api")
 
 
 class Devices(BaseModel):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from hakari.service.drafts import use_cases as service
-from hakari.web.shared import NO_CONTENT, blueprint, workspace
+from hakari.web.shared import NO_CONTENT, Station, workspace
 
-api = blueprint("drafts", "/api")
+api = Station("drafts", "/api")
 
 
 class DraftOf(BaseModel):

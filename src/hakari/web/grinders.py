@@ -15,9 +15,9 @@ from hakari.service.grinders import points, setting_card
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as service
 from hakari.service.grinders.views import GrinderView
-from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
 
-api = blueprint("grinders", "/api")
+api = Station("grinders", "/api")
 LARGEST_IMPORT_BYTES = 2 * 1024 * 1024
 CARD_TYPES = {"pdf": "application/pdf", "png": "image/png", "csv": "text/csv"}
 

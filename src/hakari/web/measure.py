@@ -17,9 +17,9 @@ from hakari.service.samples.demo_photos import DemoPhotoList, add_demo_sample, l
 from hakari.service.samples.grounds import Outlines
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue, MeasuringJob
 from hakari.service.samples.views import SampleDetail, SampleList, SampleView
-from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
 
-api = blueprint("measure", "/api")
+api = Station("measure", "/api")
 MOST_DRAWN = 2000
 
 

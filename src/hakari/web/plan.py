@@ -9,9 +9,9 @@ from hakari.formats.recipe import Recipe
 from hakari.service.plans import matching, recipes
 from hakari.service.plans import styles as schools
 from hakari.service.plans import use_cases as service
-from hakari.web.shared import NO_CONTENT, ById, blueprint, workspace
+from hakari.web.shared import NO_CONTENT, ById, Station, workspace
 
-api = blueprint("plan", "/api")
+api = Station("plan", "/api")
 
 
 @api.get("/methods", responses={200: schools.MethodList})

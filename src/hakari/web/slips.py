@@ -8,9 +8,9 @@ from pydantic import BaseModel, Field
 from hakari.service.cups.use_cases import CupEntry
 from hakari.service.slips import use_cases as service
 from hakari.service.slips.files import SlipForm, slip_file
-from hakari.web.shared import NO_CONTENT, ById, blueprint, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
 
-api = blueprint("slips", "/api")
+api = Station("slips", "/api")
 
 
 class ChangeChoice(BaseModel):

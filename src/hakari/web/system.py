@@ -10,9 +10,9 @@ from pydantic import BaseModel
 from hakari.core.photo.card import card_of
 from hakari.formats import card_drawing
 from hakari.service.workspace.health import troubles
-from hakari.web.shared import blueprint, file_response, workspace
+from hakari.web.shared import Station, file_response, workspace
 
-api = blueprint("system", "/api")
+api = Station("system", "/api")
 
 
 class Health(BaseModel):
