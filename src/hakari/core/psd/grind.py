@@ -8,6 +8,7 @@ it is shown.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from scipy.special import ndtr
@@ -191,6 +192,7 @@ def grind_from_classes(edges_um: FloatArray, mass_fraction: FloatArray) -> Grind
     return Grind(edges, mass / mass.sum(), fines_relative_sd=0.0)
 
 
+@lru_cache(maxsize=256)  # asked for the same figures at every key typed
 def grind_from_figures(median_um: float, span: float, fines_below_100: float) -> Grind:
     """Return a grind of a fine mode and one lognormal coarse mode with the given figures.
 
