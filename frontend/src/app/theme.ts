@@ -30,6 +30,7 @@ export function antdTheme(theme: Theme): ThemeConfig {
   return {
     algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {
+      motion: !window.matchMedia("(prefers-reduced-motion: reduce)").matches,
       fontFamily: '"Instrument Sans Variable", system-ui, sans-serif',
       fontSize: 15,
       borderRadius: 6,

@@ -87,14 +87,18 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
   async function putAway() {
     if (!mine) return;
     const path = { params: { path: { id: mine.id } } };
-    await api.DELETE("/api/brewers/{id}", path);
-    take(null, null);
-    await refresh();
-    notify(`${mine.name} deleted`, async () => {
-      dataOf(await api.POST("/api/brewers/{id}/restore", path));
+    try {
+      await api.DELETE("/api/brewers/{id}", path);
+      take(null, null);
       await refresh();
-    });
-    close();
+      notify(`${mine.name} deleted`, async () => {
+        dataOf(await api.POST("/api/brewers/{id}/restore", path));
+        await refresh();
+      });
+      close();
+    } catch (refusal) {
+      setError(refusal);
+    }
   }
   return (
     <form
