@@ -2,14 +2,14 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from hakari.core.advice.advise import advise
-from hakari.core.advice.causes import CAUSES
 from hakari.core.advice.evidence import BAD_WORDS, TARGETS, Case, Outcome
-from hakari.core.advice.score import BOUND, Guess, Tried, better, cause_behind, complaints, learned, score
+from hakari.core.advice.score import LEAST, MOST, Guess, Tried, better, complaints, effect_sizes, score
 from hakari.core.errors import InputError
 from hakari.core.psd.grind import grind_from_figures
 from hakari.core.translate.match import default_plan
@@ -27,17 +27,26 @@ def test_better_is_bounded_and_turns_with_the_order(before: dict[str, int], afte
     assert better(before, before) == 0
 
 
-@given(st.lists(st.tuples(st.sampled_from([c.name for c in CAUSES]), st.floats(-1, 1)), max_size=40))
-def test_learning_stays_within_its_bounds(tries: list[tuple[str, float]]) -> None:
-    found = learned([Tried(c, b) for c, b in tries])
-    assert all(abs(v) <= BOUND for v in found.values()) and set(found) == {c for c, _ in tries}
+@given(st.lists(st.tuples(st.sampled_from(["grind", "ratio"]), st.floats(-6, 6), st.floats(-6, 6)), max_size=40))
+def test_effects_stay_within_their_bounds(tries: list[tuple[str, float, float]]) -> None:
+    found = effect_sizes([Tried(*t) for t in tries])
+    assert all(LEAST <= v <= MOST for v in found.values()) and set(found) == {k for k, _, _ in tries}
 
 
-def test_what_helped_weighs_more_and_the_measure_counts_half() -> None:
-    assert learned([Tried("paper", 1.0)] * 2)["paper"] > 0 > learned([Tried("paper", -1.0)])["paper"]
+def test_the_size_of_an_effect_is_found_and_little_evidence_moves_it_little() -> None:
+    rng = np.random.default_rng(4)
+    said = rng.normal(0, 3, 300)
+    many = [Tried("grind", float(s), float(0.75 * s + rng.normal())) for s in said]
+    # The ordinary least squares slope through the origin, which 300 tries outweigh the prior to reach.
+    slope = sum(t.said * t.came for t in many) / sum(t.said**2 for t in many)
+    assert effect_sizes(many)["grind"] == pytest.approx(slope, abs=0.01) and slope == pytest.approx(0.75, abs=0.05)
+    assert (
+        0.9
+        < effect_sizes([Tried("grind", 1.0, 0.5)])["grind"]
+        < 1.0
+        < effect_sizes([Tried("grind", 1.0, 2.0)])["grind"]
+    )
     assert better({"bitter": 2}, {}, nearer=-1.0) == 0.0
-    assert cause_behind([("too-fine", 0.6), ("too-hot", 0.3)], "temperature", "cooler") == "too-fine"
-    assert cause_behind([("hand", 0.9)], "grind", "finer") is None
 
 
 def test_guesses_are_scored() -> None:

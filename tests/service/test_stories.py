@@ -76,10 +76,11 @@ def test_the_whole_pass(kitchen: Workspace) -> None:
 
 @pytest.mark.parametrize("kind", ["temperature", "ratio", "grind"])
 def test_a_brewed_change_changes_that_one_thing_and_hangs_on_its_slip(kitchen: Workspace, kind: str) -> None:
+    taste = {"strong": 2} if kind == "ratio" else {"bitter": 2}
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
-    first = slips.save_slip(kitchen, entry(drawdown_s=250, tds_percent=1.6, drink_g=210, taste={"strong": 2}))
+    first = slips.save_slip(kitchen, entry(drawdown_s=250, taste=taste))
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
-    slips.save_slip(kitchen, entry(drawdown_s=245, taste={"strong": 2}))
+    slips.save_slip(kitchen, entry(drawdown_s=245, taste=taste))
     index = next(i for i, m in enumerate(first.advice.moves) if m.kind == kind)
     follow = slips.brew_change(kitchen, first.id, index)
     plan = plans.plan_view(kitchen, follow.plan_id)
@@ -174,7 +175,7 @@ def test_several_changes_at_once_are_flagged(kitchen: Workspace) -> None:
     assert any("coarser" in t for t in second.things_changed) and "91 °C from 95 °C" in second.things_changed
 
 
-def test_a_followed_change_is_scored_and_its_cause_learns(kitchen: Workspace) -> None:
+def test_a_followed_change_is_scored_and_its_effect_is_learned(kitchen: Workspace) -> None:
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
     first = slips.save_slip(kitchen, entry(drawdown_s=330, tds_percent=1.6, drink_g=250, taste={"bitter": 3}))
     slips.brew_change(kitchen, first.id, 0)
@@ -183,9 +184,17 @@ def test_a_followed_change_is_scored_and_its_cause_learns(kitchen: Workspace) ->
     assert better.followed.better > 0.5 and better.followed.after == first.advice.moves[0].after
     told = learning.learning_view(kitchen)
     assert told.drawdown is not None and told.strength is not None and told.drawdown.count == 1
-    assert [c.cause for c in told.causes] == [better.followed.cause] and told.causes[0].log_odds > 0
-    assert learning.learn_from(kitchen, learning.LearnFrom()).causes == []
-    assert learning.learn_from(kitchen, learning.LearnFrom(learns_after=0)).causes == told.causes
+    [lever] = told.levers
+    assert (lever.kind, lever.tries, lever.helped) == (
+        first.advice.moves[0].kind,
+        1,
+        1,
+    ) and 0.6 <= lever.effect_size <= 1.6
+    # The next advice says of the same change what it did here.
+    now = preview_cup(kitchen, entry(drawdown_s=250, tds_percent=1.4, drink_g=250, taste={"bitter": 2})).advice
+    assert next(m.effect_size for m in now.moves if m.kind == lever.kind) == pytest.approx(lever.effect_size)
+    assert learning.learn_from(kitchen, learning.LearnFrom()).levers == []
+    assert learning.learn_from(kitchen, learning.LearnFrom(learns_after=0)).levers == told.levers
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15, water_c=88))
     assert slips.save_slip(kitchen, entry(taste={"sour": 2})).followed is None
 

@@ -208,6 +208,7 @@ class MoveDocument(Document):
     after: StateDocument
     half_width95: StateDocument
     caution: str = ""
+    effect_size: float = 1.0
     model_config = Document.model_config | {"populate_by_name": True}
 
 
@@ -248,6 +249,7 @@ class AdviceDocument(Document):
                     kind=m.kind, direction=m.direction, start=m.start, end=m.end, words=m.words, reason=m.reason,
                     wrong_if=m.wrong_if, side_effects=list(m.side_effects), before=StateDocument.of(m.before),
                     after=StateDocument.of(m.after), half_width95=StateDocument.of(m.half_width), caution=m.caution,
+                    effect_size=m.effect_size,
                 )
                 for m in a.moves
             ],

@@ -80,10 +80,13 @@ class FollowedView(Document):
     """The change of the slip before that this pass carried out: what it said, and how much better the cup was, −1 to 1."""
 
     words: str
+    kind: str | None = None
     cause: str | None
     better: float
+    before: StateDocument | None = None
     after: StateDocument
     half_width95: StateDocument
+    effect_size: float = 1.0
 
 
 class SlipFigures(Document):

@@ -17,7 +17,7 @@ def preview_cup(body: service.CupEntry) -> service.CupView:
 
 @api.get("/cups/learning", responses={200: learning.LearningView})
 def get_learning() -> learning.LearningView:
-    """How well changes were guessed, and what the causes learned from them."""
+    """How well changes were guessed, and how large each lever's effect is from them."""
     return learning.learning_view(workspace())
 
 

@@ -4,7 +4,7 @@ import { api, dataOf, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { capital } from "../../ui/words";
 
-/** How well past changes were guessed, and what the causes learned from them; the learning can be reset. */
+/** How well past changes were guessed, and how large each change's effect is here; the learning can be reset. */
 export function Guessing() {
   const refresh = useRefresh();
   const { notify } = useActions();
@@ -12,7 +12,7 @@ export function Guessing() {
     queryKey: ["learning"],
     queryFn: async () => dataOf(await api.GET("/api/cups/learning")),
   });
-  if (!l || (!l.drawdown && !l.strength && l.causes.length === 0)) return null;
+  if (!l || (!l.drawdown && !l.strength && l.levers.length === 0)) return null;
   async function reset(was: number) {
     const set = async (learns_after: number | null) => {
       dataOf(await api.POST("/api/cups/learning", { body: { learns_after } }));
@@ -37,18 +37,18 @@ export function Guessing() {
             <span className="figure">{said(l.strength, 2, "%")}</span>
           </li>
         )}
-        {l.causes.map((c) => (
-          <li key={c.cause}>
-            <span>{capital(c.cause.replaceAll("-", " "))}</span>
+        {l.levers.map((lever) => (
+          <li key={lever.kind}>
+            <span>{capital(lever.kind.replaceAll("-", " "))}</span>
             <span>
-              helped {c.helped} of {c.tries}
+              {Math.round(100 * lever.effect_size)} % of the models&apos; effect, helped {lever.helped} of {lever.tries}
             </span>
           </li>
         ))}
       </ul>
-      {l.causes.length > 0 && (
+      {l.levers.length > 0 && (
         <p className="quiet" style={{ marginTop: 4 }}>
-          Causes whose remedies helped weigh more now, within bounds.{" "}
+          Your slips correct how much a change does, from 60 to 160 % of what the models say.{" "}
           <button className="link" onClick={() => void reset(l.learns_after)}>
             Reset
           </button>

@@ -1,4 +1,4 @@
-"""From evidence to one change: estimate where the cup is, predict where each change would put it, rank by the gain."""
+"""From evidence to one change, in stages: read the cup, see whether it can be judged, choose the lever and its size."""
 
 from __future__ import annotations
 
@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from hakari.core.advice.causes import WeighedCause, remedy_support, weigh
+from hakari.core.advice.causes import WeighedCause, weigh
 from hakari.core.advice.evidence import Case, Signs, signs_of
-from hakari.core.advice.first_answer import extraction_wanted, goes_against, rank_in, rule_for, too_large
 from hakari.core.advice.goal import CupGoal, State
+from hakari.core.advice.levers import Refusal, harm_of, lever_order, refusal_of, wished
 from hakari.core.advice.moves import Candidate, Kind, candidates
-from hakari.core.advice.order import ORDER, leaning
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
+from hakari.core.advice.reading import read
+from hakari.core.advice.rules import Judged, rank_in, rule_for
+from hakari.core.advice.sizing import too_large
 from hakari.core.advice.status import (
     Status,
     better_before,
@@ -20,7 +22,7 @@ from hakari.core.advice.status import (
     praised_without_complaint,
     time_against_goal,
 )
-from hakari.core.advice.wording import NAMES, caution_for, reason_for, side_effects_of, why_not
+from hakari.core.advice.wording import NAMES, cause_mended, caution_for, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
 from hakari.core.extraction.extract import extract
 from hakari.core.extraction.result import Extraction
@@ -35,20 +37,17 @@ AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
 UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being late says much
-GAIN_WEIGHT = 0.6  # what the models say of a change against what the causes say
-LEAST_COST = 1.0
 USUAL_TARGET = "classical"
 _PAIRS = (("coarser", "finer"), ("hotter", "cooler"), ("longer", "shorter"), ("more", "less"))
 OPPOSITES = {a: b for pair in _PAIRS for a, b in (pair, pair[::-1])}
-AGAIN_OUTSIDE = 0.2
-OFFERED, HARMFUL, SPOKEN_FOR = 0.08, -0.05, 0.3
-# Who starts coarse comes finer by small steps.
-FINER_STEP_LN = 0.08
 
 
 @dataclass(frozen=True)
 class Move:
-    """A change on offer: before → after with 95 % half-widths, why, and what would show it wrong."""
+    """A change on offer: before → after with 95 % half-widths, why, and what would show it wrong.
+
+    ``effect_size`` is the factor on the models' change that earlier slips taught.
+    """
 
     kind: Kind
     direction: str
@@ -61,13 +60,13 @@ class Move:
     before: State
     after: State
     half_width: State
-    score: float
     caution: str = ""
+    effect_size: float = 1.0
 
 
 @dataclass(frozen=True)
 class RuledOut:
-    """A change that would do harm, and why."""
+    """A change that is not offered, and why."""
 
     kind: Kind
     direction: str
@@ -151,46 +150,84 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     ey_measured = "ey_percent" in measured
     ey_known = now.ey_percent if ey_measured else None
     signs = signs_of(case, flow.bare_bed_s, ey_known, _time_share(case))
-    causes = weigh(signs, case.learned)
+    causes = weigh(signs)
     wanted = CupGoal.from_signs(case, signs, now, flow.bare_bed_s)
-    best: dict[tuple[Kind, str], _Weighed] = {}
-    for candidate, run in runs.changes:
-        if case.only is not None and candidate.modelled and candidate.kind not in case.only:
-            continue
-        if too_large(case, candidate, now, ey_measured):
-            continue
-        weighed = _weighed(case, candidate, (runs.now, run), now, wanted, causes)
-        key = (candidate.kind, candidate.direction)
-        if key not in best or weighed.score > best[key].score:
-            best[key] = weighed
-    ranked = sorted(best.values(), key=lambda w: -w.score)
-    good = [w for w in ranked if w.score > OFFERED]
-    rule = rule_for(case, now, ey_measured)
-    if rule is not None:
-        # A rule outranks an estimate, but not a measurement that speaks against it.
-        spoken = [(rank_in(rule, w.candidate), w) for w in ranked if w.score > HARMFUL or not ey_measured]
-        preferred = [w for _, w in sorted(((r, w) for r, w in spoken if r is not None), key=lambda pair: pair[0])]
-        good = preferred + [w for w in good if w not in preferred]
-    axis = extraction_wanted(case, now, ey_measured)
-    good = [w for w in good if not goes_against(axis, w.candidate)]
+    judged = Judged(case, signs, now, read(case, signs, now, measured), ey_measured)
+    options = _options(judged, runs, wanted)
+    good = _ranked(judged, options)
     back_to = better_before(case)
     status = _settled(case, wanted, now, back_to)
     quiet: tuple[Move, ...]
     if status is not None:
         quiet = (_instead_of_a_change(status, wanted, now, back_to),)
     else:
-        quiet = () if rule is not None and good else _no_change_advice(case, signs, wanted, now, good)
-    moves = _without_opposites([_move(case, w, now, causes) for w in good])
+        quiet = () if good and rule_for(judged) is not None else _no_change_advice(case, signs, wanted, now, good)
+    moves = _without_opposites([_move(case, o, now, causes) for o in good])
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
     ruled = tuple(
-        RuledOut(w.candidate.kind, w.candidate.direction, why_not(w.candidate, w.then, now))
-        for w in ranked
-        if w.candidate.modelled and w not in good and (w.score <= OFFERED or goes_against(axis, w.candidate))
+        RuledOut(o.candidate.kind, o.candidate.direction, why_not(o.candidate, o.then, now, o.refusal))
+        for o in options
+        if o.candidate.modelled and o.refusal not in (None, "not-seen") and o not in good
     )
     moves = [*quiet, *moves]
     status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")
+    heading = cause_mended(moves[0].kind, moves[0].direction, causes) if moves else None
+    causes = tuple(sorted(causes, key=lambda c: c is not heading))
     return Advice(tuple(moves), causes, ruled, now, measured, status, back_to if status == "back" else None)
+
+
+@dataclass(frozen=True)
+class _Option:
+    """A change with where it leads, how far that is from the goal, and why it is not offered, if it is not."""
+
+    candidate: Candidate
+    then: State
+    cost: float
+    refusal: Refusal | None
+
+
+def _options(judged: Judged, runs: SimulatedMoves, wanted: CupGoal) -> list[_Option]:
+    """Every kind and direction of change once, at its best size: one that may be offered, and the nearest to the goal."""
+    case, now = judged.case, judged.now
+    best: dict[tuple[Kind, str], _Option] = {}
+    for candidate, run in runs.changes:
+        if case.only is not None and candidate.modelled and candidate.kind not in case.only:
+            continue
+        if too_large(case, candidate, now, judged.measured):
+            continue
+        then = _after(case, candidate, now, (runs.now, run))
+        refusal = refusal_of(candidate, judged.reading, judged.signs, now, then, wanted)
+        option = _Option(candidate, then, wanted.cost(then), refusal)
+        key = (candidate.kind, candidate.direction)
+        known = best.get(key)
+        if known is None or (refusal is not None, option.cost) < (known.refusal is not None, known.cost):
+            best[key] = option
+    return list(best.values())
+
+
+def _ranked(judged: Judged, options: list[_Option]) -> list[_Option]:
+    """Return what may be offered: what the situation asks for, what serves the goal, then the levers in their order."""
+    rule, order = rule_for(judged), lever_order(judged.case)
+    ranked: list[tuple[tuple[float, ...], _Option]] = []
+    for option in options:
+        candidate = option.candidate
+        asked = rank_in(rule, candidate) if rule is not None else None
+        leans = wished(judged.case, candidate)
+        if asked is not None and _worth_asking(judged, option):
+            ranked.append(((0, asked, option.cost), option))
+        elif leans is not None and not harm_of(candidate, judged.reading, judged.now, option.then):
+            ranked.append(((1, leans, option.cost), option))
+        elif option.refusal is None and candidate.kind in order:
+            ranked.append(((2, order.index(candidate.kind), option.cost), option))
+    return [option for _, option in sorted(ranked, key=lambda pair: pair[0])]
+
+
+def _worth_asking(judged: Judged, option: _Option) -> bool:
+    """Whether a change that the situation asks for does no harm and, after a stall, more than a repeat would."""
+    if option.refusal == "wrong-way":
+        return False
+    return not (judged.stalled and option.candidate.modelled and option.refusal == "too-small")
 
 
 def _without_opposites(moves: list[Move]) -> list[Move]:
@@ -236,45 +273,6 @@ def _instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: s
     return _make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now)
 
 
-@dataclass(frozen=True)
-class _Weighed:
-    """A candidate with where it leads and how much there is to be said for it."""
-
-    candidate: Candidate
-    then: State
-    score: float
-
-
-def _weighed(
-    case: Case, candidate: Candidate, runs: tuple[Run, Run | None], now: State, wanted: CupGoal,
-    causes: tuple[WeighedCause, ...],
-) -> _Weighed:  # fmt: skip
-    """Return what the causes say for a change, and what the models say it would do; in the style's order."""
-    speaks = remedy_support(causes, candidate.kind, candidate.direction) + leaning(case, candidate)
-    order = ORDER[case.school][candidate.kind]
-    if not candidate.modelled:
-        then = now
-        if candidate.kind == "seating" and candidate.direction == "reseat":
-            then = replace(now, drawdown_s=runs[0][0].bare_bed_s)
-        # A cup that was measured outside the box is not brewed again unchanged.
-        outside = wanted.measured and not wanted.inside(now) and candidate.direction == "again"
-        # Where no model speaks, a change is taken to mend as much as the causes say.
-        return _Weighed(candidate, then, order * speaks * (AGAIN_OUTSIDE if outside else 1 + GAIN_WEIGHT))
-    then = _after(case, candidate, now, runs)
-    here = max(wanted.cost(now), LEAST_COST)
-    gain = float(np.clip((wanted.cost(now) - wanted.cost(then)) / here, -1.0, 1.0))
-    if wanted.free_tds and candidate.kind in ("bypass-water", "dilution"):
-        gain = speaks
-    if speaks >= SPOKEN_FOR:
-        gain = max(gain, 0.0)  # what was seen goes before what a model would do to the figures
-    if gain < HARMFUL:
-        return _Weighed(candidate, then, gain)
-    score = order * (speaks + GAIN_WEIGHT * gain) - 0.02 * _strain(candidate, now, then)
-    if case.school == "start-coarse" and candidate.direction == "finer":
-        score -= 0.8 * max(0.0, float(np.log(case.grind.d50_um / candidate.grind.d50_um)) - FINER_STEP_LN)
-    return _Weighed(candidate, then, score)
-
-
 def _time_share(case: Case) -> float:
     """How far off the predicted time may be, as a share of it."""
     return FITTED_TIME_SHARE * case.factors.brew_scale if case.factors.fitted_on_brews else UNFITTED_TIME_SHARE
@@ -313,30 +311,29 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
 def _after(case: Case, candidate: Candidate, now: State, runs: tuple[Run, Run | None]) -> State:
     """Move the real brew by the ratio that the model predicts; levels are the user's own, only changes the model's."""
     (f0, c0), changed = runs
+    if not candidate.modelled:
+        reseated = candidate.kind == "seating" and candidate.direction == "reseat"
+        return replace(now, drawdown_s=f0.bare_bed_s) if reseated else now
     if changed is None:
         drink = case.outcome.drink_g or c0.drink_g
         return replace(now, tds_percent=now.tds_percent * drink / (drink + candidate.added_g))
     f1, c1 = changed
-    ey = now.ey_percent * c1.ey_percent / c0.ey_percent
-    tds = now.tds_percent * c1.tds_percent / c0.tds_percent
-    return State(now.drawdown_s * f1.bare_bed_s / f0.bare_bed_s, tds, ey, 100 * c1.evenness)
+    size = case.effect_sizes.get(candidate.kind, 1.0)
+    ey = now.ey_percent * (c1.ey_percent / c0.ey_percent) ** size
+    tds = now.tds_percent * (c1.tds_percent / c0.tds_percent) ** size
+    return State(now.drawdown_s * (f1.bare_bed_s / f0.bare_bed_s) ** size, tds, ey, 100 * c1.evenness)
 
 
-def _strain(candidate: Candidate, now: State, then: State) -> float:
-    """Side effects in the same coin: more dial steps, and time far from where it was."""
-    return 0.3 * candidate.size_steps + 2.0 * abs(float(np.log(then.drawdown_s / now.drawdown_s)))
-
-
-def _move(case: Case, weighed: _Weighed, now: State, causes: tuple[WeighedCause, ...]) -> Move:
-    candidate, then = weighed.candidate, weighed.then
+def _move(case: Case, option: _Option, now: State, causes: tuple[WeighedCause, ...]) -> Move:
+    candidate, then = option.candidate, option.then
     seen = f" at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %" if candidate.modelled else ""
     half = _half_width(now, then) if candidate.modelled else _noise(now)
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         reason_for(case, candidate, causes),
         f"If the taste is still the same{seen}, {NAMES[candidate.kind]} was not the cause.",
-        side_effects_of(candidate, now, then), now, then, half, weighed.score,
-        caution_for(case, candidate),
+        side_effects_of(candidate, now, then), now, then, half, caution_for(case, candidate),
+        case.effect_sizes.get(candidate.kind, 1.0),
     )  # fmt: skip
 
 
@@ -353,7 +350,7 @@ def _half_width(now: State, then: State) -> State:
     )  # fmt: skip
 
 
-def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Weighed]) -> tuple[Move, ...]:
+def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Option]) -> tuple[Move, ...]:
     """“Brew it again first” when the evidence is inside the noise, “leave it” when the cup is where it should be."""
     spoken = signs["over"] + signs["under"] + signs["weak"] + signs["strong"]
     faults = signs["papery"] + signs["silty"] + signs["plunger-stuck"] + signs["hollow"] + signs["muddled"]
@@ -389,4 +386,4 @@ def _noise(now: State) -> State:
 
 def _make_noop_move(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
     """Return a move that changes nothing in the plan."""
-    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _noise(now), 99.0)
+    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, _noise(now))

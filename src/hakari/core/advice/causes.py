@@ -13,8 +13,6 @@ import numpy as np
 from hakari.core.advice.evidence import Signs
 
 Remedy = tuple[str, str]
-# A later remedy of a row speaks for less.
-REMEDY_SHARE = (1.0, 0.7, 0.5, 0.35, 0.25)
 
 
 @dataclass(frozen=True)
@@ -58,7 +56,7 @@ CAUSES = (
           (("ratio", "longer"), ("bypass-water", "add"), ("dilution", "more"), ("dose", "less"))),
     Cause("too-much-water", "The ratio is long: the drink is thin whatever is extracted.", 0.4,
           {"weak": 0.6, "tds-low": 0.7, "tds-high": -1.0, "strong": -0.9, "ey-low": -0.4, "fast": -0.2, "thin": 0.1},
-          (("ratio", "shorter"), ("compensated", "more-coffee"), ("grind", "finer"))),
+          (("ratio", "shorter"), ("dose", "more"), ("compensated", "more-coffee"), ("grind", "finer"))),
     Cause("undiluted", "A concentrate is drunk diluted: its strength is set in the cup.", 1.5,
           {"strong": 0.7, "tds-high": 0.5, "weak": -2.0, "under": -0.2, "over": -0.15},
           (("bypass-water", "add"), ("ratio", "longer")), ("concentrate",)),
@@ -97,7 +95,7 @@ CAUSES = (
           (("mesh", "under-paper"), ("brewer", "cone"), ("seating", "reseat")), ("narrow",)),
     Cause("big-dose", "The bed is deep for this brewer, so it drains late.", 0.25,
           {"big-dose": 0.8, "slow": 0.45, "stalled": 0.7, "fast": -1.0},
-          (("dose", "less"), ("grind", "coarser")), ("big-dose",)),
+          (("dose", "smaller"), ("grind", "coarser")), ("big-dose",)),
     Cause("too-little-agitation", "The water was not brought to all of the grounds.", 0.25,
           {"under": 0.3, "hollow": 0.4, "ey-low": 0.4, "still": 0.6, "over": -0.5, "ey-high": -0.7, "bed-stranded": 0.7,
            "fast": -0.2},
@@ -144,25 +142,22 @@ class WeighedCause:
     remedies: tuple[Remedy, ...] = ()
 
 
-def weigh(signs: Signs, learned: dict[str, float] | None = None) -> tuple[WeighedCause, ...]:
+def weigh(signs: Signs) -> tuple[WeighedCause, ...]:
     """Weights of all causes, heaviest first; they add to 1.
 
-    ``learned`` are log-odds by name that earlier slips taught (see ``score.py``); a row that needs a sign which is not there
-    weighs next to nothing.
+    A row that needs a sign which is not there weighs next to nothing. The weights are shown; none ranks a change.
 
     Parameters
     ----------
     signs : Signs
         Evidence as numbers.
-    learned : dict[str, float] or None
-        What earlier slips taught of the causes, log-odds by name.
 
     Returns
     -------
     tuple[WeighedCause, ...]
         Weights of all causes, heaviest first.
     """
-    logs = np.array([_log_odds(c, signs) + (learned or {}).get(c.name, 0.0) for c in CAUSES])
+    logs = np.array([_log_odds(c, signs) for c in CAUSES])
     p = np.exp(logs - logs.max())
     p /= p.sum()
     order = np.argsort(-p)
@@ -173,25 +168,3 @@ def _log_odds(cause: Cause, signs: Signs) -> float:
     if cause.needs and not any(signs[s] > 0 for s in cause.needs):
         return float(np.log(1e-6))
     return float(np.log(cause.prior)) + sum(w * signs[s] for s, w in cause.signs.items())
-
-
-def remedy_support(causes: tuple[WeighedCause, ...], kind: str, direction: str) -> float:
-    """How far all causes speak for a change, 0 to 1: each by its weight and the change's place among its remedies.
-
-    Parameters
-    ----------
-    causes : tuple[WeighedCause, ...]
-        Causes with their weights, heaviest first.
-    kind : str
-        Kind of the change, as "grind".
-    direction : str
-        Direction of the change, as "coarser".
-
-    Returns
-    -------
-    float
-        How far all causes speak for a change, 0 to 1.
-    """
-    return sum(
-        c.weight * REMEDY_SHARE[i] for c in causes for i, remedy in enumerate(c.remedies) if remedy == (kind, direction)
-    )

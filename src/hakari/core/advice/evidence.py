@@ -113,8 +113,8 @@ class Case:
     """One brew to be judged: plan, grind, gear, coffee, outcome, and what is wanted.
 
     ``ground_age_h`` is how long ago the coffee was ground; ``lean`` a goal beyond the box; ``only`` the kinds of
-    change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``learned`` what
-    earlier slips taught of the causes, as log-odds; ``units`` those that changes are written in.
+    change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``effect_sizes`` how
+    large each lever's effect was in them against what the models say, by kind; ``units`` those that changes are written in.
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
     for the bare bed; ``diluted`` says that water goes into the finished drink, ``held_back_g`` what of a concentrate stays
     out of it; ``by_marks`` that there is no scale.
@@ -135,7 +135,7 @@ class Case:
     gear_clean: bool | None = None
     lean: Lean | None = None
     only: frozenset[str] | None = None
-    learned: dict[str, float] = field(default_factory=dict)
+    effect_sizes: dict[str, float] = field(default_factory=dict)
     previous: tuple[EarlierCup, ...] = ()
     factors: FlowFactors = field(default_factory=FlowFactors)
     units: DisplayUnits = field(default_factory=DisplayUnits)

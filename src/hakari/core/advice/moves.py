@@ -29,7 +29,7 @@ COMPENSATED_AIM_LN = 0.11
 HEAT_STEPS_C = (3.0, 4.0)
 RATIO_STEPS = (0.75, 1.5)
 HOTTEST_C, COOLEST_C = 98.0, 78.0
-DOSE_STEP, LEAST_DOSE_G = 0.08, 0.3
+DOSE_STEP, LEAST_DOSE_G, DEEP_BED_G = 0.08, 0.3, 24.0
 STIR_STEP_S, LONGEST_STIR_S = 15.0, 60.0
 BYPASS_G = (20.0, 40.0, 60.0)
 DILUTION_G = (10.0, 20.0, 30.0)
@@ -188,26 +188,27 @@ def _ratio(case: Case) -> Iterator[Candidate]:
                 )
 
 
-def _scaled_dose(plan: Plan, dose_g: float) -> Plan:
-    share = dose_g / plan.dose_g
-    return replace(plan, dose_g=dose_g, pours=tuple(replace(p, water_g=p.water_g * share) for p in plan.pours))
-
-
 def _dose(case: Case) -> Iterator[Candidate]:
-    """Yield another dose at the same ratio."""
-    now = case.plan.dose_g
-    for direction, share in (("less", 1 - DOSE_STEP), ("more", 1 + DOSE_STEP)):
+    """Yield another dose at the same water, and for a deep bed a smaller one at the same ratio."""
+    plan, now = case.plan, case.plan.dose_g
+    for direction, share in (("less", 1 - DOSE_STEP), ("more", 1 + DOSE_STEP), ("smaller", 1 - DOSE_STEP)):
         then = round(2 * now * share) / 2
-        if abs(then - now) >= LEAST_DOSE_G and case.plan.brewer.dose_g[0] <= then <= case.plan.brewer.dose_g[1]:
-            if case.by_marks:
-                # The cups stay as they are.
-                words = f"{'a smaller' if direction == 'less' else 'a fuller'} spoon of coffee"
-                start, end, plan = "as it was", words, replace(case.plan, dose_g=then)
-            else:
-                words = f"{case.units.masses(abs(then - now), digits=1)} {direction} coffee, the ratio kept"
-                start, end = (case.units.masses(g, digits=None) for g in (now, then))
-                plan = _scaled_dose(case.plan, then)
-            yield Candidate("dose", direction, start, end, words, 1, plan, case.grind)
+        if abs(then - now) < LEAST_DOSE_G or not plan.brewer.dose_g[0] <= then <= plan.brewer.dose_g[1]:
+            continue
+        start, end = (case.units.masses(g, digits=None) for g in (now, then))
+        by = case.units.masses(abs(then - now), digits=1)
+        changed = replace(plan, dose_g=then)
+        if direction == "smaller":
+            if case.by_marks or plan.steep is not None or now < DEEP_BED_G:
+                continue
+            words = f"{by} less coffee, and less water with it"
+            changed = replace(changed, pours=tuple(replace(p, water_g=p.water_g * then / now) for p in plan.pours))
+        elif case.by_marks:
+            words = f"{'a smaller' if direction == 'less' else 'a fuller'} spoon of coffee"
+            start, end = "as it was", words
+        else:
+            words = f"{by} {direction} coffee, the same water"
+        yield Candidate("dose", direction, start, end, words, 1, changed, case.grind)
 
 
 def _pours(case: Case) -> Iterator[Candidate]:
@@ -252,7 +253,9 @@ def _agitation(case: Case) -> Iterator[Candidate]:
             "agitation", "more", _swirls(len(actions)), _swirls(len(actions) + 1), "swirl once after the last pour", 1,
             replace(plan, actions=more), case.grind,
         )  # fmt: skip
-    if actions:
+    # The bloom is wetted in any case; what comes after it can be left out.
+    after_bloom = plan.pours[1].start_s if len(plan.pours) > 1 else None
+    if actions and after_bloom is not None and actions[-1].at_s >= after_bloom:
         less = tuple(a for a in plan.actions if a is not actions[-1])
         yield Candidate(
             "agitation", "less", _swirls(len(actions)), _swirls(len(actions) - 1), f"leave the last {actions[-1].do} out", 1,

@@ -1,4 +1,4 @@
-"""How well the advice has guessed, and what its causes learn from that, within bounds."""
+"""How well the advice has guessed, and what that teaches of the size of each lever's effect, within bounds."""
 
 from __future__ import annotations
 
@@ -7,19 +7,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.advice.causes import CAUSES
 from hakari.core.advice.evidence import BAD_WORDS
 
-# What one try moves a cause's log-odds, and how far all tries together may.
-PER_TRY, BOUND = 0.3, 0.8
+# A lever's effect is taken to be as the models say until as much was seen of it as this many steps of noise, squared.
+PRIOR_STEPS = 8.0
+LEAST, MOST = 0.6, 1.6
 
 
 @dataclass(frozen=True)
 class Tried:
-    """A change that was made for a cause, and how much better the next cup was, −1 to 1."""
+    """A change that was followed: its kind, what it was said to change and what it did, in steps of a repeat's noise."""
 
-    cause: str
-    better: float
+    kind: str
+    said: float
+    came: float
 
 
 @dataclass(frozen=True)
@@ -80,8 +81,10 @@ def better(before: dict[str, int], after: dict[str, int], nearer: float | None =
     return taste if nearer is None else 0.5 * (taste + float(np.clip(nearer, -1.0, 1.0)))
 
 
-def learned(tried: Sequence[Tried]) -> dict[str, float]:
-    """Log-odds to add to each cause: up where its remedies helped, down where they did not, never by more than ``BOUND``.
+def effect_sizes(tried: Sequence[Tried]) -> dict[str, float]:
+    """How large each lever's effect is here against what the models say: 1 where nothing was seen, within bounds.
+
+    A line through the origin over all tries of a lever, with the models' own answer as its prior.
 
     Parameters
     ----------
@@ -91,34 +94,14 @@ def learned(tried: Sequence[Tried]) -> dict[str, float]:
     Returns
     -------
     dict[str, float]
-        Log-odds to add to each cause.
+        Factor on the predicted change, by kind, from ``LEAST`` to ``MOST``.
     """
-    sums: dict[str, float] = {}
-    for t in tried:
-        sums[t.cause] = sums.get(t.cause, 0.0) + PER_TRY * t.better
-    return {cause: float(np.clip(v, -BOUND, BOUND)) for cause, v in sums.items()}
-
-
-def cause_behind(weights: Sequence[tuple[str, float]], kind: str, direction: str) -> str | None:
-    """Return the heaviest cause that has a change among its remedies; ``weights`` are the causes of that time by name.
-
-    Parameters
-    ----------
-    weights : Sequence[tuple[str, float]]
-        Causes with their weights.
-    kind : str
-        Kind of the change, as "grind".
-    direction : str
-        Direction of the change, as "coarser".
-
-    Returns
-    -------
-    str or None
-        The heaviest cause that has a change among its remedies.
-    """
-    remedies = {c.name: c.remedies for c in CAUSES}
-    named = [(w, name) for name, w in weights if (kind, direction) in remedies.get(name, ())]
-    return max(named)[1] if named else None
+    sizes: dict[str, float] = {}
+    for kind in {t.kind for t in tried}:
+        rows = [t for t in tried if t.kind == kind]
+        with_it = sum(t.said * t.came for t in rows) + PRIOR_STEPS
+        sizes[kind] = float(np.clip(with_it / (sum(t.said**2 for t in rows) + PRIOR_STEPS), LEAST, MOST))
+    return sizes
 
 
 def score(guesses: Sequence[Guess]) -> Score | None:

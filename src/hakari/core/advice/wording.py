@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from hakari.core.advice.causes import REMEDY_SHARE, WeighedCause
+from hakari.core.advice.causes import WeighedCause
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
+from hakari.core.advice.levers import Refusal, wished
 from hakari.core.advice.moves import Candidate, Kind
-from hakari.core.advice.order import leaning
 from hakari.core.brew.units import clock
 
 EFFECTS: dict[tuple[str, str], str] = {
@@ -16,8 +16,9 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("temperature", "hotter"): "Hotter water extracts more and runs a little faster.",
     ("ratio", "longer"): "More water makes the drink weaker and extracts a little more.",
     ("ratio", "shorter"): "Less water makes the drink stronger and extracts a little less.",
-    ("dose", "less"): "A thinner bed drains sooner; the strength stays.",
-    ("dose", "more"): "A deeper bed slows it; the strength stays.",
+    ("dose", "less"): "Less coffee at the same water makes the drink weaker.",
+    ("dose", "more"): "More coffee at the same water makes the drink stronger.",
+    ("dose", "smaller"): "A thinner bed drains sooner; the strength stays.",
     ("pours", "softer"): "A gentle pour moves fewer fines to the filter.",
     ("agitation", "more"): "Stirring wets all of the coffee and extracts more.",
     ("agitation", "less"): "Without stirring, less is extracted and fewer fines reach the filter.",
@@ -49,6 +50,12 @@ CAUTIONS: dict[tuple[str, str], str] = {
     ("mesh", "under-paper"): "Take a hot brewer apart only once it has cooled.",
     ("time", "longer"): "Cold brews are food kept for days: clean vessels, cold storage, when in doubt throw it away.",
 }
+WHY_NOT: dict[str, str] = {
+    "wrong-way": "would move the cup the wrong way",
+    "too-small": "would do less than two brews of one recipe differ by",
+    "leaves-the-range": "would push out of your target what is right",
+    "other-axis": "is for the extraction, and that is not what is wrong",
+}
 STUCK = "Never force a plunger, nor press on a plugged filter: it can spray. Release, pause, try again."
 
 
@@ -62,11 +69,22 @@ NAMES: dict[Kind, str] = {
 }  # fmt: skip
 
 
-def _cause_for(candidate: Candidate, causes: tuple[WeighedCause, ...]) -> WeighedCause:
-    """Return the most likely cause that supports a change; the most likely of all where none does."""
-    key = (candidate.kind, candidate.direction)
-    speaking = [(c.weight * REMEDY_SHARE[c.remedies.index(key)], c) for c in causes if key in c.remedies]
-    return max(speaking, key=lambda pair: pair[0])[1] if speaking else causes[0]
+def cause_mended(kind: str, direction: str, causes: tuple[WeighedCause, ...]) -> WeighedCause | None:
+    """Return the likeliest cause that a change mends; ``None`` where it mends none of them.
+
+    Parameters
+    ----------
+    kind, direction : str
+        The change.
+    causes : tuple[WeighedCause, ...]
+        Causes with their weights, heaviest first.
+
+    Returns
+    -------
+    WeighedCause or None
+        The cause.
+    """
+    return next((c for c in causes if (kind, direction) in c.remedies), None)
 
 
 def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...]) -> str:
@@ -87,9 +105,10 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
         Why.
     """
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
-    if leaning(case, candidate) > 0:
+    if wished(case, candidate) is not None:
         return f"You asked for {case.lean}. {effect}".strip()
-    return f"{_cause_for(candidate, causes).reason} {effect}".strip()
+    cause = cause_mended(candidate.kind, candidate.direction, causes)
+    return f"{cause.reason if cause else ''} {effect}".strip()
 
 
 def caution_for(case: Case, candidate: Candidate) -> str:
@@ -146,8 +165,8 @@ def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str,
     return tuple(sides)
 
 
-def why_not(candidate: Candidate, then: State, now: State) -> str:
-    """Return what the change would do and why that is the wrong way.
+def why_not(candidate: Candidate, then: State, now: State, refusal: Refusal | None) -> str:
+    """Return why a change is not offered, with what it would do.
 
     Parameters
     ----------
@@ -157,20 +176,18 @@ def why_not(candidate: Candidate, then: State, now: State) -> str:
         The cup after the change.
     now : State
         The cup as it is.
+    refusal : Refusal or None
+        The reason, as a code; ``None`` for the opposite of what is offered.
 
     Returns
     -------
     str
-        What the change would do and why that is the wrong way.
+        A sentence with its figures.
     """
-    if abs(then.ey_percent - now.ey_percent) < 0.15 and abs(then.tds_percent - now.tds_percent) < 0.02:
-        reason = (
-            f"{candidate.words} would hardly be noticed: {now.ey_percent:.1f} to {then.ey_percent:.1f} % extraction."
-        )
-    else:
-        reason = (
-            f"{candidate.words} would move the cup the wrong way or too far: extraction {now.ey_percent:.1f} to "
-            f"{then.ey_percent:.1f} %, strength {now.tds_percent:.2f} to {then.tds_percent:.2f} %, "
-            f"bare bed {clock(now.drawdown_s)} to {clock(then.drawdown_s)}."
-        )
+    does = WHY_NOT.get(refusal or "wrong-way", WHY_NOT["wrong-way"])
+    figures = (
+        f"extraction {now.ey_percent:.1f} to {then.ey_percent:.1f} %, strength {now.tds_percent:.2f} to "
+        f"{then.tds_percent:.2f} %, bare bed {clock(now.drawdown_s)} to {clock(then.drawdown_s)}"
+    )
+    reason = f"{candidate.words} {does}: {figures}."
     return reason[0].upper() + reason[1:]

@@ -10,7 +10,7 @@ from hakari.store import models
 
 
 def things_changed(session: Session, before: models.Plan, after: models.Plan) -> list[str]:
-    """Each thing that differs between two plans, in words; a dose that keeps the ratio is one thing."""
+    """Each thing that differs between two plans, in words; a dose that keeps the ratio or the water is one thing."""
     old, new = before.recipe, after.recipe
     found, units = _grind(session, before, after), units_of(workbench_row(session))
     if old.water_c != new.water_c:
@@ -19,7 +19,7 @@ def things_changed(session: Session, before: models.Plan, after: models.Plan) ->
     water = tuple(sum(p.water_g for p in d.document.pours) for d in (before, after))
     if abs(dose[1] - dose[0]) >= 0.05:
         found.append(f"{units.masses(dose[1], digits=None)} of coffee from {units.masses(dose[0], digits=None)}")
-    if abs(water[1] / dose[1] - water[0] / dose[0]) > 0.12:
+    if abs(water[1] / dose[1] - water[0] / dose[0]) > 0.12 and abs(water[1] - water[0]) > 1.0:
         found.append(f"{units.masses(water[1])} of water from {units.masses(water[0])}")
     if old.core_brewer().label != new.core_brewer().label:
         found.append(f"in the {new.core_brewer().label}")

@@ -1,14 +1,16 @@
-"""Closing the loop: which change a brew followed, whether it did what was said, and what the causes learn from it."""
+"""Closing the loop: which change a brew followed, whether it did what was said, and how large its effect is here."""
 
 from __future__ import annotations
 
+from math import log
 from typing import Annotated, Any
 
 from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import Target
-from hakari.core.advice.score import Guess, Score, Tried, better, cause_behind, learned, score
+from hakari.core.advice.levers import NOISE_TDS_PERCENT, NOISE_TIME_SHARE
+from hakari.core.advice.score import Guess, Score, Tried, better, effect_sizes, score
 from hakari.core.errors import InputError
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
@@ -18,13 +20,13 @@ from hakari.store import models
 from hakari.store.snapshots import FollowedView, SlipFigures
 
 
-class LearnedCause(Document):
-    """A cause, how often its remedies were tried, and what was learned: log-odds, above 0 where they helped."""
+class LearnedLever(Document):
+    """A kind of change, how often it was followed and helped, and how large its effect is against what the models say."""
 
-    cause: str
+    kind: str
     tries: int
     helped: int
-    log_odds: float
+    effect_size: float
 
 
 class ScoreView(Document):
@@ -38,14 +40,14 @@ class ScoreView(Document):
 class LearningView(Document):
     """What came of the changes that were followed."""
 
-    causes: list[LearnedCause]
+    levers: list[LearnedLever]
     drawdown: ScoreView | None
     strength: ScoreView | None
     learns_after: int
 
 
 class LearnFrom(Document):
-    """From which slip on the causes learn; the present highest number resets the learning."""
+    """From which slip on effects are learned; the present highest number resets the learning."""
 
     learns_after: Annotated[int, Field(ge=0, le=2**31)] | None = None
 
@@ -68,10 +70,9 @@ def followed(
             continue
         setting = changed_setting(change) or before.setting
         if _alike(changed_recipe(old, change), recipe) and setting == plan.setting:
-            weights = [(c.cause, c.weight) for c in parent.advice.causes]
             return FollowedView(
-                words=move.words, cause=cause_behind(weights, move.kind, move.direction),
-                better=_better(parent, view, target), after=move.after, half_width95=move.half_width95,
+                words=move.words, kind=move.kind, cause=None, better=_better(parent, view, target), before=move.before,
+                after=move.after, half_width95=move.half_width95, effect_size=move.effect_size,
             )  # fmt: skip
     return None
 
@@ -96,9 +97,9 @@ def _better(parent: models.Slip, view: SlipFigures, target: Target) -> float:
     return better(parent.view.taste, view.taste, nearer)
 
 
-def learned_now(session: Session) -> dict[str, float]:
-    """Return what the causes have learned so far, as log-odds."""
-    return learned(_tries(session, list_active(session, models.Slip)))
+def effects_now(session: Session) -> dict[str, float]:
+    """Return how large each lever's effect is here, as a factor on what the models say."""
+    return effect_sizes(_tries(session, list_active(session, models.Slip)))
 
 
 def learning_view(ws: Workspace) -> LearningView:
@@ -117,15 +118,29 @@ def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
 
 
 def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
-    after = workbench_row(session).learns_after
-    said = [s.view.followed for s in slips if s.number > after]
-    return [Tried(f.cause, f.better) for f in said if f and f.cause]
+    """Return what followed changes were said to do and did, in time and strength, where both cups were measured."""
+    after, figures = workbench_row(session).learns_after, {s.id: s.view for s in slips}
+    tries = []
+    for slip in slips:
+        told, was, now = slip.view.followed, figures.get(slip.parent_id or 0), slip.view
+        if slip.number <= after or told is None or told.kind is None or told.before is None or was is None:
+            continue
+        pairs = []
+        if was.drawdown_measured and now.drawdown_measured:
+            said = log(told.after.drawdown_s / told.before.drawdown_s)
+            pairs.append((said / NOISE_TIME_SHARE, log(now.drawdown_s / was.drawdown_s) / NOISE_TIME_SHARE))
+        if was.tds_measured and now.tds_measured:
+            said = told.after.tds_percent - told.before.tds_percent
+            pairs.append((said / NOISE_TDS_PERCENT, (now.tds_percent - was.tds_percent) / NOISE_TDS_PERCENT))
+        tries += [Tried(told.kind, said / told.effect_size, came) for said, came in pairs if abs(said) >= 1]
+    return tries
 
 
 def _view(session: Session) -> LearningView:
     slips = list_active(session, models.Slip)
-    tries = _tries(session, slips)
-    odds = learned(tries)
+    learns_after = workbench_row(session).learns_after
+    sizes = effect_sizes(_tries(session, slips))
+    counted = [f for s in slips if s.number > learns_after and (f := s.view.followed) is not None and f.kind in sizes]
     times, strengths = [], []
     for slip in slips:
         said = slip.view.followed
@@ -134,14 +149,14 @@ def _view(session: Session) -> LearningView:
         if said and slip.view.tds_measured:
             strengths.append(_guess(said, "tds_percent", slip))
     return LearningView(
-        causes=[
-            LearnedCause(
-                cause=name, tries=sum(t.cause == name for t in tries),
-                helped=sum(t.cause == name and t.better > 0 for t in tries), log_odds=value,
+        levers=[
+            LearnedLever(
+                kind=kind, tries=sum(f.kind == kind for f in counted),
+                helped=sum(f.kind == kind and f.better > 0 for f in counted), effect_size=size,
             )
-            for name, value in sorted(odds.items(), key=lambda pair: -abs(pair[1]))
+            for kind, size in sorted(sizes.items(), key=lambda pair: -abs(pair[1] - 1))
         ],
-        drawdown=_score(score(times)), strength=_score(score(strengths)), learns_after=workbench_row(session).learns_after,
+        drawdown=_score(score(times)), strength=_score(score(strengths)), learns_after=learns_after,
     )  # fmt: skip
 
 

@@ -28,7 +28,7 @@ from hakari.service.cache import Cache
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import plan_of, praised_before, slip_before
-from hakari.service.cups.learning import learned_now
+from hakari.service.cups.learning import effects_now
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.plans.use_cases import draft_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
@@ -145,12 +145,12 @@ def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocumen
 
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
-    """Return the advice on a slip, with what the causes have learned."""
+    """Return the advice on a slip, with how large each lever's effect was before."""
     school = plan.recipe.school
     case = document.case()
     only = case.only if case.only is not None else CHANGED_BY_STYLE.get(school)
     units = units_of(workbench_row(session))
-    case = replace(case, learned=learned_now(session), only=only, units=units)
+    case = replace(case, effect_sizes=effects_now(session), only=only, units=units)
     return AdviceDocument.of(advise(case, _simulated(document, units)))
 
 

@@ -33,6 +33,8 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
     plan, new = change.plan, recipe.model_copy(deep=True)
     if change.kind == "temperature":
         new.water_c = plan.water_c
+    elif change.kind == "dose" and change.direction != "smaller":
+        new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, recipe.amounts().water_g, None, None
     elif change.kind in ("ratio", "dose", "compensated"):
         new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, round(plan.water_g), None, None
         new.steep = SteepDocument.of(plan.steep) if change.direction == "more-coffee" else new.steep

@@ -1,0 +1,45 @@
+"""Stage five, how much: the size that comes nearest to the goal, within what one pass should change."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hakari.core.advice.evidence import Case
+from hakari.core.advice.goal import State
+from hakari.core.advice.moves import Candidate
+
+LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
+GROSS_MISS, GROSS_MISS_PERCENT = 3, 3.5
+LARGEST_FINER_LN = 0.1  # who starts coarse comes finer by small steps
+
+
+def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> bool:
+    """Whether a change of grind is more than one pass should make.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+    candidate : Candidate
+        The change.
+    now : State
+        The cup as it is.
+    measured : bool
+        Whether the extraction was measured.
+
+    Returns
+    -------
+    bool
+        Whether a change of grind is more than one pass should make.
+    """
+    if candidate.kind not in ("grind", "compensated") or not candidate.modelled:
+        return False
+    low, high = case.target.ey_percent
+    missed = max(low - now.ey_percent, now.ey_percent - high) if measured else 0.0
+    gross = bool(case.outcome.stalled) or missed >= GROSS_MISS_PERCENT
+    gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS
+    away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
+    largest = LARGEST_STEP_LN * (2 if gross else 1)
+    if case.school == "start-coarse" and away < 0:
+        largest = LARGEST_FINER_LN
+    return candidate.size_steps > 1 and abs(away) > largest
