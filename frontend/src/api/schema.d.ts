@@ -373,7 +373,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How well changes were guessed, and what the causes learned from them. */
+        /** How well changes were guessed, and how large each lever's effect is from them. */
         get: operations["cup_get_learning_cups_learning_get"];
         put?: never;
         /** Reset the learning, or undo the reset. */
@@ -2866,11 +2866,23 @@ export interface components {
          */
         FollowedView: {
             after: components["schemas"]["StateDocument"];
+            /** @default null */
+            before?: components["schemas"]["StateDocument"] | null;
             /** Better */
             better: number;
             /** Cause */
             cause: string | null;
+            /**
+             * Effect Size
+             * @default 1
+             */
+            effect_size?: number;
             half_width95: components["schemas"]["StateDocument"];
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: string | null;
             /** Words */
             words: string;
         };
@@ -3196,7 +3208,7 @@ export interface components {
         };
         /**
          * LearnFrom
-         * @description From which slip on the causes learn; the present highest number resets the learning.
+         * @description From which slip on effects are learned; the present highest number resets the learning.
          */
         LearnFrom: {
             /**
@@ -3206,16 +3218,16 @@ export interface components {
             learns_after?: number | null;
         };
         /**
-         * LearnedCause
-         * @description A cause, how often its remedies were tried, and what was learned: log-odds, above 0 where they helped.
+         * LearnedLever
+         * @description A kind of change, how often it was followed and helped, and how large its effect is against what the models say.
          */
-        LearnedCause: {
-            /** Cause */
-            cause: string;
+        LearnedLever: {
+            /** Effect Size */
+            effect_size: number;
             /** Helped */
             helped: number;
-            /** Log Odds */
-            log_odds: number;
+            /** Kind */
+            kind: string;
             /** Tries */
             tries: number;
         };
@@ -3224,11 +3236,11 @@ export interface components {
          * @description What came of the changes that were followed.
          */
         LearningView: {
-            /** Causes */
-            causes: components["schemas"]["LearnedCause"][];
             drawdown: components["schemas"]["ScoreView"] | null;
             /** Learns After */
             learns_after: number;
+            /** Levers */
+            levers: components["schemas"]["LearnedLever"][];
             strength: components["schemas"]["ScoreView"] | null;
         };
         /**
@@ -3561,6 +3573,11 @@ export interface components {
             caution?: string;
             /** Direction */
             direction: string;
+            /**
+             * Effect Size
+             * @default 1
+             */
+            effect_size?: number;
             /** From */
             from: string;
             half_width95: components["schemas"]["StateDocument"];
