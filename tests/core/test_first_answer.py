@@ -62,6 +62,13 @@ def one_fill() -> dict:
     return {"grind": GRIND, "brewer": "smooth-cone", "dose_g": 15, "water_c": 93, "roast": "light", "pours": [pour]}
 
 
+def split() -> dict:
+    """The split style's own pours: two fifths in two, the rest in three as each has drained."""
+    pours = [{"start_s": 0, "duration_s": 10, "water_g": 56}, {"start_s": 45, "duration_s": 10, "water_g": 56}]
+    pours += [{"start_when": "drained", "duration_s": 10, "water_g": 56} for _ in range(3)]
+    return cone() | {"pours": pours, "style": "split"}
+
+
 MACHINE = cone(30, 500) | {"brewer": "drip-machine", "grind": GRIND | {"median_um": 850}}
 
 
@@ -88,6 +95,11 @@ CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
     "strong, grind only": (
         cone(), {"drawdown_s": 200, "taste": {"strong": 2}}, {"school": "grind-only"}, "change", {("grind", "coarser")},
     ),
+    "split, weak": (
+        split(), {"taste": {"weak": 1, "sweet": 1}}, {"school": "technique-first"}, "change", {("pours", "more")},
+    ),
+    "split, a little sour": (split(), {"taste": {"sour": 1, "sweet": 1}}, {}, "change", {("pours", "sweeter")}),
+    "split, very sour": (split(), {"taste": {"sour": 3}}, {}, "change", {("grind", "finer")}),
     "weak and sweet, grind only": (
         cone(), {"drawdown_s": 190, "taste": {"weak": 2, "sweet": 1}},
         {"school": "grind-only"}, "change", {("grind", "finer")},

@@ -4102,7 +4102,8 @@ export interface components {
          *
          *     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
          *     into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
-         *     scale, every pour is a cup filled to the same mark.
+         *     scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose pours these are, where
+         *     nobody moved them; advice uses the style's own levers then.
          */
         PlanDocument: {
             /**
@@ -4173,6 +4174,18 @@ export interface components {
             room_c?: number;
             /** @default null */
             steep?: components["schemas"]["SteepDocument"] | null;
+            /**
+             * Style
+             * @default null
+             */
+            style?: string | null;
+            /**
+             * Style Options
+             * @default {}
+             */
+            style_options?: {
+                [key: string]: string;
+            };
             /**
              * Water C
              * @default 93

@@ -216,7 +216,8 @@ class PlanDocument(Document):
 
     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
     into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
-    scale, every pour is a cup filled to the same mark.
+    scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose pours these are, where
+    nobody moved them; advice uses the style's own levers then.
     """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
@@ -236,6 +237,8 @@ class PlanDocument(Document):
     by_marks: bool = False
     room_c: Celsius = ROOM_C
     fit: FitDocument | None = None
+    style: Annotated[str, Field(max_length=40)] | None = None
+    style_options: dict[str, str] = {}
 
     def factors(self) -> FlowFactors:
         """How the flow is known: fitted, or the starting points."""

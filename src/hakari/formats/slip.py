@@ -151,7 +151,7 @@ class SlipDocument(Document):
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
             diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, held_back_g=self.plan.held_back_g,
-            by_marks=self.plan.by_marks,
+            by_marks=self.plan.by_marks, style=self.plan.style, style_options=self.plan.style_options,
         )  # fmt: skip
 
     def _differs(self, earlier: EarlierSlipDocument) -> bool:

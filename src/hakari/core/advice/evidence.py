@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -117,7 +118,7 @@ class Case:
     large each lever's effect was in them against what the models say, by kind; ``units`` those that changes are written in.
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
     for the bare bed; ``diluted`` says that water goes into the finished drink, ``held_back_g`` what of a concentrate stays
-    out of it; ``by_marks`` that there is no scale.
+    out of it; ``by_marks`` that there is no scale; ``style`` whose pours these are, with its options.
     """
 
     plan: Plan
@@ -144,6 +145,8 @@ class Case:
     diluted: bool = False
     held_back_g: float = 0.0
     by_marks: bool = False
+    style: str | None = None
+    style_options: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def on_dial(self) -> tuple[Dial, int] | None:

@@ -66,6 +66,10 @@ SEEN: dict[tuple[str, str], tuple[str, ...]] = {
     ("mesh", "under-paper"): ("narrow",),
     ("brewer", "cone"): ("narrow",),
     ("brewer", "flat"): (),
+    ("pours", "more"): (),
+    ("pours", "fewer"): (),
+    ("pours", "brighter"): (),
+    ("pours", "sweeter"): (),
     ("pours", "softer"): ("hard-pours", "bed-mud", "bed-cratered"),
 }
 # And not offered where one of these was: fines on the bed, or a cup that says over-extracted, speak for the grind.

@@ -14,6 +14,7 @@ import numpy as np
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.brew.brewers import MESH_OPEN_SHARE, built_in
 from hakari.core.brew.schedule import STIRRINGS, Action, Plan, Pour, Strength, check_plan
+from hakari.core.brew.styles import draft, style_of
 from hakari.core.brew.units import clock
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import step_words
@@ -44,7 +45,8 @@ class Candidate:
     """One change: what it is called, from and to in the gear's own notation, and the brew that it makes.
 
     ``added_g`` is water put into the drink afterwards beyond what was; ``dilution_g`` all of it, where it is diluted.
-    ``modelled`` is false for what no equation here sees: paper seated again, other coffee, other water.
+    ``modelled`` is false for what no equation here sees: paper seated again, other coffee, other water; ``option`` is the
+    style's option that it sets.
     """
 
     kind: Kind
@@ -58,6 +60,7 @@ class Candidate:
     added_g: float = 0.0
     modelled: bool = True
     dilution_g: float | None = None
+    option: tuple[str, str] | None = None
 
 
 def candidates(case: Case) -> list[Candidate]:
@@ -75,7 +78,7 @@ def candidates(case: Case) -> list[Candidate]:
     """
     makers = (
         _grind, _heat, _ratio, _dose, _pours, _agitation, _time, _filter, _mesh, _sieve, _bypass, _dilution, _preheat,
-        _brewer, _compensated, _unmodelled,
+        _brewer, _compensated, _of_style, _unmodelled,
     )  # fmt: skip
     found = []
     for make in makers:
@@ -231,6 +234,46 @@ def _pours(case: Case) -> Iterator[Candidate]:
             replace(plan, pours=pours),
             case.grind,
         )
+
+
+@dataclass(frozen=True)
+class StyleLever:
+    """A lever that only one style has: its option, the option's values from one end to the other, and what each way is."""
+
+    option: str
+    values: tuple[str, ...]
+    usual: str
+    ways: tuple[tuple[str, str], tuple[str, str]]  # direction and words, towards the start and towards the end
+
+
+STYLE_LEVERS: dict[str, tuple[StyleLever, ...]] = {
+    "split": (
+        StyleLever("body", ("1", "2", "3", "4"), "3",
+                   (("fewer", "one pour less in the second part"), ("more", "one pour more in the second part"))),
+        StyleLever("taste", ("brighter", "even", "sweeter"), "even",
+                   (("brighter", "a larger first pour"), ("sweeter", "a smaller first pour, a larger second"))),
+    ),
+    "twin-bloom": (
+        StyleLever("fast", ("2", "3"), "2", (("fewer", "two fast pours"), ("more", "a third fast pour"))),
+    ),
+}  # fmt: skip
+
+
+def _of_style(case: Case) -> Iterator[Candidate]:
+    """Yield the levers that a style brings of its own, as its reason says; the models hardly see them."""
+    for lever in STYLE_LEVERS.get(case.style or "", ()):
+        now = case.style_options.get(lever.option, lever.usual)
+        at = lever.values.index(now) if now in lever.values else None
+        for step, (direction, words) in zip((-1, 1), lever.ways, strict=True):
+            if at is None or not 0 <= at + step < len(lever.values):
+                continue
+            then = lever.values[at + step]
+            options = {**case.style_options, lever.option: then}
+            made = draft(style_of(str(case.style)), case.plan.dose_g, case.plan.water_g, case.plan.brewer, options)
+            plan = replace(case.plan, pours=made.pours, actions=made.actions)
+            yield Candidate(
+                "pours", direction, now, then, words, 1, plan, case.grind, modelled=False, option=(lever.option, then)
+            )
 
 
 def _agitation(case: Case) -> Iterator[Candidate]:

@@ -51,6 +51,13 @@ class Judged:
         return self.said(*UNDER) and not self.said(*OVER)
 
     @property
+    def slight(self) -> bool:
+        """Whether no word of extraction is strong, nor a measured extraction out of the target."""
+        words = self.case.outcome.tasted
+        mild = all(words.get(w, 0) <= 1 for w in (*UNDER, *OVER))
+        return mild and (self.in_range or not self.measured)
+
+    @property
     def in_range(self) -> bool:
         """Whether the extraction is in the target."""
         low, high = self.case.target.ey_percent
@@ -169,6 +176,33 @@ RULES: tuple[Rule, ...] = (
         "weak and over-extracted: coarser and more coffee, as one change",
         lambda j: j.reading.extraction < 0 < j.reading.strength and not j.steeps,
         (("compensated", "coarser-shorter"), ("ratio", "shorter")),
+    ),
+    # What a style has of its own goes before the general levers.
+    Rule(
+        "split, and weak: one pour more in the second part",
+        lambda j: j.case.style == "split" and j.only("weak"), (("pours", "more"),),
+    ),
+    Rule(
+        "split, and strong: one pour less in the second part",
+        lambda j: j.case.style == "split" and j.only("strong"), (("pours", "fewer"),),
+    ),
+    Rule(
+        "split, and a little sour: the first part towards sweetness",
+        lambda j: j.case.style == "split" and j.said("sour", "sharp") and j.slight and not j.said(*OVER),
+        (("pours", "sweeter"), ("grind", "finer")),
+    ),
+    Rule(
+        "split, and flat: the first part towards brightness",
+        lambda j: j.case.style == "split" and j.only("flat"), (("pours", "brighter"),),
+    ),
+    Rule(
+        "twin bloom, and weak or a little under-extracted: a third pour",
+        lambda j: j.case.style == "twin-bloom" and j.said(*UNDER, "weak") and j.slight and not j.said(*OVER),
+        (("pours", "more"), ("grind", "finer")),
+    ),
+    Rule(
+        "twin bloom, and a little over-extracted: water a few minutes off the boil",
+        lambda j: j.case.style == "twin-bloom" and j.over and j.slight, (("temperature", "cooler"), ("grind", "coarser")),
     ),
     # Strength, where it alone is wrong.
     Rule(

@@ -38,6 +38,8 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
     elif change.kind in ("ratio", "dose", "compensated"):
         new.dose_g, new.water_g, new.ratio, new.cup_g = plan.dose_g, round(plan.water_g), None, None
         new.steep = SteepDocument.of(plan.steep) if change.direction == "more-coffee" else new.steep
+    elif change.option is not None:
+        new.options, new.pours = {**recipe.options, change.option[0]: change.option[1]}, None
     elif change.kind == "pours":
         new.pours = [PourDocument.of(p) for p in plan.pours]
     elif change.kind in ("agitation", "time"):

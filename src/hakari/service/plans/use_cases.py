@@ -182,6 +182,7 @@ def plan_document(
         dilution_g=round(made.dilution_g + recipe.after_g, 1),
         held_back_g=made.held_back_g, by_marks=made.by_marks,
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
+        style=recipe.school if not recipe.pours else None, style_options=recipe.options if not recipe.pours else {},
     )  # fmt: skip
 
 
