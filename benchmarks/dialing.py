@@ -18,7 +18,7 @@ import numpy as np
 from benchmarks.brewing import BREWERS, STYLES, draw_plan
 from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
 from hakari.core.advice.advise import Move, advise, simulate_moves
-from hakari.core.advice.evidence import TARGETS, Case, Outcome
+from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, Outcome
 from hakari.core.advice.moves import Candidate
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.styles import style_of
@@ -58,6 +58,7 @@ class Coffee:
     added_g: float = 0.0
     fines_left: float = 1.0
     seen: list[Observed] = field(default_factory=list)
+    last: Outcome | None = None
     brews: int = 0
     done: int | None = None
 
@@ -174,7 +175,7 @@ def judge(job: tuple[Coffee, Outcome]) -> tuple[Move, Candidate | None, FlowFact
     factors = fit(c.seen).factors
     case = Case(
         c.plan, c.photo_grind(), outcome, TARGET, "grind-first", c.grinder, c.grinder.dial.write(c.click), "light",
-        factors=factors,
+        factors=factors, previous=(EarlierCup("the cup before", c.last, False),) if c.last is not None else (),
     )  # fmt: skip
     simulated = simulate_moves(case)
     move = advise(case, simulated).moves[0]
@@ -183,7 +184,7 @@ def judge(job: tuple[Coffee, Outcome]) -> tuple[Move, Candidate | None, FlowFact
 
 
 def apply(c: Coffee, move: Move, candidate: Candidate | None) -> None:
-    if candidate is None:
+    if candidate is None or not candidate.modelled:
         return
     if candidate.kind == "grind" or candidate.direction == "coarser-shorter":
         c.click = c.grinder.dial.parse(candidate.end.rsplit(", ", 1)[0] if "," in candidate.end else candidate.end)
@@ -235,10 +236,12 @@ def dial_in(
             c.seen.append(Observed(pour, c.photo_grind(), bare))
             if c.done is None:
                 jobs.append((k, (c, outcome)))
-        for (k, (c, _)), (move, candidate, _) in zip(
+        for (k, (c, outcome)), (move, candidate, _) in zip(
             jobs, pool.map(judge, [j for _, j in jobs], chunksize=4), strict=True
         ):
             apply(c, move, candidate)
+            # The next cup of an unchanged plan is judged with this one in mind.
+            c.last = None if candidate is not None and candidate.modelled else outcome
             if candidate is not None and candidate.modelled and c.refractometer:
                 pending[k] = move
     return told

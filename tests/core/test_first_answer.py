@@ -218,6 +218,12 @@ CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
         cone(), {"drawdown_s": 280, "tds_percent": 1.66, "drink_g": 236, "taste": {"sour": 2}},
         {}, "change", {("grind", "coarser")},
     ),
+    "a little sour": (cone(), {"drawdown_s": 195, "taste": {"sour": 1}}, {}, "repeat", {("repeat", "again")}),
+    "a little sour again": (
+        cone(), {"drawdown_s": 195, "taste": {"sour": 1}},
+        {"previous": [{"name": "slip 9", "setting": "23", "outcome": {"taste": {"sour": 1}}}]}, "change",
+        {("grind", "finer")},
+    ),
     "worse than slip 9": (
         cone(), {"drawdown_s": 250, "taste": {"sour": 2, "heavy": 2}},
         {"previous": [{"name": "slip 9", "setting": "31", "outcome": {"taste": {"sweet": 2, "balanced": 1}}}]}, "back",

@@ -1564,6 +1564,15 @@ export interface components {
             /** Moves */
             moves: components["schemas"]["MoveDocument"][];
             now: components["schemas"]["StateDocument"];
+            /**
+             * @default {
+             *       "extraction": 0,
+             *       "strength": 0,
+             *       "time": 0,
+             *       "uneven": false
+             *     }
+             */
+            reading?: components["schemas"]["ReadingDocument"];
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutDocument"][];
             /**
@@ -2271,6 +2280,8 @@ export interface components {
             dilution_g: number;
             /** Drink G */
             drink_g: number;
+            /** Goal Time S */
+            goal_time_s: number[] | null;
             /** Path */
             path: components["schemas"]["PathPoint"][];
             /** Plan Id */
@@ -4436,6 +4447,32 @@ export interface components {
             span: number | null;
             /** Usable */
             usable: boolean;
+        };
+        /**
+         * ReadingDocument
+         * @description What is wrong with a cup, by axis: 1 where more is wanted, −1 where less is, 0 where nothing is wrong or known.
+         */
+        ReadingDocument: {
+            /**
+             * Extraction
+             * @default 0
+             */
+            extraction?: number;
+            /**
+             * Strength
+             * @default 0
+             */
+            strength?: number;
+            /**
+             * Time
+             * @default 0
+             */
+            time?: number;
+            /**
+             * Uneven
+             * @default false
+             */
+            uneven?: boolean;
         };
         /**
          * Recipe

@@ -157,7 +157,10 @@ class SlipDocument(Document):
     def _differs(self, earlier: EarlierSlipDocument) -> bool:
         """Return whether an earlier slip was brewed by another plan or setting."""
         other_setting = earlier.setting is not None and earlier.setting != self.setting
-        return other_setting or (earlier.plan is not None and earlier.plan != self.plan)
+        if other_setting or earlier.plan is None:
+            return other_setting
+        # What the flow was known to be then does not make it another brew.
+        return earlier.plan.model_copy(update={"fit": None}) != self.plan.model_copy(update={"fit": None})
 
     def _as_brewed(self) -> tuple[Plan, float | None]:
         """Return the plan with the time at which a steep was really pressed or drawn off, and the time that was meant."""
@@ -228,6 +231,15 @@ class RuledOutDocument(Document):
     reason: str
 
 
+class ReadingDocument(Document):
+    """What is wrong with a cup, by axis: 1 where more is wanted, −1 where less is, 0 where nothing is wrong or known."""
+
+    extraction: int = 0
+    strength: int = 0
+    time: int = 0
+    uneven: bool = False
+
+
 class AdviceDocument(Document):
     """Advice on one slip, moves best first."""
 
@@ -238,6 +250,7 @@ class AdviceDocument(Document):
     now: StateDocument
     measured: list[str]
     status: Status = "change"
+    reading: ReadingDocument = ReadingDocument()
     back_to: str | None = None
 
     @classmethod
@@ -256,6 +269,7 @@ class AdviceDocument(Document):
             causes=[CauseDocument(cause=c.cause, weight=c.weight, reason=c.reason) for c in a.causes],
             ruled_out=[RuledOutDocument(kind=r.kind, direction=r.direction, reason=r.reason) for r in a.ruled_out],
             now=StateDocument.of(a.now), measured=list(a.measured), status=a.status, back_to=a.back_to,
+            reading=ReadingDocument.model_validate(a.reading, from_attributes=True),
         )  # fmt: skip
 
     def dump(self) -> dict[str, Any]:

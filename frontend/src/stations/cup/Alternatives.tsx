@@ -102,11 +102,14 @@ export function Alternatives({
             {advice.causes
               .filter((c, i) => i === 0 || c.weight >= 0.03)
               .slice(0, 3)
-              .map((c) => (
+              .map((c, i) => (
                 <li key={c.cause} style={{ display: "block" }} title={c.reason}>
                   <div style={{ display: "flex", justifyContent: "space-between" }}>
-                    <span>{capital(c.cause.replaceAll("-", " "))}</span>
-                    <span className="figure">{Math.round(100 * c.weight)} % likely</span>
+                    <span>
+                      {capital(c.cause.replaceAll("-", " "))}
+                      {i === 0 && advice.status === "change" && <span className="quiet"> this change mends it</span>}
+                    </span>
+                    <span className="figure">{Math.round(100 * c.weight)} %</span>
                   </div>
                   <div style={{ height: 3, background: "var(--hairline)", marginTop: 4 }}>
                     <div style={{ height: 3, width: `${100 * c.weight}%`, background: "var(--ink)" }} />

@@ -14,6 +14,7 @@ import { clock } from "../../ui/words";
 import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
 import { Evidence, type Told } from "./Evidence";
 import { TheChange } from "./TheChange";
+import { WhatItWas } from "./WhatItWas";
 import { useUnits } from "../../ui/useUnits";
 import { useQuestion } from "../../ui/useQuestion";
 
@@ -272,6 +273,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {trouble != null && !isBeside(trouble, SHOWN_BESIDE) && <Trouble error={trouble} />}
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
+          {view && said && <WhatItWas cup={view} ending={ending != null} />}
           {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
           {view && said && move && (
             <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} ending={ending} />

@@ -143,7 +143,8 @@ function Change({
         display: "grid",
         gridTemplateColumns: "88px 62px 34px minmax(86px, auto) 1fr",
         alignItems: "baseline",
-        padding: "8px 0",
+        padding: "3px 0",
+        lineHeight: 1.35,
       }}
     >
       <span style={{ color: "var(--ink-2)" }}>{label}</span>
@@ -167,7 +168,7 @@ function Change({
       >
         <path d="M1 6h22M18 1.5 23.5 6 18 10.5" />
       </svg>
-      <span className="figure" style={{ fontSize: 24, fontWeight: 600, whiteSpace: "nowrap" }}>
+      <span className="figure" style={{ fontSize: 22, fontWeight: 600, whiteSpace: "nowrap" }}>
         {to}
       </span>
       <span className="figure quiet">{half}</span>

@@ -12,7 +12,7 @@ from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.levers import Refusal, harm_of, lever_order, refusal_of, wished
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
-from hakari.core.advice.reading import read
+from hakari.core.advice.reading import Reading, read
 from hakari.core.advice.rules import Judged, rank_in, rule_for
 from hakari.core.advice.sizing import too_large
 from hakari.core.advice.status import (
@@ -20,6 +20,7 @@ from hakari.core.advice.status import (
     better_before,
     judged_nothing,
     praised_without_complaint,
+    said_again,
     time_against_goal,
 )
 from hakari.core.advice.wording import NAMES, cause_mended, caution_for, reason_for, side_effects_of, why_not
@@ -37,6 +38,7 @@ AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
 FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
 UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being late says much
+MOST_STEPS_OF_TIME = 4  # a steep further off than so many steps of time is ground otherwise
 USUAL_TARGET = "classical"
 _PAIRS = (("coarser", "finer"), ("hotter", "cooler"), ("longer", "shorter"), ("more", "less"))
 OPPOSITES = {a: b for pair in _PAIRS for a, b in (pair, pair[::-1])}
@@ -77,7 +79,7 @@ class RuledOut:
 class Advice:
     """Moves best first, causes heaviest first, moves ruled out, where the cup is taken to be, and whether to change at all.
 
-    ``back_to`` names the earlier slip to go back to where ``status`` is ``back``.
+    ``reading`` says what is wrong; ``back_to`` names the earlier slip to go back to where ``status`` is ``back``.
     """
 
     moves: tuple[Move, ...]
@@ -86,6 +88,7 @@ class Advice:
     now: State
     measured: tuple[str, ...]
     status: Status
+    reading: Reading
     back_to: str | None = None
 
 
@@ -174,7 +177,8 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     status = status or ("repeat" if moves and moves[0].kind == "repeat" else "change")
     heading = cause_mended(moves[0].kind, moves[0].direction, causes) if moves else None
     causes = tuple(sorted(causes, key=lambda c: c is not heading))
-    return Advice(tuple(moves), causes, ruled, now, measured, status, back_to if status == "back" else None)
+    back_to = back_to if status == "back" else None
+    return Advice(tuple(moves), causes, ruled, now, measured, status, judged.reading, back_to)
 
 
 @dataclass(frozen=True)
@@ -224,9 +228,17 @@ def _ranked(judged: Judged, options: list[_Option]) -> list[_Option]:
 
 
 def _worth_asking(judged: Judged, option: _Option) -> bool:
-    """Whether a change that the situation asks for does no harm and, after a stall, more than a repeat would."""
+    """Whether a change that the situation asks for does no harm, after a stall more than a repeat would, and is no trifle.
+
+    A step of time that would be needed many times over is no answer to a steep that is far off.
+    """
     if option.refusal == "wrong-way":
         return False
+    put_right = judged.case.pressed_late or judged.case.pressed_early
+    if option.candidate.kind == "time" and not put_right:
+        does = abs(option.then.ey_percent - judged.now.ey_percent)
+        if judged.miss_percent > MOST_STEPS_OF_TIME * does:
+            return False
     return not (judged.stalled and option.candidate.modelled and option.refusal == "too-small")
 
 
@@ -366,6 +378,7 @@ def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, goo
         return (_make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
     serious = case.outcome.stalled or (measured and not inside) or off_time or spoken > 1.0 or faults > 0
+    serious = serious or said_again(case)
     if not serious:
         reason = "The differences are within what two brews of the same recipe differ by."
         return (_make_noop_move("repeat", "again", "brew it again first", reason, AGAIN, now),)

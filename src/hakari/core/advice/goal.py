@@ -66,7 +66,7 @@ class CupGoal:
         taste_goal = now.ey_percent + shift[0] + lean
         heard = min(1.0, (signs["under"] + signs["over"]) / 2) * 0.6 if measured else 1.0
         ey_goal = (1 - heard) * mid_ey + heard * taste_goal
-        tds_goal = mid_tds + TASTE_TDS * (signs["weak"] - signs["strong"]) * 0.5
+        tds_goal = mid_tds + TASTE_TDS * (signs["weak"] - signs["strong"]) * (0.5 if measured else 1.0)
         half = (target.ey_percent[1] - target.ey_percent[0]) / 2
         ey_goal = float(np.clip(ey_goal, mid_ey - 1.5 * half, mid_ey + 1.5 * half))
         late = case.outcome.stalled or signs["slow"] > 1.5

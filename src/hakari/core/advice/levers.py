@@ -72,7 +72,7 @@ SEEN: dict[tuple[str, str], tuple[str, ...]] = {
     ("pours", "sweeter"): (),
     ("pours", "softer"): ("hard-pours", "bed-mud", "bed-cratered"),
 }
-# And not offered where one of these was: fines on the bed, or a cup that says over-extracted, speak for the grind.
+# The paper is looked at where it drained late; fines on the bed, or a cup that says over-extracted, speak for the grind.
 SPEAKS_AGAINST: dict[tuple[str, str], tuple[str, ...]] = {
     ("seating", "reseat"): ("bed-mud", "bed-shiny", "over", "ey-high"),
     ("filter", "other-lot"): ("bed-mud", "bed-shiny", "over", "ey-high"),
@@ -181,7 +181,7 @@ def refusal_of(
     key = (candidate.kind, candidate.direction)
     if key in SEEN and not any(signs[s] >= CLEARLY for s in SEEN[key]):
         return "not-seen"
-    if any(signs[s] >= CLEARLY for s in SPEAKS_AGAINST.get(key, ())):
+    if key in SPEAKS_AGAINST and (reading.time >= 0 or any(signs[s] >= CLEARLY for s in SPEAKS_AGAINST[key])):
         return "not-seen"
     if not candidate.modelled:
         return None

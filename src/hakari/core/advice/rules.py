@@ -11,7 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from hakari.core.advice.evidence import COLD_C, Case, Signs
-from hakari.core.advice.goal import State
+from hakari.core.advice.goal import TASTE_EY, State
 from hakari.core.advice.moves import Candidate
 from hakari.core.advice.reading import OVER, UNDER, Reading, said
 from hakari.core.advice.status import time_against_goal
@@ -56,6 +56,14 @@ class Judged:
         words = self.case.outcome.tasted
         mild = all(words.get(w, 0) <= 1 for w in (*UNDER, *OVER))
         return mild and (self.in_range or not self.measured)
+
+    @property
+    def miss_percent(self) -> float:
+        """How far the extraction is from where it should be: out of the target by measure, else as far as the tongue says."""
+        low, high = self.case.target.ey_percent
+        if self.measured:
+            return max(low - self.now.ey_percent, self.now.ey_percent - high, 0.0)
+        return TASTE_EY * abs(self.signs["under"] - self.signs["over"])
 
     @property
     def in_range(self) -> bool:

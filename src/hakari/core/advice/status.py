@@ -103,6 +103,26 @@ def time_against_goal(case: Case) -> int:
     return 1 if time > goal[1] else -1 if time < goal[0] else 0
 
 
+def said_again(case: Case) -> bool:
+    """Whether the same brew was complained of in the same words before: then a repeat has told what it can.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    bool
+        Whether the latest earlier slip of this very plan shares a complaint.
+    """
+    same = next((e for e in case.previous if not e.differs), None)
+    if same is None:
+        return False
+    here = {word for word, strength in case.outcome.tasted.items() if strength > 0 and word not in PRAISE}
+    return bool(here & {word for word, strength in same.outcome.tasted.items() if strength > 0})
+
+
 def better_before(case: Case) -> str | None:
     """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
 

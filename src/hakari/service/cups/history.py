@@ -53,6 +53,13 @@ def praised_before(session: Session, bench: models.Workbench, plan: models.Plan)
     return found
 
 
+def same_before(session: Session, bench: models.Workbench, plan: models.Plan) -> list[models.Slip]:
+    """Return the slip before, where nothing was changed since."""
+    parent = slip_before(session, bench)
+    before = plan_of(session, parent)
+    return [parent] if parent is not None and before is not None and not things_changed(session, before, plan) else []
+
+
 def plan_of(session: Session, slip: models.Slip | None) -> models.Plan | None:
     """Return the plan that a slip was brewed by."""
     brew = lookup(session, models.Brew, slip.brew_id) if slip else None

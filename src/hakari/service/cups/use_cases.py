@@ -27,7 +27,7 @@ from hakari.service.brews.logs import brew_document
 from hakari.service.cache import Cache
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
-from hakari.service.cups.history import plan_of, praised_before, slip_before
+from hakari.service.cups.history import plan_of, praised_before, same_before, slip_before
 from hakari.service.cups.learning import effects_now
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.plans.use_cases import draft_of
@@ -91,6 +91,7 @@ class CupView(Document):
     things_changed: list[str]
     unlikely: list[UnlikelyDocument]
     dilution_g: float
+    goal_time_s: Pair | None
     back: BetterSlip | None
 
 
@@ -112,7 +113,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
             unlikely=_unlikely(document, plan), dilution_g=document.plan.dilution_g,
-            back=_back(session, plan, advice),
+            goal_time_s=document.goal.time_s, back=_back(session, plan, advice),
         )  # fmt: skip
 
 
@@ -187,7 +188,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
         school=entry.school, note=entry.note.strip(), goal=_goal(plan),
-        previous=[_earlier(s) for s in praised_before(session, bench, plan)],
+        previous=[_earlier(s) for s in (*same_before(session, bench, plan), *praised_before(session, bench, plan))],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document
