@@ -9,7 +9,7 @@ from hakari.core.advice.goal import State
 from hakari.core.advice.moves import Candidate
 
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
-GROSS_MISS, GROSS_MISS_PERCENT = 3, 3.5
+GROSS_MISS, GROSS_MISS_PERCENT, GROSS_MISS_LN = 3, 3.5, 0.1
 LARGEST_FINER_LN = 0.1  # who starts coarse comes finer by small steps
 
 
@@ -37,9 +37,17 @@ def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> b
     low, high = case.target.ey_percent
     missed = max(low - now.ey_percent, now.ey_percent - high) if measured else 0.0
     gross = bool(case.outcome.stalled) or missed >= GROSS_MISS_PERCENT
-    gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS
+    gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS or _far_from_goal(case)
     away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
     largest = LARGEST_STEP_LN * (2 if gross else 1)
     if case.school == "start-coarse" and away < 0:
         largest = LARGEST_FINER_LN
     return candidate.size_steps > 1 and abs(away) > largest
+
+
+def _far_from_goal(case: Case) -> bool:
+    """Whether a time that was asked for is missed by more than a tenth."""
+    time, goal = case.outcome.drawdown_s, case.time_goal_s
+    if time is None or goal is None:
+        return False
+    return max(float(np.log(goal[0] / time)), float(np.log(time / goal[1]))) > GROSS_MISS_LN

@@ -7,6 +7,7 @@ from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.levers import Refusal, wished
 from hakari.core.advice.moves import Candidate, Kind
+from hakari.core.advice.status import time_against_goal
 from hakari.core.brew.units import clock
 
 EFFECTS: dict[tuple[str, str], str] = {
@@ -111,6 +112,9 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
     effect = EFFECTS.get((candidate.kind, candidate.direction), "")
     if wished(case, candidate) is not None:
         return f"You asked for {case.lean}. {effect}".strip()
+    late = time_against_goal(case)
+    if late and candidate.kind == "grind":
+        return f"It took {'longer' if late > 0 else 'less time'} than you asked for. {effect}"
     cause = cause_mended(candidate.kind, candidate.direction, causes)
     return f"{cause.reason if cause else ''} {effect}".strip()
 
