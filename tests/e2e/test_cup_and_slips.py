@@ -189,7 +189,7 @@ def test_strong_and_nothing_else_is_answered_by_the_ratio(page: Page, demo_url: 
 
 def test_a_target_time_is_reached_in_two_brews(page: Page, demo_url: str) -> None:
     brewer_of(page, demo_url, "smooth cone")
-    page.get_by_label("target time").fill("2:20")
+    page.get_by_label("target time").fill("2:30")
     page.keyboard.press("Tab")
     page.get_by_role("button", name="Record a brew of it").click()
     tell(page, "2:55", None, {"balanced": 1})

@@ -11,7 +11,7 @@ from hakari.core.advice.evidence import Case, Signs, Target
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
 TASTE_TDS = 0.08
 NEAR = 0.35  # distance from the goal inside the box, against leaving the box
-ASKED = 8.0  # a time that was asked for and is missed, per e-fold
+ASKED = 40.0  # a time that was asked for and is missed, per e-fold: it goes before all else
 LATE = 2.0  # a bed that stood or drained very late, per e-fold of its time
 
 
