@@ -9,6 +9,8 @@ interface Props {
   move?: Schemas["MoveDocument"];
 }
 
+const CHARACTER_PX = 7.2;
+
 /** Strength against extraction: the ratio's line, the target, the path so far, this cup, and where a change should land. */
 export function StrengthChart({ cup, target, move }: Props) {
   const [ref, { width, height }] = useSize();
@@ -28,6 +30,8 @@ export function StrengthChart({ cup, target, move }: Props) {
   ];
   const x = linear(ey, [58, Math.max(width - 64, 140)]);
   const y = linear(tds, [tall - 52, 34]);
+  const label = measured ? "this cup" : "this cup, estimated";
+  const nearAxis = x(now.ey_percent) - 12 - label.length * CHARACTER_PX < x(ey[0]);
   // Strength = extraction × dose / drink: a line through the origin, one for each ratio of drink to dose.
   const held = cup.ratio_drink;
   const slanted = (r: number) => {
@@ -204,8 +208,14 @@ export function StrengthChart({ cup, target, move }: Props) {
             </>
           )}
           <circle cx={x(now.ey_percent)} cy={y(now.tds_percent)} r="6.5" fill="var(--ink)" />
-          <text x={x(now.ey_percent) - 12} y={y(now.tds_percent) - 12} textAnchor="end" fontSize="14">
-            {measured ? "this cup" : "this cup, estimated"}
+          {/* To the left, where there is room before the axis. */}
+          <text
+            x={x(now.ey_percent) + (nearAxis ? 12 : -12)}
+            y={y(now.tds_percent) + (nearAxis ? 20 : -12)}
+            textAnchor={nearAxis ? "start" : "end"}
+            fontSize="14"
+          >
+            {label}
           </text>
         </svg>
       )}

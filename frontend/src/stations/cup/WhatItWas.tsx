@@ -25,7 +25,7 @@ export function WhatItWas({ cup, ending }: { cup: Schemas["CupView"]; ending: bo
   const from = (name: string) => (measured!.includes(name) ? "measured" : "estimated");
   const goal = cup.goal_time_s;
   const figures: [string, string][] = [
-    [`${now.tds_percent.toFixed(2)} %`, `strong, ${from("tds_percent")}`],
+    [`${now.tds_percent.toFixed(2)} %`, `strength, ${from("tds_percent")}`],
     [`${now.ey_percent.toFixed(1)} %`, `extracted, ${from("ey_percent")}`],
   ];
   if (!ending && measured!.includes("drawdown_s")) figures.push([clock(now.drawdown_s), "timed"]);
