@@ -95,7 +95,7 @@ pictures: $(STAMPS)/pictures
 
 bench: setup $(STAMPS)/pictures
 	@$(V)/python -m benchmarks.measuring && $(V)/python -m benchmarks.intervals && $(V)/python -m benchmarks.grinders && $(V)/python -m benchmarks.predicting
-	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.loading && $(V)/python -m benchmarks.dialing
+	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.loading && $(V)/python -m benchmarks.dialing && $(V)/python -m benchmarks.dialing_steeps
 
 screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m benchmarks.screenshots
