@@ -195,7 +195,7 @@ def why_not(candidate: Candidate, then: State, now: State, refusal: Refusal | No
     does = WHY_NOT.get(refusal or "wrong-way", WHY_NOT["wrong-way"])
     figures = (
         f"extraction {now.ey_percent:.1f} to {then.ey_percent:.1f} %, strength {now.tds_percent:.2f} to "
-        f"{then.tds_percent:.2f} %, bare bed {clock(now.drawdown_s)} to {clock(then.drawdown_s)}"
+        f"{then.tds_percent:.2f} %, time {clock(now.drawdown_s)} to {clock(then.drawdown_s)}"
     )
     reason = f"{candidate.words} {does}: {figures}."
     return reason[0].upper() + reason[1:]
