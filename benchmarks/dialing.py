@@ -247,8 +247,9 @@ def dial_in(
     return told
 
 
-def report(name: str, coffees: list[Coffee]) -> None:
-    brews = np.array([c.done if c.done is not None else MOST_BREWS + 1 for c in coffees])
+def report(name: str, done: list[int | None]) -> None:
+    """Print how many brews it took; ``None`` for a coffee that was never in the box."""
+    brews = np.array([d if d is not None else MOST_BREWS + 1 for d in done])
     print(f"{name}: in the box after a median of {np.median(brews):.0f} brews, 90 % by {np.percentile(brews, 90):.0f}; "
           f"{100 * (brews <= 3).mean():.0f} % within 3, {100 * (brews <= 5).mean():.0f} % within 5, "
           f"{100 * (brews > MOST_BREWS).mean():.0f} % not in {MOST_BREWS}")  # fmt: skip
@@ -265,8 +266,8 @@ def main() -> None:
     print(
         f"{count} coffees, up to 40 % off in size, other equations than the core's, {time.perf_counter() - started:.0f} s"
     )
-    report("the one change", ours)
-    report("two clicks by taste", theirs)
+    report("the one change", [c.done for c in ours])
+    report("two clicks by taste", [c.done for c in theirs])
     for name, what in (("drawdown_s", "drawdown"), ("tds_percent", "strength"), ("ey_percent", "extraction")):
         after = np.array([getattr(m.after, name) for m, _ in told])
         half = np.array([getattr(m.half_width, name) for m, _ in told])

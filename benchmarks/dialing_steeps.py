@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from benchmarks.dialing import DRINK_SD, MOST_BREWS, REFRACTOMETERS, TARGET, TDS_READ_SD, inside
+from benchmarks.dialing import DRINK_SD, MOST_BREWS, REFRACTOMETERS, TARGET, TDS_READ_SD, inside, report
 from hakari.core.advice.advise import Move, advise, simulate_moves
 from hakari.core.advice.evidence import Case, EarlierCup, Outcome
 from hakari.core.advice.moves import Candidate
@@ -204,14 +204,6 @@ def dial_in(job: tuple[Coffee, bool, tuple[int, int]]) -> Coffee:
     return c
 
 
-def report(name: str, coffees: list[Coffee]) -> None:
-    """Print how many brews it took."""
-    brews = np.array([c.done if c.done is not None else MOST_BREWS + 1 for c in coffees])
-    print(f"  {name}: median {np.median(brews):.0f} brews, 90 % by {np.percentile(brews, 90):.0f}; "
-          f"{100 * (brews <= 3).mean():.0f} % within 3, {100 * (brews <= 5).mean():.0f} % within 5, "
-          f"{100 * (brews > MOST_BREWS).mean():.0f} % not in {MOST_BREWS}")  # fmt: skip
-
-
 def main() -> None:
     """Dial in presses and tubes."""
     count = COFFEES // (3 if "--quick" in sys.argv else 1)
@@ -223,8 +215,8 @@ def main() -> None:
             ours = list(pool.map(dial_in, [(replace(c), True, (seed, i)) for i, c in enumerate(coffees)], chunksize=5))
         theirs = [dial_in((replace(c), False, (seed, i))) for i, c in enumerate(coffees)]
         print(f"{name}: {count} coffees, up to 40 % off in size and time, {time.perf_counter() - started:.0f} s")
-        report("the one change", ours)
-        report("two clicks by taste", theirs)
+        report("  the one change", [c.done for c in ours])
+        report("  two clicks by taste", [c.done for c in theirs])
 
 
 if __name__ == "__main__":

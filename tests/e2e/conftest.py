@@ -45,7 +45,7 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
 
 
-# Servers are forked from a process that has imported the application: starting one costs a tenth of doing it anew.
+# Servers are forked from a process that has imported the application: starting one takes a fraction of the time.
 SERVERS = multiprocessing.get_context("forkserver")
 SERVERS.set_forkserver_preload(["hakari.cli.serve", "hakari.demo.stories"])
 

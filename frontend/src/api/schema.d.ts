@@ -2881,8 +2881,6 @@ export interface components {
             before?: components["schemas"]["StateDocument"] | null;
             /** Better */
             better: number;
-            /** Cause */
-            cause: string | null;
             /**
              * Effect Size
              * @default 1

@@ -81,7 +81,6 @@ class FollowedView(Document):
 
     words: str
     kind: str | None = None
-    cause: str | None
     better: float
     before: StateDocument | None = None
     after: StateDocument

@@ -107,7 +107,7 @@ export function Alternatives({
                   <div style={{ display: "flex", justifyContent: "space-between" }}>
                     <span>
                       {capital(c.cause.replaceAll("-", " "))}
-                      {i === 0 && advice.status === "change" && <span className="quiet"> this change mends it</span>}
+                      {i === 0 && advice.status === "change" && <span className="quiet"> this change corrects it</span>}
                     </span>
                     <span className="figure">{Math.round(100 * c.weight)} %</span>
                   </div>

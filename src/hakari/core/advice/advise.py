@@ -9,11 +9,11 @@ import numpy as np
 from hakari.core.advice.causes import WeighedCause, weigh
 from hakari.core.advice.evidence import Case, Signs, signs_of
 from hakari.core.advice.goal import CupGoal, State
-from hakari.core.advice.levers import Refusal, harm_of, lever_order, refusal_of, wished
+from hakari.core.advice.levers import Refusal, lever_order, refusal_of, wished
 from hakari.core.advice.moves import Candidate, Kind, candidates
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
 from hakari.core.advice.reading import Reading, read
-from hakari.core.advice.rules import Judged, rank_in, rule_for
+from hakari.core.advice.rules import Judged, Rule, rank_in, rule_for
 from hakari.core.advice.sizing import too_large
 from hakari.core.advice.status import (
     Status,
@@ -156,15 +156,15 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     causes = weigh(signs)
     wanted = CupGoal.from_signs(case, signs, now, flow.bare_bed_s)
     judged = Judged(case, signs, now, read(case, signs, now, measured), ey_measured)
-    options = _options(judged, runs, wanted)
-    good = _ranked(judged, options)
+    options, rule = _options(judged, runs, wanted), rule_for(judged)
+    good = _ranked(judged, rule, options)
     back_to = better_before(case)
     status = _settled(case, wanted, now, back_to)
     quiet: tuple[Move, ...]
     if status is not None:
         quiet = (_instead_of_a_change(status, wanted, now, back_to),)
     else:
-        quiet = () if good and rule_for(judged) is not None else _no_change_advice(case, signs, wanted, now, good)
+        quiet = () if good and rule is not None else _no_change_advice(case, signs, wanted, now, good)
     moves = _without_opposites([_move(case, o, now, causes) for o in good])
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
@@ -210,9 +210,9 @@ def _options(judged: Judged, runs: SimulatedMoves, wanted: CupGoal) -> list[_Opt
     return list(best.values())
 
 
-def _ranked(judged: Judged, options: list[_Option]) -> list[_Option]:
+def _ranked(judged: Judged, rule: Rule | None, options: list[_Option]) -> list[_Option]:
     """Return what may be offered: what the situation asks for, what serves the goal, then the levers in their order."""
-    rule, order = rule_for(judged), lever_order(judged.case)
+    order = lever_order(judged.case)
     ranked: list[tuple[tuple[float, ...], _Option]] = []
     for option in options:
         candidate = option.candidate
@@ -220,7 +220,7 @@ def _ranked(judged: Judged, options: list[_Option]) -> list[_Option]:
         leans = wished(judged.case, candidate)
         if asked is not None and _worth_asking(judged, option):
             ranked.append(((0, asked, option.cost), option))
-        elif leans is not None and not harm_of(candidate, judged.reading, judged.now, option.then):
+        elif leans is not None and option.refusal != "wrong-way":
             ranked.append(((1, leans, option.cost), option))
         elif option.refusal is None and candidate.kind in order:
             ranked.append(((2, order.index(candidate.kind), option.cost), option))

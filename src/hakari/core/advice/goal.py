@@ -15,6 +15,42 @@ ASKED = 40.0  # a time that was asked for and is missed, per e-fold: it goes bef
 LATE = 2.0  # a bed that stood or drained very late, per e-fold of its time
 
 
+def outside(value: float, span: tuple[float, float]) -> float:
+    """Return how far a value lies out of a span; 0 inside.
+
+    Parameters
+    ----------
+    value : float
+        Any figure.
+    span : tuple[float, float]
+        From and to, in its unit.
+
+    Returns
+    -------
+    float
+        Distance to the nearer end, in its unit.
+    """
+    return max(span[0] - value, value - span[1], 0.0)
+
+
+def time_missed_ln(time_s: float, span_s: tuple[float, float]) -> float:
+    """Return how far a time lies out of a span, in e-folds.
+
+    Parameters
+    ----------
+    time_s : float
+        A time, s.
+    span_s : tuple[float, float]
+        From and to, s.
+
+    Returns
+    -------
+    float
+        Natural logarithm of the ratio to the nearer end; 0 inside.
+    """
+    return outside(float(np.log(time_s)), (float(np.log(span_s[0])), float(np.log(span_s[1]))))
+
+
 @dataclass(frozen=True)
 class State:
     """Time, strength and extraction of a brew, measured or estimated."""
@@ -109,16 +145,11 @@ class CupGoal:
             Distance from the goal.
         """
         ey, tds = state.ey_percent + self.shift[0], state.tds_percent + self.shift[1]
-        ey_low, ey_high = self.target.ey_percent
-        tds_low, tds_high = self.target.tds_percent
-        out = max(0.0, ey_low - ey, ey - ey_high)
+        out = outside(ey, self.target.ey_percent)
         near = abs(ey - self.ey_goal)
         if not self.free_tds:
-            out += max(0.0, tds_low - tds, tds - tds_high) / 0.1
+            out += outside(tds, self.target.tds_percent) / 0.1
             near += 0.5 * abs(tds - self.tds_goal) / 0.1
         late = max(0.0, float(np.log(state.drawdown_s / self.due_s))) if self.due_s else 0.0
-        asked = 0.0
-        if self.time_goal_s:
-            shortest, longest = self.time_goal_s
-            asked = max(0.0, float(np.log(shortest / state.drawdown_s)), float(np.log(state.drawdown_s / longest)))
+        asked = time_missed_ln(state.drawdown_s, self.time_goal_s) if self.time_goal_s else 0.0
         return out + NEAR * near + LATE * late + ASKED * asked

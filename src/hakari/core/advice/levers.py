@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import Literal
 
 from hakari.core.advice.evidence import COLD_C, Case, Lean, LeverOrder, Signs
-from hakari.core.advice.goal import CupGoal, State
+from hakari.core.advice.goal import CupGoal, State, outside
 from hakari.core.advice.moves import Candidate, Kind
 from hakari.core.advice.reading import Reading
 
@@ -175,7 +175,7 @@ def refusal_of(
     Refusal or None
         The reason, if any.
     """
-    harm = harm_of(candidate, reading, now, then)
+    harm = _harm_of(candidate, reading, now, then)
     if harm is not None:
         return harm
     key = (candidate.kind, candidate.direction)
@@ -191,23 +191,8 @@ def refusal_of(
     return "leaves-the-range" if _leaves(reading, now, then, goal) else None
 
 
-def harm_of(candidate: Candidate, reading: Reading, now: State, then: State) -> Refusal | None:
-    """Return ``wrong-way`` for a change that moves what is wrong away from where it should go.
-
-    Parameters
-    ----------
-    candidate : Candidate
-        The change.
-    reading : Reading
-        What is wrong.
-    now, then : State
-        The cup before and after the change.
-
-    Returns
-    -------
-    Refusal or None
-        ``wrong-way`` or nothing.
-    """
+def _harm_of(candidate: Candidate, reading: Reading, now: State, then: State) -> Refusal | None:
+    """Return ``wrong-way`` for a change that moves what is wrong away from where it should go."""
     way = candidate.kind, candidate.direction
     if (reading.extraction > 0 and way in EXTRACTS_LESS) or (reading.extraction < 0 and way in EXTRACTS_MORE):
         return "wrong-way"
@@ -250,8 +235,4 @@ def _leaves(reading: Reading, now: State, then: State, goal: CupGoal) -> bool:
         (reading.strength or reading.time or goal.free_tds, now.tds_percent + tds_shift, then.tds_percent + tds_shift,
          goal.target.tds_percent, NOISE_TDS_PERCENT),
     )  # fmt: skip
-    for wrong, was, will, (low, high), noise in axes:
-        out_was, out_will = max(low - was, was - high, 0.0), max(low - will, will - high, 0.0)
-        if not wrong and out_will > out_was + noise:
-            return True
-    return False
+    return any(not wrong and outside(will, span) > outside(was, span) + noise for wrong, was, will, span, noise in axes)

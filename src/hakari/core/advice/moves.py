@@ -242,19 +242,18 @@ class StyleLever:
 
     option: str
     values: tuple[str, ...]
-    usual: str
     ways: tuple[tuple[str, str], tuple[str, str]]  # direction and words, towards the start and towards the end
 
 
 STYLE_LEVERS: dict[str, tuple[StyleLever, ...]] = {
     "split": (
-        StyleLever("body", ("1", "2", "3", "4"), "3",
+        StyleLever("body", ("1", "2", "3", "4"),
                    (("fewer", "one pour less in the second part"), ("more", "one pour more in the second part"))),
-        StyleLever("taste", ("brighter", "even", "sweeter"), "even",
+        StyleLever("taste", ("brighter", "even", "sweeter"),
                    (("brighter", "a larger first pour"), ("sweeter", "a smaller first pour, a larger second"))),
     ),
     "twin-bloom": (
-        StyleLever("fast", ("2", "3"), "2", (("fewer", "two fast pours"), ("more", "a third fast pour"))),
+        StyleLever("fast", ("2", "3"), (("fewer", "two fast pours"), ("more", "a third fast pour"))),
     ),
 }  # fmt: skip
 
@@ -262,14 +261,16 @@ STYLE_LEVERS: dict[str, tuple[StyleLever, ...]] = {
 def _of_style(case: Case) -> Iterator[Candidate]:
     """Yield the levers that a style brings of its own, as its reason says; the models hardly see them."""
     for lever in STYLE_LEVERS.get(case.style or "", ()):
-        now = case.style_options.get(lever.option, lever.usual)
+        style = style_of(str(case.style))
+        usual = next(o.usual for o in style.options if o.name == lever.option)
+        now = case.style_options.get(lever.option, usual)
         at = lever.values.index(now) if now in lever.values else None
         for step, (direction, words) in zip((-1, 1), lever.ways, strict=True):
             if at is None or not 0 <= at + step < len(lever.values):
                 continue
             then = lever.values[at + step]
             options = {**case.style_options, lever.option: then}
-            made = draft(style_of(str(case.style)), case.plan.dose_g, case.plan.water_g, case.plan.brewer, options)
+            made = draft(style, case.plan.dose_g, case.plan.water_g, case.plan.brewer, options)
             plan = replace(case.plan, pours=made.pours, actions=made.actions)
             yield Candidate(
                 "pours", direction, now, then, words, 1, plan, case.grind, modelled=False, option=(lever.option, then)

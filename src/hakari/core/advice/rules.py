@@ -11,7 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from hakari.core.advice.evidence import COLD_C, Case, Signs
-from hakari.core.advice.goal import TASTE_EY, State
+from hakari.core.advice.goal import TASTE_EY, State, outside
 from hakari.core.advice.moves import Candidate
 from hakari.core.advice.reading import OVER, UNDER, Reading, said
 from hakari.core.advice.status import time_against_goal
@@ -60,16 +60,14 @@ class Judged:
     @property
     def miss_percent(self) -> float:
         """How far the extraction is from where it should be: out of the target by measure, else as far as the tongue says."""
-        low, high = self.case.target.ey_percent
         if self.measured:
-            return max(low - self.now.ey_percent, self.now.ey_percent - high, 0.0)
+            return outside(self.now.ey_percent, self.case.target.ey_percent)
         return TASTE_EY * abs(self.signs["under"] - self.signs["over"])
 
     @property
     def in_range(self) -> bool:
         """Whether the extraction is in the target."""
-        low, high = self.case.target.ey_percent
-        return low <= self.now.ey_percent <= high
+        return outside(self.now.ey_percent, self.case.target.ey_percent) == 0
 
     @property
     def steeps(self) -> bool:

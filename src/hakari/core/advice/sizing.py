@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from hakari.core.advice.evidence import Case
-from hakari.core.advice.goal import State
+from hakari.core.advice.goal import State, outside, time_missed_ln
 from hakari.core.advice.moves import Candidate
 
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
@@ -34,8 +34,7 @@ def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> b
     """
     if candidate.kind not in ("grind", "compensated") or not candidate.modelled:
         return False
-    low, high = case.target.ey_percent
-    missed = max(low - now.ey_percent, now.ey_percent - high) if measured else 0.0
+    missed = outside(now.ey_percent, case.target.ey_percent) if measured else 0.0
     gross = bool(case.outcome.stalled) or missed >= GROSS_MISS_PERCENT
     gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS or _far_from_goal(case)
     away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
@@ -48,6 +47,4 @@ def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> b
 def _far_from_goal(case: Case) -> bool:
     """Whether a time that was asked for is missed by more than a tenth."""
     time, goal = case.outcome.drawdown_s, case.time_goal_s
-    if time is None or goal is None:
-        return False
-    return max(float(np.log(goal[0] / time)), float(np.log(time / goal[1]))) > GROSS_MISS_LN
+    return time is not None and goal is not None and time_missed_ln(time, goal) > GROSS_MISS_LN

@@ -20,7 +20,7 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("dose", "less"): "Less coffee at the same water makes the drink weaker.",
     ("dose", "more"): "More coffee at the same water makes the drink stronger.",
     ("dose", "smaller"): "A thinner bed drains sooner; the strength stays.",
-    ("pours", "more"): "Each pour of the second part washes the bed again: stronger.",
+    ("pours", "more"): "One more pour washes the bed again: stronger.",
     ("pours", "fewer"): "Fewer pours wash the bed less: lighter.",
     ("pours", "sweeter"): "A smaller first pour sets the first part towards sweetness.",
     ("pours", "brighter"): "A larger first pour sets the first part towards acidity.",

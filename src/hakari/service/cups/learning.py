@@ -71,7 +71,7 @@ def followed(
         setting = changed_setting(change) or before.setting
         if _alike(changed_recipe(old, change), recipe) and setting == plan.setting:
             return FollowedView(
-                words=move.words, kind=move.kind, cause=None, better=_better(parent, view, target), before=move.before,
+                words=move.words, kind=move.kind, better=_better(parent, view, target), before=move.before,
                 after=move.after, half_width95=move.half_width95, effect_size=move.effect_size,
             )  # fmt: skip
     return None
