@@ -81,7 +81,9 @@ test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
 	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck page
 	@echo "== Tests"
-	@$(V)/python -m pytest -n auto --dist loadfile
+# Half of the browser tests' time is waiting, so there is one process more than processors; the long files go first.
+	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
+	  tests/e2e tests/web tests/service tests/core tests/formats tests/store tests/cli
 
 methods: setup $(STAMPS)/chromium
 	@HAKARI_METHODS=all $(V)/python -m pytest -n auto --dist load tests/e2e/test_every_method.py

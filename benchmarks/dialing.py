@@ -175,7 +175,7 @@ def judge(job: tuple[Coffee, Outcome]) -> tuple[Move, Candidate | None, FlowFact
     factors = fit(c.seen).factors
     case = Case(
         c.plan, c.photo_grind(), outcome, TARGET, "grind-first", c.grinder, c.grinder.dial.write(c.click), "light",
-        factors=factors, previous=(EarlierCup("the cup before", c.last, False),) if c.last is not None else (),
+        factors=factors, previous=(EarlierCup("the cup before", c.last),) if c.last is not None else (),
     )  # fmt: skip
     simulated = simulate_moves(case)
     move = advise(case, simulated).moves[0]

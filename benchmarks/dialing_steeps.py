@@ -144,7 +144,7 @@ def tasted(c: Coffee, ey: float, tds: float, rng: np.random.Generator) -> dict[s
 def judge(c: Coffee, outcome: Outcome) -> tuple[Move, Candidate | None]:
     """Return the program's one change."""
     grind = grind_from_figures(c.median_um() * c.photo, 1.1, 0.06)
-    before = (EarlierCup("the cup before", c.last, False),) if c.last is not None else ()
+    before = (EarlierCup("the cup before", c.last),) if c.last is not None else ()
     setting = c.grinder.dial.write(c.click)
     case = Case(
         c.plan,

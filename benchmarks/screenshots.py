@@ -54,6 +54,16 @@ def brew_to_its_end(page: Page, base: str) -> None:
     page.wait_for_timeout(900)
 
 
+def on_a_phone(page: Page, base: str) -> None:
+    """Take Plan and Cup at the size of a phone."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    for view in ("plan", "cup"):
+        settle(page, f"{base}/{view}")
+        page.screenshot(path=FOLDER / f"phone-{view}.png")
+        print(f"docs/screenshots/phone-{view}.png")
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
 def take(base: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
@@ -73,6 +83,7 @@ def take(base: str) -> None:
                 page.screenshot(path=FOLDER / f"{name}.png")
                 print(f"docs/screenshots/{name}.png")
             if theme == "light":
+                on_a_phone(page, base)
                 brew_to_its_end(page, base)
                 page.screenshot(path=FOLDER / "brew-after.png")
         browser.close()

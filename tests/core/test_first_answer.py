@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.asked import asked_of
 from hakari.core.advice.evidence import TASTE_WORDS
 from hakari.formats.slip import AdviceDocument, SlipDocument
 
@@ -69,6 +70,12 @@ def split() -> dict:
     return cone() | {"pours": pours, "style": "split"}
 
 
+def over_ice() -> dict:
+    """Two fifths of the water lie as ice under the cone."""
+    return cone(20, 180) | {"ice_g": 120, "style": "over-ice"}
+
+
+EARLIER = {"name": "slip 9", "setting": "31", "plan": cone(c=95), "outcome": {"taste": {"sour": 2}}}
 MACHINE = cone(30, 500) | {"brewer": "drip-machine", "grind": GRIND | {"median_um": 850}}
 
 
@@ -224,10 +231,24 @@ CASES: dict[str, tuple[dict, dict, dict, str, set[tuple[str, str]]]] = {
         {"previous": [{"name": "slip 9", "setting": "23", "outcome": {"taste": {"sour": 1}}}]}, "change",
         {("grind", "finer")},
     ),
+    "over ice, weak": (
+        over_ice(), {"taste": {"weak": 2}}, {}, "change", {("dose", "more")},
+    ),
+    "over ice, strong": (
+        over_ice(), {"taste": {"strong": 2}}, {}, "change", {("ratio", "longer"), ("bypass-water", "add")},
+    ),
+    "two things changed, sour as before": (
+        cone(), {"drawdown_s": 190, "taste": {"sour": 3}}, {"previous": [EARLIER]}, "change", {("grind", "finer")},
+    ),
     "worse than slip 9": (
         cone(), {"drawdown_s": 250, "taste": {"sour": 2, "heavy": 2}},
         {"previous": [{"name": "slip 9", "setting": "31", "outcome": {"taste": {"sweet": 2, "balanced": 1}}}]}, "back",
         {("repeat", "back")},
+    ),
+    # Strong and weak by as much say nothing of the strength; what else was tasted decides.
+    "strong and weak at once, silty": (
+        press(), {"taste": {"strong": 3, "weak": 3, "silty": 2}}, {}, "change",
+        {("filter", "paper-under"), ("time", "longer")},
     ),
 }  # fmt: skip
 
@@ -239,6 +260,48 @@ def test_the_first_answer_is_one_that_a_barista_would_sign(name: str) -> None:
     assert answer.status == status
     assert (answer.moves[0].kind, answer.moves[0].direction) in first, answer.moves[0]
     assert answer.back_to == ("slip 9" if status == "back" else None)
+
+
+def test_several_changes_at_once_are_named_and_taste_is_compared_with_the_last_slip_alone() -> None:
+    praised = {"name": "slip 3", "setting": "20", "outcome": {"taste": {"sweet": 1}}}
+    for sour, compared in ((3, "worse"), (2, "alike"), (1, "better")):
+        since = advice(cone(), {"taste": {"sour": sour}}, previous=[EARLIER, praised]).since
+        assert since is not None and (since.slip, since.changed) == ("slip 9", ["grind", "temperature"])
+        assert since.compared == compared
+    untold = advice(cone(), {}, previous=[EARLIER]).since
+    assert untold is not None and untold.compared is None
+    assert advice(cone(), {}).since is None
+
+
+def test_the_best_earlier_slip_is_gone_back_to_not_the_latest_good_one() -> None:
+    said: list[tuple[str, dict]] = [
+        ("slip 8", {"taste": {"sweet": 1}}), ("slip 7", {"taste": {"sweet": 3}}), ("slip 6", {"liked": 5}),
+        ("slip 5", {"liked": 4, "taste": {"sweet": 3}}), ("slip 4", {"liked": 5}),
+    ]  # fmt: skip
+    previous = [{"name": name, "setting": "31", "outcome": outcome} for name, outcome in said]
+    sour = {"taste": {"sour": 2}}
+    assert advice(cone(), sour, previous=previous).back_to == "slip 6"
+    assert advice(cone(), sour, previous=previous[:2]).back_to == "slip 7"
+
+
+def test_nothing_is_asked_that_a_method_does_not_have() -> None:
+    dripped = {"bare-bed", "last-drip", "spent-bed"}
+    asked = {
+        "cone": (cone(), dripped), "cone with a mesh": (cone() | {"filter": "metal"}, dripped | {"silt"}),
+        "over ice": (over_ice(), dripped), "press": (press(), {"ended", "press-force", "silt"}),
+        "tube": (tube(), {"ended", "press-force", "silt", "added-water"}),
+        "jar": (jar() | {"steep": {"seconds": 43200, "ending": "draw-off"}}, {"ended"}),
+    }  # fmt: skip
+    for name, (plan, things) in asked.items():
+        assert set(asked_of(SlipDocument.model_validate({"plan": plan}).case())) == things, name
+
+
+def test_ice_is_part_of_the_drink() -> None:
+    """The same coffee dissolved in 180 g of drink or in that and 120 g of melted ice: by mass, 20 g of coffee a part."""
+    hot, iced = (advice(p, {"taste": {"weak": 1}}).now for p in (cone(20, 180), over_ice()))
+    drink_g = 20 * hot.ey_percent / hot.tds_percent
+    assert iced.ey_percent == pytest.approx(hot.ey_percent)
+    assert iced.tds_percent == pytest.approx(20 * hot.ey_percent / (drink_g + 120))
 
 
 WORDS = [w for w in TASTE_WORDS if w not in ("sweet", "balanced")]
@@ -301,10 +364,29 @@ def test_no_answer_contradicts_itself(family: int, order: str, taste: dict[str, 
     if not taste:
         assert answer.status == "taste-first"
     else:
-        doubled = {w: min(3, 2 * n) for w, n in taste.items()}
-        again = answered(family, pressed_s, doubled, order)
-        first, second = answer.moves[0], again.moves[0]
+        # Three is the strongest there is, so only a faint cup can be doubled.
+        once, twice = (answered(family, pressed_s, dict.fromkeys(taste, n), order) for n in (1, 2))
+        first, second = once.moves[0], twice.moves[0]
         opposite = first.kind == second.kind and {first.direction, second.direction} in OPPOSITES
         assert not opposite, (first, second)
     praised = answered(family, pressed_s, {"sweet": 2}, order)
     assert praised.status == "keep" and praised.moves[0].kind == "none"
+
+
+@settings(max_examples=500, deadline=None)
+@given(
+    st.sampled_from([0, 1, 3, 4, 5, 6]), st.sampled_from(ORDERS), st.floats(18.05, 21.95), st.floats(1.16, 1.44),
+    st.dictionaries(st.sampled_from(TASTE_WORDS), st.integers(1, 3), min_size=1, max_size=3),
+)  # fmt: skip
+def test_nothing_measured_in_the_target_leaves_it(
+    family: int, order: str, ey_percent: float, tds_percent: float, taste: dict[str, int]
+) -> None:
+    plan = FAMILIES[family]
+    drink_g = plan["dose_g"] * ey_percent / tds_percent
+    outcome = {"tds_percent": tds_percent, "drink_g": drink_g, "taste": taste}
+    slip = {"plan": plan, "grinder": GRINDER, "setting": "23", "outcome": outcome, "school": order}
+    answer = advise(SlipDocument.model_validate(slip).case(), simulated(family, None))
+    noise_ey, noise_tds = 0.3, 0.04  # what a repeat differs by
+    for move in answer.moves:
+        assert 18 - noise_ey <= move.after.ey_percent <= 22 + noise_ey, move
+        assert 1.15 - noise_tds <= move.after.tds_percent <= 1.45 + noise_tds, move

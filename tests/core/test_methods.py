@@ -243,6 +243,30 @@ def test_any_time_of_a_steep_can_be_typed(school: str, option: str, typed: str, 
     assert made.steep.seconds == seconds if seconds else made.steep.stir_s == 180
 
 
+@pytest.mark.parametrize("name", ["long-steep", "stirred-steep", "concentrate"])
+def test_a_steep_takes_any_time_and_any_stirring_at_once(name: str) -> None:
+    style = STYLES[name]
+    brewer = BUILT_IN[style.brewers[0]]
+
+    def steep_of(minutes: str, stir: str) -> Steep:
+        time = {"seconds": f"{60 * float(minutes):g}"} if name == "concentrate" else {"minutes": minutes}
+        made = draft(style, 30, 450, brewer, {**time, "stir": stir})
+        assert made.steep is not None and made.pours[0].duration_s <= made.steep.seconds
+        check_plan(Plan(brewer, 30, 93, "medium", made.pours, made.actions, steep=made.steep))
+        assert ("The press waits until the stirring is done." in made.by_hand) == (
+            made.steep.seconds > 60 * float(minutes)
+        )
+        return made.steep
+
+    long = steep_of("7.5", "75 s")
+    assert (long.seconds, long.stir_s) == (450, 75)
+    assert steep_of("12", "0").stir_s == 0 and steep_of("12", "12 min").stir_s == 720
+    # A pour of 450 g has to be in within five seconds; half a minute of stirring goes on past them.
+    short = steep_of(str(5 / 60), "30")
+    assert (short.seconds, short.stir_s) == (35, 30)
+    assert steep_of("0.25", "0").seconds == 15
+
+
 def test_a_concentrate_starts_at_one_to_three_and_ice_may_be_any_share() -> None:
     short = draft(STYLES["concentrate"], 20, 240, BUILT_IN["plunger-tube"], {"short": "1:3"})
     assert (short.pours[0].water_g, short.dilution_g) == (60, 180)

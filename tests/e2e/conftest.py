@@ -11,7 +11,7 @@ import socket
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -118,3 +118,11 @@ def no_faults_in_the_page(page: Page):
     page.on("console", lambda m: faults.append(m.text) if m.type == "error" and "422" not in m.text else None)
     yield
     assert faults == []
+
+
+def eventually(page: Page, holds: Callable[[], bool]) -> None:
+    """Wait until something holds that is not the state of one element."""
+    ends = time.monotonic() + 15
+    while not holds():
+        assert time.monotonic() < ends, "it never came to hold"
+        page.wait_for_timeout(50)

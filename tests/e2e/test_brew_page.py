@@ -8,6 +8,7 @@ import time
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from conftest import eventually
 from hakari.device.practice_scale import PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.plan import PlanDocument
@@ -98,9 +99,8 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     pour = page.get_by_role("button", name=re.compile("^Done"))
     expect(pour).to_be_enabled(timeout=8000)
     page.keyboard.press("Space")
-    page.wait_for_timeout(300)
-    tapped = api(page, demo_url, f"brews/{brew_id}")
-    assert tapped["now"] > done and any(s["by"] == "tap" for s in tapped["steps"])
+    eventually(page, lambda: api(page, demo_url, f"brews/{brew_id}")["now"] > done)
+    assert any(s["by"] == "tap" for s in api(page, demo_url, f"brews/{brew_id}")["steps"])
     page.keyboard.press("g")
     expect(page.get_by_text("The scale is unplugged")).to_have_count(0)
 

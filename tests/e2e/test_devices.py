@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from benchmarks.pictures.flat import Made
 from playwright.sync_api import Browser, Page, expect
 
 from conftest import serve
@@ -53,6 +54,47 @@ def test_a_phone_is_let_in_by_the_code_on_the_laptop(page: Page, browser: Browse
     expect(devices.get_by_role("button", name="Shut Phone out")).to_have_count(0)
     phone.reload()
     expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible()
+    phone.context.close()
+
+
+def test_a_photo_from_the_phone_is_on_the_laptop_within_moments(
+    page: Page, browser: Browser, empty_url: str, tmp_path: Path, small_picture: Made
+) -> None:
+    """The phone's camera is a file input with ``capture``; what it takes appears on the other screen without a reload."""
+    photo = tmp_path / "grounds.jpg"
+    photo.write_bytes(small_picture.jpeg)
+    page.goto(f"{empty_url}/measure")
+    expect(page.get_by_role("button", name="Take a photo")).to_have_count(0)
+    phone = browser.new_context(**PHONE).new_page()
+    phone.goto(f"{empty_url}/measure")
+    with phone.expect_file_chooser() as camera:
+        phone.get_by_role("button", name="Take a photo").tap()
+    assert camera.value.element.get_attribute("capture") == "environment"
+    camera.value.set_files(photo)
+    expect(phone.get_by_test_id("photo")).to_be_visible(timeout=30_000)
+    expect(page.get_by_test_id("photo")).to_be_visible(timeout=5_000)
+    with phone.expect_file_chooser() as once_more:
+        phone.get_by_role("button", name="One more photo").tap()
+    assert once_more.value.element.get_attribute("capture") == "environment"
+
+    before = phone.get_by_test_id("photo").get_attribute("data-view")
+    box = phone.get_by_test_id("photo").bounding_box()
+    assert box is not None and before is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    touch = phone.context.new_cdp_session(phone)
+
+    def fingers(kind: str, *apart: float) -> None:
+        points = [{"x": x + side * d, "y": y, "id": k} for d in apart for k, side in enumerate((-1, 1))]
+        touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    fingers("touchStart", 30)
+    for apart in (40, 50, 60):
+        fingers("touchMove", apart)
+    fingers("touchEnd")
+    after = phone.get_by_test_id("photo").get_attribute("data-view")
+    assert after is not None
+    zooms = [float(view.split(",")[0]) for view in (before, after)]
+    assert zooms[1] / zooms[0] == pytest.approx(2, rel=0.1)  # the fingers are twice as far apart
     phone.context.close()
 
 

@@ -49,11 +49,12 @@ def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(
     expect(other.get_by_test_id("predicted")).to_be_visible()
     expect(other.get_by_text("Draft, not saved")).to_have_count(0)
     other.context.close()
+    # The same device at the restarted server: only the port of this test is another.
+    device = page.evaluate("localStorage.getItem('hakari.device')")
+    page.goto("about:blank")
     serving.close()
     again = serve("serve", folder)
     address = next(again)
-    # The same device at the restarted server: only the port of this test is another.
-    device = page.evaluate("localStorage.getItem('hakari.device')")
     page.goto(f"{address}/api/health")
     page.evaluate("device => localStorage.setItem('hakari.device', device)", device)
     page.goto(f"{address}/plan")
@@ -98,3 +99,16 @@ def test_quick_typing_loses_no_letter(page: Page, demo_url: str) -> None:
         }"""
     )
     expect(page.get_by_label("Coffee", exact=True)).to_have_value("16")
+
+
+def test_what_is_being_typed_stays_when_another_device_changes_the_plan(page: Page, demo_url: str) -> None:
+    page.goto(f"{demo_url}/cup")
+    page.get_by_role("button", name=re.compile("^bitter")).click()
+    expect(page.get_by_text("Draft, not saved")).to_be_visible()
+    assert page.request.post(f"{demo_url}/api/plans", data={"dose_g": 21}).ok
+    with page.expect_response("**/api/workbenches/current"):
+        page.wait_for_timeout(1200)  # longer than it takes to see what another device did
+    expect(page.get_by_role("button", name=re.compile("^bitter,"))).to_be_visible()
+    # Where nothing is typed it is seen.
+    page.keyboard.press("1")
+    expect(page.get_by_role("link", name=re.compile("Plan 21 g"))).to_be_visible(timeout=4000)

@@ -12,6 +12,8 @@ from benchmarks.pictures.flat import make_picture
 from benchmarks.pictures.flat_camera import Scene
 from playwright.sync_api import Locator, Page, expect
 
+from conftest import eventually
+
 MORNING = Scene(
     width_px=2200, height_px=1650, um_per_px=39, median_um=820, sigma_ln=0.28, fines_share=0.03, coverage=0.035,
     touching_share=0.04, grounds_limit=5000, seed=410,
@@ -203,8 +205,7 @@ def test_the_curve_lights_grounds_and_a_ground_lights_the_curve(page: Page, empt
     assert box is not None
     page.mouse.click(box["x"] + 0.72 * box["width"], box["y"] + 0.4 * box["height"])
     expect(curve).to_have_attribute("aria-valuetext", re.compile(r"\d+ to [\d,]+ µm"))
-    page.wait_for_timeout(200)
-    assert persimmon() > 50
+    eventually(page, lambda: persimmon() > 50)
     page.mouse.click(*on_screen(photo, x, y))
     expect(curve).to_have_attribute("aria-valuenow", str(round(diameter)))
     before = page.get_by_test_id("cut-fines").get_attribute("aria-valuenow")

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from conftest import choose
+from conftest import choose, eventually
 
 
 def seconds(page: Page) -> int:
@@ -61,8 +61,7 @@ def test_a_pour_is_dragged_and_the_prediction_follows(planned: Page) -> None:
     last.focus()
     for _ in range(6):
         page.keyboard.press("ArrowRight")
-    page.wait_for_timeout(600)
-    assert seconds(page) > before
+    eventually(page, lambda: seconds(page) > before)
     page.get_by_role("button", name="Back to the style's pours").click()
     expect(handle).to_have_attribute("aria-valuetext", said or "")
 

@@ -41,6 +41,11 @@ def test_ounces_and_fahrenheit_are_shown_typed_kept_and_undone(page: Page, demo_
     page.keyboard.press("z")
     expect(heat).to_have_value("205")
     page.keyboard.press("u")
+    expect(heat).to_have_value("96.1")
+    assert page.evaluate("fetch('/api/workbenches/current').then(r => r.json())")["units"] == {
+        "mass": "g",
+        "temperature": "C",
+    }
 
 
 def test_an_unlikely_value_is_asked_about_once(page: Page, demo_url: str) -> None:

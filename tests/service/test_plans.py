@@ -102,6 +102,9 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
     own_pot = plans.preview_plan(workspace, pot)
     assert own_pot.document.steep is not None and any(s.kind == "press" for s in own_pot.steps)
     assert own_pot.prediction.drink_g < plans.preview_plan(workspace, pot.model_copy(update={"shape": None})).water_g
+    small = pot.model_copy(update={"shape": new.shape.model_copy(update={"capacity_g": 350.0})})
+    held = [[n.title for n in plans.preview_plan(workspace, r).notes] for r in (pot, small)]
+    assert ["The Tall pot does not hold that much" in titles for titles in held] == [False, True]
     assert "Valve closed" in [c.words for c in plans.preview_plan(workspace, valve).checks]
     assert matching.match_plan(workspace, recipe).brewers[0].brewer_label == "Tin"
     schools.set_brewer_deleted(workspace, schools.list_methods(workspace).own[0].id, True)
@@ -109,6 +112,22 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
     bad = schools.NewBrewer.model_validate({"name": "x", "base": "flat-bottom", "shape": {**wide, "diameter_mm": 5}})
     with pytest.raises(InputError):
         schools.add_brewer(workspace, bad)
+
+
+@pytest.mark.parametrize(
+    ("brewer", "school", "dose_g"), [("ribbed-cone", "over-ice", 20), ("plunger-tube", "concentrate", 18)]
+)
+def test_strength_is_that_of_the_drink_as_it_is_drunk(
+    workspace: Workspace, brewer: str, school: str, dose_g: float
+) -> None:
+    """Water and ice take no coffee out of the cup: strength times mass stays, in Plan and in what suits what."""
+    recipe = Recipe(brewer=brewer, school=school, dose_g=dose_g, ratio=14)
+    view = plans.preview_plan(workspace, recipe)
+    brewed = view.prediction
+    assert view.cup_g > brewed.drink_g + 50
+    assert view.cup_tds_percent * view.cup_g == pytest.approx(brewed.tds_percent * brewed.drink_g, rel=0.003)
+    own = matching.match_plan(workspace, recipe).brewers[0]
+    assert own.tds_percent == pytest.approx(view.cup_tds_percent, rel=0.03)
 
 
 def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Workspace) -> None:

@@ -175,6 +175,20 @@ def test_several_changes_at_once_are_flagged(kitchen: Workspace) -> None:
     assert any("coarser" in t for t in second.things_changed) and "91 °C from 95 °C" in second.things_changed
 
 
+def test_a_drink_over_ice_is_not_sent_back_to_a_hot_one(kitchen: Workspace) -> None:
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
+    slips.save_slip(kitchen, entry(taste={"sweet": 3, "balanced": 2}))
+    plans.save_plan(kitchen, Recipe(dose_g=17, ratio=15, water_c=95, school="over-ice"))
+    iced = preview_cup(kitchen, entry(taste={"weak": 2}))
+    assert iced.advice.status == "change" and iced.advice.moves[0].kind == "dose" and iced.since_slip is None
+    slips.save_slip(kitchen, entry(taste={"sweet": 3}))
+    # A later good one is not as good.
+    plans.save_plan(kitchen, Recipe(dose_g=16, ratio=15, water_c=95, school="over-ice"))
+    slips.save_slip(kitchen, entry(taste={"sweet": 2}))
+    plans.save_plan(kitchen, Recipe(dose_g=15, ratio=15, water_c=95, school="over-ice"))
+    assert preview_cup(kitchen, entry(taste={"weak": 2})).advice.back_to == "slip 2"
+
+
 def test_a_followed_change_is_scored_and_its_effect_is_learned(kitchen: Workspace) -> None:
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5, water_c=95))
     first = slips.save_slip(kitchen, entry(drawdown_s=330, tds_percent=1.6, drink_g=250, taste={"bitter": 3}))

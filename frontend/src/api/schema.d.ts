@@ -366,6 +366,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/counters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return the counters, and which is this device's. */
+        get: operations["counters_list_counters_counters_get"];
+        put?: never;
+        /** Make a counter. */
+        post: operations["counters_add_counter_counters_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counters/current": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Work at this counter from now on, on this device. */
+        put: operations["counters_choose_counter_counters_current_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/counters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a counter; what was made at it stays. */
+        delete: operations["counters_delete_counter_counters__int_id__delete"];
+        options?: never;
+        head?: never;
+        /** Rename a counter. */
+        patch: operations["counters_rename_counter_counters__int_id__patch"];
+        trace?: never;
+    };
+    "/api/counters/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a counter back. */
+        post: operations["counters_restore_counter_counters__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cups/learning": {
         parameters: {
             query?: never;
@@ -1575,6 +1645,8 @@ export interface components {
             reading?: components["schemas"]["ReadingDocument"];
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOutDocument"][];
+            /** @default null */
+            since?: components["schemas"]["SinceDocument"] | null;
             /**
              * Status
              * @default change
@@ -1999,6 +2071,14 @@ export interface components {
             words: string;
         };
         /**
+         * ChosenCounter
+         * @description The counter that a device works at.
+         */
+        ChosenCounter: {
+            /** Id */
+            id: number;
+        };
+        /**
          * ClickDialDocument
          * @description A dial of counted clicks.
          */
@@ -2145,6 +2225,11 @@ export interface components {
              */
             bypass?: "none" | "edge" | "ribs";
             /**
+             * Capacity G
+             * @default null
+             */
+            capacity_g?: number | null;
+            /**
              * Half Angle Deg
              * @default 30
              */
@@ -2208,6 +2293,38 @@ export interface components {
             photo?: number;
         };
         /**
+         * CounterChange
+         * @description A counter's new name.
+         */
+        CounterChange: {
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * CounterList
+         * @description All counters, the first made first.
+         */
+        CounterList: {
+            /** Counters */
+            counters: components["schemas"]["CounterView"][];
+        };
+        /**
+         * CounterView
+         * @description A counter; ``here`` says that it is the one of the device that asks.
+         */
+        CounterView: {
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * CupEntry
          * @description What a person records after a brew.
          */
@@ -2241,6 +2358,7 @@ export interface components {
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
+             *       "press_force": null,
              *       "pressed_s": null,
              *       "spent_dry_g": null,
              *       "stalled": null,
@@ -2273,6 +2391,8 @@ export interface components {
          */
         CupView: {
             advice: components["schemas"]["AdviceDocument"];
+            /** Asked */
+            asked: ("bare-bed" | "last-drip" | "spent-bed" | "ended" | "press-force" | "silt" | "added-water")[];
             back: components["schemas"]["BetterSlip"] | null;
             /** Bed Signs */
             bed_signs: string[];
@@ -2559,6 +2679,7 @@ export interface components {
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
+             *       "press_force": null,
              *       "pressed_s": null,
              *       "spent_dry_g": null,
              *       "stalled": null,
@@ -2823,6 +2944,11 @@ export interface components {
              * @enum {string}
              */
             bypass?: "none" | "edge" | "ribs";
+            /**
+             * Capacity G
+             * @default null
+             */
+            capacity_g?: number | null;
             /**
              * Diameter Mm
              * @default 70
@@ -3668,6 +3794,14 @@ export interface components {
             roast?: "light" | "medium" | "medium-dark" | "dark";
         };
         /**
+         * NewCounter
+         * @description A counter to be.
+         */
+        NewCounter: {
+            /** Name */
+            name: string;
+        };
+        /**
          * NewEra
          * @description What happened to the grinder.
          */
@@ -3882,6 +4016,11 @@ export interface components {
              * @default false
              */
             plunger_stuck?: boolean;
+            /**
+             * Press Force
+             * @default null
+             */
+            press_force?: ("gentle" | "firm" | "hard") | null;
             /**
              * Pressed S
              * @default null
@@ -4110,9 +4249,9 @@ export interface components {
          * @description A brew as planned. ``fit`` is how the flow was known then.
          *
          *     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-         *     into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
-         *     scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose pours these are, where
-         *     nobody moved them; advice uses the style's own levers then.
+         *     into the finished drink, ``ice_g`` ice that melts into it, ``held_back_g`` what of a concentrate stays out of it.
+         *     ``by_marks``: there is no scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose
+         *     pours these are, where nobody moved them; advice uses the style's own levers then.
          */
         PlanDocument: {
             /**
@@ -4165,6 +4304,11 @@ export interface components {
              * @default 0
              */
             held_back_g?: number;
+            /**
+             * Ice G
+             * @default 0
+             */
+            ice_g?: number;
             /**
              * Pours
              * @default []
@@ -4241,6 +4385,8 @@ export interface components {
             checks: components["schemas"]["CheckView"][];
             /** Cup G */
             cup_g: number;
+            /** Cup Tds Percent */
+            cup_tds_percent: number;
             /** Dilution G */
             dilution_g: number;
             /** Dilution Steps */
@@ -5059,6 +5205,18 @@ export interface components {
             setting?: string | null;
         };
         /**
+         * SinceDocument
+         * @description What was changed since the slip before; ``compared`` says how this cup tastes against that one, if both were tasted.
+         */
+        SinceDocument: {
+            /** Changed */
+            changed: string[];
+            /** Compared */
+            compared: ("better" | "worse" | "alike") | null;
+            /** Slip */
+            slip: string;
+        };
+        /**
          * SizeYield
          * @description What grounds of one size gave to the cup.
          */
@@ -5115,6 +5273,11 @@ export interface components {
             grind_assumed?: boolean;
             /** Grinder */
             grinder: string | null;
+            /**
+             * Iced
+             * @default false
+             */
+            iced?: boolean;
             /** Id */
             id: number;
             /** In Target */
@@ -5217,6 +5380,7 @@ export interface components {
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
+             *       "press_force": null,
              *       "pressed_s": null,
              *       "spent_dry_g": null,
              *       "stalled": null,
@@ -5305,6 +5469,11 @@ export interface components {
             grind_assumed?: boolean;
             /** Grinder */
             grinder: string | null;
+            /**
+             * Iced
+             * @default false
+             */
+            iced?: boolean;
             /** Id */
             id: number;
             /** In Target */
@@ -5960,11 +6129,15 @@ export interface components {
         };
         /**
          * WorkbenchView
-         * @description The chain.
+         * @description The chain; ``counter`` is the one of the device that asks, one of so many ``counters``.
          */
         WorkbenchView: {
             brew: components["schemas"]["WorkbenchBrew"] | null;
             coffee: components["schemas"]["CoffeeView"] | null;
+            /** Counter */
+            counter: string;
+            /** Counters */
+            counters: number;
             grinder: components["schemas"]["WorkbenchGrinder"] | null;
             plan: components["schemas"]["WorkbenchPlan"] | null;
             sample: components["schemas"]["WorkbenchSample"] | null;
@@ -8707,6 +8880,736 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_list_counters_counters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_add_counter_counters_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCounter"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_choose_counter_counters_current_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenCounter"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_delete_counter_counters__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_rename_counter_counters__int_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CounterChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    counters_restore_counter_counters__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CounterView"];
                 };
             };
             /** @description Bad Request */

@@ -6,8 +6,10 @@ import { Setting } from "../ui/parts";
 import { endingWords } from "../ui/steeps";
 import { clock, whole } from "../ui/words";
 import { CoffeeShelf } from "./CoffeeShelf";
+import { CounterChoice } from "./Counters";
 import { STATIONS } from "./stations";
 import type { Writer } from "../ui/units";
+import { useNarrow } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
 
 type Workbench = Schemas["WorkbenchView"];
@@ -17,6 +19,7 @@ export function ChainStrip() {
   const bench = useWorkbench().data;
   const units = useUnits();
   const { pathname } = useLocation();
+  const narrow = useNarrow();
   const [shelf, setShelf] = useState(false);
   const cells = bench ? valuesOf(bench, units) : {};
   const coffee = bench?.coffee;
@@ -39,6 +42,7 @@ export function ChainStrip() {
           </svg>
           hakari
         </Link>
+        <CounterChoice />
         <button className="coffee" onClick={() => setShelf(true)} title="Choose the coffee">
           {coffee ? (
             <>
@@ -61,7 +65,9 @@ export function ChainStrip() {
                 <span className="digit">{s.key}</span>
                 <span className="name">{s.name}</span>
               </div>
-              <div className={`value figure${cell?.value ? "" : " none"}`}>{cell?.value ?? "–"}</div>
+              <div className={`value figure${cell?.value ? "" : " none"}`}>
+                {(narrow && cell?.short) || (cell?.value ?? "–")}
+              </div>
               <div className="under">{cell?.under ?? ""}</div>
             </Link>
           );
@@ -72,7 +78,14 @@ export function ChainStrip() {
   );
 }
 
-function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value: ReactNode; under: string }> {
+/** A cell's value with what stands under it, and the value as a phone has room for it. */
+interface Cell {
+  value: ReactNode;
+  under: string;
+  short?: ReactNode;
+}
+
+function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
   const { sample, grinder, plan, brew } = b;
   const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
@@ -92,10 +105,12 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value:
           {grinder.name} {grinder.setting && <Setting value={grinder.setting} />}
         </>
       ) : null,
+      short: grinder?.setting ? <Setting value={grinder.setting} /> : null,
       under: moved ? `was ${from}` : grinder ? "" : "none chosen",
     },
     "/plan": {
       value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,
+      short: plan ? dose(plan.dose_g) : null,
       under: plan ? `${plan.brewer}, ${plan.school}` : "no plan yet",
     },
     "/brew": {
@@ -110,6 +125,7 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, { value:
     },
     "/slips": {
       value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} saved` : null,
+      short: b.slips ? b.slips : null,
       under: b.slips === 1 ? "1 slip" : `${b.slips} slips`,
     },
   };

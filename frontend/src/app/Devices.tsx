@@ -47,8 +47,9 @@ export function Devices() {
     <section aria-label="Devices" className="devices">
       {data.urls.length === 0 ? (
         <p>
-          Hakari serves this computer alone. Start it with <code>hakari serve --lan</code> to reach it from a phone or a
-          tablet in the same network.
+          Hakari serves this computer alone. Start it with{" "}
+          <code style={{ whiteSpace: "nowrap" }}>hakari serve --lan</code> to reach it from a phone or a tablet in the
+          same network.
         </p>
       ) : (
         <>

@@ -48,6 +48,7 @@ export function GrainRuler({
 }: Props) {
   const [ref, { width, height }] = useSize();
   const svg = useRef<SVGSVGElement>(null);
+  const band = useRef<SVGRectElement>(null);
   const m = sample.measurement;
   const top = Math.max(m.d90_um * 1.75, (sample.ruler.at(-1)?.diameter_um ?? 0) * 1.08);
   const x = useMemo(
@@ -84,20 +85,29 @@ export function GrainRuler({
           ref={svg}
           width={width}
           height={Math.max(height, 300)}
-          role="slider"
-          tabIndex={0}
-          aria-label="Size curve: arrow keys hold a band of sizes, whose grounds are lit on the photo"
-          aria-valuenow={Math.round(held ? Math.sqrt(held[0] * held[1]) : m.d50_um)}
-          aria-valuetext={held ? `${whole(held[0])} to ${whole(held[1])} µm` : "none held"}
-          style={{ display: "block", cursor: "crosshair", touchAction: "none" }}
-          onKeyDown={onKey}
+          role="group"
+          aria-label="Sizes of the grounds"
+          style={{ display: "block", cursor: "crosshair", touchAction: "pan-y" }}
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
+            band.current?.focus({ preventScroll: true });
             holdAt(e.clientX);
           }}
           onPointerMove={(e) => e.buttons === 1 && holdAt(e.clientX)}
           onDoubleClick={() => hold(null)}
         >
+          <rect
+            ref={band}
+            width={width}
+            height={Math.max(height, 300)}
+            fill="transparent"
+            role="slider"
+            tabIndex={0}
+            aria-label="Size curve: arrow keys hold a band of sizes, whose grounds are lit on the photo"
+            aria-valuenow={Math.round(held ? Math.sqrt(held[0] * held[1]) : m.d50_um)}
+            aria-valuetext={held ? `${whole(held[0])} to ${whole(held[1])} µm` : "none held"}
+            onKeyDown={onKey}
+          />
           <defs>
             <pattern id="unseen" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
               <path d="M0 0V7" stroke="var(--ink-3)" strokeWidth="1" opacity="0.55" />
@@ -121,13 +131,13 @@ export function GrainRuler({
             <Modes of={distribution} x={x} base={base} peak={drawn.peak} markX={x(marks.d50_um)} />
           )}
           <Marks figures={marks} drawn={drawn} x={x} base={base} />
-          {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} />}
+          {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} width={width} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
           <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" style={{ fill: "var(--ink-2)" }}>
             {sample.ruler.length
               ? "Your own grounds, cut from the photo, each at its size."
               : "Known only by its classes: there are no grounds to show."}
-            {!sample.ruler.length
+            {!sample.ruler.length || width < HINT_FROM_PX
               ? ""
               : held
                 ? " The persimmon band is the one you are holding; its grounds are lit above."
@@ -139,6 +149,8 @@ export function GrainRuler({
   );
 }
 
+/** Room for the line under the chart with its hint. */
+const HINT_FROM_PX = 620;
 const LETTER_PX = 6.6; // of the small type, on average
 const STRIP_TOP = 10;
 const STRIP_ROW = 17;
@@ -389,14 +401,20 @@ function Cuts({
   x,
   base,
   cut,
+  width,
 }: {
   of: Schemas["DistributionView"];
   x: Scale;
   base: number;
   cut: NonNullable<Props["cut"]>;
+  width: number;
 }) {
   const flag = (which: "fines" | "boulders", um: number, share: number | null | undefined, side: 1 | -1) => {
     const words = share == null ? "not seen" : `${(100 * share).toFixed(1)} %`;
+    const label = `${which === "fines" ? "under" : "over"} ${Math.round(um)}: ${words}`;
+    // Where a label would run out of the chart it stands as far inside as it must.
+    const room = side === 1 ? width - x(um) : x(um);
+    const back = Math.max(0, 18 + LETTER_PX * label.length - room);
     const to = (e: React.PointerEvent<SVGGElement>) => {
       const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
       cut(which, Math.round(x.invert(e.clientX - box.left)));
@@ -433,7 +451,7 @@ function Cuts({
         <path d="M0 0V-26" stroke="var(--ochre-text)" strokeWidth="1.6" />
         <path d={`M0-26h${14 * side}l${-4 * side} 5 ${4 * side} 5H0Z`} fill="var(--ochre-text)" />
         <text
-          x={18 * side}
+          x={(18 - back) * side}
           y={-16}
           textAnchor={side === 1 ? "start" : "end"}
           fontSize="12.5"
@@ -445,7 +463,7 @@ function Cuts({
             strokeLinejoin: "round",
           }}
         >
-          {which === "fines" ? "under" : "over"} {Math.round(um)}: {words}
+          {label}
         </text>
       </g>
     );

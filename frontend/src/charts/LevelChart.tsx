@@ -69,8 +69,8 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
           ref={svg}
           width={width}
           height={tall}
-          style={{ display: "block", touchAction: move ? "none" : undefined }}
-          role="img"
+          style={{ display: "block" }}
+          role={move ? "group" : "img"}
           aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; ${endOf(plan, p)}`}
         >
           <Bare
@@ -229,7 +229,7 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
             "aria-label": `Pour ${i + 1}`,
             "aria-valuenow": Math.round(total),
             "aria-valuetext": `${mass(total)} at ${clock(t)}`,
-            style: { cursor: "move" },
+            style: { cursor: "move", touchAction: "none" },
           })}
           onPointerDown={(e) => {
             if (move) {

@@ -70,7 +70,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
           ref={svg}
           width={width}
           height={height}
-          style={{ display: "block", touchAction: "none", userSelect: "none" }}
+          style={{ display: "block", touchAction: "pan-y", userSelect: "none" }}
           onPointerDown={(e) => {
             if (e.clientX - (svg.current?.getBoundingClientRect().left ?? 0) > LEFT - 12) {
               e.currentTarget.setPointerCapture(e.pointerId);
@@ -224,22 +224,26 @@ function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, turned }:
   const beside = at && answer && answer.match !== "median" ? x(at.d50_um) : x(size);
   return (
     <g>
-      <g
-        onClick={choose}
-        style={{ cursor: "pointer" }}
-        role="button"
-        tabIndex={0}
-        aria-label={`Read the ${g.name}`}
-        aria-pressed={chosen}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") choose();
-        }}
-      >
-        <rect x={4} y={y - 34} width={LEFT - 30} height={58} fill="transparent" />
-        <text x={24} y={y - 6} fontSize="17" fontWeight="600">
+      <g style={{ cursor: "pointer" }}>
+        <rect
+          x={4}
+          y={y - 34}
+          width={LEFT - 30}
+          height={58}
+          fill="transparent"
+          role="button"
+          tabIndex={0}
+          aria-label={`Read the ${g.name}`}
+          aria-pressed={chosen}
+          onClick={choose}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") choose();
+          }}
+        />
+        <text x={24} y={y - 6} fontSize="17" fontWeight="600" pointerEvents="none">
           {g.name}
         </text>
-        <text x={24} y={y + 13} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+        <text x={24} y={y + 13} fontSize="13" style={{ fill: "var(--ink-2)" }} pointerEvents="none">
           {g.note || g.burrs}
         </text>
         {chosen && <path d={`M14 ${y - 20}v36`} stroke="var(--persimmon)" strokeWidth="3" strokeLinecap="round" />}

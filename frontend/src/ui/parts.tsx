@@ -20,6 +20,15 @@ export function Setting({ value }: { value: string }) {
 export const settingText = (value: string) =>
   value.replace(/\s*\b(\d+\/\d+)\b/g, (_, f: string) => FRACTIONS[f] ?? ` ${f}`);
 
+/** The head of a column that needs no words on the page. */
+export function HiddenHead({ children }: { children: ReactNode }) {
+  return (
+    <th>
+      <span className="unseen">{children}</span>
+    </th>
+  );
+}
+
 export function Key({ children }: { children: ReactNode }) {
   return (
     <span className="key" aria-hidden="true">

@@ -7,7 +7,9 @@ import json
 
 from hakari.cli.files import read_document
 from hakari.core.advice.advise import advise
-from hakari.formats.slip import AdviceDocument, SlipDocument
+from hakari.formats.slip import AdviceDocument, Compared, SlipDocument
+
+TASTES: dict[Compared, str] = {"better": "better than", "worse": "worse than", "alike": "no better and no worse than"}
 
 
 def run(a: argparse.Namespace) -> int:
@@ -22,4 +24,9 @@ def run(a: argparse.Namespace) -> int:
           f"strength {first.before.tds_percent:.2f} to {first.after.tds_percent:.2f} %, "
           f"extraction {first.before.ey_percent:.1f} to {first.after.ey_percent:.1f} %")  # fmt: skip
     print(first.reason)
+    if answer.since and len(answer.since.changed) > 1:
+        since = answer.since
+        told = f" This cup tastes {TASTES[since.compared]} {since.slip}." if since.compared else ""
+        print(f"{len(since.changed)} things changed since {since.slip} ({', '.join(since.changed)}): "
+              f"which of them did it cannot be told.{told}")  # fmt: skip
     return 0

@@ -59,13 +59,17 @@ class GrindFigures(Document):
 
 
 class _ShapeDocument(Document):
-    """What all shapes of one's own may say beyond their size: how it is used, what of the floor is open, what it keeps."""
+    """What all shapes of one's own may say beyond their size: how it is used, what of the floor is open, what it keeps.
+
+    ``capacity_g`` is how much water it takes at once; that of the built-in brewer it is used like, where it is not given.
+    """
 
     way: Literal["drip", "steep", "valve", "tower"] = "drip"
     open_share: Annotated[float, Field(ge=0.01, le=1)] = 1.0
     mesh: bool = False
     held_g_per_g: Annotated[float, Field(ge=0.5, le=4)] = 2.0
     bypass: Literal["none", "edge", "ribs"] = "none"
+    capacity_g: Annotated[Grams, Field(ge=50, le=20_000)] | None = None
 
 
 class ConeDocument(_ShapeDocument):
@@ -215,9 +219,9 @@ class PlanDocument(Document):
     """A brew as planned. ``fit`` is how the flow was known then.
 
     ``water_g`` is for a steep without pours: all of it is then poured at once; ``dilution_g`` is water that is meant to go
-    into the finished drink, ``held_back_g`` what of a concentrate stays out of it. ``by_marks``: there is no
-    scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose pours these are, where
-    nobody moved them; advice uses the style's own levers then.
+    into the finished drink, ``ice_g`` ice that melts into it, ``held_back_g`` what of a concentrate stays out of it.
+    ``by_marks``: there is no scale, every pour is a cup filled to the same mark. ``style`` and its options are those whose
+    pours these are, where nobody moved them; advice uses the style's own levers then.
     """
 
     format: Literal["hakari.plan/1"] = "hakari.plan/1"
@@ -233,6 +237,7 @@ class PlanDocument(Document):
     steep: SteepDocument | None = None
     water_g: Grams | None = None
     dilution_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
+    ice_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0
     held_back_g: Annotated[Grams, Field(ge=0, le=500)] = 0.0
     by_marks: bool = False
     room_c: Celsius = ROOM_C
@@ -243,6 +248,15 @@ class PlanDocument(Document):
     def factors(self) -> FlowFactors:
         """How the flow is known: fitted, or the starting points."""
         return self.fit.core() if self.fit else FlowFactors()
+
+    def cup_g(self, brewed_g: float) -> float:
+        """Return the mass of the drink as it is drunk: what was brewed and not held back, with the water and ice in it."""
+        return max(brewed_g - self.held_back_g, 0.0) + self.dilution_g + self.ice_g
+
+    def cup_tds_percent(self, brewed_g: float, tds_percent: float) -> float:
+        """Return the strength of the drink as it is drunk, %."""
+        cup_g = self.cup_g(brewed_g)
+        return tds_percent * max(brewed_g - self.held_back_g, 0.0) / cup_g if cup_g else 0.0
 
     def core(self) -> Plan:
         """Return the core's plan, checked."""

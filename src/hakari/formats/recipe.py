@@ -71,7 +71,8 @@ class Recipe(Document):
         own = brewer_of(self.shape)
         return replace(
             own, name=base.name, label=self.brewer_name or own.label, way=base.way, filter_name=base.filter_name,
-            material=base.material, dose_g=base.dose_g, capacity_g=base.capacity_g,
+            material=base.material, dose_g=base.dose_g,
+            capacity_g=self.shape.capacity_g or base.capacity_g,
         )  # fmt: skip
 
     def amounts(self) -> Amounts:

@@ -10,8 +10,9 @@ from pydantic import Field, model_validator
 from hakari.core.advice.advise import Advice
 from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, LeverOrder, Outcome, Target
 from hakari.core.advice.goal import State
-from hakari.core.advice.status import Status
-from hakari.core.brew.schedule import Plan
+from hakari.core.advice.status import SinceLast, Status
+from hakari.core.brew.changes import changes_between
+from hakari.core.brew.schedule import Plan, PressForce
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Pair, Percent, Seconds
 from hakari.formats.brew_log import BrewDocument
@@ -19,6 +20,8 @@ from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
 SchoolName = LeverOrder
+Compared = Literal["better", "worse", "alike"]
+COMPARED: dict[int, Compared] = {1: "better", -1: "worse", 0: "alike"}
 
 
 class CoffeeDocument(Document):
@@ -47,6 +50,7 @@ class OutcomeDocument(Document):
     taste: TasteWords = {}
     bed: Annotated[list[ShortText], Field(max_length=20)] = []
     plunger_stuck: bool = False
+    press_force: PressForce | None = None
     spent_dry_g: Grams | None = None
     taste_cooled: TasteWords = {}
     pressed_s: Seconds | None = None
@@ -142,41 +146,44 @@ class SlipDocument(Document):
         grinder = self.grinder.core() if self.grinder and self.grinder.samples else None
         if grinder and self.setting:
             grinder.dial.parse(self.setting)
+        previous = tuple(EarlierCup(p.name, p.outcome.core(), self._changed_since(p)) for p in self.previous)
         return Case(
             plan=plan, grind=self.plan.grind.core(), outcome=outcome, target=target_of(self.target),
             school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
-            lean=self.lean, previous=tuple(EarlierCup(p.name, p.outcome.core(), self._differs(p)) for p in self.previous),
+            lean=self.lean, previous=previous,
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
-            diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, held_back_g=self.plan.held_back_g,
+            diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, ice_g=self.plan.ice_g,
+            held_back_g=self.plan.held_back_g,
             by_marks=self.plan.by_marks, style=self.plan.style, style_options=self.plan.style_options,
         )  # fmt: skip
 
-    def _differs(self, earlier: EarlierSlipDocument) -> bool:
-        """Return whether an earlier slip was brewed by another plan or setting."""
-        other_setting = earlier.setting is not None and earlier.setting != self.setting
-        if other_setting or earlier.plan is None:
-            return other_setting
-        # What the flow was known to be then does not make it another brew.
-        return earlier.plan.model_copy(update={"fit": None}) != self.plan.model_copy(update={"fit": None})
+    def _changed_since(self, earlier: EarlierSlipDocument) -> tuple[str, ...]:
+        """Return what was changed since an earlier slip; how the flow was known then does not make it another brew."""
+        before = earlier.plan or self.plan
+        known = earlier.setting is not None and self.setting is not None
+        grind = earlier.setting != self.setting if known else before.grind != self.plan.grind
+        into_the_cup = [(p.dilution_g, p.held_back_g, p.ice_g) for p in (before, self.plan)]
+        changes = changes_between(before.core(), self.plan.core())
+        return (*(["grind"] if grind else []), *changes, *(["dilution"] if into_the_cup[0] != into_the_cup[1] else []))
 
     def _as_brewed(self) -> tuple[Plan, float | None]:
-        """Return the plan with the time at which a steep was really pressed or drawn off, and the time that was meant."""
+        """Return the plan with how and when a steep was really pressed or drawn off, and the time that was meant."""
         plan, o = self.plan.core(), self.outcome
         if plan.steep is None or not plan.is_pressed:
             return plan, None
-        meant = plan.steep.seconds
-        pressed = o.pressed_s
+        steep = replace(plan.steep, force=o.press_force or plan.steep.force)
+        meant, pressed = steep.seconds, o.pressed_s
         if pressed is None and o.drawdown_s is not None:
-            pressed = o.drawdown_s - plan.steep.press_s
+            pressed = o.drawdown_s - steep.press_s
         if pressed is None:
-            return plan, meant
+            return replace(plan, steep=steep), meant
         # However early it was pressed: all of the water was in, and it was not stirred for longer than that.
         poured_by = max((p.start_s or 0.0) + p.duration_s for p in plan.pours)
         seconds = max(pressed, poured_by, 5.0)
-        return replace(plan, steep=replace(plan.steep, seconds=seconds, stir_s=min(plan.steep.stir_s, seconds))), meant
+        return replace(plan, steep=replace(steep, seconds=seconds, stir_s=min(steep.stir_s, seconds))), meant
 
 
 class StateDocument(Document):
@@ -240,6 +247,14 @@ class ReadingDocument(Document):
     uneven: bool = False
 
 
+class SinceDocument(Document):
+    """What was changed since the slip before; ``compared`` says how this cup tastes against that one, if both were tasted."""
+
+    slip: str
+    changed: list[str]
+    compared: Compared | None
+
+
 class AdviceDocument(Document):
     """Advice on one slip, moves best first."""
 
@@ -252,6 +267,7 @@ class AdviceDocument(Document):
     status: Status = "change"
     reading: ReadingDocument = ReadingDocument()
     back_to: str | None = None
+    since: SinceDocument | None = None
 
     @classmethod
     def of(cls, a: Advice) -> AdviceDocument:
@@ -269,9 +285,17 @@ class AdviceDocument(Document):
             causes=[CauseDocument(cause=c.cause, weight=c.weight, reason=c.reason) for c in a.causes],
             ruled_out=[RuledOutDocument(kind=r.kind, direction=r.direction, reason=r.reason) for r in a.ruled_out],
             now=StateDocument.of(a.now), measured=list(a.measured), status=a.status, back_to=a.back_to,
-            reading=ReadingDocument.model_validate(a.reading, from_attributes=True),
+            reading=ReadingDocument.model_validate(a.reading, from_attributes=True), since=_since(a.since),
         )  # fmt: skip
 
     def dump(self) -> dict[str, Any]:
         """As JSON-ready data, with the format's own names."""
         return self.model_dump(mode="json", by_alias=True)
+
+
+def _since(last: SinceLast | None) -> SinceDocument | None:
+    """Put the comparison with the slip before into the format."""
+    if last is None:
+        return None
+    compared = None if last.compared is None else COMPARED[last.compared]
+    return SinceDocument(slip=last.name, changed=list(last.changed), compared=compared)

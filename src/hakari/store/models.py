@@ -293,9 +293,10 @@ class Draft(RecordMixin, Base):
 
 
 class Workbench(RecordMixin, Base):
-    """What is being worked on, one row: the chain strip. The causes learn from slips with numbers above ``learns_after``."""
+    """What is being worked on at a counter: the chain strip. Effects are learned from slips above ``learns_after``."""
 
     __tablename__ = "bench"
+    name: Mapped[str] = mapped_column(String(40), default="bar")
     coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
     sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
     grinder_id: Mapped[int | None] = mapped_column(ForeignKey("grinder.id"))

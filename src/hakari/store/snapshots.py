@@ -27,7 +27,10 @@ class OrderedPhoto(Document):
 
 
 class MeasurementOrder(Document):
-    """What to measure and what is known of it; with ``sample_id`` the photos are added to that sample."""
+    """What to measure and what is known of it; with ``sample_id`` the photos are added to that sample.
+
+    ``counter_id`` is where it was sent from: the sample is put on that bench.
+    """
 
     photos: list[OrderedPhoto]
     scale: str = "card"
@@ -36,6 +39,7 @@ class MeasurementOrder(Document):
     grinder_id: int | None = None
     setting: str | None = None
     sample_id: int | None = None
+    counter_id: int | None = None
 
 
 class PhotoProgress(Document):
@@ -110,6 +114,7 @@ class SlipFigures(Document):
     bed: list[str]
     note: str = ""
     liked: int | None = None
+    iced: bool = False
     in_target: bool
     target: str
     curve_size_um: list[float]

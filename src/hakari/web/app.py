@@ -25,12 +25,13 @@ from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
-from hakari.web import archives, bench, brew, cup, devices, drafts, grinders, measure, plan, slips, system
+from hakari.web import archives, bench, brew, counters, cup, devices, drafts, grinders, measure, plan, slips, system
 from hakari.web.addresses import Serving, name_of
 from hakari.web.pairing import PAGE, only_let_in, pairing_page
 from hakari.web.shared import Station
 
 STATIC = Path(__file__).parent / "static"
+mimetypes.add_type("application/manifest+json", ".webmanifest")
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
 SECURITY = {
     "Content-Security-Policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
@@ -90,7 +91,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
     app.extensions["pairing_codes"] = PairingCodes()
-    for station in (system, archives, devices, bench, drafts, measure, grinders, plan, brew, cup, slips):
+    for station in (system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips):
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)

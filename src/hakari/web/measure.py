@@ -128,7 +128,7 @@ def start_measuring(form: MeasuringUpload) -> tuple[MeasuringJob, int]:
     photos = [(p.filename or "photo", p.read()) for p in form.photos]
     order = MeasurementOrder(
         photos=[], scale=form.scale, bar_mm=form.bar_mm, coffee_id=form.coffee_id, grinder_id=form.grinder_id,
-        setting=form.setting or None, sample_id=form.sample_id,
+        setting=form.setting or None, sample_id=form.sample_id, counter_id=workspace().counter_id,
     )  # fmt: skip
     return _desk().start(photos, order), 202
 

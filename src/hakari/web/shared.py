@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from flask import current_app
+from flask import current_app, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
@@ -14,12 +14,14 @@ from hakari.service.workspace.transaction import Workspace
 
 ERRORS = (400, 401, 403, 404, 405, 409, 413, 414, 422, 500, 503)
 NO_CONTENT = ("", 204)
+COUNTER_COOKIE, MOST_DIGITS = "hakari_counter", 16
 
 
 def workspace() -> Workspace:
-    """Return the workspace of the running application."""
+    """Return the workspace of the running application, seen from the counter of the device that asks."""
     found: Workspace = current_app.extensions["workspace"]
-    return found
+    chosen = request.cookies.get(COUNTER_COOKIE, "")
+    return found.at(int(chosen) if chosen.isdecimal() and len(chosen) < MOST_DIGITS else None)
 
 
 class Station(APIBlueprint):

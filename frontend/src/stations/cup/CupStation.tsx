@@ -29,6 +29,7 @@ const NOTHING: Told = {
   bed: [],
   note: "",
   stuck: false,
+  force: null,
   water: null,
   dirty: false,
   ground: "",
@@ -52,6 +53,7 @@ function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"],
       taste_cooled: told.cooled,
       bed: told.bed,
       plunger_stuck: told.stuck,
+      press_force: told.force,
       spent_dry_g: number(told.spent),
       liked: told.liked,
       added_water_g: number(told.added),
@@ -76,6 +78,7 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
   const outcome = document.outcome!;
   return {
     stuck: Boolean(outcome.plunger_stuck),
+    force: outcome.press_force ?? null,
     water: document.water ?? null,
     dirty: document.gear_clean === false,
     note: document.note ?? "",
@@ -274,7 +277,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
           {view && said && <WhatItWas cup={view} ending={ending != null} />}
-          {view?.since_slip != null && <Since slip={view.since_slip} things={view.things_changed!} />}
+          {view?.since_slip != null && (
+            <Since slip={view.since_slip} things={view.things_changed!} compared={view.advice.since?.compared} />
+          )}
           {view && said && move && (
             <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} ending={ending} />
           )}
@@ -311,15 +316,19 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   );
 }
 
+type Compared = NonNullable<Schemas["AdviceDocument"]["since"]>["compared"] | undefined;
+const COMPARED = { better: "better than", worse: "worse than", alike: "no better and no worse than" };
+
 /** What differs from the slip before, found from the two plans; several things at once cannot be told apart. */
-function Since({ slip, things }: { slip: number; things: string[] }) {
+function Since({ slip, things, compared }: { slip: number; things: string[]; compared: Compared }) {
   const several = things.length > 1;
+  const told = compared ? ` By your words this cup is ${COMPARED[compared]} slip ${slip}.` : "";
   return (
     <p className={several ? "since several" : "since"} data-testid="since">
       {things.length === 0
         ? `Nothing was changed since slip ${slip}.`
         : several
-          ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.`
+          ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.${told}`
           : `Only this changed since slip ${slip}: ${things[0]}.`}
     </p>
   );

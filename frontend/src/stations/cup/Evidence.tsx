@@ -16,6 +16,8 @@ export interface Told {
   cooled: Record<string, number>;
   bed: string[];
   stuck: boolean;
+  /** How hard the plunger was pressed. */
+  force: NonNullable<Schemas["OutcomeDocument"]["press_force"]> | null;
   water: Schemas["CupEntry"]["water"];
   dirty: boolean;
   /** Spent grounds, dried, as typed. */
@@ -31,9 +33,15 @@ export interface Told {
 }
 
 const GROUPS: { title: string; words: string[] }[] = [
-  { title: "bright side", words: ["sour", "sharp", "thin", "salty"] },
-  { title: "dark side", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
-  { title: "as a whole", words: ["weak", "strong", "hollow", "flat", "papery", "silty", "sweet", "balanced"] },
+  { title: "under", words: ["sour", "sharp", "thin", "salty"] },
+  { title: "over", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
+  { title: "overall", words: ["weak", "strong", "hollow", "flat", "papery", "silty", "sweet", "balanced"] },
+];
+type Asked = Schemas["CupView"]["asked"][number];
+const FORCES: [NonNullable<Told["force"]>, string][] = [
+  ["gentle", "went easily"],
+  ["firm", "took a firm push"],
+  ["hard", "pushed hard"],
 ];
 const LIKING = ["not at all", "a little", "so-so", "much", "very much"];
 const STRENGTHS = ["", "a little", "clearly", "strongly"];
@@ -61,7 +69,12 @@ export function Evidence({
   ending: Ending | null;
   trouble: unknown;
 }) {
-  const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.stuck || told.spent));
+  const [ruling, setRuling] = useState(Boolean(told.water || told.dirty || told.ground || told.spent));
+  // Before the first answer of the server, what all brews of this ending have.
+  const asked: string[] = cup?.asked ?? (ending ? ["ended"] : ["bare-bed", "last-drip", "spent-bed"]);
+  const asks = (what: Asked) => asked.includes(what);
+  // Silt is asked where something lets it through; what was tapped stays in sight.
+  const named = (word: string) => word !== "silty" || asks("silt") || Boolean(told.taste.silty || told.cooled.silty);
   const [cooling, setCooling] = useState(Object.values(told.cooled).some(Boolean));
   const tasting = cooling ? told.cooled : told.taste;
   const tap = (word: string) =>
@@ -76,7 +89,7 @@ export function Evidence({
       <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
-            {g.words.map((w) => (
+            {g.words.filter(named).map((w) => (
               <button
                 key={w}
                 className="chip"
@@ -125,7 +138,24 @@ export function Evidence({
             </button>
           ))}
         </Row>
-        {!ending && (
+        {asks("press-force") && (
+          <Row title="plunger">
+            {FORCES.map(([force, words]) => (
+              <button
+                key={force}
+                className="chip"
+                aria-pressed={told.force === force}
+                onClick={() => setTold({ ...told, force: told.force === force ? null : force })}
+              >
+                {words}
+              </button>
+            ))}
+            <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>
+              got stuck
+            </button>
+          </Row>
+        )}
+        {asks("spent-bed") && (
           <Row title="spent bed">
             {cup?.bed_signs.map((b) => (
               <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>
@@ -178,15 +208,6 @@ export function Evidence({
             >
               ground the day before
             </button>
-            {ending === "press" && (
-              <button
-                className="chip"
-                aria-pressed={told.stuck}
-                onClick={() => setTold({ ...told, stuck: !told.stuck })}
-              >
-                plunger stuck
-              </button>
-            )}
           </Row>
         )}
       </section>
@@ -202,7 +223,7 @@ export function Evidence({
           onChange={(bare) => setTold({ ...told, bare })}
           trouble={troubleWith(trouble, "drawdown_s")}
         />
-        {!ending && (
+        {asks("last-drip") && (
           <Typed
             small
             label="Last drip at"
@@ -239,12 +260,12 @@ export function Evidence({
           onChange={(drink) => setTold({ ...told, drink })}
           trouble={troubleWith(trouble, "drink_g")}
         />
-        {(cup?.dilution_g ?? 0) > 0 && (
+        {asks("added-water") && (
           <TypedQuantity
             small
             what="mass"
             label="Water added"
-            placeholder={Math.round(cup!.dilution_g).toString()}
+            placeholder={cup ? Math.round(cup.dilution_g).toString() : ""}
             value={told.added}
             onChange={(added) => setTold({ ...told, added })}
             trouble={troubleWith(trouble, "added_water_g")}

@@ -59,4 +59,4 @@ export function Guessing() {
 }
 
 const said = (s: Schemas["ScoreView"], digits: number, unit: string) =>
-  `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "prediction" : "predictions"}`;
+  `${s.typical_off.toFixed(digits)} ${unit} off, ${s.count} ${s.count === 1 ? "cup" : "cups"}`;

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useGuide, useRefresh } from "../../api/hooks";
 import { log } from "../../charts/scales";
-import { Trouble, troubleWith, Typed, Waiting } from "../../ui/parts";
+import { HiddenHead, Trouble, troubleWith, Typed, Waiting } from "../../ui/parts";
 import { readNumber, whole } from "../../ui/words";
 
 interface Props {
@@ -81,8 +81,8 @@ function Windows({
           <th>like</th>
           <th>contact</th>
           <th>median, µm</th>
-          <th aria-label="drawn" />
-          <th aria-label="change" />
+          <HiddenHead>drawn</HiddenHead>
+          <HiddenHead>change</HiddenHead>
         </tr>
       </thead>
       <tbody>

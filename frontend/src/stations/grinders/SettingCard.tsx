@@ -2,7 +2,7 @@ import { Modal } from "antd";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, dataOf } from "../../api/client";
-import { Setting, Trouble, Waiting } from "../../ui/parts";
+import { HiddenHead, Setting, Trouble, Waiting } from "../../ui/parts";
 
 /** The table for the wall: methods by grinders, made from the curves; to print or to keep. */
 export function SettingCard({ open, close }: { open: boolean; close: () => void }) {
@@ -38,7 +38,7 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
             <table className="setting-card">
               <thead>
                 <tr>
-                  <th />
+                  <HiddenHead>method</HiddenHead>
                   {card.data.grinders.map((g) => (
                     <th key={g}>{g}</th>
                   ))}

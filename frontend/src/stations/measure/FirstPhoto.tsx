@@ -10,11 +10,14 @@ import type { Upload } from "./upload";
 /** Nothing measured yet: one photo, or the shipped picture in one click. */
 export function FirstPhoto({
   choose,
+  takePhoto,
   byHand,
   upload,
   samples,
 }: {
   choose: () => void;
+  /** Open the camera, where there is one to hold in the hand. */
+  takePhoto?: () => void;
   byHand: () => void;
   upload: Upload;
   samples: Schemas["SampleView"][];
@@ -35,11 +38,19 @@ export function FirstPhoto({
       <h1>How big are your grounds?</h1>
       <p>
         Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the
-        frame filling the picture. Drop one photo or several of the same grind here.
+        frame filling the picture.{" "}
+        {takePhoto
+          ? "Several photos of the same grind narrow the result."
+          : "Drop one photo or several of the same grind here."}
       </p>
       <Steps />
       <div className="ways">
-        <button className="main-act" onClick={choose}>
+        {takePhoto && (
+          <button className="main-act" onClick={takePhoto}>
+            Take a photo
+          </button>
+        )}
+        <button className={takePhoto ? "act" : "main-act"} onClick={choose}>
           Choose photos <Key>Space</Key>
         </button>
         {first && (

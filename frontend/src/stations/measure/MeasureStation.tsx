@@ -13,6 +13,7 @@ import {
 } from "../../api/hooks";
 import { GrainRuler, type Band } from "../../charts/GrainRuler";
 import { QueryBoundary } from "../../ui/parts";
+import { useTouch } from "../../ui/useMedia";
 import { CurveOptions, type CurveLook } from "./CurveOptions";
 import { FirstPhoto } from "./FirstPhoto";
 import { MeasureMargin } from "./MeasureMargin";
@@ -35,6 +36,8 @@ export function MeasureStation() {
   const bench = useWorkbench();
   const sample = useSample(bench.data?.sample?.id);
   const files = useRef<HTMLInputElement>(null);
+  const camera = useRef<HTMLInputElement>(null);
+  const touch = useTouch();
   const purpose = useRef<Purpose>("new");
   const upload = useUpload();
   const [picking, setPicking] = useState(false);
@@ -64,13 +67,13 @@ export function MeasureStation() {
     });
   }
 
-  function choose(what: Purpose = "new") {
+  function choose(what: Purpose = "new", from = files) {
     purpose.current = what;
-    files.current?.click();
+    from.current?.click();
   }
   function take(list: FileList | null) {
     const chosen = list ? [...list] : [];
-    if (files.current) files.current.value = "";
+    for (const input of [files, camera]) if (input.current) input.current.value = "";
     if (!chosen.length) return;
     if (purpose.current === "by hand") setByHand(chosen[0]!);
     else upload.send({ files: chosen, sample: purpose.current === "more" ? detail?.id : undefined });
@@ -97,6 +100,9 @@ export function MeasureStation() {
                 ...reviewActions(review),
                 ...(detail.source === "photo"
                   ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }]
+                  : []),
+                ...(detail.source === "photo" && touch
+                  ? [{ key: "C", label: "One more photo", run: () => choose("more", camera) }]
                   : []),
                 { key: "O", label: "Other samples", run: () => setPicking(true) },
                 { key: "V", label: "Sieves", run: () => setSieves(true) },
@@ -136,6 +142,15 @@ export function MeasureStation() {
         data-testid="photo-input"
         onChange={(e) => take(e.target.files)}
       />
+      <input
+        ref={camera}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        hidden
+        data-testid="camera-input"
+        onChange={(e) => take(e.target.files)}
+      />
       <QueryBoundary query={bench}>
         {byHand ? (
           <ScaleByHand
@@ -151,6 +166,7 @@ export function MeasureStation() {
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
           <FirstPhoto
             choose={() => choose()}
+            takePhoto={touch ? () => choose("new", camera) : undefined}
             byHand={() => choose("by hand")}
             upload={upload}
             samples={samples ?? []}

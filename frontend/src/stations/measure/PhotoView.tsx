@@ -5,6 +5,7 @@ import { useSize } from "../../charts/useSize";
 import { Key } from "../../ui/parts";
 import { groundAt, useGrounds, type Ground } from "./grounds";
 import { drawGrounds, drawMarks, drawTint, TINTS } from "./photoDrawing";
+import { usePinch } from "./usePinch";
 import type { Tool } from "./useReview";
 
 interface View {
@@ -135,25 +136,35 @@ export function PhotoView({
       return limited({ zoom, x: v.x + ox / v.zoom - ox / zoom, y: v.y + oy / v.zoom - oy / zoom });
     });
   }
+  function moveBy(dx: number, dy: number) {
+    setView((old) => {
+      const v = limited(old);
+      return limited({ ...v, x: v.x - dx / v.zoom, y: v.y - dy / v.zoom });
+    });
+  }
+  const pinch = usePinch(zoomAt, moveBy);
   function onDown(e: React.PointerEvent) {
     e.currentTarget.setPointerCapture(e.pointerId);
+    if (pinch.down(e)) {
+      // The first finger was no tap and drew nothing.
+      pressed.current = null;
+      setDrawn([]);
+      return;
+    }
     pressed.current = { x: e.clientX, y: e.clientY, moved: false };
     if (tool !== "move") setDrawn([toPhoto(e)]);
   }
   function onMove(e: React.PointerEvent) {
+    if (pinch.move(e)) return;
     const from = pressed.current;
     if (e.buttons !== 1 || !from) return;
     if (Math.hypot(e.clientX - from.x, e.clientY - from.y) > CLICK_PX) from.moved = true;
     if (tool === "split") setDrawn((line) => [line[0] ?? toPhoto(e), toPhoto(e)]);
     else if (tool === "lasso") setDrawn((line) => [...line, toPhoto(e)]);
-    else if (from.moved) {
-      setView((old) => {
-        const v = limited(old);
-        return limited({ ...v, x: v.x - e.movementX / v.zoom, y: v.y - e.movementY / v.zoom });
-      });
-    }
+    else if (from.moved) moveBy(e.movementX, e.movementY);
   }
   function onUp(e: React.PointerEvent) {
+    pinch.up(e);
     const from = pressed.current;
     pressed.current = null;
     if (!from) return;
@@ -205,6 +216,7 @@ export function PhotoView({
         onPointerDown={onDown}
         onPointerMove={onMove}
         onPointerUp={onUp}
+        onPointerCancel={pinch.up}
         onKeyDown={onKey}
         onDoubleClick={() => tool === "move" && setView(limited({ ...view, zoom: 0 }))}
       />
@@ -248,7 +260,10 @@ export function PhotoView({
       </div>
       {tinted && <TintLegend />}
       {!picture && (
-        <div style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center" }} className="quiet">
+        <div
+          className="quiet"
+          style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center", pointerEvents: "none" }}
+        >
           Fetching the photo
         </div>
       )}

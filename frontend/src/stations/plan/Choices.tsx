@@ -133,16 +133,18 @@ export function Choices({
           </button>
         )}
       </div>
-      <OwnBrewer
-        open={shaping}
-        close={() => setShaping(false)}
-        base={f.brewer}
-        shape={f.shape}
-        name={f.brewerName}
-        mine={mine}
-        bedMm={bedMm}
-        take={(shape, brewerName) => set({ shape, brewerName, pours: null })}
-      />
+      {brewer && (
+        <OwnBrewer
+          open={shaping}
+          close={() => setShaping(false)}
+          base={brewer}
+          shape={f.shape}
+          name={f.brewerName}
+          mine={mine}
+          bedMm={bedMm}
+          take={(shape, brewerName) => set({ shape, brewerName, pours: null })}
+        />
+      )}
       <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
         {options
           .filter((o) => !o.minor || more)

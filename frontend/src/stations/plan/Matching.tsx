@@ -2,7 +2,7 @@ import { Modal } from "antd";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { Setting, settingText, Trouble, Waiting } from "../../ui/parts";
+import { HiddenHead, Setting, settingText, Trouble, Waiting } from "../../ui/parts";
 import { clock, whole } from "../../ui/words";
 
 type Tab = "settings" | "methods" | "brewers";
@@ -16,8 +16,8 @@ interface Props {
 
 const VERDICTS: Record<string, string> = {
   inside: "suits it",
-  fine: "finer than it wants",
-  coarse: "coarser than it wants",
+  fine: "finer than usual",
+  coarse: "coarser than usual",
 };
 
 /** Which of one's settings suits the plan, which method suits the grind, and the same plan in other brewers. */
@@ -40,14 +40,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
             ["brewers", "This plan in other brewers"],
           ] as [Tab, string][]
         ).map(([t, words]) => (
-          <button
-            key={t}
-            role="tab"
-            aria-selected={tab === t}
-            className="chip"
-            aria-pressed={tab === t}
-            onClick={() => setTab(t)}
-          >
+          <button key={t} role="tab" aria-selected={tab === t} className="chip" onClick={() => setTab(t)}>
             {words}
           </button>
         ))}
@@ -64,7 +57,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
           </p>
         ) : (
           <Table
-            head={["setting", "median", "the window"]}
+            head={["setting", "median", "for this method"]}
             rows={m.settings.map((s) => ({
               key: s.setting,
               o: s,
@@ -108,7 +101,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
       )}
       {m && tab === "brewers" && (
         <Table
-          head={["brewer", "bed", "round the bed"]}
+          head={["brewer", "bed", "bypass"]}
           rows={m.brewers.map((s) => ({
             key: s.brewer,
             o: s,
@@ -133,7 +126,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         {tab === "brewers"
           ? "All predicted by the starting points, so that they compare: what your brews taught of one of them is left out. "
           : "Predicted. "}
-        Small and large: what grounds of 250 and of 900 µm give up.
+        Small and large: the extraction of grounds of 250 and of 900 µm.
       </p>
     </Modal>
   );
@@ -160,9 +153,9 @@ function Table({ head, rows }: { head: string[]; rows: Row[] }) {
           ))}
           <th>ends</th>
           <th>strength</th>
-          <th>yield</th>
+          <th>extraction</th>
           <th>small, large</th>
-          <th aria-label="choose" />
+          <HiddenHead>choose</HiddenHead>
         </tr>
       </thead>
       <tbody>

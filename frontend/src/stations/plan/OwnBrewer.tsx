@@ -13,7 +13,7 @@ interface Props {
   open: boolean;
   close: () => void;
   /** The built-in brewer that it is used like. */
-  base: string;
+  base: Schemas["BrewerView"];
   shape: Schemas["Recipe"]["shape"];
   name: string | null;
   mine?: Schemas["OwnBrewerView"];
@@ -39,9 +39,9 @@ export function OwnBrewer({ open, close, ...rest }: Props) {
 function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const [kind, setKind] = useState<"cone" | "flat">(
-    shape?.shape ?? (base.includes("cone") || base === "valve-dripper" || base === "drip-machine" ? "cone" : "flat"),
-  );
+  // Nothing drains through the floor or the walls of a pot that is pressed or poured off.
+  const steeps = base.way === "steep";
+  const [kind, setKind] = useState<"cone" | "flat">(shape?.shape ?? (/cone|valve/.test(base.name) ? "cone" : "flat"));
   const [angle, setAngle] = useState(shape?.shape === "cone" ? String(shape.half_angle_deg) : "30");
   const [width, setWidth] = useState(
     String(
@@ -51,24 +51,31 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
           ? shape.diameter_mm
           : kind === "cone"
             ? 20
-            : 70,
+            : steeps
+              ? 95
+              : 70,
     ),
   );
-  const [walls, setWalls] = useState<Walls>(shape?.bypass ?? (kind === "cone" ? "ribs" : "edge"));
+  const [walls, setWalls] = useState<Walls>(
+    shape?.bypass ?? (base.way !== "drip" ? "none" : kind === "cone" ? "ribs" : "edge"),
+  );
   const [open, setOpen] = useState(String(Math.round(100 * (shape?.open_share ?? 1))));
   const [mesh, setMesh] = useState(shape?.mesh ?? false);
   const [held, setHeld] = useState(String(shape?.held_g_per_g ?? 2));
+  const [capacity, setCapacity] = useState(String(shape?.capacity_g ?? base.capacity_g));
   const [name, setName] = useState(known ?? "");
   const [error, setError] = useState<unknown>(null);
   const size = readNumber(width, "mm"),
-    lean = readNumber(angle, "°");
+    lean = readNumber(angle, "°"),
+    holds = readNumber(capacity, "g|ml");
   function made(): Shape {
     const shared = {
       bypass: walls,
       open_share: readNumber(open, "%") / 100,
       mesh,
       held_g_per_g: readNumber(held, "g|g/g"),
-      way: "drip" as const,
+      capacity_g: holds,
+      way: base.way as Shape["way"],
     };
     return kind === "cone"
       ? { shape: "cone", half_angle_deg: lean, outlet_mm: size, ...shared }
@@ -76,7 +83,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
   }
   async function keep() {
     try {
-      dataOf(await api.POST("/api/brewers", { body: { name, base, shape: made() } }));
+      dataOf(await api.POST("/api/brewers", { body: { name, base: base.name, shape: made() } }));
       await refresh();
       take(made(), name.trim());
       close();
@@ -110,27 +117,29 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
     >
       <div style={{ display: "grid", gap: 16 }}>
         <Typed small label="Name" value={name} onChange={setName} />
-        <div className="chips" role="radiogroup" aria-label="Shape">
-          <button
-            type="button"
-            className="chip"
-            role="radio"
-            aria-checked={kind === "cone"}
-            onClick={() => setKind("cone")}
-          >
-            cone
-          </button>
-          <button
-            type="button"
-            className="chip"
-            role="radio"
-            aria-checked={kind === "flat"}
-            onClick={() => setKind("flat")}
-          >
-            flat bottom
-          </button>
-        </div>
-        <div style={{ display: "flex", gap: 18 }}>
+        {!steeps && (
+          <div className="chips" role="radiogroup" aria-label="Shape">
+            <button
+              type="button"
+              className="chip"
+              role="radio"
+              aria-checked={kind === "cone"}
+              onClick={() => setKind("cone")}
+            >
+              cone
+            </button>
+            <button
+              type="button"
+              className="chip"
+              role="radio"
+              aria-checked={kind === "flat"}
+              onClick={() => setKind("flat")}
+            >
+              flat bottom
+            </button>
+          </div>
+        )}
+        <div style={{ display: "flex", flexWrap: "wrap", gap: 18 }}>
           {kind === "cone" && <Typed small label="Half angle" value={angle} onChange={setAngle} unit="°" width={96} />}
           <Typed
             small
@@ -140,27 +149,32 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
             unit="mm"
             width={96}
           />
-          <Typed small label="Open" value={open} onChange={setOpen} unit="%" width={80} />
+          {!steeps && <Typed small label="Open" value={open} onChange={setOpen} unit="%" width={80} />}
+          <Typed small label="Holds" value={capacity} onChange={setCapacity} unit="g" width={90} />
           <Typed small label="Grounds keep" value={held} onChange={setHeld} unit="g/g" width={110} />
         </div>
-        <div className="chips" role="radiogroup" aria-label="Walls">
-          {WALLS.map(([value, words]) => (
-            <button
-              key={value}
-              type="button"
-              className="chip"
-              role="radio"
-              aria-checked={walls === value}
-              onClick={() => setWalls(value)}
-            >
-              {words}
-            </button>
-          ))}
-        </div>
-        <label className="quiet" style={{ display: "flex", gap: 8 }}>
-          <input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper
-          keeps all of it open
-        </label>
+        {!steeps && (
+          <>
+            <div className="chips" role="radiogroup" aria-label="Walls">
+              {WALLS.map(([value, words]) => (
+                <button
+                  key={value}
+                  type="button"
+                  className="chip"
+                  role="radio"
+                  aria-checked={walls === value}
+                  onClick={() => setWalls(value)}
+                >
+                  {words}
+                </button>
+              ))}
+            </div>
+            <label className="quiet" style={{ display: "flex", gap: 8 }}>
+              <input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper
+              keeps all of it open
+            </label>
+          </>
+        )}
         {error != null && <Trouble error={error} />}
         <div style={{ display: "flex", gap: 18, alignItems: "center" }}>
           <button className="main-act" type="submit" disabled={!name.trim()}>
@@ -173,10 +187,16 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
           )}
         </div>
         <p className="quiet">
-          Open: how much of the paper water can leave through; paper lying on small holes leaves only these.
+          {steeps
+            ? `Used like the ${base.label}. Holds: water and coffee up to the mark.`
+            : `Used like the ${base.label}. Open: how much of the paper water can leave through; paper lying on small holes leaves only these.`}
         </p>
       </div>
-      <Section kind={kind} lean={lean} size={size} walls={walls} bedMm={bedMm} />
+      {steeps ? (
+        <Pot size={size} holds={holds} />
+      ) : (
+        <Section kind={kind} lean={lean} size={size} walls={walls} bedMm={bedMm} />
+      )}
     </form>
   );
 }
@@ -235,6 +255,26 @@ function Section({
       </text>
       <text x="0" y="216" textAnchor="middle" className="tick">
         {kind === "cone" ? `outlet ${size || "?"} mm, walls ${lean || "?"}° off upright` : `${size || "?"} mm across`}
+      </text>
+    </svg>
+  );
+}
+
+/** A pot cut through, to scale: how high the water stands when it is full. */
+function Pot({ size, holds }: { size: number; holds: number }) {
+  const across = Math.min(Math.max(size || 0, 25), 400);
+  const high = Math.min(Math.max((1000 * (holds || 0)) / ((Math.PI * across ** 2) / 4), 2), 900);
+  const k = Math.min(1.9, 224 / across, 165 / high);
+  const [x, top] = [(across / 2) * k, 190 - high * k];
+  return (
+    <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label="The brewer, cut through">
+      <rect x={-x} y={top} width={2 * x} height={high * k} fill="var(--water)" opacity="0.3" />
+      <path d={`M${-x} ${top - 10}V190H${x}V${top - 10}`} stroke="var(--ink)" strokeWidth="2.2" fill="none" />
+      <text x="0" y={190 - (high * k) / 2 + 4} textAnchor="middle" fontSize="13" style={{ fill: "var(--ink)" }}>
+        {Math.round(high)} mm full
+      </text>
+      <text x="0" y="216" textAnchor="middle" className="tick">
+        {`${size || "?"} mm across, ${holds || "?"} g`}
       </text>
     </svg>
   );

@@ -12,6 +12,8 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
   const p = plan.prediction;
   const half = p.half_width95;
   const g = plan.grind;
+  // Water and ice that go into the drink weaken it.
+  const inCup = plan.dilution_g + plan.ice_g > 0 ? plan.cup_tds_percent / p.tds_percent : 1;
   const fitted = p.fitted_on_brews ? `fitted to ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
   return (
     <aside className="margin" aria-label="What the plan should do">
@@ -45,11 +47,17 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
       </p>
       <ul className="rows">
         <li>
-          <span>Strength</span>
+          <span>{inCup < 1 ? "Strength, as drunk" : "Strength"}</span>
           <span className="figure">
-            {p.tds_percent.toFixed(2)} % ±{half.tds_percent!.toFixed(2)}
+            {plan.cup_tds_percent.toFixed(2)} % ±{(half.tds_percent! * inCup).toFixed(2)}
           </span>
         </li>
+        {inCup < 1 && (
+          <li>
+            <span>Strength, as brewed</span>
+            <span className="figure">{p.tds_percent.toFixed(2)} %</span>
+          </li>
+        )}
         <li>
           <span>Extraction</span>
           <span className="figure">
@@ -188,7 +196,7 @@ function Thirds({ thirds }: { thirds: readonly number[] }) {
           <div
             key={i}
             style={{
-              background: `color-mix(in srgb, var(--coffee) ${Math.round(12 + 60 * (t / most))}%, transparent)`,
+              background: `color-mix(in srgb, var(--coffee) ${Math.round(8 + 44 * (t / most))}%, transparent)`,
             }}
           >
             {t.toFixed(1)} %

@@ -5,6 +5,7 @@ import { useUnits } from "../../ui/useUnits";
 import { clock } from "../../ui/words";
 import * as table from "./pourTable";
 import type { After, Pour, Poured } from "./pourTable";
+import { HiddenHead } from "../../ui/parts";
 
 const EVENTS: [NonNullable<Pour["start_when"]>, string][] = [
   ["level-back", "level is back"],
@@ -40,14 +41,14 @@ export function PourTable({ plan, pours, actions, set }: Props) {
         <table aria-label="Pours">
           <thead>
             <tr>
-              <th />
+              <HiddenHead>pour</HiddenHead>
               <th>start</th>
               <th>to, {units.mass}</th>
               <th>over, s</th>
               <th>how</th>
               <th>where</th>
               <th>then</th>
-              <th />
+              <HiddenHead>change</HiddenHead>
             </tr>
           </thead>
           <tbody>
@@ -154,7 +155,7 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                   {i > 0 && (
                     <button
                       className="link"
-                      aria-label={`Pour ${i + 1} before pour ${i}`}
+                      aria-label={`Up: pour ${i + 1} before pour ${i}`}
                       title="Change places with the pour above"
                       onClick={() => set(table.movedUp(t, i))}
                     >

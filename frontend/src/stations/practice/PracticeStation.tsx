@@ -98,7 +98,7 @@ function Guess({ guess, setGuess, truth }: { guess: number; setGuess: (um: numbe
         aria-valuemin={LOW}
         aria-valuemax={HIGH}
         aria-valuenow={Math.round(guess)}
-        style={{ display: "block", touchAction: "none", cursor: "ew-resize" }}
+        style={{ display: "block", touchAction: "pan-y", cursor: "ew-resize" }}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           setGuess(clamp(x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left)));

@@ -1,7 +1,7 @@
 import { Modal } from "antd";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
-import { Setting } from "../../ui/parts";
+import { HiddenHead, Setting } from "../../ui/parts";
 import { byPhoto, clock } from "../../ui/words";
 import type { Writer } from "../../ui/units";
 import { useUnits } from "../../ui/useUnits";
@@ -53,7 +53,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
       <table className="compare">
         <thead>
           <tr>
-            <th />
+            <HiddenHead>figure</HiddenHead>
             {slips.map((s) => (
               <th key={s.id}>Slip {s.number}</th>
             ))}

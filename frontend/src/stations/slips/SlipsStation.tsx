@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
@@ -70,7 +70,7 @@ export default function SlipsStation() {
           </p>
         </div>
       ) : (
-        <div style={{ height: "100%", overflow: "auto", padding: "20px 44px 30px" }}>
+        <div className="slips-page">
           <input
             className="slip-search"
             type="search"
@@ -82,13 +82,11 @@ export default function SlipsStation() {
           {threads.length === 0 && <p className="quiet">No slip says that. Clear the search to see them all.</p>}
           {threads.map((t) => (
             <section key={t.title} style={{ marginBottom: 30 }}>
-              <div
-                style={{ display: "flex", justifyContent: "space-between", alignItems: "baseline", marginBottom: 16 }}
-              >
-                <h1 style={{ fontSize: 21, letterSpacing: "-0.01em" }}>{t.title}</h1>
+              <div className="thread-head">
+                <h1>{t.title}</h1>
                 <span className="quiet">{summary(t.slips)}</span>
               </div>
-              <div className="thread">
+              <Thread>
                 {t.slips.map((s, i) => (
                   <SlipPaper
                     key={s.id}
@@ -105,7 +103,7 @@ export default function SlipsStation() {
                     }
                   />
                 ))}
-              </div>
+              </Thread>
             </section>
           ))}
           <Compare
@@ -160,6 +158,20 @@ function best(slips: Slip[]): number | undefined {
     Object.entries(s.taste).reduce((sum, [w, n]) => sum + (w === "sweet" || w === "balanced" ? 0 : n), 0);
   const told = slips.filter((s) => Object.keys(s.taste).length > 0);
   return told.length > 1 ? told.reduce((a, b) => (praise(b) >= praise(a) ? b : a)).id : undefined;
+}
+
+/** The slips of a dial-in from left to right; the newest is what one comes to see. */
+function Thread({ children }: { children: ReactNode[] }) {
+  const row = useRef<HTMLDivElement>(null);
+  const count = children.length;
+  useLayoutEffect(() => {
+    if (row.current) row.current.scrollLeft = row.current.scrollWidth;
+  }, [count]);
+  return (
+    <div className="thread" ref={row}>
+      {children}
+    </div>
+  );
 }
 
 function summary(slips: Slip[]): string {

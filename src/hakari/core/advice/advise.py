@@ -16,11 +16,13 @@ from hakari.core.advice.reading import Reading, read
 from hakari.core.advice.rules import Judged, Rule, rank_in, rule_for
 from hakari.core.advice.sizing import too_large
 from hakari.core.advice.status import (
+    SinceLast,
     Status,
     better_before,
     judged_nothing,
     praised_without_complaint,
     said_again,
+    since_last,
     time_against_goal,
 )
 from hakari.core.advice.wording import NAMES, cause_mended, caution_for, reason_for, side_effects_of, why_not
@@ -33,6 +35,7 @@ from hakari.core.flow.simulate import simulate_flow
 
 HAND_TIME = 0.05  # spread of one brew's time, as a share of it
 HAND_EY = 0.28
+READ_TDS = 0.01  # readings of one drink differ by so much, %, whatever was extracted
 CHECK_POURING = "If the next two brews taste different, check your pouring first."
 AGAIN = "If the second cup says the same, change one thing then."
 MODEL_SHARE = 0.3  # relative error of a predicted change
@@ -41,6 +44,7 @@ UNFITTED_TIME_SHARE = 0.16  # how far off a predicted time may be before being l
 MOST_STEPS_OF_TIME = 4  # a steep further off than so many steps of time is ground otherwise
 USUAL_TARGET = "classical"
 _PAIRS = (("coarser", "finer"), ("hotter", "cooler"), ("longer", "shorter"), ("more", "less"))
+HARMFUL: tuple[Refusal, ...] = ("wrong-way", "leaves-the-target")
 OPPOSITES = {a: b for pair in _PAIRS for a, b in (pair, pair[::-1])}
 
 
@@ -79,7 +83,8 @@ class RuledOut:
 class Advice:
     """Moves best first, causes heaviest first, moves ruled out, where the cup is taken to be, and whether to change at all.
 
-    ``reading`` says what is wrong; ``back_to`` names the earlier slip to go back to where ``status`` is ``back``.
+    ``reading`` says what is wrong; ``back_to`` names the earlier slip to go back to where ``status`` is ``back``; ``since``
+    what was changed since the slip before.
     """
 
     moves: tuple[Move, ...]
@@ -90,6 +95,7 @@ class Advice:
     status: Status
     reading: Reading
     back_to: str | None = None
+    since: SinceLast | None = None
 
 
 Run = tuple[Flow, Extraction]
@@ -148,7 +154,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     flow, cup = runs.now
     if case.plan.steep is None and flow.pour_starts_s:
         check_times(case.outcome.drawdown_s, flow.pour_starts_s[-1])
-    check_strength(case.outcome.tds_percent, case.outcome.drink_g or float(flow.drink_g[-1]), case.plan.dose_g)
+    check_strength(case.outcome.tds_percent, case.drink_g(float(flow.drink_g[-1])), case.plan.dose_g)
     now, measured = _now(case, flow, cup)
     ey_measured = "ey_percent" in measured
     ey_known = now.ey_percent if ey_measured else None
@@ -178,7 +184,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     heading = cause_mended(moves[0].kind, moves[0].direction, causes) if moves else None
     causes = tuple(sorted(causes, key=lambda c: c is not heading))
     back_to = back_to if status == "back" else None
-    return Advice(tuple(moves), causes, ruled, now, measured, status, judged.reading, back_to)
+    return Advice(tuple(moves), causes, ruled, now, measured, status, judged.reading, back_to, since_last(case))
 
 
 @dataclass(frozen=True)
@@ -220,7 +226,7 @@ def _ranked(judged: Judged, rule: Rule | None, options: list[_Option]) -> list[_
         leans = wished(judged.case, candidate)
         if asked is not None and _worth_asking(judged, option):
             ranked.append(((0, asked, option.cost), option))
-        elif leans is not None and option.refusal != "wrong-way":
+        elif leans is not None and option.refusal not in HARMFUL:
             ranked.append(((1, leans, option.cost), option))
         elif option.refusal is None and candidate.kind in order:
             ranked.append(((2, order.index(candidate.kind), option.cost), option))
@@ -232,7 +238,7 @@ def _worth_asking(judged: Judged, option: _Option) -> bool:
 
     A step of time that would be needed many times over is no answer to a steep that is far off.
     """
-    if option.refusal == "wrong-way":
+    if option.refusal in HARMFUL:
         return False
     put_right = judged.case.pressed_late or judged.case.pressed_early
     if option.candidate.kind == "time" and not put_right:
@@ -307,7 +313,7 @@ def _now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...
         measured.append("drawdown_s")
     # What was held back of a concentrate took its share of the coffee with it.
     drunk = max(0.0, 1.0 - case.held_back_g / cup.drink_g)
-    per_dose = case.plan.dose_g * drunk / (o.drink_g or cup.drink_g * drunk + o.added_water_g)
+    per_dose = case.plan.dose_g * drunk / case.drink_g(cup.drink_g)
     if o.tds_percent is not None:
         measured += ["tds_percent", "ey_percent"]
         return State(time, o.tds_percent, o.tds_percent / per_dose, 100 * cup.evenness), tuple(measured)
@@ -327,7 +333,7 @@ def _after(case: Case, candidate: Candidate, now: State, runs: tuple[Run, Run | 
         reseated = candidate.kind == "seating" and candidate.direction == "reseat"
         return replace(now, drawdown_s=f0.bare_bed_s) if reseated else now
     if changed is None:
-        drink = case.outcome.drink_g or c0.drink_g
+        drink = case.drink_g(c0.drink_g)
         return replace(now, tds_percent=now.tds_percent * drink / (drink + candidate.added_g))
     f1, c1 = changed
     size = case.effect_sizes.get(candidate.kind, 1.0)
@@ -350,16 +356,14 @@ def _move(case: Case, option: _Option, now: State, causes: tuple[WeighedCause, .
 
 
 def _half_width(now: State, then: State) -> State:
-    """95 % half-widths of the after: the hand's noise in two brews, and the model's share of the change."""
+    """95 % half-widths of the after: the noise of hand and reading in two brews, and the model's share of the change."""
 
     def width(noise: float, change: float) -> float:
         return 1.96 * float(np.hypot(noise * np.sqrt(2), MODEL_SHARE * change))
 
     ey = width(HAND_EY, then.ey_percent - now.ey_percent)
-    return State(
-        width(HAND_TIME * then.drawdown_s, then.drawdown_s - now.drawdown_s),
-        ey * then.tds_percent / max(then.ey_percent, 1e-9), ey,
-    )  # fmt: skip
+    tds = float(np.hypot(ey * then.tds_percent / max(then.ey_percent, 1e-9), width(READ_TDS, 0.0)))
+    return State(width(HAND_TIME * then.drawdown_s, then.drawdown_s - now.drawdown_s), tds, ey)
 
 
 def _no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[_Option]) -> tuple[Move, ...]:

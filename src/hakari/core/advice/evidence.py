@@ -102,11 +102,16 @@ class Outcome:
 
 @dataclass(frozen=True)
 class EarlierCup:
-    """An earlier slip of the same coffee in the same brewer: its name, what was said, and if it was brewed otherwise."""
+    """An earlier slip of the same coffee in the same brewer: its name, what was said, and what was different then."""
 
     name: str
     outcome: Outcome
-    differs: bool = True
+    changed: tuple[str, ...] = ()
+
+    @property
+    def differs(self) -> bool:
+        """Whether it was brewed otherwise."""
+        return bool(self.changed)
 
 
 @dataclass(frozen=True)
@@ -117,8 +122,9 @@ class Case:
     change that its style makes, all where ``None``; ``previous`` are earlier slips, newest first; ``effect_sizes`` how
     large each lever's effect was in them against what the models say, by kind; ``units`` those that changes are written in.
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
-    for the bare bed; ``diluted`` says that water goes into the finished drink, ``held_back_g`` what of a concentrate stays
-    out of it; ``by_marks`` that there is no scale; ``style`` whose pours these are, with its options.
+    for the bare bed; ``diluted`` says that water goes into the finished drink, ``ice_g`` that ice melts into it,
+    ``held_back_g`` what of a concentrate stays out of it; ``by_marks`` that there is no scale; ``style`` whose pours these
+    are, with its options.
     """
 
     plan: Plan
@@ -143,6 +149,7 @@ class Case:
     planned_steep_s: float | None = None
     time_goal_s: tuple[float, float] | None = None
     diluted: bool = False
+    ice_g: float = 0.0
     held_back_g: float = 0.0
     by_marks: bool = False
     style: str | None = None
@@ -154,6 +161,22 @@ class Case:
         if self.grinder is None or self.setting is None or self.grinder.has_blades:
             return None
         return self.grinder.dial, self.grinder.dial.parse(self.setting)
+
+    def drink_g(self, brewed_g: float) -> float:
+        """Return the mass of the drink as it was drunk: weighed, or what the brew gave with the water and ice in it.
+
+        Parameters
+        ----------
+        brewed_g : float
+            What the models say that the brew gives, g.
+
+        Returns
+        -------
+        float
+            Mass, g.
+        """
+        poured = max(0.0, brewed_g - self.held_back_g)
+        return self.outcome.drink_g or poured + self.outcome.added_water_g + self.ice_g
 
     @property
     def is_concentrate(self) -> bool:

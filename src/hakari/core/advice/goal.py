@@ -115,6 +115,30 @@ class CupGoal:
         """Whether the level was measured."""
         return self.shift == (0.0, 0.0)
 
+    def leaves(self, now: State, then: State, noise_ey_percent: float, noise_tds_percent: float) -> bool:
+        """Whether a figure that was measured in the box would leave it by more than a repeat may.
+
+        Parameters
+        ----------
+        now, then : State
+            The cup before and after a change.
+        noise_ey_percent : float
+            What a repeat differs by in extraction, % of dose.
+        noise_tds_percent : float
+            What it differs by in strength, %.
+
+        Returns
+        -------
+        bool
+            Whether one of the two goes out.
+        """
+        if not self.measured:
+            return False
+        axes = [(now.ey_percent, then.ey_percent, self.target.ey_percent, noise_ey_percent)]
+        if not self.free_tds:
+            axes.append((now.tds_percent, then.tds_percent, self.target.tds_percent, noise_tds_percent))
+        return any(outside(was, span) == 0 and outside(will, span) > noise for was, will, span, noise in axes)
+
     def inside(self, state: State) -> bool:
         """Whether a cup is in the box as far as is known; a concentrate by its extraction alone.
 

@@ -149,7 +149,7 @@ def wished(case: Case, candidate: Candidate) -> int | None:
     return ways.index(key) if key in ways else None
 
 
-Refusal = Literal["too-small", "wrong-way", "leaves-the-range", "not-seen", "other-axis"]
+Refusal = Literal["too-small", "wrong-way", "leaves-the-target", "leaves-the-range", "not-seen", "other-axis"]
 
 
 def refusal_of(
@@ -178,6 +178,8 @@ def refusal_of(
     harm = _harm_of(candidate, reading, now, then)
     if harm is not None:
         return harm
+    if candidate.modelled and not reading.time and goal.leaves(now, then, NOISE_EY_PERCENT, NOISE_TDS_PERCENT):
+        return "leaves-the-target"
     key = (candidate.kind, candidate.direction)
     if key in SEEN and not any(signs[s] >= CLEARLY for s in SEEN[key]):
         return "not-seen"

@@ -373,10 +373,11 @@ def _bypass(case: Case) -> Iterator[Candidate]:
     amounts: tuple[float, ...] = BYPASS_G
     if tds is not None and drink is not None and tds > 2 * case.target.tds_percent[1]:
         amounts = (20.0 * round(drink * (tds / (sum(case.target.tds_percent) / 2) - 1) / 20),)
+    temperature = "cold" if case.ice_g > 0 or case.plan.water_c < COLD_C else "hot"
     for water in amounts:
         yield Candidate(
             "bypass-water", "add", case.units.masses(0), case.units.masses(water),
-            f"{case.units.masses(water)} of hot water after the brew", 1, case.plan, case.grind, added_g=water,
+            f"{case.units.masses(water)} of {temperature} water after the brew", 1, case.plan, case.grind, added_g=water,
         )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from hakari.core.advice.status import time_against_goal
 HOT_FOR_DARK_C, COOL_FOR_LIGHT_C = 94.0, 91.0
 STALE_GROUND_H, FRESH_ROAST_DAYS = 12.0, 3
 LONG_STIR = 2.0  # 50 s
+OPPOSITE_WORD = {"weak": ("strong",), "strong": ("weak",)}
 OFF_TIME = 1.0  # spreads of the predicted time
 
 
@@ -37,8 +38,9 @@ class Judged:
         return said(self.case, words) > 0
 
     def only(self, word: str) -> bool:
-        """Whether a word of strength was tasted, and nothing of extraction."""
-        return self.said(word) and not self.said(*UNDER, *OVER)
+        """Whether a word of strength was tasted more than its opposite, and nothing of extraction."""
+        against = said(self.case, OPPOSITE_WORD.get(word, ()))
+        return said(self.case, (word,)) > against and not self.said(*UNDER, *OVER)
 
     @property
     def over(self) -> bool:
@@ -227,6 +229,10 @@ RULES: tuple[Rule, ...] = (
     Rule(
         "flat and nothing else: rule out old coffee and alkaline water before any lever",
         lambda j: j.only("flat"), (("coffee", "fresher"), ("water", "change")),
+    ),
+    Rule(
+        "over ice, and weak: more coffee; the ice has to cool it all the same",
+        lambda j: j.case.ice_g > 0 and j.only("weak"), (("dose", "more"), ("grind", "finer")),
     ),
     Rule(
         "diluted, and weak as drunk: less water in the cup",

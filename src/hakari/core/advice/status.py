@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
+
+import numpy as np
 
 from hakari.core.advice.evidence import Case, Outcome
 
@@ -123,8 +126,50 @@ def said_again(case: Case) -> bool:
     return bool(here & {word for word, strength in same.outcome.tasted.items() if strength > 0})
 
 
+@dataclass(frozen=True)
+class SinceLast:
+    """What was changed since the slip before, and how this cup compares with that one by what was tasted.
+
+    ``compared`` is 1 where this cup is better, −1 where it is worse, 0 where they are alike, ``None`` where either was not
+    tasted.
+    """
+
+    name: str
+    changed: tuple[str, ...]
+    compared: int | None
+
+
+def since_last(case: Case) -> SinceLast | None:
+    """Compare a cup with the one before it alone: of several things changed at once, taste says only whether they helped.
+
+    Parameters
+    ----------
+    case : Case
+        The brew to be judged.
+
+    Returns
+    -------
+    SinceLast or None
+        ``None`` where there is no earlier slip.
+    """
+    if not case.previous:
+        return None
+    last = case.previous[0]
+    here, there = _verdict(case.outcome), _verdict(last.outcome)
+    compared = None if here is None or there is None else int(np.sign(here - there))
+    return SinceLast(last.name, last.changed, compared)
+
+
+def _verdict(outcome: Outcome) -> float | None:
+    """Return what was said for a cup less what was said against it; ``None`` where it was not tasted."""
+    told = praise(outcome) or complaints(outcome) or outcome.liked is not None
+    return _good(outcome) if told else None
+
+
 def better_before(case: Case) -> str | None:
-    """Return the name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
+    """Return the name of the best earlier slip that was clearly better, if this cup has complaints.
+
+    The best is the one that was liked most, then the one with the best words, then the latest; estimates have no say.
 
     Parameters
     ----------
@@ -134,13 +179,46 @@ def better_before(case: Case) -> str | None:
     Returns
     -------
     str or None
-        The name of the latest earlier slip that was clearly better by words alone, if this cup has complaints.
+        Its name.
     """
-    here = praise(case.outcome) - complaints(case.outcome)
-    if complaints(case.outcome) == 0:
-        return None
-    for earlier in case.previous:
-        there = praise(earlier.outcome) - complaints(earlier.outcome)
-        if earlier.differs and there > 0 and there - here >= CLEARLY_BETTER:
-            return earlier.name
-    return None
+    better = [e for e in case.previous if e.differs and clearly_better(e.outcome, case.outcome)]
+    # ``max`` takes the first of equals, which is the newest.
+    best = max(better, key=lambda e: merit(e.outcome), default=None)
+    return best.name if best is not None else None
+
+
+def clearly_better(earlier: Outcome, here: Outcome) -> bool:
+    """Whether an earlier cup was good and clearly better than one that was complained of.
+
+    Parameters
+    ----------
+    earlier, here : Outcome
+        What was recorded of the two cups.
+
+    Returns
+    -------
+    bool
+        Whether to go back to the earlier one.
+    """
+    return complaints(here) > 0 and _good(earlier) > 0 and _good(earlier) - _good(here) >= CLEARLY_BETTER
+
+
+def merit(outcome: Outcome) -> tuple[int, float]:
+    """Return what good cups are compared by: how they were liked, then their words; estimates have no say.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        What was recorded of the cup.
+
+    Returns
+    -------
+    tuple of int and float
+        Larger is better.
+    """
+    return outcome.liked or 0, _good(outcome)
+
+
+def _good(outcome: Outcome) -> float:
+    """Return what was said for a cup less what was said against it."""
+    return praise(outcome) - complaints(outcome)

@@ -58,6 +58,7 @@ CAUTIONS: dict[tuple[str, str], str] = {
 WHY_NOT: dict[str, str] = {
     "wrong-way": "would move the cup the wrong way",
     "too-small": "would do less than two brews of one recipe differ by",
+    "leaves-the-target": "would take out of your target what was measured in it",
     "leaves-the-range": "would push out of your target what is right",
     "other-axis": "is for the extraction, and that is not what is wrong",
 }

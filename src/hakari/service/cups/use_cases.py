@@ -9,6 +9,7 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.asked import Asked, asked_of
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
@@ -27,10 +28,9 @@ from hakari.service.brews.logs import brew_document
 from hakari.service.cache import Cache
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
-from hakari.service.cups.history import plan_of, praised_before, same_before, slip_before
+from hakari.service.cups.history import earlier_slips, plan_of, slip_before
 from hakari.service.cups.learning import effects_now
 from hakari.service.grinders.curves import grinder_document
-from hakari.service.plans.use_cases import draft_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
 from hakari.store import models
 
@@ -93,6 +93,7 @@ class CupView(Document):
     dilution_g: float
     goal_time_s: Pair | None
     back: BetterSlip | None
+    asked: list[Asked]
 
 
 def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
@@ -100,20 +101,20 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
     with ws.transaction() as session:
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
-        added = entry.outcome.added_water_g
-        added = document.plan.dilution_g if added is None else added
-        drink = entry.outcome.drink_g or float(plan.prediction.drink_g) + added
+        case = document.case()
         bench = workbench_row(session)
         parent = slip_before(session, bench)
         before = plan_of(session, parent)
+        drink = case.drink_g(float(plan.prediction.drink_g))
         return CupView(
             plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
             targets=_boxes(bench, entry.target),
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, parent),
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
-            unlikely=_unlikely(document, plan), dilution_g=document.plan.dilution_g,
-            goal_time_s=document.goal.time_s, back=_back(session, plan, advice),
+            unlikely=_unlikely(document, plan, document.plan.ice_g + case.outcome.added_water_g),
+            dilution_g=document.plan.dilution_g,
+            asked=list(asked_of(case)), goal_time_s=document.goal.time_s, back=_back(session, plan, advice),
         )  # fmt: skip
 
 
@@ -137,10 +138,8 @@ def _earlier(slip: models.Slip) -> EarlierSlipDocument:
     return EarlierSlipDocument(name=slip_name(slip), setting=kept.setting, plan=kept.plan, outcome=kept.outcome)
 
 
-def _unlikely(document: SlipDocument, plan: models.Plan) -> list[UnlikelyDocument]:
-    """Return what was recorded that is worth a question."""
-    made = draft_of(plan.recipe)
-    added = made.ice_g + document.case().outcome.added_water_g
+def _unlikely(document: SlipDocument, plan: models.Plan, added: float) -> list[UnlikelyDocument]:
+    """Return what was recorded that is worth a question; ``added`` grams went into the finished drink."""
     found = unlikely_readings(document.outcome.core(), document.plan.core(), plan.prediction.drawdown_s, added)
     return [UnlikelyDocument.model_validate(u, from_attributes=True) for u in found]
 
@@ -161,8 +160,10 @@ _simulations: Cache[SimulatedMoves] = Cache(16)
 def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
     """Return what the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     o = document.outcome
-    timed = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s} if document.plan.steep else {}
-    outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g, **timed)
+    outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g)
+    if document.plan.steep:
+        steeped = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s, "press_force": o.press_force}
+        outcome = outcome.model_copy(update=steeped)
     kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": [], "note": ""})
     key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
@@ -188,7 +189,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
         school=entry.school, note=entry.note.strip(), goal=_goal(plan),
-        previous=[_earlier(s) for s in (*same_before(session, bench, plan), *praised_before(session, bench, plan))],
+        previous=[_earlier(s) for s in earlier_slips(session, bench, plan, entry.outcome.core())],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document

@@ -105,15 +105,17 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
 
 def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
     plan = document.core()
-    return _tasted(plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S))
+    return _tasted(document, plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S))
 
 
-def _tasted(plan: Plan, grind: Grind, flow: Flow) -> Outcome:
+def _tasted(document: PlanDocument, plan: Plan, grind: Grind, flow: Flow) -> Outcome:
+    """Return what comes of a brew; its strength is that of the drink as it is drunk."""
     cup = extract(plan, grind, flow)
+    tds = document.cup_tds_percent(cup.drink_g, cup.tds_percent)
     small = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d < 250]
     large = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d > 900]
     return Outcome(
-        drawdown_s=flow.bare_bed_s, tds_percent=cup.tds_percent, ey_percent=cup.ey_percent, stalled=flow.stalled,
+        drawdown_s=flow.bare_bed_s, tds_percent=tds, ey_percent=cup.ey_percent, stalled=flow.stalled,
         small_percent=small[-1] if small else None, large_percent=large[0] if large else None,
     )  # fmt: skip
 
@@ -192,7 +194,7 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
         try:
             plan = other.core()
             flow = simulate_flow(plan, grind, other.factors(), SEARCH_STEP_S)
-            outcome = _tasted(plan, grind, flow)
+            outcome = _tasted(other, plan, grind, flow)
         except InputError:
             continue
         found.append(

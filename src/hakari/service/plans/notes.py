@@ -128,7 +128,7 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
     held = _most_held_g(document, p, poured)
     if held > brewer.capacity_g:
         notes.append(
-            PlanNote(kind="watch", title=f"A {brewer.label} does not hold that much",
+            PlanNote(kind="watch", title=f"The {brewer.label} does not hold that much",
                      detail=f"It takes about {units.masses(brewer.capacity_g)} at once; this needs {units.masses(held)}.")
         )  # fmt: skip
     if brewer.way == "drip" and p.bed_depth_mm < brewer.least_bed_mm:
@@ -203,7 +203,7 @@ def _additions(
 def _target(document: PlanDocument, p: PredictionDocument, target_name: str) -> list[PlanNote]:
     """Whether this ratio can meet the target's box at all."""
     target = TARGETS.get(target_name, TARGETS["classical"])
-    held = p.drink_g / document.dose_g
+    held = document.cup_g(p.drink_g) / document.dose_g
     low, high = (t * held for t in target.tds_percent)
     meets = max(low, target.ey_percent[0]), min(high, target.ey_percent[1])
     if meets[1] - meets[0] < 0.5:

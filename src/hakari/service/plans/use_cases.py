@@ -69,6 +69,7 @@ class PlanView(Document):
     vessel: VesselView
     school_label: str
     cup_g: float
+    cup_tds_percent: float
     dilution_g: float
     dilution_steps: list[DilutionStepView]
     ice_g: float
@@ -179,7 +180,7 @@ def plan_document(
         actions=recipe.actions if recipe.actions is not None
         else [ActionDocument.of(a) for a in made.actions],
         steep=recipe.steep or SteepDocument.of(made.steep),
-        dilution_g=round(made.dilution_g + recipe.after_g, 1),
+        dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=round(made.ice_g, 1),
         held_back_g=made.held_back_g, by_marks=made.by_marks,
         room_c=made.room_c if made.room_c is not None else ROOM_C, fit=FitDocument.of(factors) if factors else None,
         style=recipe.school if not recipe.pours else None, style_options=recipe.options if not recipe.pours else {},
@@ -255,7 +256,8 @@ def _view(
     return PlanView(
         id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
         brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
-        cup_g=round(prediction.drink_g - made.held_back_g + made.dilution_g + recipe.after_g + made.ice_g, 1),
+        cup_g=round(document.cup_g(prediction.drink_g), 1),
+        cup_tds_percent=round(document.cup_tds_percent(prediction.drink_g, prediction.tds_percent), 3),
         dilution_steps=_dilution_steps(prediction, made) if made.dilution_g > 0 else [],
         off_boil_min=round(minutes_off_boil(recipe.water_c), 1) if recipe.water_c > WARM_C else None,
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,

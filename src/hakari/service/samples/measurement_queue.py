@@ -140,8 +140,9 @@ class MeasurementQueue:
         photos, good = [(p.file_name, p.content_hash) for p, _ in pairs], [r for _, r in pairs]
         if order.sample_id is not None:
             return add_photos(self._ws, order.sample_id, photos, good).id
+        at = self._ws.at(order.counter_id)
         return keep_sample(
-            self._ws, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
+            at, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
         ).id  # fmt: skip
 
 

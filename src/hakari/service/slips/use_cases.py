@@ -191,7 +191,7 @@ def _figures(
         predicted_drawdown_s=plan.prediction.drawdown_s,
         tds_percent=now.tds_percent, ey_percent=now.ey_percent, tds_measured=outcome.tds_percent is not None,
         taste={k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, bed=outcome.bed,
-        note=document.note, liked=outcome.liked,
+        note=document.note, liked=outcome.liked, iced=document.plan.ice_g > 0,
         in_target=target.holds(now.ey_percent, now.tds_percent),
         target=target.name,
         curve_size_um=size_um, curve_density=density,

@@ -15,7 +15,16 @@ from hakari.service.brews.views import added_water_g
 from hakari.service.coffees.use_cases import CoffeeView
 from hakari.service.coffees.use_cases import view as coffee_view
 from hakari.service.plans.use_cases import check_setting
-from hakari.service.workspace.transaction import Row, Workspace, check_version, find, lookup, units_of, workbench_row
+from hakari.service.workspace.transaction import (
+    Row,
+    Workspace,
+    check_version,
+    find,
+    list_active,
+    lookup,
+    units_of,
+    workbench_row,
+)
 from hakari.store import models
 
 # Notes of a brew that are signs of its bed.
@@ -92,9 +101,11 @@ class WorkbenchSlip(Document):
 
 
 class WorkbenchView(Document):
-    """The chain."""
+    """The chain; ``counter`` is the one of the device that asks, one of so many ``counters``."""
 
     version: int
+    counter: str
+    counters: int
     coffee: CoffeeView | None
     sample: WorkbenchSample | None
     grinder: WorkbenchGrinder | None
@@ -163,8 +174,9 @@ def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
     grinder, plan = _alive(session, models.Grinder, b.grinder_id), _alive(session, models.Plan, b.plan_id)
     brew, slip = _alive(session, models.Brew, b.brew_id), _alive(session, models.Slip, b.slip_id)
     slips = session.query(models.Slip).filter(models.Slip.deleted_at.is_(None)).count()
+    counters = len(list_active(session, models.Workbench))
     return WorkbenchView(
-        version=b.version, coffee=coffee_view(coffee) if coffee else None,
+        version=b.version, counter=b.name, counters=counters, coffee=coffee_view(coffee) if coffee else None,
         sample=_sample(session, sample) if sample else None,
         grinder=WorkbenchGrinder(id=grinder.id, name=grinder.name, setting=b.setting) if grinder else None,
         plan=_plan(plan) if plan else None,
@@ -210,9 +222,10 @@ def _sample(session: Session, row: models.Sample) -> WorkbenchSample:
 
 
 def _plan(row: models.Plan) -> WorkbenchPlan:
-    recipe = row.recipe
+    recipe, prediction = row.recipe, row.prediction
     return WorkbenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document.dose_g, water_g=sum(p.water_g for p in row.document.pours),
-        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=row.prediction.drawdown_s,
-        tds_percent=row.prediction.tds_percent, ending=row.document.steep.ending if row.document.steep else None,
+        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=prediction.drawdown_s,
+        tds_percent=row.document.cup_tds_percent(prediction.drink_g, prediction.tds_percent),
+        ending=row.document.steep.ending if row.document.steep else None,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import os
 import threading
 from collections.abc import Iterator
@@ -23,6 +24,7 @@ from hakari.store.database import migrate, open_engine, session_factory
 from hakari.store.files import FileStore
 
 Row = TypeVar("Row", bound=models.RecordMixin)
+COUNTER = "counter_id"  # in what a session knows: whose bench is meant
 
 
 class NotFoundError(InputError):
@@ -34,7 +36,9 @@ class StaleError(InputError):
 
 
 class Workspace:
-    """One data folder; safe to share between threads. Without ``lock`` it is only to be read."""
+    """One data folder, seen from a counter; safe to share between threads. Without ``lock`` it is only to be read."""
+
+    counter_id: int | None = None
 
     def __init__(self, folder: Path, measuring_processes: int | None = None, lock: bool = True) -> None:
         check_folder(folder)
@@ -47,16 +51,23 @@ class Workspace:
         migrate(self.engine)
         self._sessions = session_factory(self.engine)
         with self.transaction() as session:
-            if session.get(models.Workbench, 1) is None:
-                session.add(models.Workbench(id=1))
+            if not list_active(session, models.Workbench):
+                session.add(models.Workbench())
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
         self.processes = Processes(wanted)
+
+    def at(self, counter_id: int | None) -> Workspace:
+        """Return the same workspace as seen from a counter; from the first one where it is not there any more."""
+        there = copy.copy(self)
+        there.counter_id = counter_id
+        return there
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
         """One transaction a use case; a stale write becomes a ``StaleError``."""
         try:
             with self._sessions.begin() as session:
+                session.info[COUNTER] = self.counter_id
                 yield session
         except StaleDataError as error:
             raise _stale() from error
@@ -114,5 +125,9 @@ def units_of(bench: models.Workbench) -> DisplayUnits:
 
 
 def workbench_row(session: Session) -> models.Workbench:
-    """Return the one bench."""
-    return session.get_one(models.Workbench, 1)
+    """Return what is being worked on at the counter of a session."""
+    chosen = lookup(session, models.Workbench, session.info.get(COUNTER))
+    if chosen is None or chosen.deleted_at is not None:
+        chosen = list_active(session, models.Workbench)[0]
+        session.info[COUNTER] = chosen.id
+    return chosen

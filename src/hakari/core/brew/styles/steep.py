@@ -6,6 +6,8 @@ from hakari.core.brew.schedule import Action, Pour, PressForce, Steep
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
 CRUST_S = 240.0
+CRUST_STIR_S = 12.0
+FILL_G_S = 16.0
 FORCES: dict[str, PressForce] = {"gentle": "gentle", "firm": "firm", "hard": "hard"}
 
 
@@ -15,6 +17,23 @@ def _pressed(order: Order, seconds: float, stir_s: float) -> Steep:
     return Steep(
         seconds, stir_s, float(chosen["press"]), force=FORCES[chosen["force"]], decant=chosen["after"] == "decant"
     )
+
+
+def _seconds(order: Order) -> float:
+    """Return the time that was chosen in minutes, in whole seconds."""
+    return float(round(60 * float(order.options["minutes"])))
+
+
+def _fill(water_g: float, seconds: float) -> float:
+    """Return how long the one pour of a steep lasts: it is in before the steep ends."""
+    return min(lasts(water_g, FILL_G_S), seconds)
+
+
+def _contact(chosen: float, fill: float, stir_s: float) -> tuple[float, tuple[str, ...]]:
+    """Return when the press begins, s, and what to know where stirring outlasts the chosen time."""
+    if stir_s and fill + stir_s > chosen:
+        return fill + stir_s, ("The press waits until the stirring is done.",)
+    return chosen, ()
 
 
 FRIDGE_C, BENCH_C = 5.0, 21.0
@@ -33,17 +52,17 @@ def long_steep(order: Order) -> Draft:
     Draft
         Pour, stir or break at four minutes, wait, press gently, pour off at once.
     """
-    minutes = float(order.options["minutes"])
-    seconds = round(60 * minutes)
-    fill = lasts(order.water_g, 16.0)
-    stir = 12.0 if order.options["crust"] == "stir" else 0.0
+    stir = max(float(order.options["stir"]), CRUST_STIR_S if order.options["crust"] == "stir" else 0.0)
+    chosen = _seconds(order)
+    fill = _fill(order.water_g, chosen)
+    seconds, late = _contact(chosen, fill, stir)
     # A crust is broken at four minutes, or at the end of a shorter steep.
     broken = (Action(max(fill, min(CRUST_S, seconds - 10.0)), "stir"),) if order.options["crust"] == "break" else ()
     return Draft(
         (Pour(order.water_g, fill, 0.0),),
         broken,
         _pressed(order, seconds, stir),
-        by_hand=_left(order),
+        by_hand=(*late, *_left(order)),
     )
 
 
@@ -60,9 +79,9 @@ def break_and_skim(order: Order) -> Draft:
     Draft
         A plan that ends with breaking and skimming.
     """
-    seconds = round(60 * float(order.options["minutes"]))
+    seconds = _seconds(order)
     return Draft(
-        (Pour(order.water_g, lasts(order.water_g, 16.0), 0.0),), steep=Steep(seconds, 0.0, 20.0, "skim"),
+        (Pour(order.water_g, _fill(order.water_g, seconds), 0.0),), steep=Steep(seconds, 0.0, 20.0, "skim"),
         by_hand=("Break the crust with a spoon, skim the foam, let it settle, sip from the top.",),
     )  # fmt: skip
 
@@ -88,12 +107,13 @@ def stirred_steep(order: Order) -> Draft:
         Finer, stirred throughout, paper under the mesh, a slow press.
     """
     stir = float(order.options["stir"])
-    fill = lasts(order.water_g, 16.0)
-    seconds = max(fill + stir + 20.0, 105.0)
+    chosen = _seconds(order)
+    fill = _fill(order.water_g, chosen)
+    seconds, late = _contact(chosen, fill, stir)
     return Draft(
         (Pour(order.water_g, fill, 0.0),),
         steep=_pressed(order, seconds, stir),
-        by_hand=("Lay a paper under the mesh; stop when it resists.", *_left(order)),
+        by_hand=("Lay a paper under the mesh; stop when it resists.", *late, *_left(order)),
     )
 
 
@@ -202,13 +222,14 @@ def concentrate(order: Order) -> Draft:
     """
     ratio = float(order.options["short"])
     brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
-    seconds = float(order.options["seconds"])
-    fill = lasts(brewed, 12.0)
+    chosen, stir = float(order.options["seconds"]), float(order.options["stir"])
+    fill = min(lasts(brewed, 12.0), chosen)
+    seconds, late = _contact(chosen, fill, stir)
     return Draft(
         (Pour(brewed, fill, 0.0),),
-        steep=Steep(max(seconds, fill + 10.0), 12.0, float(order.options["press"]), force=FORCES[order.options["force"]]),
+        steep=Steep(seconds, stir, float(order.options["press"]), force=FORCES[order.options["force"]]),
         dilution_g=max(order.water_g - brewed, 0.0), held_back_g=float(order.options["back"]),
-        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.",),
+        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.", *late),
     )  # fmt: skip
 
 
@@ -274,6 +295,7 @@ STEEP_SCHOOLS = (
         (
             Option("minutes", "minutes", (("4", "4"), ("6", "6"), ("8", "8")), ANY_STEEP_MIN),
             Option("crust", "crust", (("break", "broken"), ("none", "left alone"), ("stir", "stirred in"))),
+            Option("stir", "stirring", (("0", "none"), ("15", "15 s"), ("30", "30 s")), ANY_STIR_S, minor=True),
             _press_over("25", "15", "40"), FORCE, AFTER,
         ),
         dose_g=(8, 80), method="press-pot",
@@ -289,6 +311,7 @@ STEEP_SCHOOLS = (
         stirred_steep,
         (
             Option("stir", "stirring", (("45", "45 s"), ("30", "30 s"), ("60", "60 s"), ("90", "90 s")), ANY_STIR_S),
+            Option("minutes", "minutes", (("1.75", "1:45"), ("2.5", "2½"), ("4", "4")), ANY_STEEP_MIN),
             _press_over("45", "30", "60"), FORCE, AFTER,
         ),
         dose_g=(12, 60), method="press-pot-stirred",
@@ -321,6 +344,7 @@ STEEP_SCHOOLS = (
         (
             Option("short", "short ratio, 1 :", (("6", "6"), ("5", "5"), ("7", "7"), ("8", "8")), OwnValue("ratio", 3, 12)),
             Option("seconds", "steep", (("75", "1:15"), ("60", "1:00"), ("105", "1:45"), ("150", "2:30")), ANY_STEEP_S),
+            Option("stir", "stirring", (("12", "12 s"), ("0", "none"), ("30", "30 s")), ANY_STIR_S, minor=True),
             _press_over("30", "20", "45"), FORCE,
             Option("back", "hold back", (("0", "nothing"), ("10", "10 g"), ("20", "20 g")), OwnValue("g", 0, 60)),
         ),

@@ -1,0 +1,143 @@
+import { Dropdown } from "antd";
+import { Link, useNavigate } from "react-router-dom";
+import { Key } from "../ui/parts";
+import { useNarrow } from "../ui/useMedia";
+import { useUnits } from "../ui/useUnits";
+import { useActions, type Action } from "./actions";
+
+interface Props {
+  dark: boolean;
+  toggleTheme: () => void;
+  changeUnits: () => void;
+  showHelp: () => void;
+  showDevices: () => void;
+}
+
+/** What can be done here: all of it beside the main action; on a phone the rest is a menu away. */
+export function ActionBar(props: Props) {
+  const { where, actions } = useActions();
+  const narrow = useNarrow();
+  const shown = actions.filter((a) => !a.inPage);
+  const main = shown.find((a) => a.main);
+  const others = shown.filter((a) => !a.main);
+  return (
+    <footer className="actions">
+      {narrow ? (
+        <OnPhone {...props} main={main} others={others} />
+      ) : (
+        <OnDesk {...props} where={where} others={others} />
+      )}
+      {main && (
+        <button className="main-act" onClick={main.run} disabled={main.disabled}>
+          {main.label} <Key>{main.key}</Key>
+        </button>
+      )}
+    </footer>
+  );
+}
+
+/** How many other actions a phone's bar shows, with a main one and without. */
+const [BESIDE_MAIN, WITHOUT_MAIN] = [1, 2];
+const LONGEST_BESIDE = 16;
+
+function OnPhone({
+  dark,
+  toggleTheme,
+  changeUnits,
+  showHelp,
+  showDevices,
+  main,
+  others,
+}: Props & { main?: Action; others: Action[] }) {
+  const { unitOf } = useUnits();
+  const navigate = useNavigate();
+  const beside = main
+    ? others.filter((a) => a.label.length + main.label.length <= 2 * LONGEST_BESIDE).slice(0, BESIDE_MAIN)
+    : others.slice(0, WITHOUT_MAIN);
+  const rest = others.filter((a) => !beside.includes(a));
+  return (
+    <>
+      <Dropdown
+        trigger={["click"]}
+        placement="topLeft"
+        getPopupContainer={(button) => button.parentElement!}
+        menu={{
+          items: [
+            ...rest.map((a) => ({ key: a.key, label: a.label, disabled: a.disabled, onClick: a.run })),
+            ...(rest.length ? [{ type: "divider" as const }] : []),
+            { key: "practice", label: "Practice", onClick: () => void navigate("/practice") },
+            { key: "theme", label: dark ? "Light paper" : "Dark bench", onClick: toggleTheme },
+            { key: "units", label: `Units: ${unitOf("mass")}, ${unitOf("heat")}`, onClick: changeUnits },
+            { key: "devices", label: "Devices", onClick: showDevices },
+            { key: "help", label: "Back-up", onClick: showHelp },
+          ],
+        }}
+      >
+        <button className="act more-act">More</button>
+      </Dropdown>
+      {beside.map((a) => (
+        <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
+          {a.label}
+        </button>
+      ))}
+    </>
+  );
+}
+
+function OnDesk({
+  dark,
+  toggleTheme,
+  changeUnits,
+  showHelp,
+  showDevices,
+  where,
+  others,
+}: Props & { where: React.ReactNode; others: Action[] }) {
+  const { unitOf } = useUnits();
+  return (
+    <>
+      <div className="where">{where}</div>
+      <Link to="/practice" className="act" style={{ textDecoration: "none" }}>
+        Practice <Key>7</Key>
+      </Link>
+      {others.map((a) => (
+        <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
+          {a.label} <Key>{a.key}</Key>
+        </button>
+      ))}
+      <button
+        className="icon-act"
+        onClick={toggleTheme}
+        aria-label={dark ? "Light paper" : "Dark bench"}
+        title={dark ? "Light paper" : "Dark bench"}
+      >
+        <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
+          <circle cx="8.5" cy="8.5" r="6" />
+          <path d="M8.5 2.5a6 6 0 0 1 0 12Z" fill="currentColor" />
+        </svg>
+      </button>
+      <button
+        className="icon-act units"
+        onClick={changeUnits}
+        aria-label={`Units: ${unitOf("mass")}, ${unitOf("heat")}`}
+        title="Units (U)"
+      >
+        {unitOf("mass")} {unitOf("heat")}
+      </button>
+      <button className="icon-act" onClick={showDevices} aria-label="Devices" title="Devices: phones and tablets">
+        <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
+          <rect x="4.5" y="1.5" width="8" height="14" rx="1.8" />
+          <path d="M7.5 13h2" />
+        </svg>
+      </button>
+      <button
+        className="icon-act"
+        onClick={showHelp}
+        aria-label="Keyboard shortcuts and back-up"
+        title="Keyboard shortcuts and back-up"
+      >
+        <Key>?</Key>
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,114 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dropdown } from "antd";
+import { useState } from "react";
+import { api, dataOf, type Schemas } from "../api/client";
+import { useRefresh, useWorkbench } from "../api/hooks";
+import { Trouble, Typed } from "../ui/parts";
+import { useActions } from "./actions";
+
+function useCounters() {
+  return useQuery({ queryKey: ["counters"], queryFn: async () => dataOf(await api.GET("/api/counters")).counters });
+}
+
+/** Work at another counter from now on: everything that is shown is then of that one. */
+function useChoose() {
+  const refresh = useRefresh();
+  return async (id: number) => {
+    dataOf(await api.PUT("/api/counters/current", { body: { id } }));
+    await refresh();
+  };
+}
+
+/** Where this device works, in the chain strip; nothing while there is one counter alone. */
+export function CounterChoice() {
+  const bench = useWorkbench().data;
+  return bench && bench.counters > 1 ? <Choice name={bench.counter} /> : null;
+}
+
+function Choice({ name }: { name: string }) {
+  const counters = useCounters().data ?? [];
+  const choose = useChoose();
+  return (
+    <Dropdown
+      trigger={["click"]}
+      menu={{
+        selectable: true,
+        selectedKeys: counters.filter((c) => c.here).map((c) => String(c.id)),
+        items: counters.map((c) => ({ key: String(c.id), label: c.name, onClick: () => void choose(c.id) })),
+      }}
+    >
+      <button className="counter" aria-label={`Counter: ${name}`} title="At which counter this device works">
+        {name}
+      </button>
+    </Dropdown>
+  );
+}
+
+/** The counters: choose this device's, make one, delete one. */
+export function Counters() {
+  const { data } = useCounters();
+  const choose = useChoose();
+  const refresh = useRefresh();
+  const { notify } = useActions();
+  const [name, setName] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  async function tryTo(act: () => Promise<unknown>) {
+    try {
+      await act();
+      setError(null);
+      await refresh();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  async function add() {
+    dataOf(await api.POST("/api/counters", { body: { name } }));
+    setName("");
+  }
+  async function remove(counter: Schemas["CounterView"]) {
+    const path = { params: { path: { id: counter.id } } };
+    await api.DELETE("/api/counters/{id}", path);
+    notify(`${counter.name} deleted`, async () => {
+      dataOf(await api.POST("/api/counters/{id}/restore", path));
+      await refresh();
+    });
+  }
+  if (!data) return null;
+  return (
+    <section aria-label="Counters" className="counters">
+      <h3>Counters</h3>
+      <p className="quiet">
+        Each counter has its own coffee, grinder, plan and brew at hand; photos, grinders and slips are shared. This
+        device works at the one that is marked.
+      </p>
+      <ul className="rows">
+        {data.map((c) => (
+          <li key={c.id}>
+            <label>
+              <input type="radio" name="counter" checked={c.here} onChange={() => void tryTo(() => choose(c.id))} />{" "}
+              {c.name}
+            </label>
+            {data.length > 1 && (
+              <button className="link" aria-label={`Delete ${c.name}`} onClick={() => void tryTo(() => remove(c))}>
+                Delete
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <form
+        className="new-counter"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void tryTo(add);
+        }}
+      >
+        <Typed small label="Another counter" placeholder="hatch" value={name} onChange={setName} width={180} />
+        <button className="link" type="submit" disabled={!name.trim()}>
+          Add
+        </button>
+      </form>
+      {error != null && <Trouble error={error} />}
+    </section>
+  );
+}

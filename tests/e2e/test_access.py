@@ -1,0 +1,150 @@
+"""Every station and dialog for everyone: axe finds nothing, and nothing is cut, covered or printed over at any size."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+DESK, PHONE, UPRIGHT, LYING = (1280, 800), (390, 844), (768, 1024), (1024, 768)
+STATIONS = ("measure", "grinders", "plan", "brew", "cup", "slips", "practice")
+DIALOGS = (
+    ("plan", "What suits what?"), ("plan", "Recipes"), ("plan", "its shape"), ("plan", "Heat", "Pours as a table"),
+    ("plan", "Devices"), ("plan", "Keyboard shortcuts"), ("plan", "Lot 12"),
+    ("measure", "Sieves"), ("measure", "Other samples"),
+    ("grinders", "New grinder"), ("grinders", "Which grind suits what?"), ("cup", "More evidence"),
+    ("brew", "Brews behind the prediction"),
+)  # fmt: skip
+
+RUN_AXE = """async () => (await axe.run(document)).violations.map(v =>
+  `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target.join(" ")).join(", ")}`)"""
+
+# What a person would stumble over: a page wider than the window, controls under something else, numbers that run out of
+# their field, texts of a chart printed over each other.
+STUMBLES = """() => {
+  const found = [];
+  const seen = e => {
+    const r = e.getBoundingClientRect(), s = getComputedStyle(e);
+    return r.width > 1 && r.height > 1 && s.visibility !== "hidden" && +s.opacity > 0.1
+      && r.left < innerWidth && r.right > 0 && r.top < innerHeight && r.bottom > 0;
+  };
+  const clipped = (e, x, y) => {
+    for (let p = e.parentElement; p; p = p.parentElement) {
+      const r = p.getBoundingClientRect(), s = getComputedStyle(p);
+      if (/auto|scroll|hidden/.test(s.overflowX + s.overflowY) && (x < r.left || x > r.right || y < r.top || y > r.bottom))
+        return true;
+    }
+    return false;
+  };
+  const wide = document.documentElement.scrollWidth - innerWidth;
+  if (wide > 0) found.push(`${wide} px wider than the window`);
+  for (const e of document.querySelectorAll("button, a[href], input, select, [role=slider], [role=button]")) {
+    if (!seen(e)) continue;
+    const r = e.getBoundingClientRect(), x = r.left + r.width / 2, y = r.top + r.height / 2;
+    if (x < 0 || y < 0 || x > innerWidth || y > innerHeight || clipped(e, x, y)) continue;
+    const hit = document.elementFromPoint(x, y);
+    if (hit && hit !== e && !e.contains(hit) && !hit.contains(e) && ![...(e.labels ?? [])].some(l => l.contains(hit))
+        && !hit.closest("svg"))
+      found.push(`covered: ${e.getAttribute("aria-label") ?? e.innerText} by ${hit.outerHTML.slice(0, 80)}`);
+  }
+  for (const e of document.querySelectorAll("input"))
+    if (seen(e) && e.type !== "file" && e.value && e.scrollWidth > e.clientWidth + 2) found.push(`cut: ${e.value}`);
+  const texts = [...document.querySelectorAll("svg text")].filter(e => seen(e) && e.textContent.trim());
+  texts.forEach((a, i) => texts.slice(i + 1).forEach(b => {
+    const p = a.getBoundingClientRect(), q = b.getBoundingClientRect();
+    const across = Math.min(p.right, q.right) - Math.max(p.left, q.left);
+    if (across > 3 && Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top) > 4)
+      found.push(`over each other: ${a.textContent} / ${b.textContent}`);
+  }));
+  return found;
+}"""
+
+
+def resized(page: Page, size: tuple[int, int]) -> None:
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    # Charts are redrawn once they know their width.
+    page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+
+def settled(page: Page) -> list[str]:
+    """What there is to stumble over once everything has found its place."""
+    found: list[str] = page.evaluate(STUMBLES)
+    for _ in range(20):
+        if not found:
+            break
+        page.wait_for_timeout(100)
+        found = page.evaluate(STUMBLES)
+    return found
+
+
+def opened(page: Page, url: str, station: str) -> None:
+    page.goto(f"{url}/{station}")
+    page.wait_for_load_state("networkidle")
+    expect(page.locator(".page > :not(h1)").first).to_be_visible()
+    if not page.evaluate("() => 'axe' in window"):
+        page.evaluate(AXE.read_text())
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_every_station_and_dialog_is_open_to_everyone(browser: Browser, demo_url: str, theme: Any) -> None:
+    context = browser.new_context(color_scheme=theme, reduced_motion="reduce")
+    page = context.new_page()
+    wrong: dict[object, list[str]] = {}
+    for station in STATIONS:
+        resized(page, DESK)
+        opened(page, demo_url, station)
+        wrong[station, "axe"] = page.evaluate(RUN_AXE)
+        for size in (DESK, UPRIGHT, LYING, PHONE) if theme == "light" else ():
+            resized(page, size)
+            wrong[station, size] = settled(page)
+        wrong[station, "axe, narrow"] = page.evaluate(RUN_AXE) if theme == "light" else []
+    resized(page, DESK)
+    for station, *buttons in DIALOGS:
+        opened(page, demo_url, station)
+        for button in buttons:
+            page.get_by_role("button", name=button).first.click()
+        page.wait_for_load_state("networkidle")
+        wrong[station, *buttons] = page.evaluate(RUN_AXE)
+    context.close()
+    assert {where: what for where, what in wrong.items() if what} == {}
+
+
+def test_on_a_phone_the_rest_is_a_menu_away(browser: Browser, demo_url: str) -> None:
+    phone = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, reduced_motion="reduce"
+    ).new_page()
+    opened(phone, demo_url, "plan")
+    for name in ("Measure", "Grinders", "Plan", "Brew", "Cup", "Slips"):
+        expect(phone.get_by_role("navigation", name="Stations").get_by_text(name, exact=True)).to_be_in_viewport()
+    expect(phone.locator(".key:visible")).to_have_count(0)
+    expect(phone.get_by_role("button", name="Brew it")).to_be_in_viewport()
+    phone.get_by_role("button", name="More").tap()
+    assert phone.evaluate(RUN_AXE) == []
+    phone.get_by_role("menuitem", name="What suits what?").tap()
+    expect(phone.get_by_role("dialog", name="What suits what?")).to_be_visible()
+    phone.context.close()
+
+
+def test_two_devices_work_at_two_counters(page: Page, browser: Browser, demo_url: str) -> None:
+    page.goto(f"{demo_url}/plan")
+    page.get_by_role("button", name="Devices", exact=True).click()
+    counters = page.get_by_role("region", name="Counters")
+    counters.get_by_label("Another counter").fill("hatch")
+    counters.get_by_role("button", name="Add").click()
+    expect(counters.get_by_role("radio")).to_have_count(2)
+    tablet = browser.new_context(viewport={"width": 768, "height": 1024}, reduced_motion="reduce").new_page()
+    tablet.goto(f"{demo_url}/plan")
+    tablet.get_by_role("button", name="Counter: bar").click()
+    tablet.get_by_role("menuitem", name="hatch").click()
+    expect(tablet.get_by_role("button", name="Counter: hatch")).to_be_visible()
+    expect(tablet.get_by_role("button", name="Which coffee?")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("button", name="Counter: bar")).to_be_visible()
+    expect(page.get_by_role("button", name="Lot 12 Hollow Ridge")).to_be_visible()
+    page.get_by_role("button", name="Devices", exact=True).click()
+    page.get_by_role("button", name="Delete hatch").click()
+    expect(page.get_by_role("button", name="Counter: bar")).to_have_count(0)
+    tablet.context.close()
