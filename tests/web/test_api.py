@@ -111,6 +111,24 @@ def test_writes_from_elsewhere_are_refused(client: FlaskClient) -> None:
     assert client.get("/api/coffees").json == {"coffees": []}
 
 
+def test_a_frame_of_the_live_view_is_judged_and_not_kept(client: FlaskClient, workspace: Workspace) -> None:
+    scene = Scene(width_px=960, height_px=720, um_per_px=150, blur_sigma_px=0.6, grounds_limit=2000)
+    frame = make_picture(scene).jpeg
+
+    def judged(data: bytes) -> tuple[int, dict]:
+        answer = client.post("/api/camera-frames", data={"frame": (io.BytesIO(data), "frame.jpg")})
+        return answer.status_code, answer.json
+
+    status, said = judged(frame)
+    assert status == 200 and said["cues"][0] == "closer" and not said["ready"] and len(said["corners"]) == 4
+    assert all(0 < share < 1 for corner in said["corners"] for share in corner)
+    status, said = judged(b"nothing that is a picture")
+    assert (status, said["code"]) == (422, "not-a-picture")
+    status, said = judged(frame + b"\0" * 2_000_000)
+    assert (status, said["code"], said["field"]) == (422, "frame-too-large", "frame")
+    assert not any(p.is_file() for p in (workspace.folder / "files").rglob("*"))
+
+
 def measured(client: FlaskClient, *photos: tuple[bytes, str], **known: object) -> dict:
     """Send photos and wait until they are measured."""
     data = {"photos": [(io.BytesIO(content), name) for content, name in photos], **known}

@@ -18,6 +18,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import pytest
+from zeroconf import AddressResolverIPv4, IPVersion, Zeroconf
 
 from hakari.core.errors import InputError
 from hakari.service.devices.pairing_codes import (
@@ -28,6 +29,8 @@ from hakari.service.devices.pairing_codes import (
     GuessedTooOftenError,
     PairingCodes,
 )
+from hakari.web.addresses import serving_at
+from hakari.web.local_name import SERVICE, LocalName
 
 OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
 
@@ -154,6 +157,72 @@ def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     with zipfile.ZipFile(io.BytesIO(here("GET", "/api/archives/latest.zip").data)) as archive:
         rows = archive.read("workspace.json").decode()
     assert "token_hash" not in rows and '"bench"' in rows
+
+
+def test_a_link_opens_a_station_for_who_is_in_and_the_brew_alone_for_a_guest(port: int) -> None:
+    phone, here = Client(port), Client(port, "127.0.0.1")
+    # Who is not in yet comes to the station after the code; nobody is sent elsewhere.
+    link = here("GET", "/api/stations/brew/link").json()
+    assert link["url"] == f"http://{OTHER}:{port}/brew" and "<svg" in link["qr_svg"]
+    assert phone("GET", "/brew").headers["Location"] == "/pair?next=%2Fbrew"
+    form = urllib.parse.urlencode({"code": code_of(port), "name": "Phone", "next": "//evil.example"})
+    assert phone("POST", "/pair", form, Content_Type="application/x-www-form-urlencoded").headers["Location"] == "/"
+    assert phone("GET", "/pair?code=AAAA&next=/brew").headers["Location"] == "/brew"
+    assert phone("GET", "/api/devices/current").json() == {"name": "Phone", "guest": False}
+
+    made = phone.post("/api/guest-links", {})
+    address = urllib.parse.urlsplit(made.json()["url"])
+    tablet = Client(port)
+    assert tablet("GET", f"{address.path}?key=guessed").status == 403 and not tablet.cookies
+    opened = tablet("GET", f"{address.path}?{address.query}")
+    assert opened.status == 200 and "url=/brew" in opened.text and "HttpOnly" in opened.headers["Set-Cookie"]
+    assert tablet("GET", "/api/devices/current").json() == {"name": "Brew display", "guest": True}
+    assert tablet("GET", "/api/workbenches/current").status == 200 and tablet("GET", "/brew").status == 200
+    for method, path in (
+        ("GET", "/api/devices"), ("GET", "/api/samples"), ("GET", "/api/archives/latest.zip"), ("GET", "/api/slips"),
+        ("POST", "/api/brews"), ("PATCH", "/api/workbenches/current"), ("POST", "/api/pairing-codes"),
+        ("POST", "/api/brews/1/taps"), ("GET", "/api/brews/1/log.csv"),
+    ):  # fmt: skip
+        refused = tablet(method, path, "{}", Content_Type="application/json")
+        assert (refused.status, refused.json()["code"]) == (403, "only-watching"), path
+    # A phone that is in is no guest for having opened the link; withdrawn, the link is worth nothing.
+    assert "Set-Cookie" not in phone("GET", f"{address.path}?{address.query}").headers
+    display = next(d for d in here("GET", "/api/devices").json()["devices"] if d["guest"])
+    assert here("DELETE", f"/api/devices/{display['id']}").status == 204
+    assert tablet("GET", "/api/workbenches/current").status == 401
+    assert Client(port)("GET", f"{address.path}?{address.query}").status == 403
+
+
+def test_who_is_shut_out_hears_no_more_of_a_running_brew(port: int) -> None:
+    phone, here = Client(port), Client(port, "127.0.0.1")
+    phone.pair(code_of(port))
+    assert here.post("/api/plans", {}).status == 201
+    brew = here.post("/api/brews", {}).json()
+    listening = http.client.HTTPConnection(OTHER, port, timeout=20)
+    cookie = {"Cookie": "; ".join(f"{k}={v}" for k, v in phone.cookies.items())}
+    listening.request("GET", f"/api/brews/{brew['id']}/stream", headers=cookie)
+    stream = listening.getresponse()
+    assert stream.readline().startswith(b"event: brew")
+    device = here("GET", "/api/devices").json()["devices"][0]["id"]
+    assert here("DELETE", f"/api/devices/{device}").status == 204
+    heard = stream.read().decode()  # returns when the server ends it
+    assert "event: over" not in heard
+    assert here("GET", f"/api/brews/{brew['id']}").json()["state"] == "running"
+
+
+def test_the_network_knows_the_server_by_name_until_it_stops() -> None:
+    name = LocalName("bar.local", ["127.0.0.1"], 8720, https=False)
+    assert name.told.wait(20), "this machine's loopback has no multicast"
+    network = Zeroconf(interfaces=["127.0.0.1"], ip_version=IPVersion.V4Only)
+    found = network.get_service_info(SERVICE, name.info.name, timeout=10_000)
+    assert found is not None and (found.server, found.port) == ("bar.local.", 8720)
+    address = AddressResolverIPv4("bar.local.")
+    assert address.request(network, 10_000) and address.parsed_addresses() == ["127.0.0.1"]
+    network.close()
+    name.close()
+    assert not name.told.is_set()
+    assert serving_at("192.168.7.5", 8720, False, "Bar").named_url == "http://bar.local:8720"
+    assert "bar.local" in serving_at("192.168.7.5", 8720, False, "bar.local").hosts
 
 
 def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Path) -> None:

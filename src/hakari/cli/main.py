@@ -89,6 +89,9 @@ def _parser() -> argparse.ArgumentParser:
             "--lan", action="store_true", help="serve phones and tablets in this computer's networks too"
         )
         reach.add_argument("--host", metavar="ADDRESS", help="serve on one more address of this computer")
+        serve.add_argument(
+            "--name", help="what to be called in the network: bar for bar.local, else the computer's name"
+        )
         serve.add_argument("--certificate", type=Path, metavar="FILE.pem", help="serve by HTTPS")
         serve.add_argument("--key", type=Path, metavar="FILE.pem", help="the certificate's key")
         serve.set_defaults(module="serve")

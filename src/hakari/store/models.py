@@ -314,9 +314,10 @@ class Workbench(RecordMixin, Base):
 
 
 class Device(RecordMixin, Base):
-    """A device that was let in; only the hash of its token is kept. A deleted one is revoked."""
+    """A device that was let in, or a display that only watches; only its token's hash is kept. A deleted one is revoked."""
 
     __tablename__ = "device"
     name: Mapped[str] = mapped_column(String(60))
     token_hash: Mapped[str] = mapped_column(String(64), unique=True)
+    guest: Mapped[bool] = mapped_column(default=False)
     last_used_at: Mapped[datetime | None]

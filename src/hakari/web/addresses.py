@@ -17,22 +17,38 @@ ANY = "0.0.0.0"
 
 @dataclass(frozen=True)
 class Serving:
-    """How the application is served: the names it answers to, its addresses for other devices, and whether by HTTPS."""
+    """How the application is served: the names it answers to, its addresses for other devices, and whether by HTTPS.
+
+    ``local_name`` is what this computer may be called in its network, ``addresses`` what that name stands for.
+    """
 
     hosts: tuple[str, ...] = LOOPBACK
     urls: tuple[str, ...] = ()
     https: bool = False
+    local_name: str | None = None
+    addresses: tuple[str, ...] = ()
+    port: int = 0
+
+    @property
+    def named_url(self) -> str:
+        """The address by name."""
+        return f"{'https' if self.https else 'http'}://{self.local_name}:{self.port}"
 
 
-def serving_at(host: str | None, port: int, https: bool) -> Serving:
-    """Return how a server on an address is reached; ``None`` is this computer alone, ``ANY`` all of its networks."""
+def serving_at(host: str | None, port: int, https: bool, name: str | None = None) -> Serving:
+    """Return how a server on an address is reached; ``None`` is this computer alone, ``ANY`` all of its networks.
+
+    ``name`` is what it is called in its networks, else the computer's own name.
+    """
     if host is None:
         return Serving(https=https)
-    name = socket.gethostname().lower()
+    own = socket.gethostname().lower()
+    local = f"{(name or own).lower().removesuffix('.local')}.local"
     addresses = network_addresses() if host == ANY else (host,)
     scheme = "https" if https else "http"
-    names = (*LOOPBACK, *(a.lower() for a in addresses), name, f"{name}.local")
-    return Serving(names, tuple(f"{scheme}://{_in_url(a)}:{port}" for a in addresses), https)
+    names = tuple(dict.fromkeys((*LOOPBACK, *(a.lower() for a in addresses), own, f"{own}.local", local)))
+    urls = tuple(f"{scheme}://{_in_url(a)}:{port}" for a in addresses)
+    return Serving(names, urls, https, local, tuple(a for a in addresses if ":" not in a), port)
 
 
 def network_addresses() -> tuple[str, ...]:

@@ -27,7 +27,7 @@ from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import archives, bench, brew, counters, cup, devices, drafts, grinders, measure, plan, slips, system
 from hakari.web.addresses import Serving, name_of
-from hakari.web.pairing import PAGE, only_let_in, pairing_page
+from hakari.web.pairing import DISPLAY, PAGE, display_page, only_let_in, pairing_page
 from hakari.web.shared import Station
 
 STATIC = Path(__file__).parent / "static"
@@ -110,6 +110,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
         app.view_functions[name] = _again_when_overtaken(view)
     app.add_url_rule("/api/openapi.json", "openapi_document", lambda: app.api_doc)
     app.add_url_rule(PAGE, "pair", pairing_page, methods=["GET", "POST"])
+    app.add_url_rule(DISPLAY, "display", display_page)
     app.add_url_rule("/", "page", _page, defaults={"path": ""})
     app.url_map.converters["page"] = PagePath
     app.add_url_rule("/<page:path>", "page", _page)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from typing import Annotated, Any
 
 from flask import Response, current_app, request
@@ -16,9 +17,11 @@ from hakari.service.brews.desk import BrewDesk, StreamEvent
 from hakari.service.brews.live import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.fits import use_cases as fits
+from hakari.web.pairing import still_let_in
 from hakari.web.shared import ById, EmptyBody, Station, file_response, workspace
 
 api = Station("brew", "/api")
+ASK_AGAIN_S = 2.0  # how soon a device that was shut out hears nothing more
 # Each event has a name, and what it says as JSON in a string.
 EVENTS: dict[Any, Any] = {
     200: {"description": "Server-sent events: brew, reading, over", "content": {"text/event-stream": {"schema": {
@@ -152,11 +155,17 @@ def stream_brew(path: ById, query: StreamFrom) -> Response:
     brews.brew_view(workspace(), path.id)
     told = desk().listen(path.id, index)
     headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(_events(told), mimetype="text/event-stream", headers=headers)
+    return Response(_events(told, still_let_in()), mimetype="text/event-stream", headers=headers)
 
 
-def _events(told: Iterator[StreamEvent]) -> Iterator[str]:
+def _events(told: Iterator[StreamEvent], may_hear: Callable[[], bool]) -> Iterator[str]:
+    """Write events as they are told, until the brew is over or its listener is shut out."""
+    asked = time.monotonic()
     for message in told:
+        if time.monotonic() - asked > ASK_AGAIN_S:
+            asked = time.monotonic()
+            if not may_hear():
+                return
         body: Any = message.body
         number = f"id: {body.index + len(body.t_s)}\n" if message.event == "reading" else ""
         yield f"{number}event: {message.event}\ndata: {body.model_dump_json()}\n\n"

@@ -14,6 +14,7 @@ from hakari.formats.measurement import MeasurementDocument
 from hakari.service.samples import corrections, distributions, reports, sieves
 from hakari.service.samples import use_cases as service
 from hakari.service.samples.demo_photos import DemoPhotoList, add_demo_sample, list_demo_photos
+from hakari.service.samples.framing import FramingView, judge_frame
 from hakari.service.samples.grounds import Outlines
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue, MeasuringJob
 from hakari.service.samples.views import SampleDetail, SampleList, SampleView
@@ -33,6 +34,12 @@ class MeasuringUpload(BaseModel):
     grinder_id: int | None = None
     setting: str | None = Field(default=None, max_length=40)
     sample_id: int | None = None
+
+
+class CameraFrame(BaseModel):
+    """A small frame of a camera's live view."""
+
+    frame: FileStorage
 
 
 class PhotoOf(BaseModel):
@@ -137,6 +144,12 @@ def start_measuring(form: MeasuringUpload) -> tuple[MeasuringJob, int]:
 def get_measurement_job(path: ById) -> MeasuringJob:
     """How far the measuring of each photo is."""
     return _desk().look(path.id)
+
+
+@api.post("/camera-frames", responses={200: FramingView})
+def judge_camera_frame(form: CameraFrame) -> FramingView:
+    """Say what to do before the photo is taken: closer, flatter, more light. Nothing is kept."""
+    return judge_frame(form.frame.read())
 
 
 @api.get("/samples", responses={200: SampleList})

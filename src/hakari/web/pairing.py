@@ -1,8 +1,14 @@
-"""Who may come in from beyond this computer: the pairing page, and nothing else without a device's token."""
+"""Who may come in from beyond this computer: the pairing page, and nothing else without a device's token.
+
+A guest's token, which a link carries, opens the brew to be looked at and nothing else.
+"""
 
 from __future__ import annotations
 
+import re
+from collections.abc import Callable
 from html import escape
+from urllib.parse import urlencode
 
 from flask import Response, current_app, redirect, request
 from werkzeug.wrappers import Response as AnyResponse
@@ -15,7 +21,12 @@ from hakari.web.addresses import LOOPBACK, Serving, is_loopback, name_of
 from hakari.web.shared import workspace
 
 COOKIE, COOKIE_S = "hakari_device", 400 * 24 * 3600
-PAGE = "/pair"
+PAGE, DISPLAY = "/pair", "/display"
+STATION = re.compile(r"/[a-z]{1,20}")
+# What a display of the brew asks for: the page's own files, and these.
+WATCHED = re.compile(
+    r"/(?!api/).*|/api/(workbenches/current|devices/current|plans/\d+|brews/\d+|brews/\d+/(stream|reading))"
+)
 
 
 def codes() -> PairingCodes:
@@ -36,31 +47,79 @@ def is_this_computer() -> bool:
     return is_loopback(request.remote_addr) and name_of(request.host) in LOOPBACK and not forwarded
 
 
+def this_device() -> devices.KnownDevice | None:
+    """Return the device that asks; ``None`` for this computer, which needs no token, and for strangers."""
+    return None if is_this_computer() else devices.known_device(workspace(), request.cookies.get(COOKIE))
+
+
 def only_let_in() -> AnyResponse | None:
-    """Refuse requests from elsewhere without the token of a device that was let in."""
-    if is_this_computer() or request.path == PAGE:
+    """Refuse requests from elsewhere without the token of a device that was let in, and a guest's beyond the brew."""
+    if is_this_computer() or request.path in (PAGE, DISPLAY):
         return None
-    if devices.known_device(workspace(), request.cookies.get(COOKIE)) is not None:
+    device = this_device()
+    if (
+        device is not None
+        and device.guest
+        and not (request.method in ("GET", "HEAD") and WATCHED.fullmatch(request.path))
+    ):
+        return _refusal("only-watching", "This display only shows the brew.", "Let the device in to do more.", 403)
+    if device is not None:
         return None
     if request.path.startswith("/api/"):
         return _refusal("not-let-in", "This device is not let in.", f"Open {PAGE} and type a code.", 401)
-    return redirect(PAGE, 303)
+    station = {"next": request.path} if STATION.fullmatch(request.path) else {}
+    return redirect(f"{PAGE}?{urlencode(station)}" if station else PAGE, 303)
+
+
+def still_let_in() -> Callable[[], bool]:
+    """Return a question to ask while a long answer is given: whether whoever asked for it may still hear it."""
+    if is_this_computer():
+        return lambda: True
+    ws, token = workspace(), request.cookies.get(COOKIE)
+    return lambda: devices.known_device(ws, token) is not None
+
+
+def display_page() -> Response:
+    """Open the brew's display by the key in its link; a device that is let in stays what it is."""
+    key = request.args.get("key", "")[:100]
+    already = this_device()
+    guest = devices.known_device(workspace(), key)
+    if not is_this_computer() and already is None and (guest is None or not guest.guest):
+        return _refusal("link-withdrawn", "This link is not valid any more.", "Ask for a new one, under Devices.", 403)
+    # A step of the page's own: a browser that came by a link from elsewhere would not send a strict cookie along.
+    answer = Response('<!doctype html><meta http-equiv="refresh" content="0;url=/brew"><title>Hakari</title>',
+                      mimetype="text/html")  # fmt: skip
+    if guest is not None and already is None and not is_this_computer():
+        _keep_token(answer, key)
+    return answer
+
+
+def _keep_token(answer: AnyResponse, token: str) -> None:
+    answer.set_cookie(
+        COOKIE, token, max_age=COOKIE_S, httponly=True, samesite="Strict", secure=serving().https, path="/"
+    )
 
 
 def pairing_page() -> AnyResponse:
-    """Show the form; a code in the address fills it in, so that scanning takes one more tap."""
+    """Show the form; a code in the address fills it in, so that scanning takes one more tap.
+
+    A device that is in already goes on to where the link leads.
+    """
+    leads_to = request.values.get("next", "")
+    leads_to = leads_to if STATION.fullmatch(leads_to) else "/"
+    known = this_device()
+    if request.method == "GET" and known is not None and not known.guest:
+        return redirect(leads_to, 303)
     if request.method == "GET":
-        return _page(request.args.get("code", ""))
+        return _page(request.args.get("code", ""), leads_to)
     typed = request.form.get("code", "")[:40]
     try:
         codes().redeem(typed, request.remote_addr or "")
     except InputError as error:
-        return _page(typed, error, 429 if isinstance(error, GuessedTooOftenError) else 403)
+        return _page(typed, leads_to, error, 429 if isinstance(error, GuessedTooOftenError) else 403)
     token = devices.let_in(workspace(), request.form.get("name", ""))
-    answer = redirect("/", 303)
-    answer.set_cookie(
-        COOKIE, token, max_age=COOKIE_S, httponly=True, samesite="Strict", secure=serving().https, path="/"
-    )
+    answer = redirect(leads_to, 303)
+    _keep_token(answer, token)
     return answer
 
 
@@ -69,11 +128,11 @@ def _refusal(code: str, message: str, remedy: str, status: int) -> Response:
     return Response(body, status=status, mimetype="application/json")
 
 
-def _page(code: str, error: InputError | None = None, status: int = 200) -> Response:
+def _page(code: str, leads_to: str, error: InputError | None = None, status: int = 200) -> Response:
     agent = request.headers.get("User-Agent", "")
     name = "Tablet" if "iPad" in agent or "Tablet" in agent else "Phone" if "Mobi" in agent else "Computer"
     said = f'<p class="trouble" role="alert"><b>{escape(error.message)}</b> {escape(error.remedy)}</p>' if error else ""
-    html = _PAGE.format(code=escape(code, quote=True), name=name, said=said)
+    html = _PAGE.format(code=escape(code, quote=True), name=name, said=said, leads_to=leads_to)
     response = Response(html, status=status, mimetype="text/html")
     response.headers["Cache-Control"] = "no-store"
     return response
@@ -105,6 +164,7 @@ button {{ margin-top: 28px; width: 100%; min-height: 52px; font: 600 18px system
 It shows a code for two minutes.</p>
 {said}
 <form method="post" action="/pair" autocomplete="off">
+<input type="hidden" name="next" value="{leads_to}">
 <label for="code">Code</label>
 <input id="code" name="code" value="{code}" required maxlength="20" autocapitalize="characters" spellcheck="false" autofocus>
 <label for="name">Call this device</label>

@@ -15,6 +15,7 @@ from hakari.service.backups.housekeeping import keep_house
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.addresses import ANY, qr_terminal, serving_at
 from hakari.web.app import create_app
+from hakari.web.local_name import LocalName
 from hakari.web.logs import log_to
 
 THREADS = 256  # each open page of a running brew holds one, and so does a body that does not come
@@ -22,11 +23,15 @@ THREADS = 256  # each open page of a running brew holds one, and so does a body 
 
 @dataclass(frozen=True)
 class Beyond:
-    """Whom to serve beyond this computer: an address of it (``ANY`` for all), and a certificate with its key for HTTPS."""
+    """Whom to serve beyond this computer: an address of it (``ANY`` for all), and a certificate with its key for HTTPS.
+
+    ``name`` is what the computer is called in its networks.
+    """
 
     host: str | None = None
     certificate: Path | None = None
     key: Path | None = None
+    name: str | None = None
 
 
 class Server(BaseApplication):  # type: ignore[misc]
@@ -34,7 +39,8 @@ class Server(BaseApplication):  # type: ignore[misc]
 
     def __init__(self, folder: Path, port: int, beyond: Beyond) -> None:
         self.folder, self.port, self.beyond = folder, port, beyond
-        self.serving = serving_at(beyond.host, port, beyond.certificate is not None)
+        self.serving = serving_at(beyond.host, port, beyond.certificate is not None, beyond.name)
+        self.local_name: LocalName | None = None
         super().__init__()
 
     def load_config(self) -> None:
@@ -43,12 +49,17 @@ class Server(BaseApplication):  # type: ignore[misc]
             "bind": self._binds(), "workers": 1, "threads": THREADS, "worker_class": "gthread",
             "timeout": 180, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
             "when_ready": lambda _: self._say(),
+            "worker_exit": lambda _server, _worker: self._leave(),
             "certfile": str(self.beyond.certificate) if self.beyond.certificate else None,
             "keyfile": str(self.beyond.key) if self.beyond.key else None,
         }  # fmt: skip
         for name, value in settings.items():
             if name in self.cfg.settings:
                 self.cfg.set(name, value)
+
+    def _leave(self) -> None:
+        if self.local_name is not None:
+            self.local_name.close()
 
     def _binds(self) -> list[str]:
         own = f"127.0.0.1:{self.port}"
@@ -63,6 +74,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         for url in self.serving.urls:
             print(f"Other devices: {url}", flush=True)
         if self.serving.urls:
+            print(f"         or {self.serving.named_url}, where the network knows names", flush=True)
             print(qr_terminal(self.serving.urls[0]), flush=True)
             print("They are let in by a code: open Devices in the page on this computer.", flush=True)
         elif self.beyond.host is not None:
@@ -73,6 +85,8 @@ class Server(BaseApplication):  # type: ignore[misc]
         workspace = Workspace(self.folder)
         log_to(self.folder)
         keep_house(workspace)
+        if self.serving.urls:
+            self.local_name = LocalName.of(self.serving)
         return create_app(workspace, self.serving)
 
 

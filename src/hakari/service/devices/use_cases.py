@@ -1,9 +1,10 @@
-"""Devices that were let in: each holds a token, of which only the hash is kept."""
+"""Devices that were let in, and displays that only watch: each holds a token, of which only the hash is kept."""
 
 from __future__ import annotations
 
 import hashlib
 import secrets
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import select
@@ -16,23 +17,33 @@ SEEN_EVERY = timedelta(minutes=1)  # a device's last use is written down no more
 
 
 class DeviceView(Document):
-    """A device: its name, since when it is let in, and when it was last used."""
+    """A device: its name, since when it is let in, and when it was last used; a ``guest`` sees the brew and nothing else."""
 
     id: int
     name: str
+    guest: bool
     since: str
     last_used_at: str | None
 
 
-def let_in(ws: Workspace, name: str) -> str:
+@dataclass(frozen=True)
+class KnownDevice:
+    """Who asks: the device, and whether it may only watch the brew."""
+
+    id: int
+    name: str
+    guest: bool
+
+
+def let_in(ws: Workspace, name: str, guest: bool = False) -> str:
     """Keep a device and return its token, which nobody can read again."""
     token = secrets.token_urlsafe(32)
     with ws.transaction() as session:
-        session.add(models.Device(name=name.strip()[:60] or "A device", token_hash=_hash(token)))
+        session.add(models.Device(name=name.strip()[:60] or "A device", token_hash=_hash(token), guest=guest))
     return token
 
 
-def known_device(ws: Workspace, token: str | None) -> int | None:
+def known_device(ws: Workspace, token: str | None) -> KnownDevice | None:
     """Return the device that holds a token; ``None`` for one that was never let in or is revoked."""
     if not token:
         return None
@@ -43,7 +54,7 @@ def known_device(ws: Workspace, token: str | None) -> int | None:
         now = datetime.now(UTC)
         if row.last_used_at is None or now - row.last_used_at > SEEN_EVERY:
             row.last_used_at = now
-        return row.id
+        return KnownDevice(row.id, row.name, row.guest)
 
 
 def list_devices(ws: Workspace) -> list[DeviceView]:
@@ -51,7 +62,7 @@ def list_devices(ws: Workspace) -> list[DeviceView]:
     with ws.transaction() as session:
         return [
             DeviceView(
-                id=d.id, name=d.name, since=d.created_at.isoformat(),
+                id=d.id, name=d.name, guest=d.guest, since=d.created_at.isoformat(),
                 last_used_at=d.last_used_at.isoformat() if d.last_used_at else None,
             )
             for d in list_active(session, models.Device)

@@ -1,0 +1,41 @@
+"""What a camera's live view says before the photo is taken; nothing of it is kept."""
+
+from __future__ import annotations
+
+from hakari.core.errors import InputError
+from hakari.core.photo.decode import decode
+from hakari.core.photo.framing import Cue, framing_of
+from hakari.formats.base import Document, Pair
+
+LARGEST_FRAME_BYTES = 2_000_000
+
+
+class FramingView(Document):
+    """How the card lies in a frame: what to do first, and the corners of its well as shares of width and height.
+
+    ``fill`` is the well's share of the frame along the side that fills up first.
+    """
+
+    cues: list[Cue]
+    ready: bool
+    corners: list[Pair] | None
+    fill: float | None
+    tilt_deg: float | None
+
+
+def judge_frame(data: bytes) -> FramingView:
+    """Judge one frame.
+
+    Raises
+    ------
+    InputError
+        ``frame-too-large`` when it is no small frame but a photo; and as ``decode``.
+    """
+    if len(data) > LARGEST_FRAME_BYTES:
+        raise InputError("frame-too-large", "This is too large for a frame.", "Send it as a photo.", field="frame")
+    framing = framing_of(decode(data).rgb)
+    return FramingView(
+        cues=list(framing.cues), ready=framing.ready,
+        corners=None if framing.corners is None else [(float(x), float(y)) for x, y in framing.corners],
+        fill=framing.fill, tilt_deg=framing.tilt_deg,
+    )  # fmt: skip
