@@ -5,9 +5,10 @@ PORT ?= 8720
 V := .venv/bin
 STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
+SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev test methods bench pictures screenshots versions types lint typecheck unit page e2e clean
+.PHONY: setup demo dev wheel test methods bench pictures screenshots versions types lint typecheck unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -49,6 +50,15 @@ setup: versions
 demo: setup
 	@exec $(V)/hakari demo --port $(PORT) --data data/demo
 
+# One file with the page in it, to be installed by pip; without what an earlier build left behind.
+$(STAMPS)/wheel: $(STAMPS)/runtime $(PAGE) $(SOURCES)
+	@echo "== Wheel: dist/"
+	@rm -rf build dist && $(V)/python -m pip wheel -q --no-deps -w dist . && rm -rf build
+	@touch $@
+
+wheel: versions
+	@$(MAKE) --no-print-directory $(STAMPS)/wheel
+
 dev: setup
 	@echo "== API on $(PORT), page with hot reload on 5173"
 	@trap 'kill 0' EXIT; $(V)/hakari demo --port $(PORT) --data data/demo & cd frontend && npx vite
@@ -65,7 +75,7 @@ typecheck:
 	@echo "== Types"
 	@$(V)/mypy && cd frontend && npm run --silent typecheck
 
-unit:
+unit: $(STAMPS)/wheel
 	@echo "== Unit and API tests"
 	@$(V)/python -m pytest tests/core tests/formats tests/store tests/service tests/web tests/cli
 
@@ -79,7 +89,7 @@ e2e: $(STAMPS)/chromium
 
 test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
-	@$(MAKE) --no-print-directory $(STAMPS)/chromium lint typecheck page
+	@$(MAKE) --no-print-directory $(STAMPS)/wheel $(STAMPS)/chromium lint typecheck page
 	@echo "== Tests"
 # Half of the browser tests' time is waiting, so there is one process more than processors; the long files go first.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
@@ -103,4 +113,4 @@ screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m benchmarks.screenshots
 
 clean:
-	rm -rf .venv frontend/node_modules src/hakari/web/static $(STAMPS)
+	rm -rf .venv frontend/node_modules src/hakari/web/static build dist $(STAMPS)

@@ -1,0 +1,92 @@
+"""The one file that is installed: it holds the page, and serves the demo where nothing of the source tree is."""
+
+from __future__ import annotations
+
+import http.client
+import re
+import shutil
+import socket
+import subprocess
+import sys
+import sysconfig
+import time
+import zipfile
+from email import message_from_bytes
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+SOURCE = ROOT / "src"
+
+
+@pytest.fixture(scope="module")
+def wheel() -> Path:
+    found = sorted((ROOT / "dist").glob("hakari-*.whl"))
+    assert len(found) == 1, "run: make wheel"
+    return found[0]
+
+
+def test_the_wheel_is_of_this_source_and_asks_for_what_is_pinned(wheel: Path) -> None:
+    with zipfile.ZipFile(wheel) as archive:
+        held = {n: archive.read(n) for n in archive.namelist() if n.startswith("hakari/")}
+        said = message_from_bytes(archive.read(next(n for n in archive.namelist() if n.endswith("/METADATA"))))
+    kept = {p.relative_to(SOURCE).as_posix(): p for p in (SOURCE / "hakari").rglob("*") if p.is_file()}
+    wanted = {n: p.read_bytes() for n, p in kept.items() if "__pycache__" not in n}
+    assert held.keys() == wanted.keys() and held == wanted, "run: make wheel"
+    pinned = (ROOT / "requirements.in").read_text().split()
+    assert sorted(said.get_all("Requires-Dist") or []) == sorted(pinned)
+    assert said["Requires-Python"] == "<3.12,>=3.11"
+
+
+def test_installed_elsewhere_it_serves_the_demo(wheel: Path, filled_demo: Path, tmp_path: Path) -> None:
+    """In a new environment, whose packages are those of this one: nothing is fetched."""
+    subprocess.run([sys.executable, "-m", "venv", tmp_path / "env"], check=True)
+    python = tmp_path / "env" / "bin" / "python"
+    install = [python, "-m", "pip", "install", "-q", "--no-index", "--no-deps", "--disable-pip-version-check", wheel]
+    subprocess.run(install, check=True)
+    here = subprocess.run(
+        [python, "-c", "import sysconfig; print(sysconfig.get_path('purelib'))"],
+        check=True,
+        capture_output=True,
+        text=True,
+    )
+    (Path(here.stdout.strip()) / "packages.pth").write_text(sysconfig.get_path("purelib"))
+    where = subprocess.run(
+        [python, "-c", "import hakari; print(hakari.__file__)"],
+        check=True,
+        capture_output=True,
+        text=True,
+        cwd=tmp_path,
+    )
+    assert where.stdout.startswith(str(tmp_path / "env"))
+    data = tmp_path / "data"
+    shutil.copytree(filled_demo, data)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = int(probe.getsockname()[1])
+    words = [tmp_path / "env" / "bin" / "hakari", "demo", "--port", str(port), "--data", str(data)]
+    with subprocess.Popen(words, cwd=tmp_path, stdout=subprocess.PIPE, text=True) as server:
+        try:
+            assert server.stdout is not None and server.stdout.readline().strip().endswith(f":{port}")
+            page = answer(port, "/")
+            script = re.search(r'src="(/assets/[^"]+\.js)"', page)
+            assert script is not None and len(answer(port, script.group(1))) > 10_000
+            assert '"coffee":{' in answer(port, "/api/workbenches/current")
+        finally:
+            server.terminate()
+
+
+def answer(port: int, path: str) -> str:
+    deadline = time.monotonic() + 30
+    while True:
+        try:
+            connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+            connection.request("GET", path)
+            got = connection.getresponse()
+            break
+        except ConnectionRefusedError:
+            assert time.monotonic() < deadline
+            time.sleep(0.1)
+    assert got.status == 200, path
+    return got.read().decode()
