@@ -166,7 +166,8 @@ def test_more_photos_join_a_sample_and_corrections_stand(
     address = f"/api/samples/{sample_id}"
     before = client.get(address).json
     largest = int(np.argmax(client.get(f"{address}/photos/0/outlines").json["diameter_um"]))
-    client.post(f"{address}/edits", json={"kind": "exclude", "grounds": [largest]})
+    corrected = client.post(f"{address}/edits", json={"kind": "exclude", "grounds": [largest]}).json
+    assert corrected["more_photos"]["narrowing"] == []
     again = measured(client, (small_picture.jpeg, "same.jpg"), sample_id=sample_id)
     assert again["error"]["code"] == "photo-known"
     other = make_picture(replace(small_scene, seed=77))
@@ -176,6 +177,13 @@ def test_more_photos_join_a_sample_and_corrections_stand(
     assert after["review"]["excluded"] == [largest]
     assert after["measurement"]["effective_count"] > 1.3 * before["measurement"]["effective_count"]
     assert len(after["measurement"]["between"]["d50_um"]) == 2
+    # The first of the two is what that photo alone was said to be before, after its correction; the last is the sample.
+    alone, both = after["more_photos"]["narrowing"]
+    assert (alone["photos"], both["photos"]) == (1, 2) and both["d50_um"] == pytest.approx(after["d50_um"])
+    assert both["ci95_um"] == pytest.approx(after["measurement"]["ci95"]["d50_um"])
+    assert alone["d50_um"] == pytest.approx(corrected["d50_um"], rel=1e-6)
+    assert alone["ci95_um"] == pytest.approx(corrected["measurement"]["ci95"]["d50_um"], rel=1e-6)
+    assert after["more_photos"]["step_share"] is None and isinstance(after["more_photos"]["enough"], bool)
 
 
 def test_corrections_change_the_figures_at_once_and_are_taken_back(client: FlaskClient, small_picture: Made) -> None:

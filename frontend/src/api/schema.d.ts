@@ -3799,11 +3799,20 @@ export interface components {
         };
         /**
          * MorePhotosView
-         * @description What more photos of the same grind would buy, in words.
+         * @description What more photos of the same grind would buy, in words, and how the interval narrowed photo by photo.
+         *
+         *     ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two samples
+         *     as good as this one tell such a step apart, or the wanted width is reached.
          */
         MorePhotosView: {
+            /** Enough */
+            enough: boolean;
+            /** Narrowing */
+            narrowing: components["schemas"]["NarrowedView"][];
             /** Now */
             now: string;
+            /** Step Share */
+            step_share: number | null;
             /** Words */
             words: string;
         };
@@ -3841,6 +3850,18 @@ export interface components {
             words: string;
             /** Wrong If */
             wrong_if: string;
+        };
+        /**
+         * NarrowedView
+         * @description D50 and its interval of the first so many photos.
+         */
+        NarrowedView: {
+            /** Ci95 Um */
+            ci95_um: number[];
+            /** D50 Um */
+            d50_um: number;
+            /** Photos */
+            photos: number;
         };
         /**
          * NeighbourDocument

@@ -176,14 +176,7 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
     band = density_band(resample(d_all[visible], w_all[visible], rng), width)
     photos = int(particles.photo.max()) + 1
     between = between_photos(particles, photos, cut)
-    # The light of one room misleads all photos taken in it alike: more photos do not make this part smaller.
-    factors = [
-        float(np.hypot(widening(between, float(e)), light_error / max(float(e), 1e-6)))
-        for e in standard_errors_ln(d, w)
-    ]
-    intervals = counting_intervals(d, w).widened(
-        (factors[0], factors[1], factors[2]), (headline.d10_um, headline.d50_um, headline.d90_um)
-    )
+    intervals = _intervals(d, w, headline, between, light_error)
     if between is not None and between.differ:
         findings.append(_photos_differ(between))
     whole, method = grind_from_photo(d_all[visible], w_all[visible], limit_um)
@@ -195,6 +188,60 @@ def summarise(particles: Particles, limit_um: float, rng: np.random.Generator, l
         curve=smooth_curve(d_all[visible], w_all[visible], width), whole=whole, whole_method=method,
         findings=tuple(findings), between=between, enough=required_photos(intervals, photos, light_error),
     )  # fmt: skip
+
+
+def _intervals(
+    d: FloatArray, w: FloatArray, headline: Moments, between: BetweenPhotoVariance | None, light_error: float
+) -> Intervals:
+    # The light of one room misleads all photos taken in it alike: more photos do not make this part smaller.
+    factors = [
+        float(np.hypot(widening(between, float(e)), light_error / max(float(e), 1e-6)))
+        for e in standard_errors_ln(d, w)
+    ]
+    return counting_intervals(d, w).widened(
+        (factors[0], factors[1], factors[2]), (headline.d10_um, headline.d50_um, headline.d90_um)
+    )
+
+
+@dataclass(frozen=True)
+class Narrowed:
+    """D50 and its 95 % interval, µm, of the first so many photos of a sample."""
+
+    photos: int
+    d50_um: float
+    ci95_um: tuple[float, float]
+
+
+def narrowing(particles: Particles, limit_um: float, light_error: float = 0.0) -> list[Narrowed]:
+    """Return how D50's interval narrowed photo by photo; each is what ``summarise`` says of the first photos alone.
+
+    Parameters
+    ----------
+    particles : Particles
+        All grounds seen.
+    limit_um : float
+        The coarsest resolution limit among the sample's photos, µm: all are judged from the same cut.
+    light_error : float
+        Standard error of sizes because of the photos' light, as a share.
+
+    Returns
+    -------
+    list[Narrowed]
+        One for each number of photos from which a figure can be had, growing.
+    """
+    cut = max(CUT_UM, limit_um)
+    counted = particles.counted
+    counted = counted.select(np.flatnonzero(counted.diameter_um >= cut))
+    found = []
+    for photos in range(1, int(counted.photo.max(initial=-1)) + 2):
+        first = counted.select(np.flatnonzero(counted.photo < photos))
+        if len(first) == 0:
+            continue
+        headline = moments(first.diameter_um, first.weight)
+        between = between_photos(first, photos, cut)
+        intervals = _intervals(first.diameter_um, first.weight, headline, between, light_error)
+        found.append(Narrowed(photos, headline.d50_um, intervals.d50_um))
+    return found
 
 
 def _photos_differ(between: BetweenPhotoVariance) -> Finding:

@@ -11,7 +11,7 @@ from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray, PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
-from hakari.core.psd.summary import Summary, half_width_with_more
+from hakari.core.psd.summary import Summary, half_width_with_more, narrowing
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.grinders.curves import core_of, grinder_document
@@ -50,11 +50,26 @@ class EditView(Document):
     undone: bool
 
 
+class NarrowedView(Document):
+    """D50 and its interval of the first so many photos."""
+
+    photos: int
+    d50_um: float
+    ci95_um: Pair
+
+
 class MorePhotosView(Document):
-    """What more photos of the same grind would buy, in words."""
+    """What more photos of the same grind would buy, in words, and how the interval narrowed photo by photo.
+
+    ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two samples
+    as good as this one tell such a step apart, or the wanted width is reached.
+    """
 
     words: str
     now: str
+    narrowing: list[NarrowedView]
+    step_share: float | None
+    enough: bool
 
 
 class ReviewView(Document):
@@ -223,11 +238,15 @@ def _step_share(session: Session, row: models.Sample) -> float | None:
         return None
 
 
-def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -> MorePhotosView:
+def _more_photos(session: Session, row: models.Sample, now: Reviewed) -> MorePhotosView:
     """Return the count that brings D50 to the wanted half width, and whether that tells two steps of the grinder apart."""
+    m = row.measurement
     half, more, photos = m.enough.half_width, m.enough.more_photos, max(m.photos, 1)
     if row.source != "photo":
-        return MorePhotosView(words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now")
+        return MorePhotosView(
+            words="More sieves between these would narrow it.", now=f"±{100 * half:.0f} % now", narrowing=[],
+            step_share=None, enough=False,
+        )  # fmt: skip
     if more == 0:
         reached, words = half, f"D50 is known to ±{100 * half:.1f} %"
     else:
@@ -242,7 +261,12 @@ def _more_photos(session: Session, row: models.Sample, m: MeasurementDocument) -
         words += ", enough to tell one step on this grinder"
     elif step is not None:
         words += f"; one step on this grinder is {100 * step:.1f} %"
-    return MorePhotosView(words=words + ".", now=f"±{100 * half:.1f} % now")
+    narrowed = narrowing(now.particles, m.resolution_limit_um, m.light_error) if photos > 1 else []
+    return MorePhotosView(
+        words=words + ".", now=f"±{100 * half:.1f} % now", step_share=step,
+        narrowing=[NarrowedView(photos=n.photos, d50_um=n.d50_um, ci95_um=n.ci95_um) for n in narrowed],
+        enough=half <= m.enough.wanted or (step is not None and 2**0.5 * half <= step),
+    )  # fmt: skip
 
 
 def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
@@ -254,5 +278,5 @@ def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> S
         **sample_view(session, row).model_dump(), measurement=m, curve=row.curve,
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(m.d50_um, plan.document.dose_g if plan else None),
-        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, m),
+        review=_review_view(ws, row, now), more_photos=_more_photos(session, row, now),
     )  # fmt: skip
