@@ -9,6 +9,14 @@ export default tseslint.config(
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {
+    files: ["public/sw.js"],
+    languageOptions: {
+      globals: Object.fromEntries(
+        ["self", "fetch", "caches", "URL", "AbortSignal", "Headers", "Response"].map((name) => [name, "readonly"]),
+      ),
+    },
+  },
+  {
     files: ["src/**/*.{ts,tsx}", "tests/**/*.ts"],
     plugins: { "react-hooks": hooks, "import-x": imports },
     settings: { "import-x/resolver-next": [createTypeScriptImportResolver()] },

@@ -24,6 +24,8 @@ export default defineConfig({
   build: {
     outDir: "../src/hakari/web/static",
     emptyOutDir: true,
+    // What the service worker keeps.
+    manifest: "shell.json",
     chunkSizeWarningLimit: 1200,
     rolldownOptions: {
       output: {

@@ -11,6 +11,15 @@ const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: true }, mutations: { retry: 0 } },
 });
 
+// Only over HTTPS and on the computer itself do browsers keep a page for when the network is away.
+if (import.meta.env.PROD && "serviceWorker" in navigator) {
+  void navigator.serviceWorker
+    .register("/sw.js")
+    .then(() => navigator.serviceWorker.ready)
+    .then((worker) => worker.active?.postMessage("fill"))
+    .catch(() => undefined);
+}
+
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -65,6 +65,25 @@ def test_where_the_card_lies_is_told_as_the_camera_stood() -> None:
         assert framing.tilt_deg == pytest.approx(tilt, abs=1.0)
 
 
+@pytest.mark.parametrize("turn_deg", [0, 80, 175, 265])
+def test_the_nearer_side_is_where_a_millimetre_takes_more_pixels(turn_deg: float) -> None:
+    scene = replace(FRAME, tilt_deg=10, turn_deg=turn_deg, um_per_px=140)
+    lean = seen(scene).lean_deg
+    assert lean is not None and np.hypot(*lean) == pytest.approx(10, abs=1.5)
+    card = CARDS["pocket"]
+    middle = np.array([card.width_mm / 2, card.height_mm / 2])
+    step = np.array([[0, 0], [0.5, 0], [0, 0.5]])
+    angles = np.arange(0, 360, 15)
+    px_per_mm = []
+    for angle in np.radians(angles):
+        at = place_px(scene, middle + 20 * np.array([np.cos(angle), np.sin(angle)]) + step)
+        px_per_mm.append((at[0], np.sqrt(abs(np.linalg.det(at[1:] - at[0])))))
+    nearest = max(px_per_mm, key=lambda p: p[1])[0] - place_px(scene, middle[None])[0]
+    assert np.degrees(np.arctan2(lean[1], lean[0])) == pytest.approx(
+        np.degrees(np.arctan2(nearest[1], nearest[0])), abs=15
+    )
+
+
 def test_a_larger_frame_says_the_same() -> None:
     small, large = seen(FRAME), seen(replace(FRAME, width_px=1920, height_px=1440, um_per_px=47.5, blur_sigma_px=1.2))
     assert large.cues == small.cues and large.fill == pytest.approx(small.fill, rel=0.02)

@@ -42,7 +42,11 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
-    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}
+    # The service worker has a test of its own; elsewhere each page would fetch everything once more for it.
+    return {
+        **browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce",
+        "service_workers": "block",
+    }  # fmt: skip
 
 
 # Servers are forked from a process that has imported the application: starting one takes a fraction of the time.

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { noteAnswer, noteAway } from "./reach";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -16,17 +17,27 @@ export class ApiError extends Error {
   }
 }
 
+/** The code of a refusal that is none: nothing answered. */
+export const NO_SERVER = "no-server";
+export const isAway = (error: unknown) => error instanceof ApiError && error.code === NO_SERVER;
+
 const fetcher = createClient<paths>();
+
+const NOT_LET_IN = 401;
 
 fetcher.use({
   async onResponse({ response }) {
+    noteAnswer(response);
+    // Shut out meanwhile: only the page where a code is typed is left.
+    if (response.status === NOT_LET_IN) window.location.assign("/pair");
     if (!response.ok) throw await refusalOf(response);
     return response;
   },
   onError() {
+    noteAway();
     return new ApiError(
       0,
-      "no-server",
+      NO_SERVER,
       "The server does not answer.",
       "Check that Hakari is still running, then try again.",
       null,
@@ -83,7 +94,7 @@ export function sendWithProgress<T>(
     request.open("POST", address);
     request.upload.onprogress = (e) => onSent(e.lengthComputable ? e.loaded / e.total : 0);
     request.onerror = () =>
-      reject(new ApiError(0, "no-server", lost, "Check that Hakari is running, then send it again.", null));
+      reject(new ApiError(0, NO_SERVER, lost, "Check that Hakari is running, then send it again.", null));
     request.onload = () => {
       try {
         const said = JSON.parse(request.responseText);

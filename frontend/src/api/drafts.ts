@@ -29,13 +29,39 @@ const waiting = new Map<Station, { held: Held; timer: number }>();
 /** Writes go one after the other, so that an older one never comes last. */
 let line: Promise<unknown> = Promise.resolve();
 
-function put(station: Station, held: Held, keepalive = false) {
-  return fetch(`/api/drafts/${station}`, {
-    method: "PUT",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ device: deviceName(), ...held }),
-    keepalive,
-  });
+const unsentKey = (station: Station) => `hakari.draft.${station}`;
+
+/** A draft that the server does not have yet, kept on the device. */
+function unsent(station: Station): Held | null {
+  try {
+    return JSON.parse(localStorage.getItem(unsentKey(station)) ?? "null") as Held | null;
+  } catch {
+    return null;
+  }
+}
+
+async function put(station: Station, held: Held, keepalive = false) {
+  try {
+    await fetch(`/api/drafts/${station}`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ device: deviceName(), ...held }),
+      keepalive,
+    });
+    localStorage.removeItem(unsentKey(station));
+  } catch {
+    // A server that is away gets it when it is heard again.
+    localStorage.setItem(unsentKey(station), JSON.stringify(held));
+  }
+}
+
+/** Send what the server missed; nothing of it is older than what is being typed. */
+export function sendUnsentDrafts() {
+  for (const key of Object.keys(localStorage)) {
+    const station = key.replace(/^hakari\.draft\./, "") as Station;
+    const held = key === unsentKey(station) && !waiting.has(station) ? unsent(station) : null;
+    if (held) line = line.then(() => put(station, held));
+  }
 }
 
 function later(station: Station, held: Held) {
@@ -43,8 +69,7 @@ function later(station: Station, held: Held) {
   if (before) clearTimeout(before.timer);
   const timer = window.setTimeout(() => {
     waiting.delete(station);
-    // A server that is away gets it with the next key.
-    line = line.then(() => put(station, held)).catch(() => undefined);
+    line = line.then(() => put(station, held));
   }, SEND_MS);
   waiting.set(station, { held, timer });
 }
@@ -69,6 +94,8 @@ export function useDraft<T extends object>(station: Station, about: string | und
     staleTime: Infinity,
     gcTime: Infinity,
     queryFn: async (): Promise<Held> => {
+      const here = unsent(station);
+      if (here) return here;
       const found = await api.GET("/api/drafts/{station}", {
         params: { path: { station }, query: { device: deviceName() } },
       });
@@ -98,6 +125,7 @@ export function useDraft<T extends object>(station: Station, about: string | und
     const before = waiting.get(station);
     if (before) clearTimeout(before.timer);
     waiting.delete(station);
+    localStorage.removeItem(unsentKey(station));
     const nothing = { about: "", fields: null };
     setTyped(nothing);
     queries.setQueryData(["draft", station], nothing);

@@ -1886,7 +1886,8 @@ export interface components {
          * @description What a hand reports during a brew.
          *
          *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
-         *     what was really added, for the water that goes into a concentrate.
+         *     what was really added, for the water that goes into a concentrate. ``at_s`` is when it was tapped, in seconds of the brew,
+         *     where the tap had to wait for the server.
          */
         BrewTap: {
             /**
@@ -1894,6 +1895,11 @@ export interface components {
              * @default null
              */
             amount_g?: number | null;
+            /**
+             * At S
+             * @default null
+             */
+            at_s?: number | null;
             /**
              * Step
              * @default null
@@ -3110,7 +3116,8 @@ export interface components {
          * FramingView
          * @description How the card lies in a frame: what to do first, and the corners of its well as shares of width and height.
          *
-         *     ``fill`` is the well's share of the frame along the side that fills up first.
+         *     ``lean_deg`` is how far the phone leans: positive where it is nearer to the card on the right, and at the bottom. ``fill``
+         *     is the well's share of the frame along the side that fills up first.
          */
         FramingView: {
             /** Corners */
@@ -3119,6 +3126,8 @@ export interface components {
             cues: ("no-card" | "card-cut-off" | "closer" | "flatter" | "steadier" | "more-light" | "less-light" | "shadow" | "spread-thinner" | "no-grounds")[];
             /** Fill */
             fill: number | null;
+            /** Lean Deg */
+            lean_deg: number[] | null;
             /** Ready */
             ready: boolean;
             /** Tilt Deg */

@@ -6,27 +6,35 @@ import { Waiting } from "../ui/parts";
 import { ActionsProvider } from "./actions";
 import { Shell } from "./Shell";
 import { antdTheme, useTheme } from "./theme";
+import { useThisDevice } from "./useThisDevice";
 
 const GrindersStation = lazy(() => import("../stations/grinders/GrindersStation"));
 const PlanStation = lazy(() => import("../stations/plan/PlanStation"));
 const BrewStation = lazy(() => import("../stations/brew/BrewStation"));
 const CupStation = lazy(() => import("../stations/cup/CupStation"));
 const SlipsStation = lazy(() => import("../stations/slips/SlipsStation"));
+const BrewDisplay = lazy(() => import("../stations/brew/BrewDisplay"));
 const PracticeStation = lazy(() => import("../stations/practice/PracticeStation"));
 
 export function App() {
   const [theme, toggle] = useTheme();
+  const device = useThisDevice();
+  const opening = (
+    <div className="empty">
+      <Waiting>Opening</Waiting>
+    </div>
+  );
+  if (device?.guest)
+    return (
+      <Suspense fallback={opening}>
+        <BrewDisplay />
+      </Suspense>
+    );
   return (
     <ConfigProvider theme={antdTheme(theme)} button={{ autoInsertSpace: false }}>
       <ActionsProvider>
         <Shell dark={theme === "dark"} toggleTheme={toggle}>
-          <Suspense
-            fallback={
-              <div className="empty">
-                <Waiting>Opening</Waiting>
-              </div>
-            }
-          >
+          <Suspense fallback={opening}>
             <Routes>
               <Route path="/measure" element={<MeasureStation />} />
               <Route path="/grinders" element={<GrindersStation />} />

@@ -6,11 +6,14 @@ import { clock, when } from "../ui/words";
 
 const LOOK_AGAIN_MS = 1500;
 
-/** Where phones and tablets reach this server, a code that lets one in, and which are in. */
-export function Devices() {
+type Link = Schemas["Link"] & { words: string };
+
+/** Where phones and tablets reach this server, a code that lets one in, links for those that are in, and which are. */
+export function Devices({ station }: { station?: { path: string; name: string } }) {
   const queries = useQueryClient();
   const [shown, setShown] = useState<{ code: Schemas["PairingCode"]; until: number; before: number } | null>(null);
   const [cameIn, setCameIn] = useState<string | null>(null);
+  const [link, setLink] = useState<Link | null>(null);
   const [error, setError] = useState<unknown>(null);
   const left = useSecondsTo(shown?.until ?? null);
   const { data } = useQuery({
@@ -18,7 +21,7 @@ export function Devices() {
     queryFn: async () => dataOf(await api.GET("/api/devices")),
     refetchInterval: shown ? LOOK_AGAIN_MS : false,
   });
-  const newest = data?.devices.at(-1);
+  const newest = data?.devices.filter((d) => !d.guest).at(-1);
   const arrived = shown && newest && newest.id > shown.before ? newest.name : null;
   useEffect(() => {
     // A code is worth nothing once it was used.
@@ -32,12 +35,36 @@ export function Devices() {
       const code = dataOf(await api.POST("/api/pairing-codes", { body: {} }));
       const before = Math.max(0, ...(data?.devices.map((d) => d.id) ?? []));
       setCameIn(null);
+      setLink(null);
       setShown({ code, until: Date.now() + 1000 * code.valid_s, before });
       setError(null);
     } catch (refusal) {
       setError(refusal);
     }
   }
+  async function show(asked: Promise<Schemas["Link"]>, words: string) {
+    try {
+      const made = await asked;
+      setShown(null);
+      setLink({ ...made, words });
+      setError(null);
+      await queries.invalidateQueries({ queryKey: ["devices"] });
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  const send = ({ path, name }: { path: string; name: string }) =>
+    show(
+      api
+        .GET("/api/stations/{station}/link", { params: { path: { station: path.slice(1) } } })
+        .then((answer) => dataOf(answer)),
+      `Scan it with a device that is let in: it opens ${name}.`,
+    );
+  const addDisplay = () =>
+    show(
+      api.POST("/api/guest-links", { body: {} }).then((answer) => dataOf(answer)),
+      "Scan it with any device in this network: it shows the brew and can do nothing else. The link holds until it is withdrawn.",
+    );
   async function revoke(id: number) {
     await api.DELETE("/api/devices/{id}", { params: { path: { id } } });
     await queries.invalidateQueries({ queryKey: ["devices"] });
@@ -54,17 +81,14 @@ export function Devices() {
       ) : (
         <>
           <p>
-            Other devices open <b className="figure">{data.urls.join(" or ")}</b>
-            {!data.https && ". Without HTTPS the screen does not stay awake there"}.
+            Other devices open <b className="figure">{data.urls.join(" or ")}</b>, or{" "}
+            <b className="figure">{data.named_url}</b> where the network knows names.
+            {!data.https &&
+              " Without HTTPS the screen does not stay awake there, the camera has no live view, and nothing is kept for when the network is away."}
           </p>
           {shown && left > 0 ? (
             <div className="pairing">
-              <img
-                src={`data:image/svg+xml;utf8,${encodeURIComponent(shown.code.qr_svg)}`}
-                alt={`QR code of ${shown.code.url}`}
-                width={168}
-                height={168}
-              />
+              <QrCode svg={shown.code.qr_svg} url={shown.code.url} />
               <div>
                 <p>Scan it with the phone, or open the address there and type</p>
                 <p className="figure pairing-code" data-testid="pairing-code">
@@ -74,11 +98,30 @@ export function Devices() {
               </div>
             </div>
           ) : (
-            <p>
-              <button className="link" onClick={() => void letIn()}>
+            <p className="ways">
+              <button className="act" onClick={() => void letIn()}>
                 Let a device in
               </button>
+              {station && (
+                <button className="act" onClick={() => void send(station)}>
+                  Send {station.name} to a phone
+                </button>
+              )}
+              <button className="act" onClick={() => void addDisplay()}>
+                Add a brew display
+              </button>
             </p>
+          )}
+          {link && (
+            <div className="pairing">
+              <QrCode svg={link.qr_svg} url={link.url} />
+              <div>
+                <p>{link.words}</p>
+                <p className="quiet" style={{ overflowWrap: "anywhere" }} data-testid="link">
+                  {link.url}
+                </p>
+              </div>
+            </div>
           )}
           {cameIn !== null && <p role="status">{cameIn} is in.</p>}
         </>
@@ -91,18 +134,30 @@ export function Devices() {
               <span>
                 {d.name}
                 <span className="quiet">
-                  , {d.last_used_at ? `last used ${when(d.last_used_at)}` : `let in ${when(d.since)}`}
+                  {d.guest && ", shows the brew"},{" "}
+                  {d.last_used_at ? `last used ${when(d.last_used_at)}` : `let in ${when(d.since)}`}
                 </span>
               </span>
-              <button className="link" onClick={() => void revoke(d.id)} aria-label={`Shut ${d.name} out`}>
-                Shut out
-              </button>
+              {d.guest ? (
+                <button className="link" onClick={() => void revoke(d.id)} aria-label={`Withdraw ${d.name}`}>
+                  Withdraw
+                </button>
+              ) : (
+                <button className="link" onClick={() => void revoke(d.id)} aria-label={`Shut ${d.name} out`}>
+                  Shut out
+                </button>
+              )}
             </li>
           ))}
         </ul>
       )}
     </section>
   );
+}
+
+function QrCode({ svg, url }: { svg: string; url: string }) {
+  const source = `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
+  return <img src={source} alt={`QR code of ${url}`} width={168} height={168} />;
 }
 
 /** Whole seconds to a moment, counted down. */

@@ -1,10 +1,15 @@
 import { Modal } from "antd";
-import { useCallback, useState, type ReactNode } from "react";
+import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useLocation } from "react-router-dom";
-import { useSeeChanges } from "../api/hooks";
+import type { Schemas } from "../api/client";
+import { useRefresh, useSeeChanges } from "../api/hooks";
+import { sendUnsentDrafts } from "../api/drafts";
+import { useSendingWaitingPhotos } from "../api/photosWaiting";
+import { useReach } from "../api/reach";
 import { Key } from "../ui/parts";
 import { ActionBar } from "./ActionBar";
 import { useActions } from "./actions";
+import { Away } from "./Away";
 import { BackUp } from "./BackUp";
 import { Counters } from "./Counters";
 import { Devices } from "./Devices";
@@ -29,9 +34,26 @@ export function Shell({ dark, toggleTheme, children }: Props) {
   const changeUnits = useUnitsChange();
   useSeeChanges(pathname.slice(1));
   useKeys(showHelp, changeUnits);
+  const { notify } = useActions();
+  const refresh = useRefresh();
+  const arrived = useCallback(
+    (job: Schemas["MeasuringJob"]) => {
+      void refresh();
+      notify(job.error ? `${job.error.message} ${job.error.remedy}` : "The photo that waited is measured");
+    },
+    [notify, refresh],
+  );
+  useSendingWaitingPhotos(arrived);
+  const { away } = useReach();
+  useEffect(() => {
+    if (!away) sendUnsentDrafts();
+  }, [away]);
   return (
     <div className="shell">
-      <ChainStrip />
+      <div>
+        <ChainStrip />
+        <Away />
+      </div>
       <main className="page">
         <h1 className="unseen">{station?.name ?? "Hakari"}</h1>
         {children}
@@ -53,7 +75,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
         width={520}
         destroyOnHidden
       >
-        <Devices />
+        <Devices station={station} />
         <Counters />
       </Modal>
     </div>

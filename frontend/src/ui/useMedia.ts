@@ -2,10 +2,14 @@ import { useCallback, useSyncExternalStore } from "react";
 
 /** As wide as a phone; the style sheet speaks of the same width. */
 const NARROW = "(max-width: 700px)";
+const SMALL = "(max-width: 1000px)";
 const TOUCH = "(pointer: coarse)";
 
 /** Whether the window is as narrow as a phone's. */
 export const useNarrow = () => useMedia(NARROW);
+
+/** Whether the window is too narrow for two columns. */
+export const useSmall = () => useMedia(SMALL);
 
 /** Whether a finger is what points. */
 export const useTouch = () => useMedia(TOUCH);

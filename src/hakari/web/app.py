@@ -128,6 +128,8 @@ def _page(path: str) -> Response:
         response.headers["Vary"] = "Accept-Encoding"
         if path.startswith("assets/"):
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        else:
+            response.headers["Cache-Control"] = "no-cache"
         return response
     if not (STATIC / "index.html").exists():
         return Response("The page has not been built: run make setup.", status=503, mimetype="text/plain")

@@ -12,6 +12,7 @@ import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
 import { useUnits } from "../../ui/useUnits";
+import { Margin } from "../../ui/Margin";
 
 type Brew = Schemas["BrewView"];
 
@@ -94,7 +95,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />
       </div>
-      <aside className="margin" aria-label="What happened">
+      <Margin label="What happened">
         <h2>What happened{brew.scale?.simulated && " (simulated)"}</h2>
         <ul className="rows">
           {brew.last_drip_s != null && (
@@ -154,7 +155,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
             Log as CSV
           </a>
         </p>
-      </aside>
+      </Margin>
       <FitDialog open={fit} close={() => setFit(false)} />
     </div>
   );

@@ -14,6 +14,7 @@ import { FitDialog } from "./FitDialog";
 import { nextWords } from "./present";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
+import { Margin } from "../../ui/Margin";
 
 const LONG_S = 1200;
 
@@ -124,7 +125,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           standing={null}
         />
       </div>
-      <aside className="margin" aria-label="Before the first pour">
+      <Margin label="Before the first pour">
         {plan.document.by_marks ? (
           plan.by_hand.map((line) => (
             <p key={line} className="said">
@@ -210,7 +211,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             />
           </label>
         </p>
-      </aside>
+      </Margin>
       <FitDialog open={fit} close={() => setFit(false)} />
     </div>
   );

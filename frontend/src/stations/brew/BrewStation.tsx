@@ -1,13 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
-import { api, dataOf } from "../../api/client";
 import { useWorkbench } from "../../api/hooks";
 import { Waiting, QueryBoundary } from "../../ui/parts";
 import { AfterBrew } from "./AfterBrew";
 import { BeforeBrew } from "./BeforeBrew";
 import { Brewing } from "./Brewing";
+import { useBrew, usePlan } from "./useBrew";
 import { useHand } from "./useHand";
 import "./brew.css";
 
@@ -16,16 +15,8 @@ export default function BrewStation() {
   const bench = useWorkbench();
   const planId = bench.data?.plan?.id;
   const brewId = bench.data?.brew?.id;
-  const plan = useQuery({
-    queryKey: ["plan", planId],
-    enabled: planId !== undefined,
-    queryFn: async () => dataOf(await api.GET("/api/plans/{id}", { params: { path: { id: planId! } } })),
-  });
-  const brew = useQuery({
-    queryKey: ["brew", brewId],
-    enabled: brewId !== undefined,
-    queryFn: async () => dataOf(await api.GET("/api/brews/{id}", { params: { path: { id: brewId! } } })),
-  });
+  const plan = usePlan(planId);
+  const brew = useBrew(brewId);
   const [again, setAgain] = useState<number | null>(null);
   const hand = useHand(brewId, () => setAgain(brewId ?? null));
   if (bench.data && planId === undefined) return <NoPlan />;

@@ -1,42 +1,41 @@
-import { useState, type ReactNode } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { Sign, Trouble, troubleWith } from "../../ui/parts";
-import { clock, endsByItself, isHot } from "../../ui/words";
-import { BrewerDrawing } from "./BrewerDrawing";
+import { clock, isHot } from "../../ui/words";
+import { BrewStage } from "./BrewStage";
 import type { Hand } from "./useHand";
 import { TasteAndAdd } from "./TasteAndAdd";
-import { BrewTrace } from "./BrewTrace";
 import { toggleFullScreen, useAwake, useCues, useMute, wakeSound } from "./cues";
 import { Notes } from "./Notes";
-import { presentOf, type Present } from "./present";
-import { useElapsed, useLiveBrew, type Heard } from "./useLiveBrew";
+import { presentOf } from "./present";
+import { StepList } from "./StepList";
+import { useElapsed, useLiveBrew, type KeptBrew } from "./useLiveBrew";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
+import { Margin } from "../../ui/Margin";
 
-type Step = Schemas["LiveStep"];
 type Brew = Schemas["BrewView"];
 
 /** A running brew: one huge thing to do now, what comes next, and the plan against what the scale shows. */
-export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"]; brew: Brew; hand: Hand }) {
+export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"]; brew: KeptBrew; hand: Hand }) {
   const units = useUnits();
   const refresh = useRefresh();
   const navigate = useNavigate();
   const heard = useLiveBrew(kept.id, true, () => void refresh());
   const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
-  const elapsed = useElapsed(heard, brew.speed) ?? brew.elapsed_s ?? 0;
+  const elapsed = useElapsed(heard, kept);
   const [mute, toggleMute] = useMute();
-  const step = brew.steps[brew.now];
-  const now = presentOf(brew.steps, brew.now, elapsed, units);
+  // Steps that were tapped while the server is away are over here already.
+  const at = Math.min(brew.now + hand.waiting, brew.steps.length);
+  const step = brew.steps[at];
+  const now = presentOf(brew.steps, at, elapsed, units);
   const due =
     brew.steps.find(
       (s, i) =>
-        i >= brew.now &&
-        s.done_s == null &&
-        s.at_s > 0 &&
-        ["pour", "press", "open-valve", "stir", "swirl"].includes(s.kind),
+        i >= at && s.done_s == null && s.at_s > 0 && ["pour", "press", "open-valve", "stir", "swirl"].includes(s.kind),
     )?.at_s ?? null;
   const flash = useCues(due, heard.reading ? elapsed : null, mute);
   const awake = useAwake(true);
@@ -47,7 +46,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     if (!step) navigate("/cup");
     else {
       const amount = step.kind === "add" && added !== null ? plan.dilution_steps[added]?.added_g : null;
-      void hand.tap("done", brew.now, `${now.tap}, ${clock(elapsed)}`, amount);
+      void hand.tap({ what: "done", step: at, amount_g: amount, at_s: elapsed }, `${now.tap}, ${clock(elapsed)}`);
     }
   }
   const where = [
@@ -59,7 +58,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
   useStationActions(where, [
     ...(plan.document.steep
       ? []
-      : [{ key: "T", label: "It stalled", run: () => void hand.tap("stalled", undefined, "Noted: it stalled") }]),
+      : [{ key: "T", label: "It stalled", run: () => void hand.tap({ what: "stalled" }, "Noted: it stalled") }]),
     { key: "P", label: "Spilt", run: () => void hand.note("spilt", true) },
     ...(brew.scale
       ? [
@@ -80,35 +79,12 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
       disabled: !now.tappable,
     },
   ]);
-  const series = plan.prediction.series;
-  const target = step?.kind === "pour" ? level(series, step.ends_s) : null;
   return (
     <div className={`station-page brewing${flash ? " flash" : ""}`}>
-      <div className="thing brew-thing">
-        <div className="brew-stage">
-          <BrewerDrawing
-            vessel={plan.vessel}
-            bedMm={plan.prediction.bed_depth_mm}
-            levelMm={heard.reading?.level_mm ?? level(series, elapsed)}
-            targetMm={target}
-            highestMm={Math.max(...series.level_mm)}
-            from={heard.reading?.level_from ?? "by the plan"}
-            steeps={Boolean(plan.document.steep)}
-          />
-          <Huge now={now} elapsed={elapsed} brew={brew} heard={heard} tap={done}>
-            {step?.kind === "add" && <TasteAndAdd steps={plan.dilution_steps} added={added} set={setAdded} />}
-          </Huge>
-        </div>
-        <BrewTrace
-          prediction={plan.prediction}
-          ending={plan.document.steep?.ending}
-          elapsed={elapsed}
-          t_s={heard.t_s}
-          weight_g={heard.weight_g}
-          standing={brew.scale?.standing ?? null}
-        />
-      </div>
-      <aside className="margin" aria-label="The brew">
+      <BrewStage plan={plan} brew={brew} heard={heard} elapsed={elapsed} at={at} now={now} tap={done}>
+        {step?.kind === "add" && <TasteAndAdd steps={plan.dilution_steps} added={added} set={setAdded} />}
+      </BrewStage>
+      <Margin label="The brew">
         <h2>Since the first pour</h2>
         <time className="number brew-clock" data-testid="clock" dateTime={`PT${elapsed.toFixed(1)}S`}>
           {clock(Math.floor(elapsed))}
@@ -130,7 +106,16 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         )}
         {hand.error != null && !troubleWith(hand.error, "dose_g") && <Trouble error={hand.error} />}
         {heard.lost && (
-          <Watch title="The server is not heard" detail="The clock goes on; taps wait until it is back." />
+          <Watch
+            title="The server is not heard"
+            detail={
+              hand.waiting === 0
+                ? "The clock goes on; taps wait here until it is back."
+                : hand.waiting === 1
+                  ? "The clock goes on; a tap waits here with its time."
+                  : `The clock goes on; ${hand.waiting} taps wait here with their times.`
+            }
+          />
         )}
         {heard.reading?.silent && (
           <Watch
@@ -140,7 +125,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         )}
         <StepList
           steps={brew.steps}
-          now={brew.now}
+          now={at}
           elapsed={elapsed}
           heard={heard}
           standing={heard.reading?.silent ? null : (brew.scale?.standing ?? null)}
@@ -160,154 +145,8 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
               ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`
               : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>
-      </aside>
+      </Margin>
     </div>
-  );
-}
-
-const level = (series: Schemas["SeriesDocument"], t: number) => {
-  const i = series.t_s.findIndex((s) => s >= t);
-  return series.level_mm[i < 0 ? series.level_mm.length - 1 : i] ?? 0;
-};
-
-/** The one huge thing, readable from two metres, with what the scale shows under it and what comes next. */
-function Huge({
-  now,
-  elapsed,
-  brew,
-  heard,
-  tap,
-  children,
-}: {
-  now: Present;
-  elapsed: number;
-  brew: Brew;
-  heard: Heard;
-  tap: () => void;
-  children?: ReactNode;
-}) {
-  const { mass, massFigure, rateFigure, rateUnit } = useUnits();
-  const left = now.until === null ? null : now.until - elapsed;
-  const r = heard.reading;
-  const step = brew.steps[brew.now];
-  const weighed = brew.scale?.connected && !r?.silent && heard.weight_g.length > 0;
-  const weight = heard.weight_g.at(-1) ?? 0;
-  const pouring = step?.kind === "pour" && now.held;
-  return (
-    <div className="brew-words" aria-live="off">
-      <div className="brew-above" data-testid="brew-above">
-        {now.above}
-      </div>
-      <button
-        className={`brew-huge figure${now.held ? " held" : ""}${now.huge.length > 5 ? " word" : ""}`}
-        data-testid="brew-huge"
-        disabled={!now.tappable}
-        onClick={tap}
-        aria-label={`${now.above} ${now.huge} ${now.unit ?? ""}`}
-      >
-        {now.huge}
-        {now.unit && <span>{now.unit}</span>}
-      </button>
-      <div className="brew-line" data-testid="brew-line">
-        {!now.held && left !== null && left > 0 && step?.kind === "pour" ? (
-          <span className="brew-count">
-            in <b className="figure">{clock(Math.ceil(left))}</b>
-          </span>
-        ) : step?.kind === "add" ? null : weighed && brew.scale?.standing === "brewer" ? (
-          <>
-            <b className="figure">{mass(weight)}</b> now
-            {pouring && r?.rate_g_s != null && (
-              <>
-                , <b className="figure">{rateFigure(Math.max(0, r.rate_g_s))}</b> {rateUnit}
-                {r.pace && `, ${r.pace}`}
-              </>
-            )}
-          </>
-        ) : weighed ? (
-          <>
-            <b className="figure">{mass(weight)}</b> in the cup,{" "}
-            <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
-          </>
-        ) : pouring && left !== null && step.drops_per_min != null ? (
-          <>
-            <b className="figure">{step.drops_per_min}</b> drops a minute
-          </>
-        ) : pouring && left !== null && step.mark == null ? (
-          <>
-            <b className="figure">{step.rate_g_s != null && rateFigure(step.rate_g_s)}</b> {rateUnit},{" "}
-            <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more
-          </>
-        ) : (
-          now.below
-        )}
-      </div>
-      {children}
-      {pouring && step.mark == null && (
-        <PourBar
-          step={step}
-          weight={weighed && brew.scale?.standing === "brewer" ? weight : null}
-          expected={brew.scale?.standing === "cup" ? null : (r?.expected_g ?? null)}
-        />
-      )}
-      <div className="brew-next" data-testid="brew-next">
-        {now.next}
-      </div>
-    </div>
-  );
-}
-
-/** How far the pour is: by the scale with the plan as a mark, else by the plan alone. */
-function PourBar({ step, weight, expected: due }: { step: Step; weight: number | null; expected: number | null }) {
-  const { mass, massFigure } = useUnits();
-  const shown = weight ?? due;
-  if (shown === null) return null;
-  const from = (step.total_g ?? 0) - step.amount_g;
-  const share = (g: number) => `${100 * Math.min(1, Math.max(0, (g - from) / step.amount_g))}%`;
-  return (
-    <div className="pour-bar" role="img" aria-label={`${massFigure(shown)} of ${mass(step.total_g ?? 0)}`}>
-      <div className="poured" style={{ width: share(shown) }} data-quiet={weight === null || undefined} />
-      {weight !== null && due !== null && (
-        <div className="due" style={{ left: share(due) }}>
-          <span>the plan</span>
-        </div>
-      )}
-    </div>
-  );
-}
-
-function StepList({
-  steps,
-  now,
-  elapsed,
-  heard,
-  standing,
-}: {
-  steps: Step[];
-  now: number;
-  elapsed: number;
-  heard: Heard;
-  standing: "brewer" | "cup" | null;
-}) {
-  const { massFigure } = useUnits();
-  const weight = heard.weight_g.at(-1);
-  return (
-    <ol className="rows brew-steps">
-      {steps.map((s, i) => (
-        <li key={i} className={i === now && elapsed >= s.at_s ? "held" : i < now ? "over" : undefined}>
-          <span>
-            <span className="figure">{clock(endsByItself(s) ? s.ends_s : s.at_s)}</span>
-            &ensp;{s.words}
-          </span>
-          <span className="figure">
-            {s.done_s != null && s.by
-              ? `${clock(s.done_s)}`
-              : i === now && s.kind === "pour" && standing === "brewer" && weight !== undefined
-                ? `${massFigure(weight)}…`
-                : ""}
-          </span>
-        </li>
-      ))}
-    </ol>
   );
 }
 

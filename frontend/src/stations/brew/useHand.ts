@@ -1,13 +1,15 @@
-import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { useCallback, useEffect, useState } from "react";
+import { api, ApiError, dataOf, isAway, NO_SERVER, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
+import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
 
 /** What a hand can do to a brew; each is sent to the server, which keeps the only clock. */
 export interface Hand {
   error: unknown;
-  /** `amountG` is water that was really added to a concentrate. */
-  tap: (what: Schemas["BrewTap"]["what"], step?: number, words?: string, amountG?: number | null) => Promise<unknown>;
+  /** Steps that were tapped while the server was away; they are sent, with their times, when it is heard again. */
+  waiting: number;
+  tap: (tap: Tap, words?: string) => Promise<unknown>;
   note: (what: Schemas["BrewNote"]["what"], on: boolean) => Promise<unknown>;
   /** True when it was taken. */
   weigh: (dose: string) => Promise<boolean>;
@@ -16,11 +18,27 @@ export interface Hand {
   again: () => void;
 }
 
+/** `at_s` is when it was tapped by the clock that was seen; `amount_g` water that was really added to a concentrate. */
+type Tap = Pick<Schemas["BrewTap"], "what"> & Partial<Omit<Schemas["BrewTap"], "format">>;
+
+const keyOf = (brewId: number) => `hakari.taps.${brewId}`;
+
+/** Kept on the device, so that a reload loses none. */
+function readWaiting(brewId: number | undefined): Tap[] {
+  try {
+    return JSON.parse((brewId !== undefined && localStorage.getItem(keyOf(brewId))) || "[]") as Tap[];
+  } catch {
+    return [];
+  }
+}
+
 /** Sends what a hand did; `error` is the last refusal. */
 export function useHand(brewId: number | undefined, again: () => void): Hand {
   const refresh = useRefresh();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
+  const [waiting, setWaiting] = useState(() => readWaiting(brewId));
+  const { away } = useReach();
   async function attempt(work: () => Promise<unknown>) {
     try {
       await work();
@@ -33,17 +51,57 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     }
   }
   const params = { params: { path: { id: brewId ?? 0 } } };
-  const sendTap = async (body: Schemas["BrewTap"]) =>
-    dataOf(await api.POST("/api/brews/{id}/taps", { ...params, body }));
+  const sendTap = async (tap: Tap) => dataOf(await api.POST("/api/brews/{id}/taps", { ...params, body: { ...tap } }));
+  const keep = useCallback(
+    (taps: Tap[]) => {
+      if (brewId === undefined) return;
+      if (taps.length) localStorage.setItem(keyOf(brewId), JSON.stringify(taps));
+      else localStorage.removeItem(keyOf(brewId));
+      setWaiting(taps);
+    },
+    [brewId],
+  );
+  useEffect(() => setWaiting(readWaiting(brewId)), [brewId]);
+  useEffect(() => {
+    if (away || waiting.length === 0 || brewId === undefined) return;
+    // One after the other, in the order of the taps; what is refused now is told and not tried again.
+    const [first, ...rest] = waiting;
+    let gone = false;
+    async function send() {
+      try {
+        await api.POST("/api/brews/{id}/taps", { params: { path: { id: brewId! } }, body: { ...first! } });
+      } catch (refusal) {
+        if (isAway(refusal)) return;
+        setError(refusal);
+      }
+      if (gone) return;
+      keep(rest);
+      void refresh();
+    }
+    void send();
+    return () => {
+      gone = true;
+    };
+  }, [away, waiting, brewId, keep, refresh]);
   const sendNote = async (what: Schemas["BrewNote"]["what"], on: boolean) =>
     dataOf(await api.POST("/api/brews/{id}/notes", { ...params, body: { what, on } }));
   return {
     error,
     again,
-    tap: (what, step, words, amountG) =>
+    waiting: waiting.length,
+    tap: (tap, words) =>
       attempt(async () => {
-        await sendTap({ what, step: step ?? null, amount_g: amountG ?? null });
-        if (words) notify(words, async () => void (await attempt(() => sendTap({ what: "undo", step: null }))));
+        try {
+          // What is waiting goes first.
+          if (waiting.length) throw new ApiError(0, NO_SERVER, "", "", null);
+          await sendTap({ ...tap, at_s: null });
+        } catch (refusal) {
+          if (!isAway(refusal) || tap.what !== "done" || tap.at_s == null) throw refusal;
+          keep([...waiting, tap]);
+          if (words) notify(`${words}, kept until the server is heard`, () => keep(waiting));
+          return;
+        }
+        if (words) notify(words, async () => void (await attempt(() => sendTap({ what: "undo" }))));
       }),
     note: (what, on) => attempt(() => sendNote(what, on)),
     weigh: (dose) =>

@@ -49,14 +49,19 @@ export function useLiveBrew(brewId: number | undefined, running: boolean, over: 
 
 const TICK_MS = 100;
 
-/** Seconds of the brew, running on from what the server said last. */
-export function useElapsed(heard: Heard, speed: number): number | null {
-  const [now, setNow] = useState(() => performance.now());
-  const known = heard.reading?.elapsed_s;
+/** A brew as it was fetched, or kept by this device, and when that was, ms since 1970. */
+export type KeptBrew = Schemas["BrewView"] & { heard_at: number };
+
+/** Seconds of the brew, running on from what the server said last; before it says anything, from what was kept of it. */
+export function useElapsed(heard: Heard, kept: KeptBrew): number {
+  const [, tick] = useState(0);
   useEffect(() => {
-    if (known === undefined) return;
-    const timer = setInterval(() => setNow(performance.now()), TICK_MS);
+    const timer = setInterval(() => tick((n) => n + 1), TICK_MS);
     return () => clearInterval(timer);
-  }, [known === undefined]); // eslint-disable-line react-hooks/exhaustive-deps -- only whether it is known
-  return known === undefined ? null : known + (Math.max(0, now - heard.at) / 1000) * speed;
+  }, []);
+  const reading = heard.reading;
+  const [known, passed_ms] = reading
+    ? [reading.elapsed_s, performance.now() - heard.at]
+    : [kept.elapsed_s ?? 0, Date.now() - kept.heard_at];
+  return known + (Math.max(0, passed_ms) / 1000) * kept.speed;
 }

@@ -4,6 +4,7 @@ import { ApiError, type Schemas } from "../../api/client";
 import { settingText, Typed } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
+import { Margin } from "../../ui/Margin";
 
 export const OWN = "own";
 /** The chosen target, and a box of one's own as typed: extraction from and to, strength from and to. */
@@ -64,7 +65,7 @@ export function Alternatives({
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
   return (
-    <aside className="margin" aria-label="Other moves">
+    <Margin label="Other moves">
       {advice && advice.moves.length > 1 && (
         <>
           <h2>Alternatives</h2>
@@ -202,6 +203,6 @@ export function Alternatives({
         The model moves your own cup by the change it predicts; only its times are fitted to your brews. Brewing
         guidance only.
       </p>
-    </aside>
+    </Margin>
   );
 }

@@ -3,6 +3,7 @@ import { DialDrawing } from "../../charts/DialDrawing";
 import { Finding, Setting, settingText } from "../../ui/parts";
 import { between, whole } from "../../ui/words";
 import { MeasuredSettings } from "./MeasuredSettings";
+import { Margin } from "../../ui/Margin";
 
 interface Props {
   grinder: Schemas["GrinderView"];
@@ -34,7 +35,7 @@ export function GrindersMargin({
   const mark = grinder.marks.find((m) => m.setting === setting);
   const place = Math.max(0, grinder.settings.indexOf(setting ?? ""));
   return (
-    <aside className="margin" aria-label="The reading">
+    <Margin label="The reading">
       <h2>{settingText(`${source} on the ${grinder.name}`)}</h2>
       <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
         <div
@@ -118,7 +119,7 @@ export function GrindersMargin({
           Delete the grinder
         </button>
       </p>
-    </aside>
+    </Margin>
   );
 }
 

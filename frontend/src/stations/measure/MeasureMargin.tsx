@@ -5,9 +5,13 @@ import { api, dataOf, sendForm, type Schemas } from "../../api/client";
 import { useGrinders, useRefresh } from "../../api/hooks";
 import { useActions } from "../../app/actions";
 import { Finding, Setting, Sign, Trouble } from "../../ui/parts";
+import { useTouch } from "../../ui/useMedia";
 import { between, percent, whole } from "../../ui/words";
+import { betterNext } from "./cueWords";
+import { Narrowing } from "./Narrowing";
 import { Corrections } from "./ReviewBar";
 import type { Review } from "./useReview";
+import { Margin } from "../../ui/Margin";
 
 type Sample = Schemas["SampleDetail"];
 type FindingSaid = Schemas["FindingDocument"];
@@ -30,7 +34,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
   const m = sample.measurement;
   const below = m.mass_below_um["200"];
   return (
-    <aside className="margin" aria-label="What was measured">
+    <Margin label="What was measured">
       <div className="number" data-testid="d50">
         {Math.round(m.d50_um)}
         <span className="unit">µm</span>
@@ -45,6 +49,8 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
           <strong>{VERDICTS[m.verdict.level as keyof typeof VERDICTS]}.</strong> {m.verdict.reason}
         </span>
       </p>
+      <Better findings={m.findings} />
+      <Narrowing sample={sample} />
       <ul className="rows">
         <li>
           <span>Spread</span>
@@ -139,7 +145,20 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
         </p>
       )}
       <Files sample={sample} photo={photo} />
-    </aside>
+    </Margin>
+  );
+}
+
+/** What would make the next photo better, in a few words; the findings below say why. */
+function Better({ findings }: { findings: FindingSaid[] }) {
+  const touch = useTouch();
+  const words = betterNext(findings);
+  if (!touch || words.length === 0) return null;
+  return (
+    <p className="better" data-testid="better">
+      Next photo: <strong>{words[0]}</strong>
+      {words[1] && `, ${words[1].charAt(0).toLowerCase()}${words[1].slice(1)}`}
+    </p>
   );
 }
 

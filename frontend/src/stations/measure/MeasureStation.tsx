@@ -16,6 +16,7 @@ import { QueryBoundary } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";
 import { CurveOptions, type CurveLook } from "./CurveOptions";
 import { FirstPhoto } from "./FirstPhoto";
+import { hasLiveView, LiveCamera } from "./LiveCamera";
 import { MeasureMargin } from "./MeasureMargin";
 import { PhotoTabs } from "./PhotoTabs";
 import { PhotoView } from "./PhotoView";
@@ -43,6 +44,8 @@ export function MeasureStation() {
   const [picking, setPicking] = useState(false);
   const [sieves, setSieves] = useState(false);
   const [byHand, setByHand] = useState<File | null>(null);
+  /** What the live view's photos are for, while it is open. */
+  const [live, setLive] = useState<Purpose | null>(null);
   const [dragging, setDragging] = useState(false);
   const [photo, setPhoto] = useState(0);
   const navigate = useNavigate();
@@ -71,9 +74,15 @@ export function MeasureStation() {
     purpose.current = what;
     from.current?.click();
   }
+  /** The live view where the browser shows one, else the phone's own camera. */
+  function photograph(what: "new" | "more") {
+    if (hasLiveView()) setLive(what);
+    else choose(what, camera);
+  }
   function take(list: FileList | null) {
     const chosen = list ? [...list] : [];
     for (const input of [files, camera]) if (input.current) input.current.value = "";
+    setLive(null);
     if (!chosen.length) return;
     if (purpose.current === "by hand") setByHand(chosen[0]!);
     else upload.send({ files: chosen, sample: purpose.current === "more" ? detail?.id : undefined });
@@ -83,40 +92,43 @@ export function MeasureStation() {
 
   const stage = upload.state.stage;
   const shown = detail && stage === "idle" && !byHand;
+  // In the hand photos are taken one after the other, until the interval is narrow enough.
+  const series = touch && detail?.source === "photo";
+  const enough = detail?.more_photos.enough ?? false;
   useStationActions(
     shown ? whereOf(detail) : "",
-    byHand
-      ? [{ key: "B", label: "Back", run: () => setByHand(null), inPage: true }]
-      : stage === "refused"
-        ? [
-            { key: "B", label: "Back", run: upload.clear, inPage: true },
-            { key: "W", label: "Set the scale by hand", run: handAgain, inPage: true },
-            { key: "Space", label: "Choose another photo", main: true, run: () => choose(), inPage: true },
-          ]
-        : stage !== "idle"
-          ? []
-          : detail
-            ? [
-                ...reviewActions(review),
-                ...(detail.source === "photo"
-                  ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }]
-                  : []),
-                ...(detail.source === "photo" && touch
-                  ? [{ key: "C", label: "One more photo", run: () => choose("more", camera) }]
-                  : []),
-                { key: "O", label: "Other samples", run: () => setPicking(true) },
-                { key: "V", label: "Sieves", run: () => setSieves(true) },
-                { key: "D", label: "Delete", run: () => void remove(detail) },
-                ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
-                { key: "A", label: "New photo", run: () => choose() },
-                { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
-                { key: "Space", label: "Use this grind", main: true, run: () => navigate("/grinders") },
-              ]
-            : [
-                { key: "A", label: "Choose photos", run: () => choose(), inPage: true },
-                { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
-                { key: "Space", label: "Choose photos", main: true, run: () => choose(), inPage: true },
-              ],
+    live
+      ? []
+      : byHand
+        ? [{ key: "B", label: "Back", run: () => setByHand(null), inPage: true }]
+        : stage === "refused"
+          ? [
+              { key: "B", label: "Back", run: upload.clear, inPage: true },
+              { key: "W", label: "Set the scale by hand", run: handAgain, inPage: true },
+              { key: "Space", label: "Choose another photo", main: true, run: () => choose(), inPage: true },
+            ]
+          : stage !== "idle"
+            ? []
+            : detail
+              ? [
+                  ...reviewActions(review),
+                  ...(detail.source === "photo"
+                    ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }]
+                    : []),
+                  ...(series ? [{ key: "C", label: "Shoot again", run: () => photograph("more"), main: !enough }] : []),
+                  { key: "Space", label: "Use this grind", main: !series || enough, run: () => navigate("/grinders") },
+                  { key: "O", label: "Other samples", run: () => setPicking(true) },
+                  { key: "V", label: "Sieves", run: () => setSieves(true) },
+                  { key: "D", label: "Delete", run: () => void remove(detail) },
+                  ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
+                  { key: "A", label: "New photo", run: () => choose() },
+                  { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
+                ]
+              : [
+                  { key: "A", label: "Choose photos", run: () => choose(), inPage: true },
+                  { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
+                  { key: "Space", label: "Choose photos", main: true, run: () => choose(), inPage: true },
+                ],
   );
 
   return (
@@ -166,7 +178,7 @@ export function MeasureStation() {
         ) : bench.data?.sample === null || bench.data?.sample === undefined ? (
           <FirstPhoto
             choose={() => choose()}
-            takePhoto={touch ? () => choose("new", camera) : undefined}
+            takePhoto={touch ? () => photograph("new") : undefined}
             byHand={() => choose("by hand")}
             upload={upload}
             samples={samples ?? []}
@@ -191,6 +203,17 @@ export function MeasureStation() {
           </QueryBoundary>
         )}
       </QueryBoundary>
+      {live && (
+        <LiveCamera
+          taken={(photo) => {
+            setLive(null);
+            upload.send({ files: [photo], sample: live === "more" ? detail?.id : undefined });
+          }}
+          leave={() => setLive(null)}
+          cameraApp={() => choose(live, camera)}
+          fromFiles={() => choose(live)}
+        />
+      )}
       {dragging && (
         <div
           style={{

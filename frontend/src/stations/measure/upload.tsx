@@ -1,9 +1,11 @@
 import { useCallback, useState } from "react";
-import { api, dataOf, ApiError, uploadPhotos, type Schemas } from "../../api/client";
+import { api, dataOf, ApiError, isAway, uploadPhotos, type Schemas } from "../../api/client";
 import { useWorkbench, useRefresh } from "../../api/hooks";
+import { keepForLater } from "../../api/photosWaiting";
 import { useActions } from "../../app/actions";
 import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
 import { readBar } from "./checkBar";
+import { REFUSAL_CUES } from "./cueWords";
 
 type Job = Schemas["MeasuringJob"];
 type State =
@@ -73,7 +75,11 @@ export function useUpload(): Upload {
         if (unused.length) notify(`${unused.length} of ${job.photos.length} photos could not be used`);
         setState({ stage: "idle" });
       } catch (error) {
-        setState({ stage: "refused", error, names, job });
+        // Without a server the photos wait on the device; a measuring that was begun goes on there.
+        if (isAway(error) && job === undefined && (await keepForLater(what.files, fields))) {
+          setState({ stage: "idle" });
+          notify(what.files.length === 1 ? "The photo waits on this device" : "The photos wait on this device");
+        } else setState({ stage: "refused", error, names, job });
       }
     },
     [coffee, refresh, notify],
@@ -150,6 +156,11 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
       )}
       {state.stage === "refused" && (
         <>
+          {state.error instanceof ApiError && REFUSAL_CUES[state.error.code] && (
+            <p className="better">
+              <strong>{REFUSAL_CUES[state.error.code]}</strong>
+            </p>
+          )}
           <Trouble error={state.error} />
           <div className="ways" style={{ marginTop: 20 }}>
             <button className="main-act" onClick={choose}>

@@ -3,6 +3,7 @@ import { Finding, settingText } from "../../ui/parts";
 import { clock, endsByItself, when, isHot } from "../../ui/words";
 import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
+import { Margin } from "../../ui/Margin";
 
 const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
@@ -16,7 +17,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
   const inCup = plan.dilution_g + plan.ice_g > 0 ? plan.cup_tds_percent / p.tds_percent : 1;
   const fitted = p.fitted_on_brews ? `fitted to ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
   return (
-    <aside className="margin" aria-label="What the plan should do">
+    <Margin label="What the plan should do">
       <h2>
         {g.grinder_name && g.setting
           ? `With your ${g.grinder_name} at ${settingText(g.setting)}`
@@ -147,7 +148,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
           : "Cold brew is food kept for hours: clean vessels, cold storage, discard when in doubt. "}
         This is brewing guidance only.
       </p>
-    </aside>
+    </Margin>
   );
 }
 

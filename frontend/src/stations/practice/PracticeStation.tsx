@@ -6,6 +6,7 @@ import { useSize } from "../../charts/useSize";
 import { QueryBoundary } from "../../ui/parts";
 import { between, whole } from "../../ui/words";
 import { PhotoView } from "../measure/PhotoView";
+import { Margin } from "../../ui/Margin";
 
 const LOW = 250,
   HIGH = 1400;
@@ -52,7 +53,7 @@ export default function PracticeStation() {
             {d && <PhotoView key={d.id} sample={d} index={0} held={null} pxPerMm={44} />}
             <Guess guess={guess} setGuess={setGuess} truth={shown ? d?.d50_um : undefined} />
           </div>
-          <aside className="margin" aria-label="The guess">
+          <Margin label="The guess">
             <h2>You say</h2>
             <div className="number">
               {whole(guess)}
@@ -76,7 +77,7 @@ export default function PracticeStation() {
             <p className="quiet" style={{ marginTop: 14 }}>
               Half the mass lies in fewer grounds than the eye thinks: most people guess small.
             </p>
-          </aside>
+          </Margin>
         </div>
       )}
     </QueryBoundary>

@@ -205,7 +205,7 @@ def find_card(rgb: npt.NDArray[np.uint8]) -> FoundCard:
     well = card.well
     centre = np.array([[well.x + well.width / 2, well.y + well.height / 2]])
     um_per_px = float(np.sqrt(plane.mm2_per_px(plane.to_px(centre))[0]) * 1000)
-    tilt = _tilt_deg(plane, width, height)
+    tilt = float(np.degrees(np.arccos(np.clip(normal_of(plane, width, height)[2], 0, 1))))
     if tilt > 35:
         raise InputError(
             "card-too-tilted",
@@ -297,11 +297,27 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
     return plane(best.x), 1000 * residual_mm(best.x)
 
 
-def _tilt_deg(plane: PlaneMap, width: int, height: int) -> float:
-    """Angle between the camera's axis and the card's normal, for a camera of ordinary width (60° across)."""
+def normal_of(plane: PlaneMap, width: int, height: int) -> FloatArray:
+    """Return the unit normal of the card, (3,), in the camera's axes (right, down, away), for one of ordinary width (60° across).
+
+    It points away from the camera. Where its first part is positive the card is nearer on the right, where its second is,
+    at the bottom.
+
+    Parameters
+    ----------
+    plane : PlaneMap
+        The camera's view of the card.
+    width, height : int
+        Size of the picture, px.
+
+    Returns
+    -------
+    ndarray of float64
+        The normal, (3,).
+    """
     focal = 0.5 * max(width, height) / np.tan(np.radians(30))
     camera = np.array([[focal, 0, plane.centre_px[0]], [0, focal, plane.centre_px[1]], [0, 0, 1]])
     m = np.linalg.inv(camera) @ np.linalg.inv(plane.homography)
     m /= (np.linalg.norm(m[:, 0]) + np.linalg.norm(m[:, 1])) / 2
     normal = np.cross(m[:, 0], m[:, 1])
-    return float(np.degrees(np.arccos(np.clip(abs(normal[2]) / np.linalg.norm(normal), 0, 1))))
+    return np.asarray(normal * np.copysign(1.0, normal[2]) / np.linalg.norm(normal), np.float64)

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.errors import InputError
-from hakari.core.photo.card import FoundCard, find_card
+from hakari.core.photo.card import FoundCard, find_card, normal_of
 from hakari.core.photo.decode import linear_light
 from hakari.core.photo.result import FloatArray
 
@@ -40,7 +40,8 @@ class Framing:
     """How the card lies in a frame.
 
     ``corners`` are the four corners of the card's well as shares of the frame's width and height, (4, 2), from its top left
-    on clockwise; ``fill`` is the well's share of the frame along the side that fills up first; ``edge_px`` the width of the
+    on clockwise; ``lean_deg`` how far the phone leans, (2,): positive where it is nearer to the card on the right, and at
+    the bottom; ``fill`` is the well's share of the frame along the side that fills up first; ``edge_px`` the width of the
     markers' edges, 10 to 90 %, px of the frame; ``covered`` the share of the well that is not paper. All are ``None`` where
     no card is seen.
     """
@@ -49,6 +50,7 @@ class Framing:
     corners: FloatArray | None = None
     fill: float | None = None
     tilt_deg: float | None = None
+    lean_deg: tuple[float, float] | None = None
     edge_px: float | None = None
     covered: float | None = None
 
@@ -88,8 +90,13 @@ def framing_of(rgb: npt.NDArray[np.uint8]) -> Framing:
     paper, covered = _paper_of_tiles(light, corners_px)
     return Framing(
         tuple(_cues(corners_px, (width, height), fill, tilt, edge, paper, covered)),
-        corners_px / (width, height), fill, tilt, edge, covered,
+        corners_px / (width, height), fill, tilt, _lean_deg(found, width, height), edge, covered,
     )  # fmt: skip
+
+
+def _lean_deg(found: FoundCard, width: int, height: int) -> tuple[float, float]:
+    right, down, away = normal_of(found.plane, width, height)
+    return float(np.degrees(np.arctan2(right, away))), float(np.degrees(np.arctan2(down, away)))
 
 
 def _reduced(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:

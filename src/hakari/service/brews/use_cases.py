@@ -38,12 +38,14 @@ class BrewTap(Document):
     """What a hand reports during a brew.
 
     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
-    what was really added, for the water that goes into a concentrate.
+    what was really added, for the water that goes into a concentrate. ``at_s`` is when it was tapped, in seconds of the brew,
+    where the tap had to wait for the server.
     """
 
     what: Literal["done", "bare-bed", "last-drip", "stalled", "undo"]
     step: Annotated[int, Field(ge=0, le=200)] | None = None
     amount_g: Annotated[float, Field(ge=0, le=3000)] | None = None
+    at_s: Annotated[float, Field(ge=0, le=200_000)] | None = None
 
 
 class BrewNoteChange(Document):
@@ -117,7 +119,9 @@ def tap_brew(ws: Workspace, brew_id: int, tap: BrewTap) -> BrewView:
             _note(row, "stalled", True)
         else:
             _check_running(row)
-            mark(session, row, _tapped_step(session, row, tap), elapsed_s(row) or 0.0, "tap", tap.amount_g)
+            now_s = elapsed_s(row) or 0.0
+            at_s = now_s if tap.at_s is None else min(tap.at_s, now_s)
+            mark(session, row, _tapped_step(session, row, tap), at_s, "tap", tap.amount_g)
 
     return _change(ws, brew_id, do)
 

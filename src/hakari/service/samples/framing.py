@@ -13,7 +13,8 @@ LARGEST_FRAME_BYTES = 2_000_000
 class FramingView(Document):
     """How the card lies in a frame: what to do first, and the corners of its well as shares of width and height.
 
-    ``fill`` is the well's share of the frame along the side that fills up first.
+    ``lean_deg`` is how far the phone leans: positive where it is nearer to the card on the right, and at the bottom. ``fill``
+    is the well's share of the frame along the side that fills up first.
     """
 
     cues: list[Cue]
@@ -21,6 +22,7 @@ class FramingView(Document):
     corners: list[Pair] | None
     fill: float | None
     tilt_deg: float | None
+    lean_deg: Pair | None
 
 
 def judge_frame(data: bytes) -> FramingView:
@@ -37,5 +39,5 @@ def judge_frame(data: bytes) -> FramingView:
     return FramingView(
         cues=list(framing.cues), ready=framing.ready,
         corners=None if framing.corners is None else [(float(x), float(y)) for x, y in framing.corners],
-        fill=framing.fill, tilt_deg=framing.tilt_deg,
+        fill=framing.fill, tilt_deg=framing.tilt_deg, lean_deg=framing.lean_deg,
     )  # fmt: skip

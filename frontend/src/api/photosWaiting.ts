@@ -1,0 +1,98 @@
+import { createStore, entries, del, set } from "idb-keyval";
+import { useCallback, useEffect, useSyncExternalStore } from "react";
+import { ApiError, dataOf, api, isAway, uploadPhotos, type Schemas } from "./client";
+import { useReach } from "./reach";
+
+/** Photos that could not be sent because the server was away, kept on the device. */
+interface Sending {
+  files: File[];
+  fields: Record<string, string>;
+  /** Why the server would not have them. */
+  refused?: string;
+}
+
+const store = createStore("hakari-photos", "waiting");
+let known: [string, Sending][] = [];
+const readers = new Set<() => void>();
+
+async function look() {
+  known = await entries<string, Sending>(store).catch(() => []);
+  readers.forEach((tell) => tell());
+}
+
+/** Keep photos until the server is heard; false where this device cannot. */
+export async function keepForLater(files: File[], fields: Record<string, string>): Promise<boolean> {
+  try {
+    await set(`${new Date().toISOString()} ${crypto.getRandomValues(new Uint32Array(1))[0]}`, { files, fields }, store);
+    await look();
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const MEASURED_LOOK_MS = 500;
+
+async function measured(job: Schemas["MeasuringJob"]): Promise<Schemas["MeasuringJob"]> {
+  while (!job.finished) {
+    await new Promise((resolve) => setTimeout(resolve, MEASURED_LOOK_MS));
+    job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
+  }
+  return job;
+}
+
+let sending = false;
+
+/** Send what waits, one after the other; `then` after each that was measured. */
+async function sendAll(then: (job: Schemas["MeasuringJob"]) => void) {
+  if (sending) return;
+  sending = true;
+  try {
+    for (const [key, { files, fields, refused }] of known) {
+      if (refused) continue;
+      try {
+        const job = await uploadPhotos(files, fields, () => undefined);
+        // It is on the server's disk now.
+        await del(key, store);
+        await look();
+        then(await measured(job));
+      } catch (refusal) {
+        if (isAway(refusal) || !(refusal instanceof ApiError)) return;
+        await set(key, { files, fields, refused: `${refusal.message} ${refusal.remedy}` }, store);
+        await look();
+      }
+    }
+  } finally {
+    sending = false;
+  }
+}
+
+const watch = (tell: () => void) => {
+  readers.add(tell);
+  return () => void readers.delete(tell);
+};
+
+/** How many photos wait on this device, and what the server said where it would not have them. */
+export function usePhotosWaiting() {
+  const waiting = useSyncExternalStore(watch, () => known);
+  const refused = waiting.find(([, s]) => s.refused);
+  const discard = useCallback(async () => {
+    if (refused) await del(refused[0], store);
+    await look();
+  }, [refused]);
+  return {
+    photos: waiting.reduce((n, [, s]) => n + s.files.length, 0),
+    refused: refused?.[1].refused,
+    discard: () => void discard(),
+  };
+}
+
+/** Send photos that wait as soon as the server is heard. */
+export function useSendingWaitingPhotos(then: (job: Schemas["MeasuringJob"]) => void) {
+  const { away } = useReach();
+  const waiting = useSyncExternalStore(watch, () => known);
+  useEffect(() => void look(), []);
+  useEffect(() => {
+    if (!away && waiting.length) void sendAll(then);
+  }, [away, waiting, then]);
+}

@@ -1,0 +1,66 @@
+import type { Schemas } from "../../api/client";
+import { useRefresh, useSeeChanges, useWorkbench } from "../../api/hooks";
+import { Away } from "../../app/Away";
+import { Waiting } from "../../ui/parts";
+import { useUnits } from "../../ui/useUnits";
+import { clock } from "../../ui/words";
+import { BrewStage } from "./BrewStage";
+import { useAwake } from "./cues";
+import { presentOf } from "./present";
+import { useBrew, usePlan } from "./useBrew";
+import { useElapsed, useLiveBrew, type KeptBrew } from "./useLiveBrew";
+import "./brew.css";
+
+/** The brew to be looked at and nothing else: what a guest's link opens. */
+export default function BrewDisplay() {
+  const bench = useWorkbench().data;
+  useSeeChanges("display");
+  useAwake(true);
+  const plan = usePlan(bench?.plan?.id).data;
+  const brew = useBrew(bench?.brew?.id).data;
+  return (
+    <main className="display">
+      <h1 className="unseen">Brew</h1>
+      <Away />
+      {!bench ? (
+        <div className="empty">
+          <Waiting>Fetching</Waiting>
+        </div>
+      ) : plan && brew?.state === "running" ? (
+        <Running key={brew.id} plan={plan} brew={brew} />
+      ) : (
+        <div className="empty">
+          <p className="brew-above">{bench.coffee?.name ?? "No coffee chosen"}</p>
+          <p className="brew-next">{brew ? over(brew) : plan ? "Planned, not started" : "No brew yet"}</p>
+          <p>The next brew is shown here as soon as it starts. This display only shows it.</p>
+        </div>
+      )}
+    </main>
+  );
+}
+
+const over = (brew: Schemas["BrewView"]) =>
+  brew.bare_bed_s != null ? `Brewed in ${clock(brew.bare_bed_s)}` : "Brewed";
+
+function Running({ plan, brew: kept }: { plan: Schemas["PlanView"]; brew: KeptBrew }) {
+  const units = useUnits();
+  const refresh = useRefresh();
+  const heard = useLiveBrew(kept.id, true, () => void refresh());
+  const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
+  const elapsed = useElapsed(heard, kept);
+  return (
+    <>
+      <time className="display-clock figure" data-testid="clock">
+        {clock(Math.floor(elapsed))}
+      </time>
+      <BrewStage
+        plan={plan}
+        brew={brew}
+        heard={heard}
+        elapsed={elapsed}
+        at={brew.now}
+        now={presentOf(brew.steps, brew.now, elapsed, units)}
+      />
+    </>
+  );
+}

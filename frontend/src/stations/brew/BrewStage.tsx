@@ -1,0 +1,57 @@
+import type { ReactNode } from "react";
+import type { Schemas } from "../../api/client";
+import { BrewerDrawing } from "./BrewerDrawing";
+import { BrewTrace } from "./BrewTrace";
+import { HugeStep } from "./HugeStep";
+import type { Present } from "./present";
+import type { Heard } from "./useLiveBrew";
+
+interface Props {
+  plan: Schemas["PlanView"];
+  brew: Schemas["BrewView"];
+  heard: Heard;
+  elapsed: number;
+  /** The step that is on. */
+  at: number;
+  now: Present;
+  /** Nothing to tap where the brew is only watched. */
+  tap?: () => void;
+  children?: ReactNode;
+}
+
+/** The brewer, the one huge thing to do, and the trace under them. */
+export function BrewStage({ plan, brew, heard, elapsed, at, now, tap, children }: Props) {
+  const series = plan.prediction.series;
+  const step = brew.steps[at];
+  return (
+    <div className="thing brew-thing">
+      <div className="brew-stage">
+        <BrewerDrawing
+          vessel={plan.vessel}
+          bedMm={plan.prediction.bed_depth_mm}
+          levelMm={heard.reading?.level_mm ?? levelAt(series, elapsed)}
+          targetMm={step?.kind === "pour" ? levelAt(series, step.ends_s) : null}
+          highestMm={Math.max(...series.level_mm)}
+          from={heard.reading?.level_from ?? "by the plan"}
+          steeps={Boolean(plan.document.steep)}
+        />
+        <HugeStep now={now} elapsed={elapsed} brew={brew} step={step} heard={heard} tap={tap}>
+          {children}
+        </HugeStep>
+      </div>
+      <BrewTrace
+        prediction={plan.prediction}
+        ending={plan.document.steep?.ending}
+        elapsed={elapsed}
+        t_s={heard.t_s}
+        weight_g={heard.weight_g}
+        standing={brew.scale?.standing ?? null}
+      />
+    </div>
+  );
+}
+
+function levelAt(series: Schemas["SeriesDocument"], t: number): number {
+  const i = series.t_s.findIndex((s) => s >= t);
+  return series.level_mm[i < 0 ? series.level_mm.length - 1 : i] ?? 0;
+}

@@ -1,0 +1,245 @@
+import { useEffect, useRef, useState } from "react";
+import { api, ApiError, dataOf, type Schemas } from "../../api/client";
+import { Trouble } from "../../ui/parts";
+import { CUE_WORDS, leanWords } from "./cueWords";
+import "./camera.css";
+
+type Framing = Schemas["FramingView"];
+
+const FRAME_LONG_SIDE_PX = 800;
+const PAUSE_MS = 120;
+/** How far a corner may move between two frames, as a share of the picture, before the hand is unsteady. */
+const STEADY_SHARE = 0.012;
+/** So many good frames one after the other, and the shutter fires. */
+const FRAMES_TO_FIRE = 2;
+const LEVEL_DEG = 12;
+const TAKE_PHOTO_MS = 4000;
+
+/** Whether this page may show a camera's live view: over HTTPS and on the computer itself. */
+export const hasLiveView = () => window.isSecureContext && Boolean(navigator.mediaDevices?.getUserMedia);
+
+interface Props {
+  taken: (photo: File) => void;
+  leave: () => void;
+  /** The phone's own camera, where the live view is refused. */
+  cameraApp: () => void;
+  fromFiles: () => void;
+}
+
+/** The camera's live view, with the card found in it and what to do before the shutter fires by itself. */
+export function LiveCamera({ taken, leave, cameraApp, fromFiles }: Props) {
+  const video = useRef<HTMLVideoElement>(null);
+  const [error, setError] = useState<unknown>(null);
+  const [framing, setFraming] = useState<Framing | null>(null);
+  const [unsteady, setUnsteady] = useState(false);
+  const [itself, setItself] = useState(true);
+  const shooting = useRef(false);
+  const good = useRef(0);
+  const fires = useRef(itself);
+  fires.current = itself;
+
+  async function shoot() {
+    if (shooting.current || !video.current?.videoWidth) return;
+    shooting.current = true;
+    const photo = await photoOf(video.current);
+    if (photo) taken(photo);
+    shooting.current = false;
+  }
+  const shootNow = useRef(shoot);
+  shootNow.current = shoot;
+
+  useEffect(() => {
+    let stream: MediaStream | null = null;
+    let gone = false;
+    let timer = 0;
+    let before: Framing | null = null;
+    async function look() {
+      const frame = video.current && (await frameOf(video.current));
+      if (gone) return;
+      if (frame) {
+        try {
+          const seen = dataOf(
+            await api.POST("/api/camera-frames", { body: frame as never, bodySerializer: (body) => body as never }),
+          );
+          if (gone) return;
+          const moved = movedShare(before, seen) > STEADY_SHARE;
+          before = seen;
+          setFraming(seen);
+          setUnsteady(moved);
+          good.current = seen.ready && !moved ? good.current + 1 : 0;
+          if (good.current >= FRAMES_TO_FIRE && fires.current) {
+            good.current = 0;
+            void shootNow.current();
+          }
+        } catch (refusal) {
+          // Without a server there are no cues; the shutter still works, and the photo waits.
+          if (refusal instanceof ApiError) setFraming(null);
+        }
+      }
+      timer = window.setTimeout(() => void look(), PAUSE_MS);
+    }
+    async function open() {
+      try {
+        stream = await navigator.mediaDevices.getUserMedia({
+          video: { facingMode: "environment", width: { ideal: 4096 }, height: { ideal: 3072 } },
+          audio: false,
+        });
+        if (gone || !video.current) return stream.getTracks().forEach((t) => t.stop());
+        video.current.srcObject = stream;
+        await video.current.play();
+        void look();
+      } catch {
+        if (!gone)
+          setError(
+            new ApiError(
+              0,
+              "no-camera",
+              "The camera is not allowed here, or another program holds it.",
+              "Allow it in the browser, or take the photo with the camera app.",
+              null,
+            ),
+          );
+      }
+    }
+    void open();
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+      stream?.getTracks().forEach((track) => track.stop());
+    };
+  }, []);
+
+  const cue = unsteady && framing?.ready ? "steadier" : framing?.cues[0];
+  const said = cue === "flatter" ? leanWords(framing?.lean_deg ?? null) : cue && CUE_WORDS[cue];
+  return (
+    <section className="camera" aria-label="Camera">
+      {error != null ? (
+        <div className="camera-refused">
+          <Trouble error={error} />
+          <button className="main-act" onClick={cameraApp}>
+            Use the camera app
+          </button>
+        </div>
+      ) : (
+        <div className="camera-view">
+          <video ref={video} playsInline muted data-testid="live-view" />
+          {framing?.corners && <CardCorners framing={framing} />}
+          {framing?.lean_deg && <Level lean={framing.lean_deg} />}
+          <p className="camera-cue" role="status" data-testid="cue" data-ready={framing?.ready && !unsteady}>
+            {framing === null ? "Looking for the card" : (said ?? "Hold still")}
+          </p>
+        </div>
+      )}
+      <ul className="camera-signs">
+        <CameraSign name="Card" wrong={has(framing, "no-card", "card-cut-off", "closer")} framing={framing} />
+        <CameraSign name="Level" wrong={has(framing, "flatter")} framing={framing} />
+        <CameraSign name="Sharp" wrong={has(framing, "steadier") || unsteady} framing={framing} />
+        <CameraSign name="Light" wrong={has(framing, "more-light", "less-light", "shadow")} framing={framing} />
+        <CameraSign name="Spread" wrong={has(framing, "spread-thinner", "no-grounds")} framing={framing} />
+      </ul>
+      <label className="camera-itself">
+        <input type="checkbox" checked={itself} onChange={(e) => setItself(e.target.checked)} /> Take it by itself when
+        all is good
+      </label>
+      <div className="camera-acts">
+        <button className="act" onClick={leave}>
+          Cancel
+        </button>
+        <button className="shutter" onClick={() => void shoot()} aria-label="Take the photo" disabled={error != null} />
+        <button className="act" onClick={fromFiles}>
+          From files
+        </button>
+      </div>
+    </section>
+  );
+}
+
+type Cue = Framing["cues"][number];
+const has = (framing: Framing | null, ...cues: Cue[]) => framing?.cues.some((c) => cues.includes(c)) ?? false;
+
+function CameraSign({ name, wrong, framing }: { name: string; wrong: boolean; framing: Framing | null }) {
+  const known = framing !== null && (framing.corners !== null || name === "Card" || wrong);
+  return (
+    <li data-state={!known ? "unknown" : wrong ? "wrong" : "good"}>
+      {name} <span aria-hidden="true">{!known ? "–" : wrong ? "!" : "✓"}</span>
+      <span className="unseen">{!known ? "not seen" : wrong ? "not yet" : "good"}</span>
+    </li>
+  );
+}
+
+/** The corners of the card's frame, where they were found. */
+function CardCorners({ framing }: { framing: Framing }) {
+  const points = framing.corners!.map(([x, y]) => `${100 * x!},${100 * y!}`).join(" ");
+  return (
+    <svg className="camera-card" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true">
+      <polygon points={points} vectorEffect="non-scaling-stroke" data-ready={framing.ready} />
+    </svg>
+  );
+}
+
+/** A bubble level: the dot floats to the higher side, and lies in the ring when the phone is level with the card. */
+function Level({ lean }: { lean: number[] }) {
+  const reach = 16;
+  const scale = Math.min(1, 30 / Math.max(1e-6, Math.hypot(lean[0]!, lean[1]!)));
+  const at = (deg: number) => (deg * scale * reach) / LEVEL_DEG;
+  return (
+    <svg className="camera-level" width="84" height="84" viewBox="-42 -42 84 84" aria-hidden="true">
+      <circle r={reach} />
+      <circle r="6" cx={-at(lean[0]!)} cy={-at(lean[1]!)} className="dot" />
+    </svg>
+  );
+}
+
+/** How far the corner that moved most did so, as a share of the picture. */
+function movedShare(before: Framing | null, now: Framing): number {
+  const was = before?.corners ?? [];
+  const moved = now.corners?.map(([x, y], i) => Math.hypot(x! - (was[i]?.[0] ?? x!), y! - (was[i]?.[1] ?? y!)));
+  return Math.max(0, ...(moved ?? []));
+}
+
+function drawn(video: HTMLVideoElement, longSide: number): HTMLCanvasElement | null {
+  const { videoWidth, videoHeight } = video;
+  if (!videoWidth) return null;
+  const scale = Math.min(1, longSide / Math.max(videoWidth, videoHeight));
+  const canvas = document.createElement("canvas");
+  canvas.width = Math.round(videoWidth * scale);
+  canvas.height = Math.round(videoHeight * scale);
+  canvas.getContext("2d")!.drawImage(video, 0, 0, canvas.width, canvas.height);
+  return canvas;
+}
+
+const jpegOf = (canvas: HTMLCanvasElement, quality: number) =>
+  new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, "image/jpeg", quality));
+
+/** A small frame as a form. */
+async function frameOf(video: HTMLVideoElement): Promise<FormData | null> {
+  const canvas = drawn(video, FRAME_LONG_SIDE_PX);
+  const jpeg = canvas && (await jpegOf(canvas, 0.8));
+  if (!jpeg) return null;
+  const form = new FormData();
+  form.append("frame", jpeg, "frame.jpg");
+  return form;
+}
+
+interface StillCamera {
+  takePhoto: () => Promise<Blob>;
+}
+
+/** The largest picture that the camera gives: a still where the browser can take one, else a frame at full size. */
+async function photoOf(video: HTMLVideoElement): Promise<File | null> {
+  const name = `photo ${new Date().toISOString().slice(0, 19).replaceAll(":", "-")}.jpg`;
+  const Still = (window as unknown as { ImageCapture?: new (track: MediaStreamTrack) => StillCamera }).ImageCapture;
+  const track = (video.srcObject as MediaStream | null)?.getVideoTracks()[0];
+  if (Still && track) {
+    try {
+      const late = new Promise<never>((_, reject) => setTimeout(() => reject(new Error("late")), TAKE_PHOTO_MS));
+      const still = await Promise.race([new Still(track).takePhoto(), late]);
+      return new File([still], name, { type: still.type || "image/jpeg" });
+    } catch {
+      // Many cameras cannot: a frame is what is left.
+    }
+  }
+  const canvas = drawn(video, Infinity);
+  const jpeg = canvas && (await jpegOf(canvas, 0.95));
+  return jpeg && new File([jpeg], name, { type: "image/jpeg" });
+}

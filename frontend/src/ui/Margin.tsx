@@ -1,0 +1,25 @@
+import { useState, type ReactNode } from "react";
+import { useSmall } from "./useMedia";
+
+/** Numbers, findings and remedies beside the thing itself; on small screens a sheet that is pulled up from below. */
+export function Margin({ label, children }: { label: string; children: ReactNode }) {
+  const small = useSmall();
+  const [open, setOpen] = useState(false);
+  return (
+    <aside
+      className="margin"
+      aria-label={label}
+      data-open={open}
+      // Who comes here by keyboard or by a link is not left looking at a closed sheet.
+      onFocus={(e) => !(e.target as Element).closest(".sheet-handle") && setOpen(true)}
+    >
+      {small && (
+        <button className="sheet-handle" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <span className="grip" aria-hidden="true" />
+          {open ? "Close" : "Details"}
+        </button>
+      )}
+      {children}
+    </aside>
+  );
+}
