@@ -124,5 +124,5 @@ export function useSeeChanges(station: string) {
   }, [now, shown, station, queries, refresh]);
 }
 
-const stateOf = ({ counter, version, sample, slips }: Schemas["WorkbenchView"]) =>
-  JSON.stringify([counter, version, sample?.photos, sample?.d50_um, slips]);
+const stateOf = ({ counter, version, sample, brew, slips }: Schemas["WorkbenchView"]) =>
+  JSON.stringify([counter, version, sample?.photos, sample?.d50_um, brew, slips]);

@@ -10,8 +10,8 @@ export function Margin({ label, children }: { label: string; children: ReactNode
       className="margin"
       aria-label={label}
       data-open={open}
-      // Who comes here by keyboard or by a link is not left looking at a closed sheet.
-      onFocus={(e) => !(e.target as Element).closest(".sheet-handle") && setOpen(true)}
+      // Who comes here by keyboard is not left looking at a closed sheet; under a finger nothing may move.
+      onFocus={(e) => e.target.matches(":focus-visible:not(.sheet-handle)") && setOpen(true)}
     >
       {small && (
         <button className="sheet-handle" aria-expanded={open} onClick={() => setOpen(!open)}>

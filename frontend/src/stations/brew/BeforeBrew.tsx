@@ -15,6 +15,7 @@ import { nextWords } from "./present";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
+import { useTouch } from "../../ui/useMedia";
 
 const LONG_S = 1200;
 
@@ -31,6 +32,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
   const [scale, setScale] = useState<ScaleKey>(plan.document.by_marks ? "none" : (usual as ScaleKey));
+  const touch = useTouch();
   const [fast, setFast] = useState(false);
   const [log, setLog] = useState<{ name: string; text: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -105,7 +107,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
                 </>
               )}
             </div>
-            <div className="brew-line">Press Space as you start to pour.</div>
+            <div className="brew-line">{touch ? "Tap" : "Press Space"} as you start to pour.</div>
             <div className="brew-next">
               {nextWords(
                 plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir" && s.kind !== "stir-back"),

@@ -113,7 +113,8 @@ function PourBar({
       <div className="poured" style={{ width: share(shown) }} data-quiet={weight === null || undefined} />
       {weight !== null && due !== null && (
         <div className="due" style={{ left: share(due) }}>
-          <span>the plan</span>
+          {/* Beside the mark at the ends, so that it is never cut off. */}
+          <span style={{ transform: `translateX(-${share(due)})` }}>the plan</span>
         </div>
       )}
     </div>

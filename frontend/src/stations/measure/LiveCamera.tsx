@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { api, ApiError, dataOf, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/parts";
-import { CUE_WORDS, leanWords } from "./cueWords";
+import { betterNext, CUE_WORDS, leanWords, REFUSAL_CUES } from "./cueWords";
+import { Narrowing } from "./Narrowing";
+import type { Upload } from "./upload";
 import "./camera.css";
 
 type Framing = Schemas["FramingView"];
@@ -19,6 +21,10 @@ const TAKE_PHOTO_MS = 4000;
 export const hasLiveView = () => window.isSecureContext && Boolean(navigator.mediaDevices?.getUserMedia);
 
 interface Props {
+  /** What became of the photos that were taken. */
+  upload: Upload;
+  /** The sample of this series, once there is one. */
+  sample?: Schemas["SampleDetail"];
   taken: (photo: File) => void;
   leave: () => void;
   /** The phone's own camera, where the live view is refused. */
@@ -26,21 +32,29 @@ interface Props {
   fromFiles: () => void;
 }
 
-/** The camera's live view, with the card found in it and what to do before the shutter fires by itself. */
-export function LiveCamera({ taken, leave, cameraApp, fromFiles }: Props) {
+/**
+ * The camera's live view, with the card found in it and what to do before the shutter fires by itself. It stays open for a
+ * series: after each photo the card is to be shaken and spread again before the next is taken.
+ */
+export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const [error, setError] = useState<unknown>(null);
   const [framing, setFraming] = useState<Framing | null>(null);
   const [unsteady, setUnsteady] = useState(false);
   const [itself, setItself] = useState(true);
+  const [waits, setWaits] = useState(false);
   const shooting = useRef(false);
   const good = useRef(0);
-  const fires = useRef(itself);
-  fires.current = itself;
+  /** Not armed until the card was moved, so that no pinch is taken twice. */
+  const armed = useRef(true);
+  const busy = upload.state.stage === "sending" || upload.state.stage === "measuring";
+  const fires = useRef(itself && !busy);
+  fires.current = itself && !busy;
 
   async function shoot() {
-    if (shooting.current || !video.current?.videoWidth) return;
+    if (shooting.current || busy || !video.current?.videoWidth) return;
     shooting.current = true;
+    armed.current = false;
     const photo = await photoOf(video.current);
     if (photo) taken(photo);
     shooting.current = false;
@@ -67,7 +81,9 @@ export function LiveCamera({ taken, leave, cameraApp, fromFiles }: Props) {
           setFraming(seen);
           setUnsteady(moved);
           good.current = seen.ready && !moved ? good.current + 1 : 0;
-          if (good.current >= FRAMES_TO_FIRE && fires.current) {
+          armed.current ||= !seen.ready || moved;
+          setWaits(!armed.current);
+          if (good.current >= FRAMES_TO_FIRE && fires.current && armed.current) {
             good.current = 0;
             void shootNow.current();
           }
@@ -126,10 +142,11 @@ export function LiveCamera({ taken, leave, cameraApp, fromFiles }: Props) {
           {framing?.corners && <CardCorners framing={framing} />}
           {framing?.lean_deg && <Level lean={framing.lean_deg} />}
           <p className="camera-cue" role="status" data-testid="cue" data-ready={framing?.ready && !unsteady}>
-            {framing === null ? "Looking for the card" : (said ?? "Hold still")}
+            {framing === null ? "Looking for the card" : (said ?? (busy || waits ? "" : "Hold still"))}
           </p>
         </div>
       )}
+      <Series upload={upload} sample={sample} />
       <ul className="camera-signs">
         <CameraSign name="Card" wrong={has(framing, "no-card", "card-cut-off", "closer")} framing={framing} />
         <CameraSign name="Level" wrong={has(framing, "flatter")} framing={framing} />
@@ -143,14 +160,49 @@ export function LiveCamera({ taken, leave, cameraApp, fromFiles }: Props) {
       </label>
       <div className="camera-acts">
         <button className="act" onClick={leave}>
-          Cancel
+          {sample ? "Done" : "Cancel"}
         </button>
-        <button className="shutter" onClick={() => void shoot()} aria-label="Take the photo" disabled={error != null} />
+        <button
+          className="shutter"
+          onClick={() => void shoot()}
+          aria-label="Take the photo"
+          disabled={error != null || busy}
+        />
         <button className="act" onClick={fromFiles}>
           From files
         </button>
       </div>
     </section>
+  );
+}
+
+/** What the series says so far: how wide the interval is, and whether it is narrow enough. */
+function Series({ upload, sample }: { upload: Upload; sample?: Schemas["SampleDetail"] }) {
+  const { state } = upload;
+  if (state.stage === "refused") {
+    const code = state.error instanceof ApiError ? state.error.code : "";
+    return (
+      <div className="camera-series" role="status">
+        {REFUSAL_CUES[code] && <strong>{REFUSAL_CUES[code]}. </strong>}
+        {state.error instanceof ApiError ? `${state.error.message} ${state.error.remedy}` : "It was not measured."}
+      </div>
+    );
+  }
+  if (state.stage !== "idle")
+    return (
+      <div className="camera-series" role="status">
+        {state.stage === "sending" ? `Sending, ${Math.round(100 * state.share)} %` : "Measuring"}
+      </div>
+    );
+  if (!sample) return null;
+  const better = betterNext(sample.measurement.findings)[0];
+  return (
+    <div className="camera-series" role="status" data-testid="series">
+      <b className="figure">{Math.round(sample.d50_um)} µm</b> {sample.more_photos.now}
+      {sample.more_photos.enough ? ": enough." : ": shake the card and spread again."}
+      {better && ` ${better}.`}
+      <Narrowing sample={sample} />
+    </div>
   );
 }
 

@@ -76,6 +76,7 @@ export function MeasureStation() {
   }
   /** The live view where the browser shows one, else the phone's own camera. */
   function photograph(what: "new" | "more") {
+    upload.clear();
     if (hasLiveView()) setLive(what);
     else choose(what, camera);
   }
@@ -91,6 +92,9 @@ export function MeasureStation() {
   const handAgain = () => upload.last && (setByHand(upload.last.files[0]!), upload.clear());
 
   const stage = upload.state.stage;
+  /** The sample that this visit's photos went to; a series goes on with it. */
+  const seriesOf = upload.sampleId;
+  const inSeries = detail && (seriesOf === null ? live === "more" : seriesOf === detail.id) ? detail : undefined;
   const shown = detail && stage === "idle" && !byHand;
   // In the hand photos are taken one after the other, until the interval is narrow enough.
   const series = touch && detail?.source === "photo";
@@ -121,7 +125,7 @@ export function MeasureStation() {
                   { key: "V", label: "Sieves", run: () => setSieves(true) },
                   { key: "D", label: "Delete", run: () => void remove(detail) },
                   ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
-                  { key: "A", label: "New photo", run: () => choose() },
+                  { key: "A", label: "New photo", run: () => (touch ? photograph("new") : choose()) },
                   { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
                 ]
               : [
@@ -205,11 +209,13 @@ export function MeasureStation() {
       </QueryBoundary>
       {live && (
         <LiveCamera
-          taken={(photo) => {
+          upload={upload}
+          sample={inSeries}
+          taken={(photo) => upload.send({ files: [photo], sample: seriesOf ?? inSeries?.id })}
+          leave={() => {
             setLive(null);
-            upload.send({ files: [photo], sample: live === "more" ? detail?.id : undefined });
+            if (stage === "refused") upload.clear();
           }}
-          leave={() => setLive(null)}
           cameraApp={() => choose(live, camera)}
           fromFiles={() => choose(live)}
         />
@@ -273,14 +279,7 @@ function Measured({
   const pickedNumbers = useMemo(() => new Set(review.picked.keys()), [review.picked]);
   return (
     <div className="station-page">
-      <div
-        className="thing"
-        style={{
-          display: "grid",
-          gridTemplateRows: sample.photos.length ? "minmax(200px, 40%) 42px minmax(290px, 1fr)" : "42px 1fr",
-          overflow: "hidden",
-        }}
-      >
+      <div className={`thing measure-thing${sample.photos.length ? " with-photo" : ""}`}>
         {sample.photos.length > 0 && (
           <div style={{ position: "relative", minHeight: 0 }}>
             <PhotoView

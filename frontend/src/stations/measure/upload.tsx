@@ -30,6 +30,8 @@ export interface Upload {
   /** Show another stage of work that is not an upload, such as measuring the demo picture. */
   run: (names: string, work: () => Promise<unknown>) => void;
   clear: () => void;
+  /** The sample that the last sending became or was added to. */
+  sampleId: number | null;
   /** Photos of the last sending that could not be used. */
   refused: Schemas["PhotoProgress"][];
 }
@@ -41,6 +43,7 @@ export function useUpload(): Upload {
   const [state, setState] = useState<State>({ stage: "idle" });
   const [last, setLast] = useState<Send | null>(null);
   const [refused, setRefused] = useState<Schemas["PhotoProgress"][]>([]);
+  const [sampleId, setSampleId] = useState<number | null>(null);
   const refresh = useRefresh();
   const { notify } = useActions();
   const coffee = useWorkbench().data?.coffee?.id;
@@ -70,6 +73,7 @@ export function useUpload(): Upload {
         }
         if (job.sample_id == null) throw refusalOf(job);
         await refresh();
+        setSampleId(job.sample_id);
         const unused = job.photos.filter((p) => p.error);
         setRefused(unused);
         if (unused.length) notify(`${unused.length} of ${job.photos.length} photos could not be used`);
@@ -97,8 +101,19 @@ export function useUpload(): Upload {
     },
     [refresh],
   );
-  const clear = useCallback(() => setState({ stage: "idle" }), []);
-  return { state, last, send: (what) => void send(what), run: (names, work) => void run(names, work), clear, refused };
+  const clear = useCallback(() => {
+    setState({ stage: "idle" });
+    setSampleId(null);
+  }, []);
+  return {
+    state,
+    last,
+    send: (what) => void send(what),
+    run: (names, work) => void run(names, work),
+    clear,
+    sampleId,
+    refused,
+  };
 }
 
 function refusalOf(job: Job): ApiError {

@@ -298,10 +298,10 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
 
 
 def normal_of(plane: PlaneMap, width: int, height: int) -> FloatArray:
-    """Return the unit normal of the card, (3,), in the camera's axes (right, down, away), for one of ordinary width (60° across).
+    """Return the unit normal of the card, (3,), in the camera's axes (right, down, away).
 
-    It points away from the camera. Where its first part is positive the card is nearer on the right, where its second is,
-    at the bottom.
+    The camera is taken to be 60° across. The normal points away from it: where its first part is positive the card is nearer
+    on the right, where its second is, at the bottom.
 
     Parameters
     ----------
