@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 import pillow_heif
 import pytest
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 from hakari.core.errors import InputError
@@ -56,3 +58,12 @@ def test_previews_are_refused() -> None:
     with pytest.raises(InputError) as refusal:
         decode(tiny.getvalue())
     assert refusal.value.code == "picture-too-small"
+
+
+@settings(max_examples=400)
+@example(b"MM\0*", b"")
+@given(st.sampled_from([b"II*\0", b"MM\0*"]), st.binary(max_size=200))
+def test_what_begins_like_a_tiff_is_a_picture_or_refused(magic: bytes, rest: bytes) -> None:
+    with pytest.raises(InputError) as refusal:
+        decode(magic + rest)
+    assert refusal.value.code in ("not-a-picture", "picture-damaged", "picture-too-large", "picture-too-small")

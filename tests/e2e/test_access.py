@@ -10,6 +10,12 @@ from playwright.sync_api import Browser, Page, expect
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 DESK, PHONE, UPRIGHT, LYING = (1280, 800), (390, 844), (768, 1024), (1024, 768)
+SIZES = (DESK, UPRIGHT, LYING, PHONE)
+ENLARGED = (640, 400)  # the desk's window at 200 % zoom
+TOUCH: dict[str, Any] = {
+    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True, "reduced_motion": "reduce",
+    "service_workers": "block",
+}  # fmt: skip
 STATIONS = ("measure", "grinders", "plan", "brew", "cup", "slips", "practice")
 DIALOGS = (
     ("plan", "What suits what?"), ("plan", "Recipes"), ("plan", "its shape"), ("plan", "Heat", "Pours as a table"),
@@ -26,7 +32,11 @@ RUN_AXE = """async () => (await axe.run(document)).violations.map(v =>
 # their field, texts of a chart printed over each other.
 STUMBLES = """() => {
   const found = [];
+  // Behind a dialog everything is covered on purpose.
+  const dialog = document.querySelector(".ant-modal-wrap:not([style*='display: none']) .ant-modal");
+  const inDialog = e => !dialog || dialog.contains(e);
   const seen = e => {
+    if (!inDialog(e)) return false;
     const r = e.getBoundingClientRect(), s = getComputedStyle(e);
     return r.width > 1 && r.height > 1 && s.visibility !== "hidden" && +s.opacity > 0.1
       && r.left < innerWidth && r.right > 0 && r.top < innerHeight && r.bottom > 0;
@@ -34,7 +44,8 @@ STUMBLES = """() => {
   const clipped = (e, x, y) => {
     for (let p = e.parentElement; p; p = p.parentElement) {
       const r = p.getBoundingClientRect(), s = getComputedStyle(p);
-      if (/auto|scroll|hidden/.test(s.overflowX + s.overflowY) && (x < r.left || x > r.right || y < r.top || y > r.bottom))
+      if (/auto|scroll|hidden/.test(s.overflowX + s.overflowY) && (x < r.left + 1 || x > r.right - 1 || y < r.top + 1
+          || y > r.bottom - 1))
         return true;
     }
     return false;
@@ -48,11 +59,15 @@ STUMBLES = """() => {
     const hit = document.elementFromPoint(x, y);
     if (hit && hit !== e && !e.contains(hit) && !hit.contains(e) && ![...(e.labels ?? [])].some(l => l.contains(hit))
         && !hit.closest("svg"))
-      found.push(`covered: ${e.getAttribute("aria-label") ?? e.innerText} by ${hit.outerHTML.slice(0, 80)}`);
+      found.push(`covered: ${e.getAttribute("aria-label") || e.innerText || e.outerHTML.slice(0, 90)}`
+        + ` by ${hit.outerHTML.slice(0, 80)}`);
   }
   for (const e of document.querySelectorAll("input"))
     if (seen(e) && e.type !== "file" && e.value && e.scrollWidth > e.clientWidth + 2) found.push(`cut: ${e.value}`);
-  const texts = [...document.querySelectorAll("svg text")].filter(e => seen(e) && e.textContent.trim());
+  const texts = [...document.querySelectorAll("svg text")].filter(e => {
+    const r = e.getBoundingClientRect();
+    return seen(e) && e.textContent.trim() && !clipped(e, (r.left + r.right) / 2, (r.top + r.bottom) / 2);
+  });
   texts.forEach((a, i) => texts.slice(i + 1).forEach(b => {
     const p = a.getBoundingClientRect(), q = b.getBoundingClientRect();
     const across = Math.min(p.right, q.right) - Math.max(p.left, q.left);
@@ -61,6 +76,17 @@ STUMBLES = """() => {
   }));
   return found;
 }"""
+
+
+# What a thumb would miss: anything to be hit that is smaller than 44 px, with its label; a link in a sentence is as its line.
+SMALL = """() => [...document.querySelectorAll(
+    "button, a[href], input, select, summary, .ant-select, [role=radio], [role=slider], [role=button]")].filter(e => {
+  const r = e.getBoundingClientRect(), s = getComputedStyle(e);
+  if (r.width < 2 || r.height < 2 || s.visibility === "hidden" || e.matches("[type=file], .ant-select input")) return false;
+  if (e.matches("p:not(.ways) > .link, .prose .link")) return false;
+  const label = e.labels?.[0]?.getBoundingClientRect() ?? r;
+  return Math.max(r.height, label.height) < 43.5 || Math.max(r.width, label.width) < 43.5;
+}).map(e => e.getAttribute("aria-label") || e.innerText || e.placeholder || e.outerHTML.slice(0, 80))"""
 
 
 def resized(page: Page, size: tuple[int, int]) -> None:
@@ -90,14 +116,14 @@ def opened(page: Page, url: str, station: str) -> None:
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_every_station_and_dialog_is_open_to_everyone(browser: Browser, demo_url: str, theme: Any) -> None:
-    context = browser.new_context(color_scheme=theme, reduced_motion="reduce")
+    context = browser.new_context(color_scheme=theme, reduced_motion="reduce", service_workers="block")
     page = context.new_page()
     wrong: dict[object, list[str]] = {}
     for station in STATIONS:
         resized(page, DESK)
         opened(page, demo_url, station)
         wrong[station, "axe"] = page.evaluate(RUN_AXE)
-        for size in (DESK, UPRIGHT, LYING, PHONE) if theme == "light" else ():
+        for size in (*SIZES, ENLARGED) if theme == "light" else ():
             resized(page, size)
             wrong[station, size] = settled(page)
         wrong[station, "axe, narrow"] = page.evaluate(RUN_AXE) if theme == "light" else []
@@ -108,14 +134,36 @@ def test_every_station_and_dialog_is_open_to_everyone(browser: Browser, demo_url
             page.get_by_role("button", name=button).first.click()
         page.wait_for_load_state("networkidle")
         wrong[station, *buttons] = page.evaluate(RUN_AXE)
+        for size in SIZES if theme == "light" else ():
+            resized(page, size)
+            wrong[station, *buttons, size] = settled(page)
+        resized(page, DESK)
     context.close()
     assert {where: what for where, what in wrong.items() if what} == {}
 
 
+def test_on_a_phone_everything_is_as_large_as_a_thumb(browser: Browser, demo_url: str) -> None:
+    phone = browser.new_context(**TOUCH).new_page()
+    small, wrong = {}, {}
+    for station in STATIONS:
+        opened(phone, demo_url, station)
+        small[station] = phone.evaluate(SMALL)
+        handle = phone.locator(".sheet-handle")
+        if handle.count():
+            handle.tap()
+            expect(handle).to_have_attribute("aria-expanded", "true")
+            wrong[station] = settled(phone)
+    assert {where: what for where, what in (small | wrong).items() if what} == {}
+    phone.goto(f"{demo_url}/measure")
+    phone.get_by_role("button", name="Shoot again").tap()
+    expect(phone.get_by_text("The camera is not allowed here")).to_be_visible()
+    phone.evaluate(AXE.read_text())
+    assert phone.evaluate(RUN_AXE) == [] and phone.evaluate(SMALL) == []
+    phone.context.close()
+
+
 def test_on_a_phone_the_rest_is_a_menu_away(browser: Browser, demo_url: str) -> None:
-    phone = browser.new_context(
-        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, reduced_motion="reduce"
-    ).new_page()
+    phone = browser.new_context(**TOUCH).new_page()
     opened(phone, demo_url, "plan")
     for name in ("Measure", "Grinders", "Plan", "Brew", "Cup", "Slips"):
         expect(phone.get_by_role("navigation", name="Stations").get_by_text(name, exact=True)).to_be_in_viewport()

@@ -101,6 +101,7 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     page.keyboard.press("Space")
     eventually(page, lambda: api(page, demo_url, f"brews/{brew_id}")["now"] > done)
     assert any(s["by"] == "tap" for s in api(page, demo_url, f"brews/{brew_id}")["steps"])
+    wait_until(page, lost + 9)
     page.keyboard.press("g")
     expect(page.get_by_text("The scale is unplugged")).to_have_count(0)
 

@@ -67,16 +67,19 @@ def test_a_photo_from_the_phone_is_on_the_laptop_within_moments(
     expect(page.get_by_role("button", name="Take a photo")).to_have_count(0)
     phone = browser.new_context(**PHONE).new_page()
     phone.goto(f"{empty_url}/measure")
+    phone.get_by_role("button", name="Take a photo").tap()
     with phone.expect_file_chooser() as camera:
-        phone.get_by_role("button", name="Take a photo").tap()
+        phone.get_by_role("button", name="Use the camera app").tap()
     assert camera.value.element.get_attribute("capture") == "environment"
     camera.value.set_files(photo)
     expect(phone.get_by_test_id("photo")).to_be_visible(timeout=30_000)
     expect(page.get_by_test_id("photo")).to_be_visible(timeout=5_000)
+    phone.get_by_role("button", name="Shoot again").tap()
     with phone.expect_file_chooser() as once_more:
-        phone.get_by_role("button", name="One more photo").tap()
+        phone.get_by_role("button", name="Use the camera app").tap()
     assert once_more.value.element.get_attribute("capture") == "environment"
 
+    phone.get_by_role("button", name="Done").tap()
     before = phone.get_by_test_id("photo").get_attribute("data-view")
     box = phone.get_by_test_id("photo").bounding_box()
     assert box is not None and before is not None

@@ -14,6 +14,7 @@ import time
 import urllib.parse
 import zipfile
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -214,12 +215,16 @@ def test_the_network_knows_the_server_by_name_until_it_stops() -> None:
     name = LocalName("bar.local", ["127.0.0.1"], 8720, https=False)
     assert name.told.wait(20), "this machine's loopback has no multicast"
     network = Zeroconf(interfaces=["127.0.0.1"], ip_version=IPVersion.V4Only)
-    found = network.get_service_info(SERVICE, name.info.name, timeout=10_000)
+    # Asked from a thread of its own: another test's event loop may run in this one.
+    with ThreadPoolExecutor(1) as aside:
+        found = aside.submit(network.get_service_info, SERVICE, name.info.name, 10_000).result()
     assert found is not None and (found.server, found.port) == ("bar.local.", 8720)
     address = AddressResolverIPv4("bar.local.")
-    assert address.request(network, 10_000) and address.parsed_addresses() == ["127.0.0.1"]
-    network.close()
-    name.close()
+    with ThreadPoolExecutor(1) as aside:
+        assert aside.submit(address.request, network, 10_000).result()
+        aside.submit(network.close).result()
+        aside.submit(name.close).result()
+    assert address.parsed_addresses() == ["127.0.0.1"]
     assert not name.told.is_set()
     assert serving_at("192.168.7.5", 8720, False, "Bar").named_url == "http://bar.local:8720"
     assert "bar.local" in serving_at("192.168.7.5", 8720, False, "bar.local").hosts

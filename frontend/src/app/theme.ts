@@ -45,7 +45,7 @@ export function antdTheme(theme: Theme): ThemeConfig {
       colorBgElevated: dark ? "#232a42" : "#fffdf7",
       colorBorder: dark ? "#363d57" : "#dcd4c2",
       colorBorderSecondary: dark ? "#363d57" : "#dcd4c2",
-      controlHeight: 38,
+      controlHeight: window.matchMedia("(pointer: coarse)").matches ? 44 : 38,
     },
     components: { Button: { primaryShadow: "none", fontWeight: 600 }, Modal: { titleFontSize: 20 } },
   };

@@ -447,7 +447,7 @@ function Cuts({
           cut(which, Math.round(um * step));
         }}
       >
-        <rect x={-12} y={-30} width={24} height={36} fill="transparent" />
+        <rect x={-22} y={-32} width={44} height={44} fill="transparent" />
         <path d="M0 0V-26" stroke="var(--ochre-text)" strokeWidth="1.6" />
         <path d={`M0-26h${14 * side}l${-4 * side} 5 ${4 * side} 5H0Z`} fill="var(--ochre-text)" />
         <text

@@ -6,6 +6,7 @@ import { ends, line, linear, spread, type Scale } from "./scales";
 import { useSize } from "./useSize";
 import { curve, Times } from "./timeAxis";
 import { GRAMS_PER_OUNCE } from "../ui/units";
+import { useTouch } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
 
 interface Props {
@@ -202,6 +203,7 @@ interface PoursProps {
 function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
   const { mass, massFigure } = useUnits();
   const held = useRef<number | null>(null);
+  const touch = useTouch();
   const ends = pours.map((pour, i) => ({
     t: (pour.start_s ?? starts[i] ?? 0) + pour.duration_s,
     total: pours.slice(0, i + 1).reduce((sum, q) => sum + q.water_g, 0),
@@ -243,7 +245,7 @@ function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
           }}
           onKeyDown={(e) => key(e, i)}
         >
-          {move && <circle cx={x(t)} cy={y(total)} r="15" fill="transparent" />}
+          {move && <circle cx={x(t)} cy={y(total)} r={touch ? 22 : 15} fill="transparent" />}
           <circle cx={x(t)} cy={y(total)} r="5.5" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
           <text
             // Near the axis it would lie on the axis' own figures.

@@ -269,7 +269,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     <div className="station-page">
       {question}
       <div className="thing cup-thing">
-        <div style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
+        <div className="cup-chart" style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
           {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}
         </div>
         <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>

@@ -45,7 +45,9 @@ export function GrindersMargin({
         >
           {setting ? <Setting value={setting} /> : <span className="unmeasured">not measured yet</span>}
         </div>
-        <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
+        <div className="dial">
+          <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
+        </div>
       </div>
       <p className="said">
         {mark

@@ -203,7 +203,7 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
   return (
     <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
       <h2>Export</h2>
-      <p style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
+      <p className="ways" style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
         <a className="link" href={`${at}/report.pdf`}>
           Report, PDF
         </a>
@@ -224,7 +224,7 @@ function Files({ sample, photo }: { sample: Sample; photo: number }) {
           </a>
         )}
       </p>
-      <p style={{ marginTop: 8 }}>
+      <p className="ways" style={{ marginTop: 8 }}>
         <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
           Read a curve from a table (CSV)
         </ChooseFile>
@@ -261,7 +261,7 @@ function Place({ sample }: { sample: Sample }) {
   }
   if (!open)
     return (
-      <p style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
+      <p className="ways" style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
         {sample.grinder_name ? (
           <>
             Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}

@@ -312,21 +312,7 @@ function ScaleBar({ pxPerMm }: { pxPerMm: number }) {
   const mm = [0.2, 0.5, 1, 2, 5, 10, 20].find((v) => v * pxPerMm > 70) ?? 20;
   const width = mm * pxPerMm;
   return (
-    <div
-      style={{
-        position: "absolute",
-        left: 12,
-        bottom: 12,
-        background: "var(--slip)",
-        opacity: 0.94,
-        borderRadius: 6,
-        padding: "7px 10px",
-        display: "flex",
-        gap: 8,
-        alignItems: "center",
-        fontSize: 13,
-      }}
-    >
+    <div className="scale-bar">
       <svg width={width + 2} height="12" stroke="var(--ink)" strokeWidth="1.6" fill="none" aria-hidden="true">
         <path d={`M1 1v10M1 6h${width}M${width + 1} 1v10`} />
       </svg>

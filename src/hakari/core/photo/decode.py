@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import struct
 import warnings
 from dataclasses import dataclass
 
@@ -106,12 +107,16 @@ def _open(data: bytes) -> Image.Image:
     except UnidentifiedImageError:
         if data[:4] not in (b"II*\0", b"MM\0*"):
             raise
-        tags = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
-        file = io.BytesIO(data)
-        file.seek(tags.next)
-        tags.load(file)
-        if int(tags[256]) * int(tags[257]) > MAX_MEGAPIXELS * 1e6:
-            return Image.new("1", (int(tags[256]), int(tags[257])))  # refused for its size by the caller
+        try:
+            tags = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
+            file = io.BytesIO(data)
+            file.seek(tags.next)
+            tags.load(file)
+            width, height = int(tags[256]), int(tags[257])
+        except (struct.error, TypeError, OverflowError, IndexError) as error:
+            raise ValueError("no directory of tags") from error
+        if width * height > MAX_MEGAPIXELS * 1e6:
+            return Image.new("1", (width, height))  # refused for its size by the caller
         wide = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION)
         if wide is None or wide.dtype != np.uint16 or wide.ndim != 3:
             raise
