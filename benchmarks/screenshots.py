@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import shutil
 import socket
 import subprocess
@@ -10,10 +11,14 @@ import tempfile
 import urllib.request
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from PIL import Image
+from playwright.sync_api import Page, Playwright, sync_playwright
+
+from hakari.service.samples.demo_photos import demo_photo
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew")
+ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")
 
 
@@ -54,21 +59,48 @@ def brew_to_its_end(page: Page, base: str) -> None:
     page.wait_for_timeout(900)
 
 
-def on_a_phone(page: Page, base: str) -> None:
-    """Take Plan and Cup at the size of a phone."""
-    page.set_viewport_size({"width": 390, "height": 844})
-    for view in ("plan", "cup"):
-        settle(page, f"{base}/{view}")
-        page.screenshot(path=FOLDER / f"phone-{view}.png")
-        print(f"docs/screenshots/phone-{view}.png")
-    page.set_viewport_size({"width": 1280, "height": 800})
+PHONE = {"viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True}
 
 
-def take(base: str) -> None:
+def on_a_phone(playwright: Playwright, base: str, folder: Path) -> None:
+    """Take Cup and the camera's live view as a phone shows them; the camera sees a shipped photo, held upright."""
+    clip = folder / "phone.mjpeg"
+    clip.write_bytes(upright(demo_photo("arlsmoor-22")) * 60)
+    browser = playwright.chromium.launch(
+        executable_path=shutil.which("chromium"),
+        args=[
+            *ARGS, "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
+            f"--use-file-for-fake-video-capture={clip}",
+        ],
+    )  # fmt: skip
+    page = browser.new_context(**PHONE, permissions=["camera"]).new_page()
+    settle(page, f"{base}/cup")
+    keep(page, "phone-cup")
+    settle(page, f"{base}/measure")
+    page.get_by_role("button", name="Shoot again").tap()
+    page.get_by_label("Take it by itself").uncheck()
+    page.locator("[data-testid=cue][data-ready=true]").wait_for()
+    page.wait_for_timeout(900)
+    keep(page, "phone-camera")
+    browser.close()
+
+
+def upright(photo: bytes) -> bytes:
+    out = io.BytesIO()
+    turned = Image.open(io.BytesIO(photo)).transpose(Image.Transpose.ROTATE_90)
+    turned.resize((1200, 1600)).save(out, "JPEG", quality=92)
+    return out.getvalue()
+
+
+def keep(page: Page, name: str) -> None:
+    page.screenshot(path=FOLDER / f"{name}.png")
+    print(f"docs/screenshots/{name}.png")
+
+
+def take(base: str, folder: Path) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
-        )
+        on_a_phone(playwright, base, folder)
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
         for theme, views in (("light", VIEWS), ("dark", DARK)):
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.add_init_script(f"localStorage.setItem('hakari.theme', '{theme}')")
@@ -80,12 +112,10 @@ def take(base: str) -> None:
                 else:
                     settle(page, f"{base}/{view}")
                 name = view if theme == "light" else f"{view}-dark"
-                page.screenshot(path=FOLDER / f"{name}.png")
-                print(f"docs/screenshots/{name}.png")
+                keep(page, name)
             if theme == "light":
-                on_a_phone(page, base)
                 brew_to_its_end(page, base)
-                page.screenshot(path=FOLDER / "brew-after.png")
+                keep(page, "brew-after")
         browser.close()
 
 
@@ -102,7 +132,7 @@ def main() -> None:
             server.stdout.readline()
             base = f"http://127.0.0.1:{port}"
             urllib.request.urlopen(f"{base}/api/health", timeout=30).read()
-            take(base)
+            take(base, Path(data))
         finally:
             server.terminate()
             server.wait(20)

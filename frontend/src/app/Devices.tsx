@@ -84,7 +84,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
             Other devices open <b className="figure">{data.urls.join(" or ")}</b>, or{" "}
             <b className="figure">{data.named_url}</b> where the network knows names.
             {!data.https &&
-              " Without HTTPS the screen does not stay awake there, the camera has no live view, and nothing is kept for when the network is away."}
+              " Without HTTPS the screen does not stay awake there, the camera has no live view, and the page does not open without the network."}
           </p>
           {shown && left > 0 ? (
             <div className="pairing">

@@ -139,10 +139,14 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
       ) : (
         <div className="camera-view">
           <video ref={video} playsInline muted data-testid="live-view" />
-          {framing?.corners && <CardCorners framing={framing} />}
+          {framing?.corners && video.current && (
+            <CardCorners framing={framing} width={video.current.videoWidth} height={video.current.videoHeight} />
+          )}
           {framing?.lean_deg && <Level lean={framing.lean_deg} />}
           <p className="camera-cue" role="status" data-testid="cue" data-ready={framing?.ready && !unsteady}>
-            {framing === null ? "Looking for the card" : (said ?? (busy || waits ? "" : "Hold still"))}
+            {framing === null
+              ? "Looking for the card"
+              : (said ?? (busy || (waits && itself) ? "" : itself ? "Hold still" : "Good: take it"))}
           </p>
         </div>
       )}
@@ -219,11 +223,11 @@ function CameraSign({ name, wrong, framing }: { name: string; wrong: boolean; fr
   );
 }
 
-/** The corners of the card's frame, where they were found. */
-function CardCorners({ framing }: { framing: Framing }) {
-  const points = framing.corners!.map(([x, y]) => `${100 * x!},${100 * y!}`).join(" ");
+/** The corners of the card's frame, where they were found; the drawing is fitted in as the picture is. */
+function CardCorners({ framing, width, height }: { framing: Framing; width: number; height: number }) {
+  const points = framing.corners!.map(([x, y]) => `${width * x!},${height * y!}`).join(" ");
   return (
-    <svg className="camera-card" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true">
+    <svg className="camera-card" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
       <polygon points={points} vectorEffect="non-scaling-stroke" data-ready={framing.ready} />
     </svg>
   );
