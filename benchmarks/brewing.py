@@ -52,9 +52,9 @@ class Logged:
     error_s: float | None = None
 
 
-def draw_plan(brewer: str, school: str, rng: np.random.Generator) -> Plan:
+def draw_plan(brewer: str, style: str, rng: np.random.Generator) -> Plan:
     dose = float(rng.uniform(15, 21))
-    made = draft(style_of(school), dose, round(float(rng.uniform(15.5, 17)) * dose), BUILT_IN[brewer], {})
+    made = draft(style_of(style), dose, round(float(rng.uniform(15.5, 17)) * dose), BUILT_IN[brewer], {})
     return Plan(BUILT_IN[brewer], dose, float(rng.uniform(90, 96)), "light", made.pours, made.actions)
 
 
@@ -65,14 +65,14 @@ def make(count: int, brews: int, seed: int, dust: float = 1.0) -> list[list[Logg
     for i in range(count):
         kitchen = Kitchen.draw(rng)
         brewer = BREWERS[i % 3]
-        school = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
+        style = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
         centre, span = float(rng.uniform(560, 820)), float(rng.uniform(0.95, 1.25))
         dusty = float(rng.uniform(0.05, 0.11)) * dust
         rows = []
         for _ in range(brews):
             um = centre * float(np.exp(rng.normal(0, 0.06)))
             fines = dusty * (um / centre) ** -1.3
-            plan = draw_plan(brewer, school, rng)
+            plan = draw_plan(brewer, style, rng)
             rows.append((plan, poured_by_hand(plan, HAND, rng), um, span, min(fines, 0.4)))
         kitchens.append(kitchen)
         flat.append(rows)

@@ -17,9 +17,11 @@ import numpy as np
 
 from benchmarks.brewing import BREWERS, STYLES, draw_plan
 from benchmarks.made_brews import Kitchen, MadeBrew, brew_all
-from hakari.core.advice.advise import Move, advise, simulate_moves
+from hakari.core.advice.advise import advise
+from hakari.core.advice.answer import Move
+from hakari.core.advice.candidate import Candidate
+from hakari.core.advice.estimates import simulate_moves
 from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, Outcome
-from hakari.core.advice.moves import Candidate
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.styles import style_of
 from hakari.core.flow.factors import FlowFactors
@@ -95,7 +97,7 @@ def draw(count: int, seed: int) -> list[Coffee]:
     coffees = []
     for i in range(count):
         brewer = BREWERS[i % 3]
-        school = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
+        style = next(s for s in (STYLES[(i // 3 + k) % 3] for k in range(3)) if brewer in style_of(s).brewers)
         step, offset = float(rng.uniform(18, 30)), float(rng.uniform(40, 160))
         dial = ClickDial(clicks_per_turn=36, minimum=0, maximum=90)
         measured = tuple(
@@ -110,7 +112,7 @@ def draw(count: int, seed: int) -> list[Coffee]:
             span=float(rng.uniform(0.95, 1.25)), um_per_click=step, offset_um=offset,
             fines_at_700=float(rng.uniform(0.05, 0.1)), grinder=grinder,
             photo=float(np.exp(rng.normal(0, PHOTO_SD))), photo_fines=float(np.exp(rng.normal(0, PHOTO_FINES_SD))),
-            plan=draw_plan(brewer, school, rng), click=0,
+            plan=draw_plan(brewer, style, rng), click=0,
         )  # fmt: skip
         coffees.append(coffee)
     _start(coffees, rng)

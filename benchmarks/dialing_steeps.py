@@ -17,9 +17,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from benchmarks.dialing import DRINK_SD, MOST_BREWS, REFRACTOMETERS, TARGET, TDS_READ_SD, inside, report
-from hakari.core.advice.advise import Move, advise, simulate_moves
+from hakari.core.advice.advise import advise
+from hakari.core.advice.answer import Move
+from hakari.core.advice.candidate import Candidate
+from hakari.core.advice.estimates import simulate_moves
 from hakari.core.advice.evidence import Case, EarlierCup, Outcome
-from hakari.core.advice.moves import Candidate
 from hakari.core.brew.brewers import built_in
 from hakari.core.brew.schedule import Heat, Plan, Pour, Steep
 from hakari.core.grinder.curve import CurveSample

@@ -55,7 +55,7 @@ from hakari.core.psd.grind import Grind, grind_from_figures
 
 RUNS, CANDIDATES = 7, 200
 ZONES = np.array([1.0 - STAGNANT, STAGNANT])
-# Methods beside each school's usual brewer.
+# Methods beside each style's usual brewer.
 ALSO = (
     ("staged", "part-ribbed-cone"), ("staged", "smooth-cone"), ("staged", "flat-bottom"), ("staged", "thick-paper-cone"),
     ("break-and-skim", "tasting-bowl"),
@@ -212,15 +212,15 @@ def speed() -> None:
     print(f"a whole prediction with its intervals: {1000 * (time.perf_counter() - started):.0f} ms")
 
 
-def default_plan(school: RecipeStyle, brewer_name: str) -> tuple[Plan, Grind, float]:
+def default_plan(style: RecipeStyle, brewer_name: str) -> tuple[Plan, Grind, float]:
     """Return a style's usual plan in a brewer, on the middle of the window that it wants, and what is added to the drink."""
     brewer = built_in(brewer_name)
-    dose = float(np.clip(17.0, max(school.dose_g[0], brewer.dose_g[0]), min(school.dose_g[1], brewer.dose_g[1])))
-    made = draft(school, dose, round(school.ratio * dose), brewer, {})
-    window = window_for(school.method or brewer_name, dose) or window_for("ribbed-cone", dose)
-    um = window.middle_um * school.grind if window else 700.0
+    dose = float(np.clip(17.0, max(style.dose_g[0], brewer.dose_g[0]), min(style.dose_g[1], brewer.dose_g[1])))
+    made = draft(style, dose, round(style.ratio * dose), brewer, {})
+    window = window_for(style.method or brewer_name, dose) or window_for("ribbed-cone", dose)
+    um = window.middle_um * style.grind if window else 700.0
     plan = Plan(
-        brewer, dose, school.water_c, "medium", made.pours, made.actions, Heat(brewer.material, school.water_c > 50),
+        brewer, dose, style.water_c, "medium", made.pours, made.actions, Heat(brewer.material, style.water_c > 50),
         brewer.filter_name, made.steep, made.room_c if made.room_c is not None else 22.0,
     )  # fmt: skip
     return plan, grind_from_figures(um, 1.1, 0.08 * (um / 700) ** -1.3), made.dilution_g + made.ice_g
@@ -232,10 +232,10 @@ def table() -> None:
         cup = extract(plan, grind, flow)
         return flow.bare_bed_s, cup.tds_percent, cup.ey_percent
 
-    print("| school | brewer | dose, water | grind | ends | strength | yield | size ±10 % | fines ±4 pts | ±10 °C |")
+    print("| style | brewer | dose, water | grind | ends | strength | yield | size ±10 % | fines ±4 pts | ±10 °C |")
     print("|---|---|---|---|---|---|---|---|---|---|")
-    for school, brewer in [*((s, s.brewers[0]) for s in STYLES.values()), *((STYLES[s], b) for s, b in ALSO)]:
-        plan, grind, added = default_plan(school, brewer)
+    for style, brewer in [*((s, s.brewers[0]) for s in STYLES.values()), *((STYLES[s], b) for s, b in ALSO)]:
+        plan, grind, added = default_plan(style, brewer)
         t, tds, ey = figures(plan, grind)
         fines = grind.below(100.0)
         swings = (
@@ -248,7 +248,7 @@ def table() -> None:
         water = f"{plan.dose_g:g} g, {plan.water_g:.0f}" + (f" + {added:.0f} g" if added else " g")
         grade = f"{grind.quantile_um(0.5, 100.0):.0f} µm"
         print(
-            f"| {school.label} | {plan.brewer.label} | {water} | {grade} | {ends} | {tds:.2f} % | {ey:.1f} % | "
+            f"| {style.label} | {plan.brewer.label} | {water} | {grade} | {ends} | {tds:.2f} % | {ey:.1f} % | "
             + " | ".join(said) + " |"
         )  # fmt: skip
 

@@ -7,9 +7,10 @@ import numpy as np
 import pytest
 
 from hakari.core.advice.advise import advise
+from hakari.core.advice.candidate import Kind
 from hakari.core.advice.causes import CAUSES, weigh
 from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Signs, Target
-from hakari.core.advice.moves import Kind, candidates
+from hakari.core.advice.moves import candidates
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
@@ -42,9 +43,11 @@ def test_moves_are_valid_steps_of_one_thing_and_move_the_cup_towards_the_target(
     assert any(r.kind == "grind" and r.direction == "finer" for r in answer.ruled_out)
 
 
-def test_the_school_changes_what_comes_first() -> None:
+def test_what_to_change_first_changes_what_comes_first() -> None:
     outcome = Outcome(190, 220, False, 1.6, 228, {"strong": 2})
-    first = {s: advise(replace(BASE, outcome=outcome, school=s)).moves[0].kind for s in ("grind-first", "grind-last")}
+    first = {
+        s: advise(replace(BASE, outcome=outcome, change_first=s)).moves[0].kind for s in ("grind-first", "grind-last")
+    }
     assert first["grind-last"] == "ratio"
     assert first["grind-first"] in ("grind", "ratio")
 
@@ -154,7 +157,7 @@ def test_a_cup_measured_outside_ones_own_box_is_not_just_brewed_again() -> None:
     assert answer.moves[0].kind in ("ratio", "compensated", "grind") and answer.moves[0].after.tds_percent > 1.33
 
 
-def test_a_school_without_a_scale_changes_dose_and_grind_alone_and_cautions_stand_by_the_act() -> None:
+def test_a_style_without_a_scale_changes_dose_and_grind_alone_and_cautions_stand_by_the_act() -> None:
     kinds = {m.kind for m in advise(replace(BASE, outcome=LATE, only=frozenset({"grind", "dose"}))).moves}
     assert "grind" in kinds and not kinds & {"ratio", "temperature", "pours", "agitation", "sieve", "compensated"}
     stuck = replace(LATE, drawdown_s=None, last_drip_s=None, plunger_stuck=True)

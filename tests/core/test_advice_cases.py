@@ -1,4 +1,4 @@
-"""Forty and more cups as a barista would meet them: what should be tried first, and what must not be, in every school."""
+"""Forty and more cups as a barista would meet them: what should be tried first, and what must not be, in every order."""
 
 from __future__ import annotations
 
@@ -8,8 +8,10 @@ from typing import Any
 
 import pytest
 
-from hakari.core.advice.advise import Advice, SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.advise import advise
+from hakari.core.advice.answer import Advice
 from hakari.core.advice.causes import CAUSES
+from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import TARGETS, Case, Outcome
 from hakari.core.brew.brewers import BUILT_IN
 from hakari.core.brew.schedule import Action, Heat, Plan, Pour, Steep
@@ -18,7 +20,7 @@ from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
 from hakari.core.psd.grind import grind_from_figures
 
-STYLES = ("grind-first", "grind-last", "technique-first", "start-coarse")
+ORDERS = ("grind-first", "grind-last", "technique-first", "start-coarse")
 GRINDER = Grinder(
     "B", "flat", NumberDial(), (CurveSample(3, 480, 0.02), CurveSample(5, 660, 0.02), CurveSample(8, 940, 0.02)),
     (0.13, 0.1, 0.06), (0.9, 0.9, 0.9),
@@ -70,12 +72,12 @@ class Cup:
     first: set[Remedy]
     never: set[Remedy] = field(default_factory=set)
     cause: str | None = None
-    by_school: dict[str, set[Remedy]] = field(default_factory=dict)
+    by_order: dict[str, set[Remedy]] = field(default_factory=dict)
     more: dict[str, Any] = field(default_factory=dict)
 
-    def case(self, school: str) -> Case:
+    def case(self, order: str) -> Case:
         plan = self.more.get("plan", BASE.plan)
-        return replace(BASE, outcome=self.outcome, school=school, roast=plan.roast, **self.more)  # type: ignore[arg-type]
+        return replace(BASE, outcome=self.outcome, change_first=order, roast=plan.roast, **self.more)  # type: ignore[arg-type]
 
 
 def out(
@@ -310,16 +312,16 @@ def simulated(name: str) -> SimulatedMoves:
 
 
 @cache
-def advised(name: str, school: str) -> Advice:
-    return advise(CUPS[name].case(school), simulated(name))
+def advised(name: str, order: str) -> Advice:
+    return advise(CUPS[name].case(order), simulated(name))
 
 
-@pytest.mark.parametrize("school", STYLES)
+@pytest.mark.parametrize("order", ORDERS)
 @pytest.mark.parametrize("name", CUPS)
-def test_the_sensible_move_comes_first(name: str, school: str) -> None:
-    cup, answer = CUPS[name], advised(name, school)
+def test_the_sensible_move_comes_first(name: str, order: str) -> None:
+    cup, answer = CUPS[name], advised(name, order)
     moves = [(m.kind, m.direction) for m in answer.moves]
-    assert moves[0] in cup.by_school.get(school, cup.first), [(m.kind, m.direction, m.end) for m in answer.moves[:4]]
+    assert moves[0] in cup.by_order.get(order, cup.first), [(m.kind, m.direction, m.end) for m in answer.moves[:4]]
     assert not cup.never & set(moves[:1])
     if cup.cause:
         assert answer.causes[0].cause == cup.cause, [(c.cause, round(c.weight, 2)) for c in answer.causes[:4]]
@@ -333,8 +335,8 @@ def test_there_are_forty_cases_and_every_cause_is_reached() -> None:
     assert {c.name for c in CAUSES} - weighty == set()
 
 
-def test_the_schools_differ() -> None:
-    firsts = {s: [(m.kind, m.direction, m.end) for m in (advised(n, s).moves[0] for n in CUPS)] for s in STYLES}
-    for a in STYLES:
-        for b in STYLES:
+def test_the_orders_differ() -> None:
+    firsts = {s: [(m.kind, m.direction, m.end) for m in (advised(n, s).moves[0] for n in CUPS)] for s in ORDERS}
+    for a in ORDERS:
+        for b in ORDERS:
             assert a == b or firsts[a] != firsts[b], (a, b)

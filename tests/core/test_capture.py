@@ -22,8 +22,8 @@ GRIND = grind_from_figures(700, 1.1, 0.08)
 STILL = Hand(0.0, 0.0, 0.0)
 
 
-def plan(brewer: str = "ribbed-cone", school: str = "staged", dose: float = 17.0) -> Plan:
-    made = draft(style_of(school), dose, 16.5 * dose, BUILT_IN[brewer], {})
+def plan(brewer: str = "ribbed-cone", style: str = "staged", dose: float = 17.0) -> Plan:
+    made = draft(style_of(style), dose, 16.5 * dose, BUILT_IN[brewer], {})
     return Plan(BUILT_IN[brewer], dose, 93, "light", made.pours, made.actions)
 
 
@@ -83,10 +83,10 @@ def test_a_stall_is_told_from_a_slow_drain() -> None:
     assert capture(p, slow, log_of(drained)).stalled_at_s is None
 
 
-@pytest.mark.parametrize("school", ["staged", "steady", "one-fill", "twin-bloom"])
-def test_pours_are_found_under_the_brewer_and_replayed(school: str) -> None:
-    brewer = style_of(school).brewers[0]
-    p = plan(brewer, school)
+@pytest.mark.parametrize("style", ["staged", "steady", "one-fill", "twin-bloom"])
+def test_pours_are_found_under_the_brewer_and_replayed(style: str) -> None:
+    brewer = style_of(style).brewers[0]
+    p = plan(brewer, style)
     scale = PracticeScale(p, GRIND, "brewer", 4)
     found = capture(p, GRIND, log_of(scale), lag_s=scale.lag_s)
     real = scale.poured_plan.pours

@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.advise import advise
 from hakari.core.advice.asked import asked_of
+from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import TASTE_WORDS
 from hakari.formats.slip import AdviceDocument, SlipDocument
 

@@ -20,9 +20,9 @@ from hakari.core.psd.grind import Grind, grind_from_figures
 HIDDEN = FlowFactors(bed_factor=0.68, filter_factor=1.3)
 
 
-def plan(dose: float = 17.0, school: str = "staged") -> Plan:
+def plan(dose: float = 17.0, style: str = "staged") -> Plan:
     brewer = BUILT_IN["ribbed-cone"]
-    made = draft(style_of(school), dose, 16.5 * dose, brewer, {})
+    made = draft(style_of(style), dose, 16.5 * dose, brewer, {})
     return Plan(brewer, dose, 93, "light", made.pours, made.actions)
 
 

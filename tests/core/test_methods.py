@@ -29,13 +29,13 @@ from hakari.core.psd.grind import grind_from_figures
 GRIND = grind_from_figures(750, 1.1, 0.08)
 
 
-def planned(school, brewer=None, dose=None, options=None) -> Plan:
-    b = built_in(brewer or school.brewers[0])
-    g = dose or float(np.clip(17, *school.dose_g))
-    made = draft(school, g, school.ratio * g, b, options or {})
-    heat = Heat(b.material, school.water_c > 50)
+def planned(style, brewer=None, dose=None, options=None) -> Plan:
+    b = built_in(brewer or style.brewers[0])
+    g = dose or float(np.clip(17, *style.dose_g))
+    made = draft(style, g, style.ratio * g, b, options or {})
+    heat = Heat(b.material, style.water_c > 50)
     room = 22.0 if made.room_c is None else made.room_c
-    return Plan(b, g, school.water_c, "medium", made.pours, made.actions, heat, b.filter_name, made.steep, room)
+    return Plan(b, g, style.water_c, "medium", made.pours, made.actions, heat, b.filter_name, made.steep, room)
 
 
 EVERY = [
@@ -44,20 +44,20 @@ EVERY = [
 ] + [(s, s.brewers[0], {}) for s in STYLES.values()]  # fmt: skip
 
 
-@pytest.mark.parametrize(("school", "brewer", "options"), EVERY, ids=lambda v: getattr(v, "name", None) or str(v))
-def test_every_choice_of_every_school_pours_what_was_asked(school, brewer: str, options: dict[str, str]) -> None:
+@pytest.mark.parametrize(("style", "brewer", "options"), EVERY, ids=lambda v: getattr(v, "name", None) or str(v))
+def test_every_choice_of_every_style_pours_what_was_asked(style, brewer: str, options: dict[str, str]) -> None:
     b = built_in(brewer)
-    for dose in (school.dose_g[0], sum(school.dose_g) / 2, school.dose_g[1]):
-        made = draft(school, dose, school.ratio * dose, b, options)
+    for dose in (style.dose_g[0], sum(style.dose_g) / 2, style.dose_g[1]):
+        made = draft(style, dose, style.ratio * dose, b, options)
         poured = sum(p.water_g for p in made.pours)
-        assert poured + made.dilution_g + made.ice_g == pytest.approx(school.ratio * dose)
-        check_plan(planned(school, brewer, dose, options))
+        assert poured + made.dilution_g + made.ice_g == pytest.approx(style.ratio * dose)
+        check_plan(planned(style, brewer, dose, options))
 
 
 @pytest.mark.parametrize("name", STYLES)
 def test_every_default_plan_is_plausible_and_conserves_its_water(name: str) -> None:
     plan = planned(STYLES[name])
-    # The grind that each wants: the middle of its method's window, finer or coarser as the school says.
+    # The grind that each wants: the middle of its method's window, finer or coarser as the style says.
     p = predict(plan, GRIND)
     f = p.flow
     poured = f.poured_g[-1]
@@ -137,8 +137,8 @@ def test_percolation_leaves_no_less_in_the_cup_than_a_steep_of_the_same_contact(
 
 
 def test_a_closed_valve_steeps_and_an_open_one_is_a_dripper() -> None:
-    school = STYLES["steep-and-release"]
-    closed = planned(school)
+    style = STYLES["steep-and-release"]
+    closed = planned(style)
     f = simulate_flow(closed, GRIND)
     opened = next(a.at_s for a in closed.actions if a.do == "open-valve")
     assert f.drink_g[f.t_s < opened].max() == 0 and f.drink_g[-1] > 0
@@ -204,9 +204,9 @@ def test_methods_that_cannot_be_predicted_are_refused(changes, code: str) -> Non
     assert refusal.value.code == code and refusal.value.remedy
 
 
-def test_schools_refuse_what_they_are_not_made_for() -> None:
+def test_styles_refuse_what_they_are_not_made_for() -> None:
     cases = (("staged", 17, 900, {}, "ratio-out-of-range"), ("staged", 17, 280, {"stages": "9"}, "option-unknown"),
-             ("long-steep", 17, 280, {}, "brewer-not-for-school"))  # fmt: skip
+             ("long-steep", 17, 280, {}, "brewer-not-for-style"))  # fmt: skip
     for name, dose, water, options, code in cases:
         brewer = built_in("plunger-tube" if name == "long-steep" else "ribbed-cone")
         with pytest.raises(InputError) as refusal:
@@ -226,7 +226,7 @@ def test_cups_are_counted() -> None:
 
 
 @pytest.mark.parametrize(
-    ("school", "option", "typed", "seconds"),
+    ("name", "option", "typed", "seconds"),
     [
         ("cold-steep", "hours", "4", 4 * 3600), ("cold-steep", "hours", "16 h", 16 * 3600),
         ("long-steep", "minutes", "3:30", 210), ("long-steep", "minutes", "5 s", 5), ("long-steep", "minutes", "12 h", 43200),
@@ -234,8 +234,8 @@ def test_cups_are_counted() -> None:
         ("stirred-steep", "stir", "3 min", None),
     ],
 )  # fmt: skip
-def test_any_time_of_a_steep_can_be_typed(school: str, option: str, typed: str, seconds: float | None) -> None:
-    style = STYLES[school]
+def test_any_time_of_a_steep_can_be_typed(name: str, option: str, typed: str, seconds: float | None) -> None:
+    style = STYLES[name]
     brewer = BUILT_IN[style.brewers[0]]
     dose = max(17.0, style.dose_g[0])
     made = draft(style, dose, style.ratio * dose, brewer, {option: typed})

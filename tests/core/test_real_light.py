@@ -15,12 +15,15 @@ import pytest
 from PIL import Image
 from scipy.spatial import cKDTree
 
+from hakari.core.photo.cells import make_cells
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.decode import LINEAR, linear_light
 from hakari.core.photo.paper import find_paper
+from hakari.core.photo.photo_evidence import PhotoEvidence
+from hakari.core.photo.photo_light import DARK_ROOM, light_error
 from hakari.core.photo.pipeline import PointsScale, measure_photo
-from hakari.core.photo.quality import DARK_ROOM, PhotoEvidence, light_error, verdict_of
-from hakari.core.photo.regions import find_regions, make_cells
+from hakari.core.photo.quality import verdict_of
+from hakari.core.photo.regions import find_regions
 from hakari.core.photo.result import ExclusionReason, PhotoResult, Scale
 from hakari.core.photo.small_grounds import without_own_shade
 from hakari.core.psd.summary import summarise

@@ -124,7 +124,7 @@ def no_faults_in_the_page(page: Page):
     faults: list[str] = []
     page.on("pageerror", lambda e: faults.append(str(e)))
     # A page goes on asking when its server was stopped.
-    known = re.compile("422|ERR_CONNECTION_REFUSED")
+    known = re.compile("422|ERR_CONNECTION_(REFUSED|RESET)")
     page.on("console", lambda m: faults.append(m.text) if m.type == "error" and not known.search(m.text) else None)
     yield
     assert faults == []

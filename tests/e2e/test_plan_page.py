@@ -27,11 +27,11 @@ def planned(page: Page, demo_url: str) -> Page:
     return page
 
 
-def test_three_schools_make_three_plans(planned: Page) -> None:
+def test_three_styles_make_three_plans(planned: Page) -> None:
     page = planned
     sliders = page.get_by_role("slider", name=re.compile("Pour"))
-    for school, pours in (("steady", 2), ("twin bloom", 4), ("by the mark", 5)):
-        choose(page, "Style", school)
+    for style, pours in (("steady", 2), ("twin bloom", 4), ("by the mark", 5)):
+        choose(page, "Style", style)
         expect(sliders).to_have_count(pours)
         expect(page.get_by_test_id("predicted")).to_have_text(re.compile(r"\d:\d\d"))
     choose(page, "Style", "split")

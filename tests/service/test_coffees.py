@@ -20,11 +20,11 @@ from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import Workspace
 
 
-def test_rest_goes_from_young_through_ready_to_old_in_every_school() -> None:
-    for name, school in REST_GUIDELINES.items():
+def test_rest_goes_from_young_through_ready_to_old_by_every_guideline() -> None:
+    for name, guideline in REST_GUIDELINES.items():
         states = [rest_of(day, name)[0] for day in range(80)]
         assert states == sorted(states, key=("young", "ready", "old").index)
-        assert rest_of(school.from_day, name)[0] == rest_of(school.to_day, name)[0] == "ready"
+        assert rest_of(guideline.from_day, name)[0] == rest_of(guideline.to_day, name)[0] == "ready"
     assert rest_of(5, "second-day")[0] == "ready" and rest_of(5, "a-week") == ("young", "young: rest it 2 more days")
     assert rest_of(None, "a-week")[0] == "unknown" and rest_of(3, "nobody's")[0] == "ready"
 
@@ -46,7 +46,7 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
     slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
     coffees.add_coffee(
-        workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_school="a-week")
+        workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_guideline="a-week")
     )
     coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 3", roast="dark"))
     first, second, third = coffees.list_coffees(workspace).coffees
@@ -65,7 +65,7 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
         slips.save_slip(workspace, CupEntry(outcome=outcome))
     best = coffees.list_coffees(workspace).coffees[1].last_good
     assert best is not None and best.setting == "26"
-    changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_school="second-day"))
+    changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_guideline="second-day"))
     assert changed.grams_left == 100 and changed.rest == "ready"
     with pytest.raises(InputError):
         coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=-4))

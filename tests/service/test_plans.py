@@ -16,8 +16,7 @@ from hakari.formats.slip import OutcomeDocument
 from hakari.service.cups.use_cases import CupEntry, preview_cup
 from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
-from hakari.service.plans import matching, recipes
-from hakari.service.plans import styles as schools
+from hakari.service.plans import matching, recipes, styles
 from hakari.service.plans import use_cases as plans
 from hakari.service.slips import use_cases as slips
 from hakari.service.workbench import use_cases as bench
@@ -37,10 +36,10 @@ def with_grinder(workspace: Workspace) -> Workspace:
 
 
 @pytest.mark.parametrize("name", STYLES)
-def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, name: str) -> None:
-    school = STYLES[name]
-    dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
-    recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=school.brewers[0], school=name, water_c=school.water_c)
+def test_every_style_is_planned_with_steps_and_checks(workspace: Workspace, name: str) -> None:
+    style = STYLES[name]
+    dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
+    recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=style.brewers[0], school=name, water_c=style.water_c)
     plan = plans.preview_plan(workspace, recipe)
     poured = sum(p.water_g for p in plan.document.pours)
     assert poured + plan.dilution_g + plan.ice_g == pytest.approx(plan.water_g, abs=0.6)
@@ -48,7 +47,7 @@ def test_every_school_is_planned_with_steps_and_checks(workspace: Workspace, nam
     assert times == sorted(times) and [s.total_g for s in plan.steps if s.total_g][-1] == pytest.approx(poured, abs=0.1)
     assert {"dose", "mark" if plan.document.by_marks else "tare"} <= {
         c.key for c in plan.checks
-    } and plan.reason == school.reason
+    } and plan.reason == style.reason
     assert (plan.document.steep is not None) == any(s.kind == "press" for s in plan.steps)
 
 
@@ -64,7 +63,7 @@ def test_two_amounts_give_the_rest_and_a_moved_pour_stands(workspace: Workspace)
     assert refusal.value.code == "amounts-impossible"
 
 
-def test_recipes_from_before_schools_are_read_as_staged() -> None:
+def test_recipes_from_before_styles_are_read_as_staged() -> None:
     old = Recipe.model_validate({"dose_g": 17, "ratio": 16.5, "school": "staged", "stages": 4, "strength": "hard"})
     assert old.options == {"stages": "4", "strength": "hard"} and old.school == "staged"
 
@@ -75,7 +74,7 @@ def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_g
     assert found.grinder == "Brackwell" and times == sorted(times, reverse=True) and len(times) > 4
     best = next(s for s in found.settings if s.setting == found.best)
     assert best.verdict == "inside" and best.score == min(s.score for s in found.settings)
-    assert {m.school for m in found.methods} == set(STYLES)
+    assert {m.style for m in found.methods} == set(STYLES)
     verdicts = [m.verdict == "inside" for m in found.methods]
     assert verdicts == sorted(verdicts, reverse=True)
     assert found.brewers[0].brewer == "ribbed-cone"
@@ -87,8 +86,8 @@ def test_settings_for_a_plan_methods_for_a_grind_and_brewers_side_by_side(with_g
 
 def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> None:
     wide = {"shape": "flat", "diameter_mm": 90, "bypass": "none", "open_share": 0.5}
-    new = schools.NewBrewer.model_validate({"name": "Tin", "base": "flat-bottom", "shape": wide})
-    assert schools.add_brewer(workspace, new).name == "Tin"
+    new = styles.NewBrewer.model_validate({"name": "Tin", "base": "flat-bottom", "shape": wide})
+    assert styles.add_brewer(workspace, new).name == "Tin"
     recipe = Recipe(brewer="flat-bottom", shape=new.shape, brewer_name="Tin")
     own, usual = plans.preview_plan(workspace, recipe), plans.preview_plan(workspace, Recipe(brewer="flat-bottom"))
     assert own.brewer_label == "Tin" and own.prediction.bed_depth_mm < usual.prediction.bed_depth_mm
@@ -107,21 +106,21 @@ def test_a_brewer_of_ones_own_is_planned_like_its_base(workspace: Workspace) -> 
     assert ["The Tall pot does not hold that much" in titles for titles in held] == [False, True]
     assert "Valve closed" in [c.words for c in plans.preview_plan(workspace, valve).checks]
     assert matching.match_plan(workspace, recipe).brewers[0].brewer_label == "Tin"
-    schools.set_brewer_deleted(workspace, schools.list_methods(workspace).own[0].id, True)
-    assert schools.list_methods(workspace).own == []
-    bad = schools.NewBrewer.model_validate({"name": "x", "base": "flat-bottom", "shape": {**wide, "diameter_mm": 5}})
+    styles.set_brewer_deleted(workspace, styles.list_methods(workspace).own[0].id, True)
+    assert styles.list_methods(workspace).own == []
+    bad = styles.NewBrewer.model_validate({"name": "x", "base": "flat-bottom", "shape": {**wide, "diameter_mm": 5}})
     with pytest.raises(InputError):
-        schools.add_brewer(workspace, bad)
+        styles.add_brewer(workspace, bad)
 
 
 @pytest.mark.parametrize(
-    ("brewer", "school", "dose_g"), [("ribbed-cone", "over-ice", 20), ("plunger-tube", "concentrate", 18)]
+    ("brewer", "style", "dose_g"), [("ribbed-cone", "over-ice", 20), ("plunger-tube", "concentrate", 18)]
 )
 def test_strength_is_that_of_the_drink_as_it_is_drunk(
-    workspace: Workspace, brewer: str, school: str, dose_g: float
+    workspace: Workspace, brewer: str, style: str, dose_g: float
 ) -> None:
     """Water and ice take no coffee out of the cup: strength times mass stays, in Plan and in what suits what."""
-    recipe = Recipe(brewer=brewer, school=school, dose_g=dose_g, ratio=14)
+    recipe = Recipe(brewer=brewer, school=style, dose_g=dose_g, ratio=14)
     view = plans.preview_plan(workspace, recipe)
     brewed = view.prediction
     assert view.cup_g > brewed.drink_g + 50

@@ -2208,10 +2208,10 @@ export interface components {
              */
             bag_g?: number | null;
             /**
-             * Rest School
+             * Rest Guideline
              * @default null
              */
-            rest_school?: ("second-day" | "a-week" | "a-month") | null;
+            rest_guideline?: ("second-day" | "a-week" | "a-month") | null;
             /**
              * Version
              * @default null
@@ -2278,8 +2278,8 @@ export interface components {
             name: string;
             /** Process */
             process: string;
-            /** Rest School */
-            rest_school: string;
+            /** Rest Guideline */
+            rest_guideline: string;
             /**
              * Roast
              * @enum {string}
@@ -2415,6 +2415,12 @@ export interface components {
          */
         CupEntry: {
             /**
+             * Change First
+             * @default grind-first
+             * @enum {string}
+             */
+            change_first?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
+            /**
              * Gear Clean
              * @default null
              */
@@ -2453,12 +2459,6 @@ export interface components {
              *     }
              */
             outcome?: components["schemas"]["OutcomeDocument"];
-            /**
-             * School
-             * @default grind-first
-             * @enum {string}
-             */
-            school?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
             /**
              * Target
              * @default classical
@@ -2608,7 +2608,7 @@ export interface components {
          * Devices
          * @description Where other devices reach this server (nowhere while it serves this computer alone), and which are let in.
          *
-         *     ``named_url`` is its address by name, in networks that know names.
+         *     ``named_url`` is its address by name, where such names work.
          */
         Devices: {
             /** Devices */
@@ -3756,8 +3756,8 @@ export interface components {
             filters: components["schemas"]["FilterView"][];
             /** Own */
             own: components["schemas"]["OwnBrewerView"][];
-            /** Schools */
-            schools: components["schemas"]["RecipeStyleView"][];
+            /** Styles */
+            styles: components["schemas"]["RecipeStyleView"][];
         };
         /**
          * MethodMatch
@@ -3774,14 +3774,14 @@ export interface components {
             ey_percent: number;
             /** Large Percent */
             large_percent: number | null;
-            /** School */
-            school: string;
-            /** School Label */
-            school_label: string;
             /** Small Percent */
             small_percent: number | null;
             /** Stalled */
             stalled: boolean;
+            /** Style */
+            style: string;
+            /** Style Label */
+            style_label: string;
             /** Tds Percent */
             tds_percent: number;
             /** Verdict */
@@ -3924,11 +3924,11 @@ export interface components {
              */
             process?: string;
             /**
-             * Rest School
+             * Rest Guideline
              * @default second-day
              * @enum {string}
              */
-            rest_school?: "second-day" | "a-week" | "a-month";
+            rest_guideline?: "second-day" | "a-week" | "a-month";
             /**
              * Roast
              * @default medium
@@ -4552,10 +4552,10 @@ export interface components {
             /** Reason */
             reason: string;
             recipe: components["schemas"]["Recipe"];
-            /** School Label */
-            school_label: string;
             /** Steps */
             steps: components["schemas"]["StepView"][];
+            /** Style Label */
+            style_label: string;
             /** Unlikely */
             unlikely: components["schemas"]["UnlikelyDocument"][];
             vessel: components["schemas"]["VesselView"];
@@ -5308,8 +5308,8 @@ export interface components {
              * @enum {string}
              */
             rest: "unknown" | "young" | "ready" | "old";
-            /** Rest School */
-            rest_school: string;
+            /** Rest Guideline */
+            rest_guideline: string;
             /** Rest Words */
             rest_words: string;
             /**
@@ -6163,8 +6163,8 @@ export interface components {
             /** Id */
             id: number;
             recipe: components["schemas"]["Recipe"];
-            /** School */
-            school: string;
+            /** Style */
+            style: string;
             /** Tds Percent */
             tds_percent: number;
             /** Water G */
@@ -6286,6 +6286,8 @@ export interface components {
          */
         WorkbenchView: {
             brew: components["schemas"]["WorkbenchBrew"] | null;
+            /** Change First */
+            change_first: string;
             coffee: components["schemas"]["CoffeeView"] | null;
             /** Counter */
             counter: string;
@@ -6296,8 +6298,6 @@ export interface components {
             sample: components["schemas"]["WorkbenchSample"] | null;
             /** Scale */
             scale: string;
-            /** School */
-            school: string;
             slip: components["schemas"]["WorkbenchSlip"] | null;
             /** Slips */
             slips: number;

@@ -111,7 +111,7 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
     "/plan": {
       value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,
       short: plan ? dose(plan.dose_g) : null,
-      under: plan ? `${plan.brewer}, ${plan.school}` : "no plan yet",
+      under: plan ? `${plan.brewer}, ${plan.style}` : "no plan yet",
     },
     "/brew": {
       value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,

@@ -7,7 +7,7 @@ import { useUnits } from "../ui/useUnits";
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
 
-const REST: [NonNullable<Schemas["NewCoffee"]["rest_school"]>, string][] = [
+const REST: [NonNullable<Schemas["NewCoffee"]["rest_guideline"]>, string][] = [
   ["second-day", "drink from the second day"],
   ["a-week", "drink after a week"],
   ["a-month", "a month at the most"],
@@ -83,7 +83,7 @@ function NewCoffee({ done }: { done: () => void }) {
     dense: false,
     days_off_roast: null,
     bag_g: null,
-    rest_school: "second-day",
+    rest_guideline: "second-day",
   });
   const [error, setError] = useState<unknown>(null);
   const refresh = useRefresh();
@@ -146,9 +146,9 @@ function NewCoffee({ done }: { done: () => void }) {
         <Select
           aria-label="Rest"
           style={{ width: 240 }}
-          value={coffee.rest_school}
+          value={coffee.rest_guideline}
           options={REST.map(([value, label]) => ({ value, label }))}
-          onChange={(rest_school) => setCoffee({ ...coffee, rest_school })}
+          onChange={(rest_guideline) => setCoffee({ ...coffee, rest_guideline })}
         />
       </div>
       {error != null && <Trouble error={error} />}

@@ -82,7 +82,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
         <>
           <p>
             Other devices open <b className="figure">{data.urls.join(" or ")}</b>, or{" "}
-            <b className="figure">{data.named_url}</b> where the network knows names.
+            <b className="figure">{data.named_url}</b> where names ending in .local work.
             {!data.https &&
               " Without HTTPS the screen does not stay awake there, the camera has no live view, and the page does not open without the network."}
           </p>

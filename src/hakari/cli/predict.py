@@ -6,7 +6,8 @@ import argparse
 
 from hakari.cli.files import read_document
 from hakari.core.extraction.prediction import predict
-from hakari.formats.plan import PlanDocument, PredictionDocument
+from hakari.formats.plan import PlanDocument
+from hakari.formats.prediction import PredictionDocument
 
 
 def run(a: argparse.Namespace) -> int:

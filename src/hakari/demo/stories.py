@@ -47,7 +47,7 @@ COFFEES = (
     ),
     coffees.NewCoffee(name="Lot 9 Quayside", roast="medium-dark", process="blend", days_off_roast=12, bag_g=1000),
     coffees.NewCoffee(
-        name="Lot 17 Cinder Slope", roast="dark", process="decaf", days_off_roast=27, rest_school="a-month"
+        name="Lot 17 Cinder Slope", roast="dark", process="decaf", days_off_roast=27, rest_guideline="a-month"
     ),
     coffees.NewCoffee(
         name="Lot 12 Hollow Ridge",
@@ -56,7 +56,7 @@ COFFEES = (
         dense=True,
         days_off_roast=9,
         bag_g=250,
-        rest_school="a-week",
+        rest_guideline="a-week",
     ),
 )
 ARLSMOOR_DIAL = ClickDialDocument(kind="clicks", clicks_per_turn=36, minimum=0, maximum=60)

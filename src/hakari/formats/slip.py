@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from hakari.core.advice.advise import Advice
+from hakari.core.advice.answer import Advice
 from hakari.core.advice.evidence import TARGETS, Case, EarlierCup, LeverOrder, Outcome, Target
 from hakari.core.advice.goal import State
 from hakari.core.advice.status import SinceLast, Status
@@ -19,7 +19,7 @@ from hakari.formats.brew_log import BrewDocument
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import PlanDocument
 
-SchoolName = LeverOrder
+LeverOrderName = LeverOrder
 Compared = Literal["better", "worse", "alike"]
 COMPARED: dict[int, Compared] = {1: "better", -1: "worse", 0: "alike"}
 
@@ -126,7 +126,7 @@ class SlipDocument(Document):
     coffee: CoffeeDocument = CoffeeDocument()
     outcome: OutcomeDocument = OutcomeDocument()
     target: str | TargetDocument = "classical"
-    school: SchoolName = "grind-first"
+    school: LeverOrderName = "grind-first"
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
     lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None
@@ -149,7 +149,7 @@ class SlipDocument(Document):
         previous = tuple(EarlierCup(p.name, p.outcome.core(), self._changed_since(p)) for p in self.previous)
         return Case(
             plan=plan, grind=self.plan.grind.core(), outcome=outcome, target=target_of(self.target),
-            school=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
+            change_first=self.school, grinder=grinder, setting=self.setting if grinder else None, roast=self.plan.roast,
             days_off_roast=self.coffee.days_off_roast, dense=self.coffee.dense,
             ground_age_h=self.coffee.ground_age_h, water=self.water, gear_clean=self.gear_clean,
             lean=self.lean, previous=previous,

@@ -12,7 +12,8 @@ from hakari.formats.base import ErrorDocument, Pair
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
 from hakari.formats.grinder import DialDocument
 from hakari.formats.measurement import MeasurementDocument
-from hakari.formats.plan import GrindClasses, PlanDocument, PredictionDocument, ShapeDocument
+from hakari.formats.plan import GrindClasses, PlanDocument, ShapeDocument
+from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import AdviceDocument, SlipDocument, TargetDocument
 from hakari.store.json_column import TypedJson

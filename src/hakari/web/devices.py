@@ -17,7 +17,7 @@ api = Station("devices", "/api")
 class Devices(BaseModel):
     """Where other devices reach this server (nowhere while it serves this computer alone), and which are let in.
 
-    ``named_url`` is its address by name, in networks that know names.
+    ``named_url`` is its address by name, where such names work.
     """
 
     urls: list[str]

@@ -16,7 +16,7 @@ SERVICE = "_http._tcp.local."
 
 
 class LocalName:
-    """Tells the network a name and the service behind it until it is closed.
+    """Announces a name and the service behind it until it is closed.
 
     Parameters
     ----------
@@ -40,9 +40,9 @@ class LocalName:
         self._addresses = list(addresses)
         self._network: Zeroconf | None = None
         self._closed = threading.Lock()
-        self.told = threading.Event()
+        self.announced = threading.Event()
         # Asking whether the name is free takes a second or two, which nobody waits for.
-        threading.Thread(target=self._tell, name="local-name", daemon=True).start()
+        threading.Thread(target=self._announce, name="local-name", daemon=True).start()
 
     @classmethod
     def of(cls, serving: Serving) -> LocalName | None:
@@ -51,11 +51,11 @@ class LocalName:
             return None
         return cls(serving.local_name, serving.addresses, serving.port, serving.https)
 
-    def _tell(self) -> None:
+    def _announce(self) -> None:
         try:
             self._network = Zeroconf(interfaces=self._addresses, ip_version=IPVersion.V4Only)
             self._network.register_service(self.info, allow_name_change=True)
-            self.told.set()
+            self.announced.set()
         except (OSError, NonUniqueNameException) as error:
             # A network without multicast still has its addresses.
             log.warning("no name in the network: %s", error)
@@ -67,4 +67,4 @@ class LocalName:
             network, self._network = self._network, None
         if network is not None:
             network.close()
-        self.told.clear()
+        self.announced.clear()

@@ -6,18 +6,17 @@ from flask import request
 
 from hakari.formats.base import parse_json
 from hakari.formats.recipe import Recipe
-from hakari.service.plans import matching, recipes
-from hakari.service.plans import styles as schools
+from hakari.service.plans import matching, recipes, styles
 from hakari.service.plans import use_cases as service
 from hakari.web.shared import NO_CONTENT, ById, Station, workspace
 
 api = Station("plan", "/api")
 
 
-@api.get("/methods", responses={200: schools.MethodList})
-def list_methods() -> schools.MethodList:
-    """Schools, brewers and filters."""
-    return schools.list_methods(workspace())
+@api.get("/methods", responses={200: styles.MethodList})
+def list_methods() -> styles.MethodList:
+    """Styles, brewers and filters."""
+    return styles.list_methods(workspace())
 
 
 @api.post("/plans/preview", responses={200: service.PlanView})
@@ -44,23 +43,23 @@ def get_plan(path: ById) -> service.PlanView:
     return service.plan_view(workspace(), path.id)
 
 
-@api.post("/brewers", responses={201: schools.OwnBrewerView})
-def add_brewer(body: schools.NewBrewer) -> tuple[schools.OwnBrewerView, int]:
+@api.post("/brewers", responses={201: styles.OwnBrewerView})
+def add_brewer(body: styles.NewBrewer) -> tuple[styles.OwnBrewerView, int]:
     """Keep a brewer of one's own."""
-    return schools.add_brewer(workspace(), body), 201
+    return styles.add_brewer(workspace(), body), 201
 
 
 @api.delete("/brewers/<int:id>", responses={204: None})
 def delete_brewer(path: ById) -> tuple[str, int]:
     """Put a brewer of one's own away."""
-    schools.set_brewer_deleted(workspace(), path.id, True)
+    styles.set_brewer_deleted(workspace(), path.id, True)
     return NO_CONTENT
 
 
-@api.post("/brewers/<int:id>/restore", responses={200: schools.OwnBrewerView})
-def restore_brewer(path: ById) -> schools.OwnBrewerView:
+@api.post("/brewers/<int:id>/restore", responses={200: styles.OwnBrewerView})
+def restore_brewer(path: ById) -> styles.OwnBrewerView:
     """Bring a brewer of one's own back."""
-    return schools.set_brewer_deleted(workspace(), path.id, False)
+    return styles.set_brewer_deleted(workspace(), path.id, False)
 
 
 @api.get("/recipes", responses={200: recipes.RecipeList})

@@ -74,7 +74,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         for url in self.serving.urls:
             print(f"Other devices: {url}", flush=True)
         if self.serving.urls:
-            print(f"         or {self.serving.named_url}, where the network knows names", flush=True)
+            print(f"         or {self.serving.named_url}, where names ending in .local work", flush=True)
             print(qr_terminal(self.serving.urls[0]), flush=True)
             print("They are let in by a code: open Devices in the page on this computer.", flush=True)
         elif self.beyond.host is not None:

@@ -14,8 +14,8 @@ export interface Aim {
 }
 export type Lean = NonNullable<Schemas["CupEntry"]["lean"]> | null;
 const LEANS = ["brighter", "rounder", "cleaner", "fuller"] as const;
-type School = NonNullable<Schemas["CupEntry"]["school"]>;
-const SCHOOLS: [School, string][] = [
+type LeverOrder = NonNullable<Schemas["CupEntry"]["change_first"]>;
+const ORDERS: [LeverOrder, string][] = [
   ["grind-first", "the grind"],
   ["technique-first", "technique"],
   ["grind-last", "the grind last"],
@@ -42,8 +42,8 @@ interface Props {
   setTarget: (aim: Aim) => void;
   trouble: unknown;
   targets: Schemas["TargetBox"][];
-  school: School;
-  setSchool: (s: School) => void;
+  changeFirst: LeverOrder;
+  setChangeFirst: (s: LeverOrder) => void;
   lean: Lean;
   setLean: (l: Lean) => void;
 }
@@ -57,8 +57,8 @@ export function Alternatives({
   setTarget,
   targets,
   trouble,
-  school,
-  setSchool,
+  changeFirst,
+  setChangeFirst,
   lean,
   setLean,
 }: Props) {
@@ -183,9 +183,9 @@ export function Alternatives({
           Change first
           <Select
             style={{ width: "100%" }}
-            value={school}
-            onChange={setSchool}
-            options={SCHOOLS.map(([value, label]) => ({ value, label }))}
+            value={changeFirst}
+            onChange={setChangeFirst}
+            options={ORDERS.map(([value, label]) => ({ value, label }))}
           />
         </label>
         <label className="quiet">

@@ -1,101 +1,28 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useQuery, keepPreviousData } from "@tanstack/react-query";
+import { useMemo, useState, useEffect } from "react";
 import { useNavigate } from "react-router-dom";
-import { useActions, useStationActions } from "../../app/actions";
-import { api, dataOf, typed, type Schemas } from "../../api/client";
+import { dataOf, api, type Schemas } from "../../api/client";
 import { useDraft } from "../../api/drafts";
 import { useWorkbench, useRefresh } from "../../api/hooks";
+import { useStationActions, useActions } from "../../app/actions";
 import { StrengthChart } from "../../charts/StrengthChart";
-import { isBeside, Trouble, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
+import { QueryBoundary, Waiting, isBeside, Trouble } from "../../ui/parts";
 import { useLastGood } from "../../ui/useLastGood";
+import { useQuestion } from "../../ui/useQuestion";
 import { useSettled } from "../../ui/useSettled";
+import { useUnits } from "../../ui/useUnits";
 import { clock } from "../../ui/words";
-import { Alternatives, OWN, type Aim, type Lean } from "./Alternatives";
-import { Evidence, type Told } from "./Evidence";
+import { Alternatives } from "./Alternatives";
+import { Evidence } from "./Evidence";
+import { Since } from "./Since";
 import { TheChange } from "./TheChange";
 import { WhatItWas } from "./WhatItWas";
-import { useUnits } from "../../ui/useUnits";
-import { useQuestion } from "../../ui/useQuestion";
+import { firstOf, NOTHING, entryOf, type CupDraft } from "./told";
 
-const NOTHING: Told = {
-  cooled: {},
-  bare: "",
-  drip: "",
-  stalled: false,
-  tds: "",
-  drink: "",
-  taste: {},
-  bed: [],
-  note: "",
-  stuck: false,
-  force: null,
-  water: null,
-  dirty: false,
-  ground: "",
-  spent: "",
-  liked: null,
-  added: "",
-};
 const SETTLE_MS = 250;
+
 const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "spent_dry_g", "added_water_g"];
-
-function entryOf(told: Told, target: Aim, school: Schemas["CupEntry"]["school"], lean: Lean): Schemas["CupEntry"] {
-  const number = (text: string) => (text.trim() ? typed(text) : null);
-  return {
-    outcome: {
-      drawdown_s: number(told.bare),
-      last_drip_s: number(told.drip),
-      stalled: told.stalled || null,
-      tds_percent: number(told.tds),
-      drink_g: number(told.drink),
-      taste: told.taste,
-      taste_cooled: told.cooled,
-      bed: told.bed,
-      plunger_stuck: told.stuck,
-      press_force: told.force,
-      spent_dry_g: number(told.spent),
-      liked: told.liked,
-      added_water_g: number(told.added),
-    },
-    target:
-      target.name === OWN
-        ? {
-            ey_percent: [typed(target.own[0]!), typed(target.own[1]!)],
-            tds_percent: [typed(target.own[2]!), typed(target.own[3]!)],
-          }
-        : target.name,
-    school,
-    lean,
-    water: told.water,
-    gear_clean: told.dirty ? false : null,
-    ground_age_h: number(told.ground),
-    note: told.note,
-  };
-}
-
-function toldOf(document: Schemas["SlipDocument"]): Told {
-  const outcome = document.outcome!;
-  return {
-    stuck: Boolean(outcome.plunger_stuck),
-    force: outcome.press_force ?? null,
-    water: document.water ?? null,
-    dirty: document.gear_clean === false,
-    note: document.note ?? "",
-    ground: document.coffee?.ground_age_h?.toString() ?? "",
-    spent: outcome.spent_dry_g?.toString() ?? "",
-    liked: outcome.liked ?? null,
-    added: outcome.added_water_g?.toString() ?? "",
-    bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "",
-    drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
-    stalled: Boolean(outcome.stalled),
-    tds: outcome.tds_percent?.toString() ?? "",
-    drink: outcome.drink_g?.toString() ?? "",
-    taste: outcome.taste ?? {},
-    cooled: outcome.taste_cooled ?? {},
-    bed: outcome.bed ?? [],
-  };
-}
 
 /** Station 5: how did it come out, what do I change? */
 export default function CupStation() {
@@ -133,51 +60,18 @@ function NoPlan() {
   );
 }
 
-/** All that is typed and tapped here. */
-interface CupDraft {
-  told: Told;
-  target: Aim;
-  school: NonNullable<Schemas["CupEntry"]["school"]>;
-  lean: Lean;
-}
-
-/** What is known before anything is typed: the slip's, or what the brew showed. */
-function firstOf(bench: Schemas["WorkbenchView"], slip?: Schemas["SlipDetail"]): CupDraft {
-  const b = bench.brew;
-  const seen: Told = {
-    ...NOTHING,
-    bare: b?.bare_bed_s != null ? clock(b.bare_bed_s) : "",
-    drip: b?.last_drip_s != null ? clock(b.last_drip_s) : "",
-    stalled: Boolean(b?.stalled),
-    drink: b?.drink_g != null ? String(Math.round(b.drink_g)) : "",
-    added: b?.added_water_g != null ? String(b.added_water_g) : "",
-    bed: b?.bed ?? [],
-  };
-  const kept = slip?.document.target;
-  const box = typeof kept === "object" && kept ? [...kept.ey_percent, ...kept.tds_percent].map(String) : null;
-  return {
-    told: slip ? toldOf(slip.document) : seen,
-    target: {
-      name: box ? OWN : bench.target === OWN ? "classical" : bench.target,
-      own: box ?? ["18", "22", "1.15", "1.45"],
-    },
-    school: bench.school as CupDraft["school"],
-    lean: slip?.document.lean ?? null,
-  };
-}
-
 function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas["SlipDetail"] }) {
   const ending = bench.plan?.ending ?? null;
   // Only another slip or brew says something new; the bench is fetched again all the time.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
   const work = useDraft<CupDraft>("cup", `plan ${bench.plan?.id ?? 0}, brew ${bench.brew?.id ?? 0}`);
-  const { target, school, lean } = work.draft ?? first;
+  const { target, changeFirst, lean } = work.draft ?? first;
   // A draft of an earlier version knows less.
   const told = { ...NOTHING, ...(work.draft ?? first).told };
-  const set = (change: Partial<CupDraft>) => work.keep({ told, target, school, lean, ...change });
+  const set = (change: Partial<CupDraft>) => work.keep({ told, target, changeFirst, lean, ...change });
   const [picked, setPicked] = useState(0);
-  const entry = JSON.stringify(entryOf(told, target, school, lean));
+  const entry = JSON.stringify(entryOf(told, target, changeFirst, lean));
   const settled = useSettled(entry, SETTLE_MS);
   const cup = useQuery({
     queryKey: ["cup-preview", bench.plan?.id, settled],
@@ -207,7 +101,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   useEffect(() => setPicked(0), [settled]);
 
   function discardDraft() {
-    const thrown = { told, target, school, lean };
+    const thrown = { told, target, changeFirst, lean };
     void work.discard();
     notify("Draft discarded", () => work.keep(thrown));
   }
@@ -307,30 +201,12 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         setTarget={(target) => set({ target })}
         targets={view?.targets ?? []}
         trouble={cup.error}
-        school={school}
-        setSchool={(school) => set({ school })}
+        changeFirst={changeFirst}
+        setChangeFirst={(changeFirst) => set({ changeFirst })}
         lean={lean}
         setLean={(lean) => set({ lean })}
       />
     </div>
-  );
-}
-
-type Compared = NonNullable<Schemas["AdviceDocument"]["since"]>["compared"] | undefined;
-const COMPARED = { better: "better than", worse: "worse than", alike: "no better and no worse than" };
-
-/** What differs from the slip before, found from the two plans; several things at once cannot be told apart. */
-function Since({ slip, things, compared }: { slip: number; things: string[]; compared: Compared }) {
-  const several = things.length > 1;
-  const told = compared ? ` By your words this cup is ${COMPARED[compared]} slip ${slip}.` : "";
-  return (
-    <p className={several ? "since several" : "since"} data-testid="since">
-      {things.length === 0
-        ? `Nothing was changed since slip ${slip}.`
-        : several
-          ? `${things.length} things changed at once since slip ${slip}: ${things.join("; ")}. Which of them did it cannot be told.${told}`
-          : `Only this changed since slip ${slip}: ${things[0]}.`}
-    </p>
   );
 }
 

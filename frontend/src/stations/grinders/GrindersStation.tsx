@@ -12,7 +12,8 @@ import {
   useTranslations,
   type Ask,
 } from "../../api/hooks";
-import { nearestMark, Rails } from "../../charts/Rails";
+import { Rails } from "../../charts/Rails";
+import { nearestMark } from "../../charts/rails/Rail";
 import { ChooseFile } from "../../ui/ChooseFile";
 import { settingText, Trouble, QueryBoundary } from "../../ui/parts";
 import { capital, whole } from "../../ui/words";

@@ -1,19 +1,17 @@
-import { ChooseFile } from "../../ui/ChooseFile";
-import { Select } from "antd";
-import { useState } from "react";
-import { api, dataOf, sendForm, type Schemas } from "../../api/client";
-import { useGrinders, useRefresh } from "../../api/hooks";
-import { useActions } from "../../app/actions";
-import { Finding, Setting, Sign, Trouble } from "../../ui/parts";
+import type { Schemas } from "../../api/client";
+import { Margin } from "../../ui/Margin";
+import { Sign, Finding } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";
-import { between, percent, whole } from "../../ui/words";
-import { betterNext } from "./cueWords";
+import { whole, between, percent } from "../../ui/words";
 import { Narrowing } from "./Narrowing";
 import { Corrections } from "./ReviewBar";
+import { Files } from "./SampleFiles";
+import { Place } from "./SamplePlace";
+import { betterNext } from "./cueWords";
 import type { Review } from "./useReview";
-import { Margin } from "../../ui/Margin";
 
 type Sample = Schemas["SampleDetail"];
+
 type FindingSaid = Schemas["FindingDocument"];
 
 interface Props {
@@ -175,136 +173,5 @@ function Fits({ sample }: { sample: Sample }) {
       title={`${said(cone)} the ${cone.label}`}
       detail={other}
     />
-  );
-}
-
-/** What can be taken away of a sample, and a table brought in. */
-function Files({ sample, photo }: { sample: Sample; photo: number }) {
-  const refresh = useRefresh();
-  const { notify } = useActions();
-  const [error, setError] = useState<unknown>(null);
-  const at = `/api/samples/${sample.id}`;
-  async function bring(file: File | undefined) {
-    if (!file) return;
-    const form = new FormData();
-    form.append("table", file);
-    try {
-      const made = await sendForm<Sample>("/api/distributions", form);
-      setError(null);
-      await refresh();
-      notify(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
-        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
-        await refresh();
-      });
-    } catch (refusal) {
-      setError(refusal);
-    }
-  }
-  return (
-    <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
-      <h2>Export</h2>
-      <p className="ways" style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
-        <a className="link" href={`${at}/report.pdf`}>
-          Report, PDF
-        </a>
-        <a className="link" href={`${at}/distribution.csv`}>
-          Curve, CSV
-        </a>
-        <a className="link" href={`${at}/measurement.json`}>
-          Figures, JSON
-        </a>
-        {sample.photos.length > 0 && (
-          <a className="link" href={`${at}/particles.csv`}>
-            Grounds, CSV
-          </a>
-        )}
-        {sample.photos.length > 0 && (
-          <a className="link" href={`${at}/photos/${photo}/annotated.png`}>
-            Photo outlined, PNG
-          </a>
-        )}
-      </p>
-      <p className="ways" style={{ marginTop: 8 }}>
-        <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
-          Read a curve from a table (CSV)
-        </ChooseFile>
-      </p>
-      {error != null && <Trouble error={error} />}
-    </section>
-  );
-}
-
-/** Say at which setting the sample was ground, so that it becomes a point of that grinder's curve. */
-function Place({ sample }: { sample: Sample }) {
-  const grinders = useGrinders().data ?? [];
-  const refresh = useRefresh();
-  const [open, setOpen] = useState(false);
-  const [grinder, setGrinder] = useState<number | null>(sample.grinder_id ?? null);
-  const [setting, setSetting] = useState(sample.setting ?? "");
-  const [error, setError] = useState<unknown>(null);
-  if (grinders.length === 0) return null;
-  async function save() {
-    if (!grinder) return;
-    try {
-      dataOf(
-        await api.PATCH("/api/samples/{id}", {
-          params: { path: { id: sample.id } },
-          body: { grinder_id: grinder, setting },
-        }),
-      );
-      setError(null);
-      setOpen(false);
-      await refresh();
-    } catch (refusal) {
-      setError(refusal);
-    }
-  }
-  if (!open)
-    return (
-      <p className="ways" style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
-        {sample.grinder_name ? (
-          <>
-            Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}
-          </>
-        ) : (
-          <>Where was it ground? </>
-        )}
-        <button className="link" onClick={() => setOpen(true)}>
-          {sample.grinder_name ? "Change" : "Say grinder and setting"}
-        </button>
-      </p>
-    );
-  return (
-    <form
-      style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, display: "grid", gap: 8 }}
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
-      <Select
-        aria-label="Grinder"
-        placeholder="Grinder"
-        value={grinder}
-        onChange={setGrinder}
-        options={grinders.map((g) => ({ value: g.id, label: g.name }))}
-      />
-      <input
-        aria-label="Setting"
-        placeholder="Setting, as you would write it"
-        value={setting}
-        onChange={(e) => setSetting(e.target.value)}
-        style={{ border: "1px solid var(--hairline)", borderRadius: 6, padding: "7px 10px", background: "none" }}
-      />
-      {error != null && <Trouble error={error} />}
-      <div style={{ display: "flex", gap: 14 }}>
-        <button className="link" type="submit" disabled={!grinder || !setting.trim()}>
-          Keep on its curve
-        </button>
-        <button className="link" type="button" onClick={() => setOpen(false)}>
-          Leave
-        </button>
-      </div>
-    </form>
   );
 }

@@ -1,10 +1,12 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useRef, useState, useEffect, useCallback } from "react";
 import type { Schemas } from "../../api/client";
-import type { Band } from "../../charts/GrainRuler";
+import type { Band } from "../../charts/grainRuler/curve";
 import { useSize } from "../../charts/useSize";
 import { Key } from "../../ui/parts";
-import { groundAt, useGrounds, type Ground } from "./grounds";
-import { drawGrounds, drawMarks, drawTint, TINTS } from "./photoDrawing";
+import { ScaleBar, TintLegend } from "./PhotoOverlays";
+import { useGrounds, groundAt, type Ground } from "./grounds";
+import { drawTint, drawGrounds, drawMarks } from "./photoDrawing";
+import { usePicture } from "./usePicture";
 import { usePinch } from "./usePinch";
 import type { Tool } from "./useReview";
 
@@ -17,8 +19,11 @@ interface View {
 }
 
 const TYPICAL_GROUND_PX = 34;
+
 const OUTLINED_FROM_PX = 9;
+
 const CLICK_PX = 4;
+
 const NONE: ReadonlySet<number> = new Set();
 
 interface Props {
@@ -269,67 +274,4 @@ export function PhotoView({
       )}
     </div>
   );
-}
-
-function TintLegend() {
-  return (
-    <ul
-      aria-label="What was counted"
-      style={{
-        position: "absolute",
-        right: 12,
-        top: 12,
-        margin: 0,
-        padding: "6px 10px",
-        listStyle: "none",
-        display: "flex",
-        gap: 14,
-        background: "var(--slip)",
-        borderRadius: 6,
-        fontSize: 13,
-      }}
-    >
-      {TINTS.map(({ kind, label, fill }) => (
-        <li key={kind} style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <span
-            aria-hidden="true"
-            style={{
-              width: 13,
-              height: 13,
-              borderRadius: 3,
-              border: "1px solid var(--ink-3)",
-              background: `${kind === "shadow" ? `repeating-linear-gradient(135deg, ${fill} 0 2px, transparent 2px 4.5px)` : `linear-gradient(${fill}, ${fill})`}, #eceae2`,
-            }}
-          />
-          {label}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function ScaleBar({ pxPerMm }: { pxPerMm: number }) {
-  const mm = [0.2, 0.5, 1, 2, 5, 10, 20].find((v) => v * pxPerMm > 70) ?? 20;
-  const width = mm * pxPerMm;
-  return (
-    <div className="scale-bar">
-      <svg width={width + 2} height="12" stroke="var(--ink)" strokeWidth="1.6" fill="none" aria-hidden="true">
-        <path d={`M1 1v10M1 6h${width}M${width + 1} 1v10`} />
-      </svg>
-      {mm} mm
-    </div>
-  );
-}
-
-function usePicture(src: string): HTMLImageElement | null {
-  const [loaded, setLoaded] = useState<{ src: string; image: HTMLImageElement } | null>(null);
-  useEffect(() => {
-    const image = new Image();
-    image.onload = () => setLoaded({ src, image });
-    image.src = src;
-    return () => {
-      image.onload = null;
-    };
-  }, [src]);
-  return loaded?.src === src ? loaded.image : null;
 }

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import type { Band } from "../../charts/GrainRuler";
+import type { Band } from "../../charts/grainRuler/curve";
 import type { Box, Ground } from "./grounds";
 
 export interface Marked {

@@ -1,10 +1,11 @@
-import { Select } from "antd";
-import { useId, useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { Select } from "antd";
+import { useState, type ReactNode } from "react";
+import { dataOf, api, type Schemas } from "../../api/client";
 import { troubleWith } from "../../ui/parts";
-import { useTyping } from "../../ui/useTyping";
 import { OwnBrewer } from "./OwnBrewer";
+import { OptionChoice } from "./StyleOptions";
+import { Warmth } from "./Warmth";
 import type { Fields } from "./recipe";
 
 export function useMethods() {
@@ -46,10 +47,10 @@ export function Choices({
   const [opened, setOpened] = useState(false);
   if (!data) return <div style={{ minHeight: 86 }} />;
   const mine = f.shape ? data.own.find((o) => o.name === f.brewerName) : undefined;
-  const schools = data.schools.filter((s) => s.brewers.includes(f.brewer));
-  const school = data.schools.find((s) => s.name === f.school);
+  const styles = data.styles.filter((s) => s.brewers.includes(f.brewer));
+  const style = data.styles.find((s) => s.name === f.school);
   const brewer = data.brewers.find((b) => b.name === f.brewer);
-  const options = school?.options ?? [];
+  const options = style?.options ?? [];
   // What was changed stays in view.
   const chosen =
     f.lid || options.some((o) => o.minor && (f.options[o.name] ?? o.values[0]!.value) !== o.values[0]!.value);
@@ -58,7 +59,7 @@ export function Choices({
     const mine = data!.own.find((o) => `own:${o.id}` === chosen);
     const name = mine?.base ?? chosen;
     const next = data!.brewers.find((b) => b.name === name);
-    const fits = data!.schools.filter((s) => s.brewers.includes(name));
+    const fits = data!.styles.filter((s) => s.brewers.includes(name));
     const kept = fits.find((s) => s.name === f.school) ?? fits[0];
     set({
       brewer: name,
@@ -117,7 +118,7 @@ export function Choices({
           onChange={(name) =>
             set(
               startOf(
-                data.schools.find((s) => s.name === name),
+                data.styles.find((s) => s.name === name),
                 brewer,
                 f,
               ),
@@ -125,7 +126,7 @@ export function Choices({
           }
           popupMatchSelectWidth={false}
           style={{ minWidth: 170 }}
-          options={schools.map((s) => ({ value: s.name, label: s.label }))}
+          options={styles.map((s) => ({ value: s.name, label: s.label }))}
         />
         {(f.pours || f.changed.actions || f.changed.steep) && (
           <button className="link" onClick={backToStyle}>
@@ -169,137 +170,30 @@ export function Choices({
   );
 }
 
-const MATERIALS: Fields["material"][] = ["plastic", "glass", "ceramic", "metal"];
-
-/** What takes heat from the water: the brewer's material, whether it is warmed, whether a lid is on. */
-function Warmth({
-  fields: f,
-  set,
-  offBoilMin,
-}: {
-  fields: Fields;
-  set: (change: Partial<Fields>) => void;
-  offBoilMin: number | null | undefined;
-}) {
-  return (
-    <div className="chips warmth">
-      <span className="quiet">made of</span>
-      <Select
-        aria-label="Made of"
-        size="small"
-        value={f.material}
-        onChange={(material) => set({ material })}
-        popupMatchSelectWidth={false}
-        options={MATERIALS.map((m) => ({ value: m, label: m }))}
-      />
-      <label className="tick">
-        <input type="checkbox" checked={f.preheated} onChange={(e) => set({ preheated: e.target.checked })} /> warmed
-      </label>
-      <label className="tick">
-        <input type="checkbox" checked={f.lid} onChange={(e) => set({ lid: e.target.checked })} /> lid on
-      </label>
-      {offBoilMin != null && offBoilMin >= 1 && (
-        <span className="quiet">the kettle about {Math.round(offBoilMin)} min off the boil, open</span>
-      )}
-    </div>
-  );
-}
-
-/** One choice of a style: its values, and a field for another where that can be typed. */
-function OptionChoice(props: {
-  option: Schemas["OptionView"];
-  value: string | undefined;
-  trouble: string | null;
-  take: (value: string) => void;
-}) {
-  const { option: o, take } = props;
-  const usual = o.values[0]!.value;
-  const value = props.value ?? usual;
-  return (
-    <div className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
-      <span className="quiet" style={{ marginRight: 4 }}>
-        {o.label}
-      </span>
-      {o.values.map((v) => (
-        <button
-          key={v.value}
-          className="chip"
-          role="radio"
-          aria-checked={value === v.value}
-          onClick={() => take(v.value)}
-        >
-          {v.words}
-        </button>
-      ))}
-      {o.own && (
-        <OwnValue
-          label={o.label}
-          range={o.own}
-          value={o.values.some((v) => v.value === value) ? "" : value}
-          take={(typed) => take(typed || usual)}
-          trouble={props.trouble}
-        />
-      )}
-    </div>
-  );
-}
-
-/** Another value of an option, typed; an error is shown beside it. */
-function OwnValue(props: {
-  label: string;
-  range: string;
-  value: string;
-  take: (typed: string) => void;
-  trouble: string | null;
-}) {
-  const id = useId();
-  const { field } = useTyping(props.value, props.take);
-  return (
-    <>
-      <input
-        className="chip own-value"
-        aria-label={`${props.label}, another value`}
-        placeholder="other"
-        title={`Type ${props.range}`}
-        {...field}
-        maxLength={20}
-        aria-invalid={Boolean(props.trouble)}
-        aria-describedby={props.trouble ? id : undefined}
-        data-chosen={props.value !== "" || undefined}
-      />
-      {props.trouble && (
-        <span id={id} className="trouble" role="alert">
-          {props.trouble}
-        </span>
-      )}
-    </>
-  );
-}
-
 /** A style begins with its own ratio and heat where the last ones are not for it. */
 function startOf(
-  school: Schemas["RecipeStyleView"] | undefined,
+  style: Schemas["RecipeStyleView"] | undefined,
   brewer: Schemas["BrewerView"] | undefined,
   f: Fields,
 ): Partial<Fields> {
-  if (!school) return {};
+  if (!style) return {};
   const dose = Number(f.dose.replace(",", "."));
   const [low, high] = [
-    Math.max(school.dose_g[0]!, brewer?.dose_g[0] ?? 0),
-    Math.min(school.dose_g[1]!, brewer?.dose_g[1] ?? Infinity),
+    Math.max(style.dose_g[0]!, brewer?.dose_g[0] ?? 0),
+    Math.min(style.dose_g[1]!, brewer?.dose_g[1] ?? Infinity),
   ];
   const outside = !(dose >= low && dose <= high);
   // Between what is small and large for style and brewer, by ratio: 8 to 80 g mean about 25.
   const usual = Math.round(Math.sqrt(low * high));
   return {
-    school: school.name,
+    school: style.name,
     options: {},
     pours: null,
     changed: {},
     given: ["dose", "ratio"],
-    ratio: String(school.ratio),
-    heat: String(school.water_c),
+    ratio: String(style.ratio),
+    heat: String(style.water_c),
     ...(outside ? { dose: String(usual) } : {}),
-    preheated: school.water_c > 50,
+    preheated: style.water_c > 50,
   };
 }

@@ -81,15 +81,15 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         <Table
           head={["style", "brewer", "this grind"]}
           rows={m.methods.map((s) => ({
-            key: s.school,
+            key: s.style,
             o: s,
             best: false,
-            cells: [s.school_label, s.brewer_label, VERDICTS[s.verdict ?? ""] ?? ""],
+            cells: [s.style_label, s.brewer_label, VERDICTS[s.verdict ?? ""] ?? ""],
             act: (
               <button
                 className="link"
                 onClick={() => {
-                  change({ school: s.school, brewer: s.brewer, options: {} });
+                  change({ school: s.style, brewer: s.brewer, options: {} });
                   close();
                 }}
               >

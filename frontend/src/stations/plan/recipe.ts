@@ -26,7 +26,7 @@ export interface Fields {
   material: "plastic" | "glass" | "ceramic" | "metal";
   preheated: boolean;
   lid: boolean;
-  /** What one change made of the school's deeds, steep and drink; it goes with the school. */
+  /** What one change made of the style's actions, steep and drink; it goes with the style. */
   changed: Pick<Schemas["Recipe"], "actions" | "steep" | "after_g">;
 }
 

@@ -131,7 +131,7 @@ class Case:
     grind: Grind
     outcome: Outcome
     target: Target
-    school: LeverOrder = "grind-first"
+    change_first: LeverOrder = "grind-first"
     grinder: Grinder | None = None
     setting: str | None = None
     roast: Roast = "medium"

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 from typing import Literal
 
+from hakari.core.advice.candidate import Candidate, Kind
 from hakari.core.advice.evidence import COLD_C, Case, Lean, LeverOrder, Signs
 from hakari.core.advice.goal import CupGoal, State, outside
-from hakari.core.advice.moves import Candidate, Kind
 from hakari.core.advice.reading import Reading
 
 Family = Literal["drip", "steep", "concentrate", "cold", "machine"]
@@ -122,9 +122,9 @@ def lever_order(case: Case) -> tuple[Kind, ...]:
         Kinds, the first to be tried first.
     """
     usual = FAMILY_LEVERS[family_of(case)]
-    before = tuple(k for k in BEFORE[case.school] if k in usual)
+    before = tuple(k for k in BEFORE[case.change_first] if k in usual)
     rest = tuple(k for k in usual if k not in before)
-    if case.school != "grind-last":
+    if case.change_first != "grind-last":
         return before + rest
     return before + ("grind",) + tuple(k for k in rest if k != "grind")
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import Case
 from hakari.core.advice.goal import State, outside, time_missed_ln
-from hakari.core.advice.moves import Candidate
 
 LARGEST_STEP_LN = 0.14  # 15 % in grind size in one pass, twice that after a stall or a gross miss
 GROSS_MISS, GROSS_MISS_PERCENT, GROSS_MISS_LN = 3, 3.5, 0.1
@@ -39,7 +39,7 @@ def too_large(case: Case, candidate: Candidate, now: State, measured: bool) -> b
     gross = gross or max(case.outcome.tasted.values(), default=0) >= GROSS_MISS or _far_from_goal(case)
     away = float(np.log(candidate.grind.d50_um / case.grind.d50_um))
     largest = LARGEST_STEP_LN * (2 if gross else 1)
-    if case.school == "start-coarse" and away < 0:
+    if case.change_first == "start-coarse" and away < 0:
         largest = LARGEST_FINER_LN
     return candidate.size_steps > 1 and abs(away) > largest
 

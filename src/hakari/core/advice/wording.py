@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from hakari.core.advice.candidate import Candidate, Kind
 from hakari.core.advice.causes import WeighedCause
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.levers import Refusal, wished
-from hakari.core.advice.moves import Candidate, Kind
 from hakari.core.advice.status import time_against_goal
 from hakari.core.brew.units import clock
 

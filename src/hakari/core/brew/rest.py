@@ -19,14 +19,14 @@ class RestGuideline:
 REST_GUIDELINES = {"second-day": RestGuideline(2, 30), "a-week": RestGuideline(7, 45), "a-month": RestGuideline(4, 30)}
 
 
-def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
+def rest_of(days_off_roast: int | None, guideline: str) -> tuple[RestState, str]:
     """Return how far a coffee is into its rest window, and that in words; an unknown guideline counts as the first.
 
     Parameters
     ----------
     days_off_roast : int or None
         Days since roasting; ``None`` where unknown.
-    school : str
+    guideline : str
         Guideline of rest.
 
     Returns
@@ -34,7 +34,7 @@ def rest_of(days_off_roast: int | None, school: str) -> tuple[RestState, str]:
     tuple[RestState, str]
         How far a coffee is into its rest window, and that in words.
     """
-    window = REST_GUIDELINES.get(school, REST_GUIDELINES["second-day"])
+    window = REST_GUIDELINES.get(guideline, REST_GUIDELINES["second-day"])
     if days_off_roast is None:
         return "unknown", "roast day not known"
     if days_off_roast < window.from_day:

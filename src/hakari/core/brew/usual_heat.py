@@ -6,7 +6,7 @@ from hakari.core.brew.schedule import Roast
 from hakari.core.brew.styles.style import RecipeStyle
 from hakari.core.brew.usual import HOT_C
 
-# Against a medium roast, °C: light ones want it hotter, dark ones cooler. Schools differ; a starting point.
+# Against a medium roast, °C: light ones want it hotter, dark ones cooler. Opinions differ; a starting point.
 BY_ROAST_C: dict[Roast, float] = {"light": 3.0, "medium": 0.0, "medium-dark": -3.0, "dark": -6.0}
 LEAST_C = 3.0  # nobody tastes less
 # Heat that nobody sets by a kettle.

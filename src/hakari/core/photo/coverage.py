@@ -16,10 +16,11 @@ import numpy as np
 import numpy.typing as npt
 
 from hakari.core.photo.arrays import Image32, Mask, as_image
+from hakari.core.photo.cells import Cells
 from hakari.core.photo.decode import BAND_ROWS
 from hakari.core.photo.levels import LEAST_CONTRAST, BareLevels, Levels
 from hakari.core.photo.paper import PaperLight
-from hakari.core.photo.regions import Cells, Regions
+from hakari.core.photo.regions import Regions
 
 LEAST_TINT = 0.02
 TINT_GAIN, TINT_ALLOWED = 3.0, 0.06

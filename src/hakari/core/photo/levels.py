@@ -13,7 +13,8 @@ import cv2
 import numpy as np
 
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
-from hakari.core.photo.regions import Cells, Regions
+from hakari.core.photo.cells import Cells
+from hakari.core.photo.regions import Regions
 
 CONTACT_GAIN, CONTACT_FLOOR = 2.9, 0.35
 LEAST_CONTRAST = 0.05

@@ -13,6 +13,7 @@ import numpy.typing as npt
 from hakari.core.errors import InputError
 from hakari.core.photo.areas import areas_left_out
 from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.photo.cells import Cells, make_cells
 from hakari.core.photo.coverage import coverage_of
 from hakari.core.photo.decode import Picture, decode, linear_light
 from hakari.core.photo.detect import Sharpness, find_level, sharpness
@@ -20,8 +21,10 @@ from hakari.core.photo.levels import BareLevels, Levels, find_levels
 from hakari.core.photo.measure import Blobs, measure_blobs
 from hakari.core.photo.outline import polygon_area
 from hakari.core.photo.paper import PaperLight, find_paper
-from hakari.core.photo.quality import PhotoEvidence, light_error, limit_um, photo_findings
-from hakari.core.photo.regions import Cells, Regions, find_regions, make_cells
+from hakari.core.photo.photo_evidence import PhotoEvidence
+from hakari.core.photo.photo_light import light_error
+from hakari.core.photo.quality import limit_um, photo_findings
+from hakari.core.photo.regions import Regions, find_regions
 from hakari.core.photo.reject import colours, not_coffee, scraps_of_shadow
 from hakari.core.photo.result import ExclusionReason, FloatArray, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate

@@ -7,56 +7,20 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 
 from hakari.core.photo.card import CHECK_BAR_MM
 from hakari.core.photo.left_out import left_out_findings
-from hakari.core.photo.result import Finding, FloatArray, Particles, Place
+from hakari.core.photo.photo_evidence import PhotoEvidence
+from hakari.core.photo.photo_light import TILE_COLUMNS, TILE_ROWS, light_findings, shadow_findings, tiles_of
+from hakari.core.photo.result import Finding, Particles, Place
 from hakari.core.photo.view import View
 
 CROWDED_COVERAGE = 0.15
 CROWDED_SPLITS = 0.30
 FEW_LARGE_GROUNDS = 120
 FEW_FLOOR = 20
-TILE_ROWS, TILE_COLUMNS = 4, 6
 COARSE_JPEG_STEP = 22.0
-SHADOW_DIP = 0.12
 FAR_TOO_SOFT_UM = 200.0
-HARD_SHADOW, DARK_ROOM, LEAST_HARD_SHARE = 0.5, 0.2, 0.003
-COLOUR_CAST = 1.4
-
-
-@dataclass(frozen=True)
-class PhotoEvidence:
-    """What a measured photo is judged by.
-
-    ``shadow_light`` is the share of the light that reaches paper in the deeper shadows (0: no shadows), ``shadow_share`` the
-    share of the area they cover, ``red_over_blue`` the tint of the paper, ``coloured`` whether colour tells coffee from
-    shadow and ``shade_beside`` by what share paper beside large grounds is darkened.
-    """
-
-    view: View
-    light: npt.NDArray[np.float32]
-    particles: Particles
-    fwhm_um: float
-    coverage: float
-    jpeg_step: float | None
-    shadow_light: float = 0.0
-    shadow_share: float = 0.0
-    red_over_blue: float = 1.0
-    coloured: bool = True
-    shade_beside: float = 0.0
-
-
-@dataclass(frozen=True)
-class Tile:
-    """A part of the measured area: brightness of its paper and where it lies in the picture."""
-
-    paper: float
-    burnt: float
-    row: int
-    column: int
-    place: Place
 
 
 @dataclass(frozen=True)
@@ -118,12 +82,12 @@ def photo_findings(evidence: PhotoEvidence) -> tuple[Finding, ...]:
     tuple[Finding, ...]
         What was found, worst first.
     """
-    tiles = _tiles(evidence)
+    tiles = tiles_of(evidence)
     parts = (
         _sharpness(evidence),
         _spread(evidence),
-        _light(evidence, tiles),
-        _shadows_and_colour(evidence),
+        light_findings(evidence, tiles),
+        shadow_findings(evidence),
         _scale(evidence.view),
         left_out_findings(evidence.particles),
     )
@@ -174,35 +138,6 @@ def _spread(e: PhotoEvidence) -> Iterator[Finding]:
         yield Finding(
             "too-few-grounds", "warning", f"Only {large} larger grounds were found, so the figures are wide.",
             "Add more photos of the same grind.",
-        )  # fmt: skip
-
-
-def _light(e: PhotoEvidence, tiles: list[Tile]) -> Iterator[Finding]:
-    if not tiles:
-        return
-    darkest = min(tiles, key=lambda t: t.paper)
-    brightest = max(tiles, key=lambda t: t.paper)
-    ratio = brightest.paper / max(darkest.paper, 1e-3)
-    shaded = _shaded(tiles)
-    if shaded is not None:
-        yield Finding(
-            "shadow", "note", "A shadow falls across part of the paper; it was evened out.",
-            "Stand so that neither hand nor phone comes between lamp and paper.", shaded.place,
-        )  # fmt: skip
-    if ratio > 2.0:
-        yield Finding(
-            "uneven-light", "note", f"The paper is {ratio:.1f} times brighter at one side than at the other.",
-            "It was evened out; light from two sides would be better.", darkest.place,
-        )  # fmt: skip
-    burnt = float(np.mean([t.burnt for t in tiles]))
-    if burnt > 0.25:
-        yield Finding(
-            "overexposed", "warning", "The paper is burnt out, so the edges of the grounds are eaten.",
-            "Lower the exposure a little until the paper looks light grey.", max(tiles, key=lambda t: t.burnt).place,
-        )  # fmt: skip
-    if float(np.median([t.paper for t in tiles])) < 0.06:
-        yield Finding(
-            "underexposed", "warning", "The photo is dark, so fines drown in noise.", "Move to a window or add a lamp.",
         )  # fmt: skip
 
 
@@ -260,58 +195,6 @@ def _card(view: View) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _shadows_and_colour(e: PhotoEvidence) -> Iterator[Finding]:
-    if not e.coloured:
-        yield Finding(
-            "colour-missing", "warning",
-            "Colour does not tell coffee from shadow in this photo, so shadows may be counted as coffee.",
-            "Take the photo in colour, in daylight or under a white lamp.",
-        )  # fmt: skip
-    elif e.shadow_light > 0 and e.shadow_share > LEAST_HARD_SHARE and e.shadow_light < DARK_ROOM:
-        yield Finding(
-            "dark-room", "warning",
-            f"The shadows are nearly as dark as coffee: only {100 * e.shadow_light:.0f} % of the light reaches them.",
-            "Switch on the room's light as well, or take the photo by a window.",
-        )  # fmt: skip
-    elif e.shadow_light > 0 and e.shadow_share > LEAST_HARD_SHARE and e.shadow_light < HARD_SHADOW:
-        yield Finding(
-            "hard-shadow", "note",
-            f"Hard shadows: {100 * e.shadow_light:.0f} % of the light reaches them. They were not counted as coffee.",
-            "Turn so that the window lies behind you, or stand a second sheet of paper opposite as a reflector.",
-        )  # fmt: skip
-    if not 1 / COLOUR_CAST < e.red_over_blue < COLOUR_CAST:
-        tint = "yellow" if e.red_over_blue > 1 else "blue"
-        yield Finding(
-            "colour-cast", "note", f"The light is {tint}; it was corrected by the colour of the paper.",
-            "Daylight or a white lamp shows the colour of coffee best.",
-        )  # fmt: skip
-
-
-def light_error(e: PhotoEvidence) -> float:
-    """Return the standard error of sizes because of light and view, as a share.
-
-    From the shade beside grounds, the depth of shadows, and how far the camera looks at the grounds from the side, which
-    shows more of them than their outline from above. Found on path-traced pictures with known grounds (docs/accuracy.md).
-
-    Parameters
-    ----------
-    e : PhotoEvidence
-        What the photo shows.
-
-    Returns
-    -------
-    float
-        The standard error of sizes because of light and view, as a share.
-    """
-    shaded = 1.0 if e.shadow_light > 0 else float(np.clip(e.shade_beside / 0.1, 0, 1))
-    aside = shaded * (0.015 + 0.25 * np.tan(np.radians(e.view.scale.tilt_deg or 0.0)) ** 2)
-    deep = float(np.clip((HARD_SHADOW - e.shadow_light) / HARD_SHADOW, 0, 1)) if e.shadow_light > 0 else 0.0
-    crowded = float(np.clip((e.coverage - 0.1) / 0.05, 0, 1))
-    blind = 0.0 if e.coloured else 0.1 * shaded
-    parts = (0.004, aside, 0.045 * shaded, 0.04 * deep, 0.04 * crowded, blind)
-    return float(np.sqrt(np.sum(np.square(parts))))
-
-
 def _densest(p: Particles) -> Place | None:
     """Return the tile of the grounds' field with the most coffee on it."""
     if len(p) < 2:
@@ -321,38 +204,6 @@ def _densest(p: Particles) -> Place | None:
     area, _, _ = np.histogram2d(p.y_px, p.x_px, (y_edges, x_edges), weights=p.area_um2)
     row, column = np.unravel_index(int(np.argmax(area)), area.shape)
     return float(x_edges[column]), float(y_edges[row]), float(x_edges[column + 1]), float(y_edges[row + 1])
-
-
-def _tiles(e: PhotoEvidence) -> list[Tile]:
-    """Tiles of the measured area that lie wholly inside it."""
-    height, width = e.light.shape
-    tiles = []
-    for i, rows in enumerate(np.array_split(np.arange(0, height, 8), TILE_ROWS)):
-        for j, columns in enumerate(np.array_split(np.arange(0, width, 8), TILE_COLUMNS)):
-            if len(rows) == 0 or len(columns) == 0:
-                continue
-            box = np.ix_(rows, columns)
-            if e.view.inside is not None and e.view.inside[box].mean() < 0.95:
-                continue
-            values = e.light[box]
-            x, y = e.view.x0, e.view.y0
-            place = (float(x + columns[0]), float(y + rows[0]), float(x + columns[-1]), float(y + rows[-1]))
-            tiles.append(Tile(float(np.quantile(values, 0.7)), float((values > 0.985).mean()), i, j, place))
-    return tiles
-
-
-def _shaded(tiles: list[Tile]) -> Tile | None:
-    """Return the tile that lies darkest below a smooth fall of light over all tiles, if it lies far below."""
-    if len(tiles) < 10:
-        return None
-    y = np.array([t.row / TILE_ROWS for t in tiles])
-    x = np.array([t.column / TILE_COLUMNS for t in tiles])
-    brightness = np.log(np.maximum([t.paper for t in tiles], 1e-3))
-    terms: FloatArray = np.column_stack([np.ones_like(x), x, y, x * x, y * y])
-    fit = terms @ np.linalg.lstsq(terms, brightness, rcond=None)[0]
-    below = fit - brightness
-    spread = float(below.max() - below.min())
-    return tiles[int(np.argmin(brightness))] if spread > SHADOW_DIP else None
 
 
 def of_photo(findings: Iterable[Finding], photo: int) -> tuple[Finding, ...]:

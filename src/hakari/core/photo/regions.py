@@ -7,19 +7,14 @@ smooth colour, so that its half level stays on the true edge.
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
-from cv2.typing import MatLike
 
 from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
-from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
-from hakari.core.photo.paper import PaperLight
+from hakari.core.photo.cells import FLOOR, Cells
 
-FLOOR = np.float32(0.012)  # stray light: keeps the ratio of two dark channels finite
 LEAST_COLOUR = 0.2  # below this brownness the picture has no usable colour
 CORE_COLOUR = 0.56  # share of the picture's brownness that a ground's pixel has at least
 DEEPEST_CORE = 0.45
@@ -33,26 +28,6 @@ SHADE_BELOW = 0.8
 UMBRA_QUANTILE = 0.03
 SURE_COLOUR = 0.1
 SURELY_BROWN = 0.4  # less brown coffee shows grey parts by noise: what is to count as shadow must be greyer
-
-
-@dataclass(frozen=True)
-class Cells:
-    """The picture on the cell grid, against the paper's light.
-
-    ``light`` is linear brightness, ``calm_light``, ``red`` and ``blue`` the same after a 3×3 median per colour, ``brown`` is
-    ln(red/blue) and ``tint`` the difference of red and blue in sRGB values, each as a share of the paper's.
-    """
-
-    size_px: float
-    light: Image32
-    calm_light: Image32
-    red: Image32
-    blue: Image32
-    brown: Image32
-    tint: Image32
-    inside: npt.NDArray[np.bool_]
-    noise: float
-    tint_noise: float
 
 
 @dataclass(frozen=True)
@@ -140,67 +115,6 @@ class Regions:
     colourless: Mask
     coffee: Coffee
     shadow: ShadowLight
-
-
-def make_cells(
-    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, inside: Mask | None, size_px: float
-) -> Cells:
-    """Reduce the picture to cells of ``size_px`` pixels.
-
-    Parameters
-    ----------
-    rgb : ndarray of uint8, shape (height, width, 3)
-        The measured box of the picture.
-    light : ndarray of float32, shape (height, width)
-        Its linear brightness.
-    paper : PaperLight
-        The light on bare paper.
-    inside : ndarray of uint8, shape (height, width), or None
-        1 where paper is expected.
-    size_px : float
-        Width of a cell; wider for a soft picture, whose edges reach further.
-
-    Returns
-    -------
-    Cells
-        The cells.
-    """
-    shape = (int(rgb.shape[0] / size_px), int(rgb.shape[1] / size_px))
-    size = (shape[1], shape[0])
-    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-
-    def calm() -> tuple[MatLike, MatLike, MatLike, MatLike]:
-        linear = cv2.LUT(cv2.medianBlur(small, 3), LINEAR)
-        red, _, blue = cv2.split(linear)
-        bright = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
-        red, blue = cv2.divide(red, paper.resized(paper.red, shape)), cv2.divide(blue, paper.resized(paper.blue, shape))
-        brown = cv2.log(as_image((red + FLOOR) / (blue + FLOOR)))
-        return red, blue, brown, cv2.divide(bright, paper_light)
-
-    paper_light = paper.resized(paper.light, shape)
-    with ThreadPoolExecutor(1) as pool:
-        calmed = pool.submit(calm)
-        within = np.ones(shape, np.bool_)
-        if inside is not None:
-            within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
-        brightness = cv2.divide(cv2.resize(light, size, interpolation=cv2.INTER_AREA), paper_light)
-        red_small, _, blue_small = cv2.split(small)
-        red8, blue8 = paper.resized(paper.red8, shape), paper.resized(paper.blue8, shape)
-        tint = cv2.subtract(
-            cv2.divide(red_small, red8, dtype=cv2.CV_32F), cv2.divide(blue_small, blue8, dtype=cv2.CV_32F)
-        )
-        red, blue, brown, calm_light = calmed.result()
-    some = np.s_[::5, ::5]
-    quiet = within[some] & (calm_light[some] > 0.9)
-    return Cells(
-        size_px, as_image(brightness), as_image(calm_light), as_image(red), as_image(blue),
-        as_image(brown), as_image(tint), within,
-        _spread(as_image(brightness[some][quiet])), _spread(as_image(tint[some][quiet])),
-    )  # fmt: skip
-
-
-def _spread(values: Image32) -> float:
-    return 1.4826 * float(np.median(np.abs(values - np.median(values)))) if len(values) else 0.01
 
 
 def find_regions(cells: Cells, coloured: bool = True) -> Regions:

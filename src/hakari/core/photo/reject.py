@@ -8,9 +8,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.photo.cells import FLOOR, Cells
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.measure import Blobs
-from hakari.core.photo.regions import FLOOR, Cells, Regions
+from hakari.core.photo.regions import Regions
 from hakari.core.photo.result import ExclusionReason, FloatArray
 
 LARGEST_GROUND_UM = 3600.0

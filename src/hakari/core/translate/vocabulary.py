@@ -25,7 +25,7 @@ LOOKS_UM = {
     "granulated sugar": 600.0, "semolina": 750.0, "demerara": 900.0, "coarse sugar": 900.0, "raw sugar": 900.0,
     "coarse salt": 1050.0, "sea salt": 1050.0, "cracked pepper": 1150.0, "rock salt": 1300.0,
 }  # fmt: skip
-# The five grades and their two ends in µm; schools differ, so a grade is a wide band.
+# The five grades and their two ends in µm; opinions differ, so a grade is a wide band.
 GRADES_UM = {
     "extra fine": (150.0, 300.0), "very fine": (150.0, 300.0), "fine": (300.0, 500.0), "medium fine": (500.0, 650.0),
     "medium": (650.0, 850.0), "medium coarse": (850.0, 1050.0), "coarse": (1050.0, 1350.0),

@@ -32,7 +32,7 @@ class CoffeeView(Document):
     process: str
     dense: bool
     days_off_roast: int | None
-    rest_school: str
+    rest_guideline: str
 
 
 class LastGood(Document):
@@ -67,7 +67,7 @@ class CoffeeChange(Document):
 
     version: int | None = None
     bag_g: Grams | None = None
-    rest_school: RestName | None = None
+    rest_guideline: RestName | None = None
 
 
 class NewCoffee(Document):
@@ -79,7 +79,7 @@ class NewCoffee(Document):
     dense: bool = False
     days_off_roast: Annotated[int, Field(ge=0, le=OLDEST_DAYS)] | None = None
     bag_g: Grams | None = None
-    rest_school: RestName = "second-day"
+    rest_guideline: RestName = "second-day"
 
 
 def view(row: models.Coffee) -> CoffeeView:
@@ -88,7 +88,7 @@ def view(row: models.Coffee) -> CoffeeView:
     days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
     return CoffeeView(
         id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
-        days_off_roast=days, rest_school=row.rest_school,
+        days_off_roast=days, rest_guideline=row.rest_school,
     )  # fmt: skip
 
 
@@ -114,8 +114,8 @@ def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfC
         check_version(row, change.version)
         if change.bag_g is not None:
             row.bag_g = _checked_bag(change.bag_g)
-        if change.rest_school is not None:
-            row.rest_school = change.rest_school
+        if change.rest_guideline is not None:
+            row.rest_school = change.rest_guideline
         session.flush()
         return _on_shelf(session, row, _starting_points(session))
 
@@ -193,7 +193,7 @@ def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
             dense=new.dense,
             roasted_at=roasted,
             bag_g=_checked_bag(new.bag_g),
-            rest_school=new.rest_school,
+            rest_school=new.rest_guideline,
         )
         session.add(row)
         session.flush()

@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.advise import SimulatedMoves, advise, simulate_moves
+from hakari.core.advice.advise import advise
 from hakari.core.advice.asked import Asked, asked_of
+from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
@@ -19,8 +20,8 @@ from hakari.formats.slip import (
     AdviceDocument,
     EarlierSlipDocument,
     GoalDocument,
+    LeverOrderName,
     OutcomeDocument,
-    SchoolName,
     SlipDocument,
     TargetDocument,
 )
@@ -44,7 +45,7 @@ class CupEntry(Document):
 
     outcome: OutcomeDocument = OutcomeDocument()
     target: str | TargetDocument = "classical"
-    school: SchoolName = "grind-first"
+    change_first: LeverOrderName = "grind-first"
     water: Literal["soft", "fine", "hard", "alkaline"] | None = None
     gear_clean: bool | None = None
     ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
@@ -146,9 +147,9 @@ def _unlikely(document: SlipDocument, plan: models.Plan, added: float) -> list[U
 
 def judged(session: Session, document: SlipDocument, plan: models.Plan) -> AdviceDocument:
     """Return the advice on a slip, with how large each lever's effect was before."""
-    school = plan.recipe.school
+    style = plan.recipe.school
     case = document.case()
-    only = case.only if case.only is not None else CHANGED_BY_STYLE.get(school)
+    only = case.only if case.only is not None else CHANGED_BY_STYLE.get(style)
     units = units_of(workbench_row(session))
     case = replace(case, effect_sizes=effects_now(session), only=only, units=units)
     return AdviceDocument.of(advise(case, _simulated(document, units)))
@@ -165,7 +166,7 @@ def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
         steeped = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s, "press_force": o.press_force}
         outcome = outcome.model_copy(update=steeped)
     kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": [], "note": ""})
-    key = kept.model_dump_json(exclude={"school", "lean"}), document.outcome.tds_percent, units
+    key = kept.model_dump_json(exclude={"change_first", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
 
 
@@ -188,7 +189,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         setting=plan.setting,
         coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
-        school=entry.school, note=entry.note.strip(), goal=_goal(plan),
+        school=entry.change_first, note=entry.note.strip(), goal=_goal(plan),
         previous=[_earlier(s) for s in earlier_slips(session, bench, plan, entry.outcome.core())],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip

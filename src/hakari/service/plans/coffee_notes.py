@@ -69,7 +69,7 @@ def _clogging(coffee: CoffeeView | None, on_plan: GrindOnPlan, document: PlanDoc
 def _rest(coffee: CoffeeView | None, document: PlanDocument) -> PlanNote | None:
     if coffee is None or coffee.days_off_roast is None:
         return None
-    state, words = rest_of(coffee.days_off_roast, coffee.rest_school)
+    state, words = rest_of(coffee.days_off_roast, coffee.rest_guideline)
     days = f"Roasted {coffee.days_off_roast} {'day' if coffee.days_off_roast == 1 else 'days'} ago"
     blooms = document.steep is None and len(document.pours) > 1
     if state == "young":

@@ -54,8 +54,8 @@ class SettingMatch(Outcome):
 class MethodMatch(Outcome):
     """One method with its style's usual plan."""
 
-    school: str
-    school_label: str
+    style: str
+    style_label: str
     brewer: str
     brewer_label: str
     window_um: tuple[float, float] | None
@@ -129,9 +129,9 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    school = style_of(recipe.school)
-    window = window_for(school.method or recipe.brewer, document.dose_g)
-    low, high = (window.low_um * school.grind, window.high_um * school.grind) if window else (500.0, 900.0)
+    style = style_of(recipe.school)
+    window = window_for(style.method or recipe.brewer, document.dose_g)
+    low, high = (window.low_um * style.grind, window.high_um * style.grind) if window else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
         return []
@@ -158,19 +158,19 @@ def _settings(
 def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
     """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
     found = []
-    for school in STYLES.values():
-        brewer = built_in(school.brewers[0])
-        dose = min(max(17.0, school.dose_g[0]), school.dose_g[1])
-        recipe = Recipe(dose_g=dose, ratio=school.ratio, brewer=brewer.name, school=school.name, water_c=school.water_c)
-        window = window_for(school.method or brewer.name, dose)
-        held = (window.low_um * school.grind, window.high_um * school.grind) if window else None
+    for style in STYLES.values():
+        brewer = built_in(style.brewers[0])
+        dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
+        recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer.name, school=style.name, water_c=style.water_c)
+        window = window_for(style.method or brewer.name, dose)
+        held = (window.low_um * style.grind, window.high_um * style.grind) if window else None
         verdict = (
             None if held is None else "fine" if median_um < held[0] else "coarse" if median_um > held[1] else "inside"
         )
         document = plan_document(recipe, GrindClasses.of(grind), roast)
         found.append(
             MethodMatch(
-                **_outcome(document, grind).model_dump(), school=school.name, school_label=school.label, brewer=brewer.name,
+                **_outcome(document, grind).model_dump(), style=style.name, style_label=style.label, brewer=brewer.name,
                 brewer_label=brewer.label, window_um=held, verdict=verdict,
             )
         )  # fmt: skip

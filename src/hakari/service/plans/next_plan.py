@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from hakari.core.advice.moves import Candidate, candidates
+from hakari.core.advice.candidate import Candidate
+from hakari.core.advice.moves import candidates
 from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import MoveDocument, SlipDocument

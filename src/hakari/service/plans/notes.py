@@ -12,7 +12,8 @@ from hakari.core.brew.heat import WARM_C
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import Draft, style_of
 from hakari.formats.base import Document
-from hakari.formats.plan import PlanDocument, PredictionDocument
+from hakari.formats.plan import PlanDocument
+from hakari.formats.prediction import PredictionDocument
 
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
@@ -89,18 +90,18 @@ def notes_for(
 
 def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> list[PlanNote]:
     """Whether the grind suits the method, and where the style wants it."""
-    school, dose_g = style_of(recipe.school), document.dose_g
-    long = school.method == "press-pot" and document.steep is not None and document.steep.seconds >= LONG_STEEP_S
-    window = window_for("press-pot-long" if long else school.method or recipe.brewer, dose_g) or window_for(
+    style, dose_g = style_of(recipe.school), document.dose_g
+    long = style.method == "press-pot" and document.steep is not None and document.steep.seconds >= LONG_STEEP_S
+    window = window_for("press-pot-long" if long else style.method or recipe.brewer, dose_g) or window_for(
         recipe.brewer, dose_g
     )
     if window is None:
         return []
-    low, high = window.low_um * school.grind, window.high_um * school.grind
+    low, high = window.low_um * style.grind, window.high_um * style.grind
     said = f"{low:.0f}–{high:.0f} µm suits it; this is {on_plan.median_um:.0f}."
-    if school.grind != 1.0:
-        way = "coarser" if school.grind > 1 else "finer"
-        said += f" “{school.label}” is ground {abs(100 * (school.grind - 1)):.0f} % {way} than usual."
+    if style.grind != 1.0:
+        way = "coarser" if style.grind > 1 else "finer"
+        said += f" “{style.label}” is ground {abs(100 * (style.grind - 1)):.0f} % {way} than usual."
     if low <= on_plan.median_um <= high:
         return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
     word = "Too fine" if on_plan.median_um < low else "Too coarse"
@@ -109,12 +110,12 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:
     """Return what the brewer and the style are made for."""
-    brewer, school = recipe.core_brewer(), style_of(recipe.school)
+    brewer, style = recipe.core_brewer(), style_of(recipe.school)
     poured = sum(pour.water_g for pour in document.pours)
     notes = []
     usual_mm = 1000 * brewer.height_m(brewer.volume_m3(p.bed_depth_mm / 1000) * USUAL_DOSE_G / document.dose_g)
-    low, high = max(brewer.dose_g[0], school.dose_g[0]), min(brewer.dose_g[1], school.dose_g[1])
-    made_for = f"“{school.label}” in a {brewer.label}: {units.masses(low, high, digits=None, between=' to ')}."
+    low, high = max(brewer.dose_g[0], style.dose_g[0]), min(brewer.dose_g[1], style.dose_g[1])
+    made_for = f"“{style.label}” in a {brewer.label}: {units.masses(low, high, digits=None, between=' to ')}."
     if not low <= document.dose_g <= high:
         notes.append(
             PlanNote(kind="note", title=f"{units.masses(document.dose_g, digits=None)} is outside what this is made for",
@@ -146,8 +147,8 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
             PlanNote(kind="watch", title="Pressed hard, more fines come through",
                      detail="Never force a plunger: it can spray or break. Hard to move means too fine a grind.")
         )  # fmt: skip
-    if school.kettle.startswith("a kettle"):
-        notes.append(PlanNote(kind="note", title=f"It wants {school.kettle}", detail=school.reason))
+    if style.kettle.startswith("a kettle"):
+        notes.append(PlanNote(kind="note", title=f"It wants {style.kettle}", detail=style.reason))
     return notes
 
 

@@ -9,7 +9,8 @@ from hakari.core.brew.schedule import Ending, Event, Strength, Where
 from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
 from hakari.core.brew.styles import Draft
 from hakari.formats.base import Document
-from hakari.formats.plan import PlanDocument, PredictionDocument
+from hakari.formats.plan import PlanDocument
+from hakari.formats.prediction import PredictionDocument
 
 ACTION_WORDS = {
     "swirl": "Swirl", "stir": "Stir", "press": "Press", "stir-back": "Stir once each way",

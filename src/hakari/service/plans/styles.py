@@ -1,4 +1,4 @@
-"""Schools, brewers and filters to choose from, and which of one's settings or methods suit a plan."""
+"""Styles, brewers and filters to choose from, and which of one's settings or methods suit a plan."""
 
 from __future__ import annotations
 
@@ -86,19 +86,19 @@ class OwnBrewerView(NewBrewer):
 class MethodList(Document):
     """All that a plan can be made of."""
 
-    schools: list[RecipeStyleView]
+    styles: list[RecipeStyleView]
     brewers: list[BrewerView]
     filters: list[FilterView]
     own: list[OwnBrewerView]
 
 
 def list_methods(ws: Workspace) -> MethodList:
-    """Schools, brewers and filters; brewers for which nothing is predicted are left to the guide."""
+    """Styles, brewers and filters; brewers for which nothing is predicted are left to the guide."""
     with ws.transaction() as session:
         own = [_own(b) for b in list_active(session, models.OwnBrewer)]
     return MethodList(
         own=own,
-        schools=[
+        styles=[
             RecipeStyleView(
                 name=s.name, label=s.label, reason=s.reason, brewers=list(s.brewers),
                 options=[

@@ -19,15 +19,8 @@ from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.core.psd.grind import Grind, grind_from_figures
 from hakari.formats.base import Document, UnlikelyDocument
-from hakari.formats.plan import (
-    ActionDocument,
-    FitDocument,
-    GrindClasses,
-    PlanDocument,
-    PourDocument,
-    PredictionDocument,
-    SteepDocument,
-)
+from hakari.formats.plan import ActionDocument, FitDocument, GrindClasses, PlanDocument, PourDocument, SteepDocument
+from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.fits import use_cases as fits
@@ -67,7 +60,7 @@ class PlanView(Document):
     reason: str
     brewer_label: str
     vessel: VesselView
-    school_label: str
+    style_label: str
     cup_g: float
     cup_tds_percent: float
     dilution_g: float
@@ -251,11 +244,11 @@ def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
     identity: int | None, bench: models.Workbench, coffee: coffees.CoffeeView | None,
 ) -> PlanView:  # fmt: skip
-    school, brewer, units = style_of(recipe.school), recipe.core_brewer(), units_of(bench)
+    style, brewer, units = style_of(recipe.school), recipe.core_brewer(), units_of(bench)
     wanted, made = recipe.amounts(), draft_of(recipe)
     return PlanView(
-        id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=school.reason,
-        brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), school_label=school.label,
+        id=identity, recipe=recipe, water_g=round(wanted.water_g, 1), ratio=round(wanted.ratio, 2), reason=style.reason,
+        brewer_label=brewer.label, vessel=VesselView.model_validate(brewer, from_attributes=True), style_label=style.label,
         cup_g=round(document.cup_g(prediction.drink_g), 1),
         cup_tds_percent=round(document.cup_tds_percent(prediction.drink_g, prediction.tds_percent), 3),
         dilution_steps=_dilution_steps(prediction, made) if made.dilution_g > 0 else [],
@@ -264,13 +257,13 @@ def _view(
         document=document, prediction=prediction,
         notes=[
             *notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
-            *coffee_notes(school, coffee, on_plan, document, units),
+            *coffee_notes(style, coffee, on_plan, document, units),
         ],
         steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g), units),
         checks=checks_of(document, brewer, made, units),
         unlikely=[
             UnlikelyDocument.model_validate(u, from_attributes=True)
-            for u in unlikely_amounts(school, brewer, wanted.dose_g, wanted.ratio, recipe.water_c)
+            for u in unlikely_amounts(style, brewer, wanted.dose_g, wanted.ratio, recipe.water_c)
         ],
     )  # fmt: skip
 

@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.moves import Candidate
+from hakari.core.advice.candidate import Candidate
 from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
@@ -94,7 +94,7 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         row.deleted_at = None
         if at is not None:
             row.created_at = at
-        bench.brew_id, bench.school = brew.id, entry.school
+        bench.brew_id, bench.school = brew.id, entry.change_first
         bench.target = entry.target if isinstance(entry.target, str) else OWN
         if isinstance(entry.target, TargetDocument):
             bench.own_target = entry.target

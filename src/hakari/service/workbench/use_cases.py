@@ -66,7 +66,7 @@ class WorkbenchPlan(Document):
     dose_g: float
     water_g: float
     brewer: str
-    school: str
+    style: str
     ending: Ending | None
     drawdown_s: float
     tds_percent: float
@@ -114,7 +114,7 @@ class WorkbenchView(Document):
     slip: WorkbenchSlip | None
     slips: int
     target: str
-    school: str
+    change_first: str
     scale: str
     units: UnitsDocument
 
@@ -191,7 +191,7 @@ def _assemble(session: Session, b: models.Workbench) -> WorkbenchView:
             drawdown_s=slip.view.drawdown_s, tds_percent=slip.view.tds_percent,
             ey_percent=slip.view.ey_percent, tds_measured=slip.view.tds_measured,
         ) if slip else None,
-        slips=slips, target=b.target, school=b.school, scale=b.scale,
+        slips=slips, target=b.target, change_first=b.school, scale=b.scale,
         units=UnitsDocument.model_validate(units_of(b), from_attributes=True),
     )  # fmt: skip
 
@@ -225,7 +225,7 @@ def _plan(row: models.Plan) -> WorkbenchPlan:
     recipe, prediction = row.recipe, row.prediction
     return WorkbenchPlan(
         id=row.id, recipe=recipe, dose_g=row.document.dose_g, water_g=sum(p.water_g for p in row.document.pours),
-        brewer=recipe.core_brewer().label, school=style_of(recipe.school).label, drawdown_s=prediction.drawdown_s,
+        brewer=recipe.core_brewer().label, style=style_of(recipe.school).label, drawdown_s=prediction.drawdown_s,
         tds_percent=row.document.cup_tds_percent(prediction.drink_g, prediction.tds_percent),
         ending=row.document.steep.ending if row.document.steep else None,
     )  # fmt: skip

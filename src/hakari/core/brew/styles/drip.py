@@ -1,4 +1,4 @@
-"""Schools that pour water through a bed."""
+"""Styles that pour water through a bed."""
 
 from __future__ import annotations
 
@@ -246,7 +246,7 @@ def machine(order: Order) -> Draft:
     )
 
 
-DRIP_SCHOOLS = (
+DRIP_STYLES = (
     RecipeStyle(
         "staged", "staged", "A bloom and equal stages at fixed times: easy to do the same way tomorrow.", CONES, staged,
         (Option("stages", "stages", (("3", "3"), ("2", "2"), ("4", "4"), ("1", "1"), ("5", "5"))), POURED),

@@ -1,42 +1,15 @@
-"""Schools that keep coffee and water together for a while: pots, tubes, valves, jars and towers."""
+"""Styles that keep coffee and water together for a while: pots, tubes, valves, jars and towers."""
 
 from __future__ import annotations
 
-from hakari.core.brew.schedule import Action, Pour, PressForce, Steep
+from hakari.core.brew.schedule import Action, Pour, Steep
+from hakari.core.brew.styles.circulating import percolator, vacuum
+from hakari.core.brew.styles.cold import cold_drip, cold_steep, concentrate
+from hakari.core.brew.styles.contact import chosen_seconds, contact_seconds, fill_seconds, pressed
 from hakari.core.brew.styles.style import Draft, Option, Order, OwnValue, RecipeStyle, lasts
 
 CRUST_S = 240.0
 CRUST_STIR_S = 12.0
-FILL_G_S = 16.0
-FORCES: dict[str, PressForce] = {"gentle": "gentle", "firm": "firm", "hard": "hard"}
-
-
-def _pressed(order: Order, seconds: float, stir_s: float) -> Steep:
-    """Return a steep that a plunger ends, as it was chosen."""
-    chosen = order.options
-    return Steep(
-        seconds, stir_s, float(chosen["press"]), force=FORCES[chosen["force"]], decant=chosen["after"] == "decant"
-    )
-
-
-def _seconds(order: Order) -> float:
-    """Return the time that was chosen in minutes, in whole seconds."""
-    return float(round(60 * float(order.options["minutes"])))
-
-
-def _fill(water_g: float, seconds: float) -> float:
-    """Return how long the one pour of a steep lasts: it is in before the steep ends."""
-    return min(lasts(water_g, FILL_G_S), seconds)
-
-
-def _contact(chosen: float, fill: float, stir_s: float) -> tuple[float, tuple[str, ...]]:
-    """Return when the press begins, s, and what to know where stirring outlasts the chosen time."""
-    if stir_s and fill + stir_s > chosen:
-        return fill + stir_s, ("The press waits until the stirring is done.",)
-    return chosen, ()
-
-
-FRIDGE_C, BENCH_C = 5.0, 21.0
 
 
 def long_steep(order: Order) -> Draft:
@@ -53,15 +26,15 @@ def long_steep(order: Order) -> Draft:
         Pour, stir or break at four minutes, wait, press gently, pour off at once.
     """
     stir = max(float(order.options["stir"]), CRUST_STIR_S if order.options["crust"] == "stir" else 0.0)
-    chosen = _seconds(order)
-    fill = _fill(order.water_g, chosen)
-    seconds, late = _contact(chosen, fill, stir)
+    chosen = chosen_seconds(order)
+    fill = fill_seconds(order.water_g, chosen)
+    seconds, late = contact_seconds(chosen, fill, stir)
     # A crust is broken at four minutes, or at the end of a shorter steep.
     broken = (Action(max(fill, min(CRUST_S, seconds - 10.0)), "stir"),) if order.options["crust"] == "break" else ()
     return Draft(
         (Pour(order.water_g, fill, 0.0),),
         broken,
-        _pressed(order, seconds, stir),
+        pressed(order, seconds, stir),
         by_hand=(*late, *_left(order)),
     )
 
@@ -79,9 +52,9 @@ def break_and_skim(order: Order) -> Draft:
     Draft
         A plan that ends with breaking and skimming.
     """
-    seconds = _seconds(order)
+    seconds = chosen_seconds(order)
     return Draft(
-        (Pour(order.water_g, _fill(order.water_g, seconds), 0.0),), steep=Steep(seconds, 0.0, 20.0, "skim"),
+        (Pour(order.water_g, fill_seconds(order.water_g, seconds), 0.0),), steep=Steep(seconds, 0.0, 20.0, "skim"),
         by_hand=("Break the crust with a spoon, skim the foam, let it settle, sip from the top.",),
     )  # fmt: skip
 
@@ -107,56 +80,14 @@ def stirred_steep(order: Order) -> Draft:
         Finer, stirred throughout, paper under the mesh, a slow press.
     """
     stir = float(order.options["stir"])
-    chosen = _seconds(order)
-    fill = _fill(order.water_g, chosen)
-    seconds, late = _contact(chosen, fill, stir)
+    chosen = chosen_seconds(order)
+    fill = fill_seconds(order.water_g, chosen)
+    seconds, late = contact_seconds(chosen, fill, stir)
     return Draft(
         (Pour(order.water_g, fill, 0.0),),
-        steep=_pressed(order, seconds, stir),
+        steep=pressed(order, seconds, stir),
         by_hand=("Lay a paper under the mesh; stop when it resists.", *late, *_left(order)),
     )
-
-
-def vacuum(order: Order) -> Draft:
-    """Water driven up, stirred, and drawn down through cloth as the lower bulb cools.
-
-    Parameters
-    ----------
-    order : Order
-        Dose, water, brewer and options.
-
-    Returns
-    -------
-    Draft
-        Water driven up, stirred, and drawn down through cloth as the lower bulb cools.
-    """
-    seconds = float(order.options["seconds"])
-    fill = lasts(order.water_g, 20.0)
-    return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(fill + seconds, 15.0, 40.0, "draw-down"),
-        by_hand=("Glass under heat and vacuum: dry it outside, never heat it empty, let the makers' instructions lead.",),
-    )  # fmt: skip
-
-
-def percolator(order: Order) -> Draft:
-    """Water lifted over the grounds again and again: as good as one stirred tank.
-
-    Parameters
-    ----------
-    order : Order
-        Dose, water, brewer and options.
-
-    Returns
-    -------
-    Draft
-        Water lifted over the grounds again and again.
-    """
-    minutes = float(order.options["minutes"])
-    fill = lasts(order.water_g, 40.0)
-    return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(round(60 * minutes), 60.0, 10.0, "off-heat"),
-        by_hand=("Take it off the heat when the time is up; the pot and its steam scald.",),
-    )  # fmt: skip
 
 
 def bloom_and_steep(order: Order) -> Draft:
@@ -181,7 +112,7 @@ def bloom_and_steep(order: Order) -> Draft:
     seconds = max(float(round(60 * minutes)), top_up + lasts(rest, 14.0) + 10.0)
     before = order.options["crust"] == "before"
     stirred = Action(top_up - 12.0 if before else top_up + lasts(rest, 14.0), "stir")
-    return Draft(pours, (stirred,), _pressed(order, seconds, 0.0), by_hand=_left(order))
+    return Draft(pours, (stirred,), pressed(order, seconds, 0.0), by_hand=_left(order))
 
 
 def steep_and_release(order: Order) -> Draft:
@@ -207,74 +138,6 @@ def steep_and_release(order: Order) -> Draft:
     return Draft((Pour(order.water_g, fill, 0.0),), (Action(fill + 5.0, "stir"), Action(seconds, "open-valve")))
 
 
-def concentrate(order: Order) -> Draft:
-    """Build a plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste.
-
-    Parameters
-    ----------
-    order : Order
-        Dose, water, brewer and options.
-
-    Returns
-    -------
-    Draft
-        A plan of a very short ratio, a minute or two, a slow press, then hot water in small steps to taste.
-    """
-    ratio = float(order.options["short"])
-    brewed = min(ratio * order.dose_g, order.brewer.capacity_g, order.water_g)
-    chosen, stir = float(order.options["seconds"]), float(order.options["stir"])
-    fill = min(lasts(brewed, 12.0), chosen)
-    seconds, late = _contact(chosen, fill, stir)
-    return Draft(
-        (Pour(brewed, fill, 0.0),),
-        steep=Steep(seconds, stir, float(order.options["press"]), force=FORCES[order.options["force"]]),
-        dilution_g=max(order.water_g - brewed, 0.0), held_back_g=float(order.options["back"]),
-        by_hand=("Press on a steady jug or cup that bears it; stop when it hisses.", *late),
-    )  # fmt: skip
-
-
-def cold_steep(order: Order) -> Draft:
-    """Hours in cold water.
-
-    Parameters
-    ----------
-    order : Order
-        Dose, water, brewer and options.
-
-    Returns
-    -------
-    Draft
-        Hours in cold water.
-    """
-    hours = float(order.options["hours"])
-    room = FRIDGE_C if order.options["where"] == "fridge" else BENCH_C
-    fill = lasts(order.water_g, 20.0)
-    return Draft(
-        (Pour(order.water_g, fill, 0.0),), steep=Steep(3600 * hours, 15.0, 300.0, "draw-off"), room_c=room,
-        by_hand=("Clean jar, clean hands; keep it cold once it is drawn off, and drink it within a few days.",),
-    )  # fmt: skip
-
-
-def cold_drip(order: Order) -> Draft:
-    """Build a plan of drops over hours.
-
-    Parameters
-    ----------
-    order : Order
-        Dose, water, brewer and options.
-
-    Returns
-    -------
-    Draft
-        A plan of drops over hours.
-    """
-    hours = float(order.options["hours"])
-    return Draft(
-        (Pour(order.water_g, 3600 * hours, 0.0, strength="soft"),),
-        by_hand=("Lay a paper on the bed so that the drops spread.", "Keep it cold once it is drawn off."),
-    )  # fmt: skip
-
-
 ANY_STEEP_S, ANY_STEEP_MIN = OwnValue("s", 5, 24 * 3600), OwnValue("min", 5 / 60, 24 * 60)
 ANY_STIR_S = OwnValue("s", 0, 24 * 3600)
 
@@ -288,7 +151,7 @@ def _press_over(seconds: str, *others: str) -> Option:
     return Option("press", "pressed over", tuple((s, f"{s} s") for s in (seconds, *others)), ANY_PRESS_S, minor=True)
 
 
-STEEP_SCHOOLS = (
+STEEP_STYLES = (
     RecipeStyle(
         "long-steep", "long steep", "Pour, wait, press gently: forgiving, and the same every day.",
         ("press-pot",), long_steep,

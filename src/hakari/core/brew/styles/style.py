@@ -164,7 +164,7 @@ class Draft:
 
 @dataclass(frozen=True)
 class RecipeStyle:
-    """A school: for which brewers (the usual one first), doses, ratios and water, and how it makes a plan.
+    """A style: for which brewers (the usual one first), doses, ratios and water, and how it makes a plan.
 
     ``grind`` says how it wants the grind against the brewer's window: a factor on the window's middle.
     """

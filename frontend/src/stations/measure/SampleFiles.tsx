@@ -1,0 +1,64 @@
+import { useState } from "react";
+import { sendForm, api, type Schemas } from "../../api/client";
+import { useRefresh } from "../../api/hooks";
+import { useActions } from "../../app/actions";
+import { ChooseFile } from "../../ui/ChooseFile";
+import { Trouble } from "../../ui/parts";
+
+type Sample = Schemas["SampleDetail"];
+
+/** What can be taken away of a sample, and a table brought in. */
+export function Files({ sample, photo }: { sample: Sample; photo: number }) {
+  const refresh = useRefresh();
+  const { notify } = useActions();
+  const [error, setError] = useState<unknown>(null);
+  const at = `/api/samples/${sample.id}`;
+  async function bring(file: File | undefined) {
+    if (!file) return;
+    const form = new FormData();
+    form.append("table", file);
+    try {
+      const made = await sendForm<Sample>("/api/distributions", form);
+      setError(null);
+      await refresh();
+      notify(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
+        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
+        await refresh();
+      });
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  return (
+    <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
+      <h2>Export</h2>
+      <p className="ways" style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
+        <a className="link" href={`${at}/report.pdf`}>
+          Report, PDF
+        </a>
+        <a className="link" href={`${at}/distribution.csv`}>
+          Curve, CSV
+        </a>
+        <a className="link" href={`${at}/measurement.json`}>
+          Figures, JSON
+        </a>
+        {sample.photos.length > 0 && (
+          <a className="link" href={`${at}/particles.csv`}>
+            Grounds, CSV
+          </a>
+        )}
+        {sample.photos.length > 0 && (
+          <a className="link" href={`${at}/photos/${photo}/annotated.png`}>
+            Photo outlined, PNG
+          </a>
+        )}
+      </p>
+      <p className="ways" style={{ marginTop: 8 }}>
+        <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
+          Read a curve from a table (CSV)
+        </ChooseFile>
+      </p>
+      {error != null && <Trouble error={error} />}
+    </section>
+  );
+}

@@ -1,0 +1,82 @@
+import { Select } from "antd";
+import { useState } from "react";
+import { dataOf, api, type Schemas } from "../../api/client";
+import { useGrinders, useRefresh } from "../../api/hooks";
+import { Setting, Trouble } from "../../ui/parts";
+
+type Sample = Schemas["SampleDetail"];
+
+/** Say at which setting the sample was ground, so that it becomes a point of that grinder's curve. */
+export function Place({ sample }: { sample: Sample }) {
+  const grinders = useGrinders().data ?? [];
+  const refresh = useRefresh();
+  const [open, setOpen] = useState(false);
+  const [grinder, setGrinder] = useState<number | null>(sample.grinder_id ?? null);
+  const [setting, setSetting] = useState(sample.setting ?? "");
+  const [error, setError] = useState<unknown>(null);
+  if (grinders.length === 0) return null;
+  async function save() {
+    if (!grinder) return;
+    try {
+      dataOf(
+        await api.PATCH("/api/samples/{id}", {
+          params: { path: { id: sample.id } },
+          body: { grinder_id: grinder, setting },
+        }),
+      );
+      setError(null);
+      setOpen(false);
+      await refresh();
+    } catch (refusal) {
+      setError(refusal);
+    }
+  }
+  if (!open)
+    return (
+      <p className="ways" style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
+        {sample.grinder_name ? (
+          <>
+            Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}
+          </>
+        ) : (
+          <>Where was it ground? </>
+        )}
+        <button className="link" onClick={() => setOpen(true)}>
+          {sample.grinder_name ? "Change" : "Say grinder and setting"}
+        </button>
+      </p>
+    );
+  return (
+    <form
+      style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, display: "grid", gap: 8 }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <Select
+        aria-label="Grinder"
+        placeholder="Grinder"
+        value={grinder}
+        onChange={setGrinder}
+        options={grinders.map((g) => ({ value: g.id, label: g.name }))}
+      />
+      <input
+        aria-label="Setting"
+        placeholder="Setting, as you would write it"
+        value={setting}
+        onChange={(e) => setSetting(e.target.value)}
+        style={{ border: "1px solid var(--hairline)", borderRadius: 6, padding: "7px 10px", background: "none" }}
+      />
+      {error != null && <Trouble error={error} />}
+      <div style={{ display: "flex", gap: 14 }}>
+        <button className="link" type="submit" disabled={!grinder || !setting.trim()}>
+          Keep on its curve
+        </button>
+        <button className="link" type="button" onClick={() => setOpen(false)}>
+          Leave
+        </button>
+      </div>
+    </form>
+  );
+}

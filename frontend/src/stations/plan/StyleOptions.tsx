@@ -1,0 +1,74 @@
+import { useId } from "react";
+import type { Schemas } from "../../api/client";
+import { useTyping } from "../../ui/useTyping";
+
+/** One choice of a style: its values, and a field for another where that can be typed. */
+export function OptionChoice(props: {
+  option: Schemas["OptionView"];
+  value: string | undefined;
+  trouble: string | null;
+  take: (value: string) => void;
+}) {
+  const { option: o, take } = props;
+  const usual = o.values[0]!.value;
+  const value = props.value ?? usual;
+  return (
+    <div className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
+      <span className="quiet" style={{ marginRight: 4 }}>
+        {o.label}
+      </span>
+      {o.values.map((v) => (
+        <button
+          key={v.value}
+          className="chip"
+          role="radio"
+          aria-checked={value === v.value}
+          onClick={() => take(v.value)}
+        >
+          {v.words}
+        </button>
+      ))}
+      {o.own && (
+        <OwnValue
+          label={o.label}
+          range={o.own}
+          value={o.values.some((v) => v.value === value) ? "" : value}
+          take={(typed) => take(typed || usual)}
+          trouble={props.trouble}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Another value of an option, typed; an error is shown beside it. */
+function OwnValue(props: {
+  label: string;
+  range: string;
+  value: string;
+  take: (typed: string) => void;
+  trouble: string | null;
+}) {
+  const id = useId();
+  const { field } = useTyping(props.value, props.take);
+  return (
+    <>
+      <input
+        className="chip own-value"
+        aria-label={`${props.label}, another value`}
+        placeholder="other"
+        title={`Type ${props.range}`}
+        {...field}
+        maxLength={20}
+        aria-invalid={Boolean(props.trouble)}
+        aria-describedby={props.trouble ? id : undefined}
+        data-chosen={props.value !== "" || undefined}
+      />
+      {props.trouble && (
+        <span id={id} className="trouble" role="alert">
+          {props.trouble}
+        </span>
+      )}
+    </>
+  );
+}
