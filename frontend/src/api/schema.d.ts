@@ -926,7 +926,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Schools, brewers and filters. */
+        /** Styles, brewers and filters. */
         get: operations["plan_list_methods_methods_get"];
         put?: never;
         post?: never;

@@ -1,7 +1,7 @@
 import { Dropdown } from "antd";
 import { Link, useNavigate } from "react-router-dom";
 import { Key } from "../ui/parts";
-import { useNarrow } from "../ui/useMedia";
+import { useNarrow, useSmall } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
 import { useActions, type Action } from "./actions";
 
@@ -13,17 +13,17 @@ interface Props {
   showDevices: () => void;
 }
 
-/** What can be done here: all of it beside the main action; on a phone the rest is a menu away. */
+/** What can be done here: all of it beside the main action; on a phone or an upright tablet the rest is a menu away. */
 export function ActionBar(props: Props) {
   const { where, actions } = useActions();
-  const narrow = useNarrow();
+  const small = useSmall();
   const shown = actions.filter((a) => !a.inPage);
   const main = shown.find((a) => a.main);
   const others = shown.filter((a) => !a.main);
   return (
     <footer className="actions">
-      {narrow ? (
-        <OnPhone {...props} main={main} others={others} />
+      {small ? (
+        <InTheHand {...props} main={main} others={others} />
       ) : (
         <OnDesk {...props} where={where} others={others} />
       )}
@@ -36,11 +36,11 @@ export function ActionBar(props: Props) {
   );
 }
 
-/** How many other actions a phone's bar shows, with a main one and without. */
-const [BESIDE_MAIN, WITHOUT_MAIN] = [1, 2];
+/** How many other actions the bar of a phone and of a tablet shows beside the main one. */
+const BESIDE_MAIN = { phone: 1, tablet: 3 };
 const LONGEST_BESIDE = 16;
 
-function OnPhone({
+function InTheHand({
   dark,
   toggleTheme,
   changeUnits,
@@ -51,9 +51,12 @@ function OnPhone({
 }: Props & { main?: Action; others: Action[] }) {
   const { unitOf } = useUnits();
   const navigate = useNavigate();
-  const beside = main
-    ? others.filter((a) => a.label.length + main.label.length <= 2 * LONGEST_BESIDE).slice(0, BESIDE_MAIN)
-    : others.slice(0, WITHOUT_MAIN);
+  const narrow = useNarrow();
+  const room = (narrow ? BESIDE_MAIN.phone : BESIDE_MAIN.tablet) + (main ? 0 : 1);
+  const fitting = main
+    ? others.filter((a) => !narrow || a.label.length + main.label.length <= 2 * LONGEST_BESIDE)
+    : others;
+  const beside = fitting.slice(0, room);
   const rest = others.filter((a) => !beside.includes(a));
   return (
     <>

@@ -24,7 +24,9 @@ export function App() {
       <Waiting>Opening</Waiting>
     </div>
   );
-  if (device?.guest)
+  // Before this is known nothing is asked for that a guest may not see.
+  if (device.isPending) return opening;
+  if (device.data?.guest)
     return (
       <Suspense fallback={opening}>
         <BrewDisplay />

@@ -6,6 +6,7 @@ export function useThisDevice() {
   return useQuery({
     queryKey: ["this-device"],
     staleTime: Infinity,
+    retry: false,
     queryFn: async () => dataOf(await api.GET("/api/devices/current")),
-  }).data;
+  });
 }
