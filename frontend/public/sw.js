@@ -71,7 +71,7 @@ async function keptFirst(request, name, most) {
   const kept = await cache.match(request);
   if (kept) return kept;
   const answered = await fetch(request);
-  if (answered.ok && !answered.redirected && (name !== SHELL || answered.type === "basic")) {
+  if (answered.ok && !answered.redirected) {
     await cache.put(request, answered.clone());
     if (most) await forgetOldest(cache, most);
   }

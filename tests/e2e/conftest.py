@@ -24,6 +24,12 @@ from hakari.cli.main import main
 # Two test processes share two cores.
 expect.set_options(timeout=15_000)
 
+OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
+PHONE: dict[str, Any] = {
+    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True,
+    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
+}  # fmt: skip
+
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -8,14 +8,13 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from conftest import PHONE as HELD
+
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 DESK, PHONE, UPRIGHT, LYING = (1280, 800), (390, 844), (768, 1024), (1024, 768)
 SIZES = (DESK, UPRIGHT, LYING, PHONE)
 ENLARGED = (640, 400)  # the desk's window at 200 % zoom
-TOUCH: dict[str, Any] = {
-    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True, "reduced_motion": "reduce",
-    "service_workers": "block",
-}  # fmt: skip
+TOUCH = {**HELD, "service_workers": "block"}
 STATIONS = ("measure", "grinders", "plan", "brew", "cup", "slips", "practice")
 DIALOGS = (
     ("plan", "What suits what?"), ("plan", "Recipes"), ("plan", "its shape"), ("plan", "Heat", "Pours as a table"),

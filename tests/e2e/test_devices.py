@@ -12,13 +12,7 @@ import pytest
 from benchmarks.pictures.flat import Made
 from playwright.sync_api import Browser, Page, expect
 
-from conftest import serve
-
-OTHER = "127.0.0.2"
-PHONE = {
-    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True,
-    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
-}  # fmt: skip
+from conftest import OTHER, PHONE, serve
 
 
 @pytest.fixture

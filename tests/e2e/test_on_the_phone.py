@@ -9,7 +9,6 @@ import time
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
 import pytest
 from benchmarks.pictures.flat import make_picture
@@ -17,14 +16,9 @@ from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 from playwright.sync_api import Browser, BrowserType, Locator, Page, expect
 
-from conftest import ARGS, eventually, free_port, serve
+from conftest import ARGS, OTHER, PHONE, eventually, free_port, serve
 from hakari.service.samples.demo_photos import demo_photo
 
-OTHER = "127.0.0.2"
-PHONE: dict[str, Any] = {
-    "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True,
-    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
-}  # fmt: skip
 PINCH = Scene(
     width_px=1600, height_px=1200, um_per_px=56, median_um=900, sigma_ln=0.15, fines_share=0.0, coverage=0.06, tilt_deg=2,
     touching_share=0.02, blur_sigma_px=0.7, exposure=0.75, noise=0.006, quality=90, seed=31,
@@ -102,7 +96,7 @@ def test_paired_a_phone_shoots_a_series_until_it_is_enough(page: Page, holding: 
     before = phone.get_by_test_id("d50").inner_text()
     thumb(phone.get_by_role("button", name="More"))
     thumb(phone.get_by_role("menuitem", name="New photo"))
-    # From afar it is told to come closer; near by the shutter fires by itself.
+    # From afar the cue is to come closer; near by the shutter fires by itself.
     cue = phone.get_by_test_id("cue")
     expect(cue).to_have_text("Closer")
     series = phone.get_by_test_id("series")

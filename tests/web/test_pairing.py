@@ -10,6 +10,7 @@ import socket
 import ssl
 import subprocess
 import sys
+import threading
 import time
 import urllib.parse
 import zipfile
@@ -19,6 +20,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 import pytest
+from werkzeug.serving import make_server
 from zeroconf import AddressResolverIPv4, IPVersion, Zeroconf
 
 from hakari.core.errors import InputError
@@ -30,7 +32,9 @@ from hakari.service.devices.pairing_codes import (
     GuessedTooOftenError,
     PairingCodes,
 )
+from hakari.service.workspace.transaction import Workspace
 from hakari.web.addresses import serving_at
+from hakari.web.app import create_app
 from hakari.web.local_name import SERVICE, LocalName
 
 OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
@@ -269,6 +273,20 @@ def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Pa
             http.client.HTTPSConnection(OTHER, free, context=ssl.create_default_context()).request("GET", "/pair")
         server.terminate()
         server.stdout.read()
+
+
+def test_a_code_that_is_too_old_is_refused_over_http(workspace: Workspace) -> None:
+    now = [0.0]
+    app = create_app(workspace, serving_at(OTHER, 0, https=False))
+    codes = app.extensions["pairing_codes"] = PairingCodes(lambda: now[0])
+    server = make_server(OTHER, 0, app, threaded=True)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    phone, code = Client(server.port), codes.issue()
+    now[0] = VALID_S + 1
+    refused = phone.pair(code)
+    assert refused.status == 403 and "older than two minutes" in refused.text and not phone.cookies
+    assert phone.pair(codes.issue()).status == 303 and phone("GET", "/api/devices/current").status == 200
+    server.shutdown()
 
 
 def test_codes_end_by_time_and_by_use() -> None:

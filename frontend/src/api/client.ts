@@ -18,7 +18,7 @@ export class ApiError extends Error {
 }
 
 /** The code of a refusal that is none: nothing answered. */
-export const NO_SERVER = "no-server";
+const NO_SERVER = "no-server";
 export const isAway = (error: unknown) => error instanceof ApiError && error.code === NO_SERVER;
 
 const fetcher = createClient<paths>();
@@ -120,4 +120,19 @@ export function uploadPhotos(
   files.forEach((file) => form.append("photos", file));
   Object.entries(fields).forEach(([name, value]) => form.append(name, value));
   return sendWithProgress("/api/measurements", form, onSent, "The photos did not arrive.");
+}
+
+const MEASURING_LOOK_MS = 250;
+
+/** Follow a measuring until it is finished; `each` is called with how far it is. */
+export async function measured(
+  job: Schemas["MeasuringJob"],
+  each?: (job: Schemas["MeasuringJob"]) => void,
+): Promise<Schemas["MeasuringJob"]> {
+  while (!job.finished) {
+    each?.(job);
+    await new Promise((resolve) => setTimeout(resolve, MEASURING_LOOK_MS));
+    job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
+  }
+  return job;
 }

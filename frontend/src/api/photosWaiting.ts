@@ -1,6 +1,6 @@
 import { createStore, entries, del, set } from "idb-keyval";
 import { useCallback, useEffect, useSyncExternalStore } from "react";
-import { ApiError, dataOf, api, isAway, uploadPhotos, type Schemas } from "./client";
+import { ApiError, isAway, measured, uploadPhotos, type Schemas } from "./client";
 import { useReach } from "./reach";
 
 /** Photos that could not be sent because the server was away, kept on the device. */
@@ -31,37 +31,33 @@ export async function keepForLater(files: File[], fields: Record<string, string>
   }
 }
 
-const MEASURED_LOOK_MS = 500;
-
-async function measured(job: Schemas["MeasuringJob"]): Promise<Schemas["MeasuringJob"]> {
-  while (!job.finished) {
-    await new Promise((resolve) => setTimeout(resolve, MEASURED_LOOK_MS));
-    job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
-  }
-  return job;
-}
-
 let sending = false;
+const unsent = () => known.find(([, s]) => !s.refused);
 
 /** Send what waits, one after the other; `then` after each that was measured. */
 async function sendAll(then: (job: Schemas["MeasuringJob"]) => void) {
   if (sending) return;
   sending = true;
   try {
-    for (const [key, { files, fields, refused }] of known) {
-      if (refused) continue;
+    // Those that come to wait meanwhile go too.
+    for (let next = unsent(); next; next = unsent()) {
+      const [key, { files, fields }] = next;
+      let job;
       try {
-        const job = await uploadPhotos(files, fields, () => undefined);
-        // It is on the server's disk now.
-        await del(key, store);
-        await look();
-        then(await measured(job));
+        job = await uploadPhotos(files, fields, () => undefined);
       } catch (refusal) {
         if (isAway(refusal) || !(refusal instanceof ApiError)) return;
         await set(key, { files, fields, refused: `${refusal.message} ${refusal.remedy}` }, store);
         await look();
+        continue;
       }
+      // It is on the server's disk now.
+      await del(key, store);
+      await look();
+      then(await measured(job));
     }
+  } catch {
+    // Its measuring goes on without this page.
   } finally {
     sending = false;
   }

@@ -19,7 +19,7 @@ ANY = "0.0.0.0"
 class Serving:
     """How the application is served: the names it answers to, its addresses for other devices, and whether by HTTPS.
 
-    ``local_name`` is what this computer may be called in its network, ``addresses`` what that name stands for.
+    ``local_name`` is what this computer may be called in its network, ``addresses`` what that name resolves to.
     """
 
     hosts: tuple[str, ...] = LOOPBACK

@@ -23,7 +23,7 @@ class LocalName:
     name : str
         The name, such as ``bar.local``.
     addresses : sequence of str
-        IPv4 addresses that it stands for; multicast is spoken in their networks alone.
+        IPv4 addresses that it resolves to; multicast goes to their networks alone.
     port : int
         Where the service listens.
     https : bool

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
-import { api, ApiError, dataOf, isAway, NO_SERVER, type Schemas } from "../../api/client";
+import { api, dataOf, isAway, type Schemas } from "../../api/client";
 import { useRefresh } from "../../api/hooks";
 import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
@@ -32,6 +32,9 @@ function readWaiting(brewId: number | undefined): Tap[] {
   }
 }
 
+const sendTap = async (id: number, tap: Tap) =>
+  dataOf(await api.POST("/api/brews/{id}/taps", { params: { path: { id } }, body: { ...tap } }));
+
 /** Sends what a hand did; `error` is the last refusal. */
 export function useHand(brewId: number | undefined, again: () => void): Hand {
   const refresh = useRefresh();
@@ -51,7 +54,6 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     }
   }
   const params = { params: { path: { id: brewId ?? 0 } } };
-  const sendTap = async (tap: Tap) => dataOf(await api.POST("/api/brews/{id}/taps", { ...params, body: { ...tap } }));
   const keep = useCallback(
     (taps: Tap[]) => {
       if (brewId === undefined) return;
@@ -64,12 +66,12 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
   useEffect(() => setWaiting(readWaiting(brewId)), [brewId]);
   useEffect(() => {
     if (away || waiting.length === 0 || brewId === undefined) return;
-    // One after the other, in the order of the taps; what is refused now is told and not tried again.
+    // One after the other, in the order of the taps; what is refused now is shown and not tried again.
     const [first, ...rest] = waiting;
     let gone = false;
     async function send() {
       try {
-        await api.POST("/api/brews/{id}/taps", { params: { path: { id: brewId! } }, body: { ...first! } });
+        await sendTap(brewId!, first!);
       } catch (refusal) {
         if (isAway(refusal)) return;
         setError(refusal);
@@ -91,17 +93,19 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     waiting: waiting.length,
     tap: (tap, words) =>
       attempt(async () => {
-        try {
-          // What is waiting goes first.
-          if (waiting.length) throw new ApiError(0, NO_SERVER, "", "", null);
-          await sendTap({ ...tap, at_s: null });
-        } catch (refusal) {
-          if (!isAway(refusal) || tap.what !== "done" || tap.at_s == null) throw refusal;
-          keep([...waiting, tap]);
-          if (words) notify(`${words}, kept until the server is heard`, () => keep(waiting));
-          return;
+        const canWait = tap.what === "done" && tap.at_s != null;
+        // What is waiting goes first.
+        if (!(canWait && waiting.length > 0)) {
+          try {
+            await sendTap(brewId ?? 0, { ...tap, at_s: null });
+            if (words) notify(words, async () => void (await attempt(() => sendTap(brewId ?? 0, { what: "undo" }))));
+            return;
+          } catch (refusal) {
+            if (!canWait || !isAway(refusal)) throw refusal;
+          }
         }
-        if (words) notify(words, async () => void (await attempt(() => sendTap({ what: "undo" }))));
+        keep([...waiting, tap]);
+        if (words) notify(`${words}, kept until the server is heard`, () => keep(waiting));
       }),
     note: (what, on) => attempt(() => sendNote(what, on)),
     weigh: (dose) =>

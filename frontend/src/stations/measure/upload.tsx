@@ -1,5 +1,5 @@
 import { useCallback, useState } from "react";
-import { api, dataOf, ApiError, isAway, uploadPhotos, type Schemas } from "../../api/client";
+import { ApiError, isAway, measured, uploadPhotos, type Schemas } from "../../api/client";
 import { useWorkbench, useRefresh } from "../../api/hooks";
 import { keepForLater } from "../../api/photosWaiting";
 import { useActions } from "../../app/actions";
@@ -36,9 +36,6 @@ export interface Upload {
   refused: Schemas["PhotoProgress"][];
 }
 
-const LOOK_MS = 250;
-const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
 export function useUpload(): Upload {
   const [state, setState] = useState<State>({ stage: "idle" });
   const [last, setLast] = useState<Send | null>(null);
@@ -66,11 +63,7 @@ export function useUpload(): Upload {
           fields,
           (share) => share < 1 && setState({ stage: "sending", share, names }),
         );
-        while (!job.finished) {
-          setState({ stage: "measuring", names, job });
-          await wait(LOOK_MS);
-          job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
-        }
+        job = await measured(job, (job) => setState({ stage: "measuring", names, job }));
         if (job.sample_id == null) throw refusalOf(job);
         await refresh();
         setSampleId(job.sample_id);

@@ -16,6 +16,7 @@ import numpy.typing as npt
 from hakari.core.errors import InputError
 from hakari.core.photo.card import FoundCard, find_card, normal_of
 from hakari.core.photo.decode import linear_light
+from hakari.core.photo.photo_light import BURNT_LIGHT, BURNT_SHARE, DARK_PAPER
 from hakari.core.photo.result import FloatArray
 
 Cue = Literal[
@@ -29,9 +30,9 @@ FRAME_LONG_SIDE_PX = 960
 NEAR_SHARE = 0.62
 LEVEL_DEG = 12.0
 SOFT_PX = 3.0
-DARK_LIGHT, BURNT_LIGHT, BURNT_SHARE = 0.06, 0.985, 0.25
 SHADED = 0.6
 CROWDED_SHARE, EMPTY_SHARE = 0.12, 0.002
+TILES, TILE_PX, LEAST_TILE_PX = 4, 40, 400  # the well in parts of so many pixels; fewer seen ones are not judged
 FAINT = 0.15  # paper's own unevenness: what is no darker than this is paper
 
 
@@ -79,7 +80,7 @@ def framing_of(rgb: npt.NDArray[np.uint8]) -> Framing:
         found = find_card(rgb)
     except InputError as refusal:
         cues: list[Cue] = ["flatter"] if refusal.code == "card-too-tilted" else ["no-card"]
-        if float(np.quantile(light, 0.9)) < DARK_LIGHT:
+        if float(np.quantile(light, 0.9)) < DARK_PAPER:
             cues.insert(0, "more-light")
         return Framing(tuple(cues))
     height, width = light.shape
@@ -127,7 +128,7 @@ def _cues(
     paper: FloatArray,
     covered: float,
 ) -> list[Cue]:
-    """Return what is to be mended, in the order in which a hand would mend it."""
+    """Return what to correct, in the order in which one does it."""
     said: list[Cue] = []
     if (corners_px < 0).any() or (corners_px > np.array(size) - 1).any():
         said.append("card-cut-off")
@@ -135,7 +136,7 @@ def _cues(
         said.append("closer")
     if tilt_deg > LEVEL_DEG:
         said.append("flatter")
-    if float(np.median(paper)) < DARK_LIGHT:
+    if float(np.median(paper)) < DARK_PAPER:
         said.append("more-light")
     elif float((paper > BURNT_LIGHT).mean()) > BURNT_SHARE:
         said.append("less-light")
@@ -150,22 +151,19 @@ def _cues(
     return said
 
 
-TILES = 4
-
-
 def _paper_of_tiles(light: npt.NDArray[np.float32], corners_px: FloatArray) -> tuple[FloatArray, float]:
     """Light of the paper in sixteen parts of the well, (16,), and the share of the well that is not paper."""
-    side = 40 * TILES
+    side = TILE_PX * TILES
     square = np.array([[0, 0], [side, 0], [side, side], [0, side]], np.float32)
     to_square = cv2.getPerspectiveTransform(corners_px.astype(np.float32), square)
     # What lies outside the frame is not known: it counts neither as paper nor as coffee.
     flat = cv2.warpPerspective(light, to_square, (side, side), flags=cv2.INTER_LINEAR, borderValue=-1.0)
-    tiles = flat.reshape(TILES, 40, TILES, 40).swapaxes(1, 2).reshape(TILES * TILES, -1)
-    seen = [tile[tile >= 0] for tile in tiles]
-    paper = np.array([float(np.quantile(tile, 0.85)) for tile in seen if tile.size > 400])
-    if not len(paper):
+    tiles = flat.reshape(TILES, TILE_PX, TILES, TILE_PX).swapaxes(1, 2).reshape(TILES * TILES, -1)
+    seen = [tile for tile in (t[t >= 0] for t in tiles) if tile.size > LEAST_TILE_PX]
+    if not seen:
         return np.array([float(np.median(light))]), 0.0
-    darkness = [1 - tile / p for tile, p in zip([t for t in seen if t.size > 400], paper, strict=True)]
+    paper = np.array([float(np.quantile(tile, 0.85)) for tile in seen])
+    darkness = [1 - tile / p for tile, p in zip(seen, paper, strict=True)]
     # A fine covers a part of a pixel: how dark it is says how large a part.
     return paper, float(np.mean([np.where(d > FAINT, d, 0.0).mean() for d in darkness]))
 
@@ -199,7 +197,7 @@ def _edge_px(light: npt.NDArray[np.float32], found: FoundCard) -> float | None:
         return None
     px, share = px[clear], (profile[clear] - ink[clear, None]) / (paper - ink)[clear, None]
     length = np.hypot(*np.moveaxis(px[:, -1] - px[:, 0], -1, 0))
-    # The steepest rise stands for the whole edge: the width of a smooth step is its height over its slope.
+    # From the steepest rise: the width of a smooth step is its height over its slope.
     slope = np.gradient(share, axis=1).max(axis=1) * (len(steps_mm) - 1) / length
     # Of a Gaussian edge the 10-to-90 % width is 1.02 times height over slope.
     return float(np.median(1.02 / slope))

@@ -14,6 +14,7 @@ TILE_ROWS, TILE_COLUMNS = 4, 6
 
 
 SHADOW_DIP = 0.12
+DARK_PAPER, BURNT_LIGHT, BURNT_SHARE = 0.06, 0.985, 0.25
 
 
 HARD_SHADOW, DARK_ROOM, LEAST_HARD_SHARE = 0.5, 0.2, 0.003
@@ -65,12 +66,12 @@ def light_findings(e: PhotoEvidence, tiles: list[Tile]) -> Iterator[Finding]:
             "It was evened out; light from two sides would be better.", darkest.place,
         )  # fmt: skip
     burnt = float(np.mean([t.burnt for t in tiles]))
-    if burnt > 0.25:
+    if burnt > BURNT_SHARE:
         yield Finding(
             "overexposed", "warning", "The paper is burnt out, so the edges of the grounds are eaten.",
             "Lower the exposure a little until the paper looks light grey.", max(tiles, key=lambda t: t.burnt).place,
         )  # fmt: skip
-    if float(np.median([t.paper for t in tiles])) < 0.06:
+    if float(np.median([t.paper for t in tiles])) < DARK_PAPER:
         yield Finding(
             "underexposed", "warning", "The photo is dark, so fines drown in noise.", "Move to a window or add a lamp.",
         )  # fmt: skip
@@ -165,7 +166,7 @@ def tiles_of(e: PhotoEvidence) -> list[Tile]:
             values = e.light[box]
             x, y = e.view.x0, e.view.y0
             place = (float(x + columns[0]), float(y + rows[0]), float(x + columns[-1]), float(y + rows[-1]))
-            tiles.append(Tile(float(np.quantile(values, 0.7)), float((values > 0.985).mean()), i, j, place))
+            tiles.append(Tile(float(np.quantile(values, 0.7)), float((values > BURNT_LIGHT).mean()), i, j, place))
     return tiles
 
 
