@@ -1,1 +1,1 @@
-"""Statistics of trying things at the bench; stands alone."""
+"""Experiments and drills at the bench: designs, exact tests, intervals; stands alone."""
