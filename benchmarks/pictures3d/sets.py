@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import sys
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from multiprocessing import get_context
 
 from benchmarks.pictures3d.make import cached
@@ -71,12 +72,27 @@ def interval_scenes() -> list[Scene3D]:
     ]
 
 
+def same_light_scenes() -> list[Scene3D]:
+    """Four grinds in each of four lights, by one phone held nearly alike."""
+    scenes = []
+    for i, light in enumerate(("window", "lamp", "sky", "two-lamps")):
+        alike = random_scene(
+            9700 + i, "crumbled", light, roast=("light", "medium", "dark", "medium")[i], tilt_deg=3.0, width_px=2400,
+            height_px=1800, coverage=0.07, touching_share=0.06, chaff_share=0.02,
+        )  # fmt: skip
+        for k, median_um in enumerate((500.0, 650.0, 800.0, 1000.0)):
+            changes = {"median_um": median_um, "sigma_ln": 0.3, "fines_share": 0.05, "tilt_deg": 2.0 + k}
+            scenes.append(replace(alike, seed=9710 + 10 * i + k, **changes))  # type: ignore[arg-type]
+    return scenes
+
+
 SETS = {
     "tuning": tuning_scenes,
     "judged": judged_scenes,
     "fresh": fresh_scenes,
     "disc": disc_scenes,
     "intervals": interval_scenes,
+    "same-light": same_light_scenes,
 }
 
 

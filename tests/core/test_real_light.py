@@ -21,14 +21,23 @@ from hakari.core.photo.decode import LINEAR, linear_light
 from hakari.core.photo.paper import find_paper
 from hakari.core.photo.photo_evidence import PhotoEvidence
 from hakari.core.photo.photo_light import DARK_ROOM, light_error
-from hakari.core.photo.pipeline import PointsScale, measure_photo
+from hakari.core.photo.pipeline import CardScale, PointsScale, measure_photo
 from hakari.core.photo.quality import verdict_of
 from hakari.core.photo.regions import find_regions
 from hakari.core.photo.result import ExclusionReason, PhotoResult, Scale
 from hakari.core.photo.small_grounds import without_own_shade
-from hakari.core.psd.summary import summarise
+from hakari.core.psd.distribution import moments
+from hakari.core.psd.summary import (
+    SAME_LIGHT_ERROR,
+    half_width_with_more,
+    is_limited_by_light,
+    photos_to_narrow,
+    same_light_half_width,
+    summarise,
+)
 
 CROPS = Path(__file__).parents[1] / "data" / "light"
+PINCHES = Path(__file__).parents[1] / "data" / "pinches"
 LIGHTS = sorted(p.stem for p in CROPS.glob("*.json"))
 RIM_PX = 40
 
@@ -167,3 +176,34 @@ def test_more_photos_in_the_same_light_do_not_promise_what_light_forbids() -> No
     p = measured("sky")[0].particles
     even, hard = (summarise(p, 100.0, np.random.default_rng(1), error).enough for error in (0.0, 0.05))
     assert hard.half_width > even.half_width and hard.more_photos is None
+
+
+def test_two_samples_of_one_light_are_compared_by_what_they_do_not_share() -> None:
+    p = measured("sky")[0].particles
+    counted, shaded = (summarise(p, 100.0, np.random.default_rng(1), e).enough.half_width for e in (0.0, 0.05))
+    assert same_light_half_width(counted, 0.0, 2) == pytest.approx(counted)
+    # What is left is counting and one per cent; the rest of the light cancels between the two.
+    assert same_light_half_width(shaded, 0.05, 2) == pytest.approx(np.hypot(counted, 0.0196), rel=0.05)
+    assert same_light_half_width(shaded, 0.05, 1) > same_light_half_width(
+        shaded, 0.05, 2
+    )  # how pinches differ is not seen yet
+    wanted = 0.03
+    more = photos_to_narrow(0.06, 1, 0.01, wanted)
+    assert more is not None
+    assert half_width_with_more(0.06, 0.01, 1, more) <= wanted < half_width_with_more(0.06, 0.01, 1, more - 1)
+    assert photos_to_narrow(0.06, 1, 0.02, wanted) is None
+    assert (
+        is_limited_by_light(0.0205, 0.01) and not is_limited_by_light(0.03, 0.01) and not is_limited_by_light(0.02, 0)
+    )
+
+
+def test_photos_of_one_light_err_alike() -> None:
+    """Pinches of one grind, path-traced under one sky: each within 1 % and counting of the grounds that it shows."""
+    found = [measure_photo((PINCHES / f"{seed}.jpg").read_bytes(), CardScale()) for seed in (9501, 9502, 9503, 9504)]
+    truth = json.loads((PINCHES / "truth.json").read_text())
+    off = []
+    for photo, true_um in zip(found, truth["d50_um"], strict=True):
+        p = photo.particles.counted
+        big = p.diameter_um >= truth["cut_um"]
+        off.append(np.log(moments(p.diameter_um[big], p.weight[big]).d50_um / true_um))
+    assert np.abs(off).max() < 0.03 and np.std(off, ddof=1) < 1.5 * SAME_LIGHT_ERROR

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 import shutil
 import time
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
@@ -23,6 +24,7 @@ PINCH = Scene(
     width_px=1600, height_px=1200, um_per_px=56, median_um=900, sigma_ln=0.15, fines_share=0.0, coverage=0.06, tilt_deg=2,
     touching_share=0.02, blur_sigma_px=0.7, exposure=0.75, noise=0.006, quality=90, seed=31,
 )  # fmt: skip
+PINCHES = Path(__file__).parents[1] / "data" / "pinches"
 FAKE_CAMERA = ("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream")
 FRAMES_A_SECOND = 30
 
@@ -45,16 +47,17 @@ def jpeg(picture: Image.Image) -> bytes:
 def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """What the phone sees: a card from afar, then pinch after pinch near by, the hand over the lens between them.
 
-    The one from afar is path-traced, as the demo's photos are; the pinches are flat pictures, because the doubt that the
-    light of a path-traced one leaves is the same in every photo and does not narrow to what is wanted.
+    All are path-traced; the pinches are of one grind in one light (benchmarks/pictures3d/pinches.py). The browser takes the
+    frames for video, whose black is 16 and whose white is 235.
     """
-    near = [Image.open(io.BytesIO(make_picture(replace(PINCH, seed=s)).jpeg)).convert("RGB") for s in (31, 32, 33, 34)]
+    near = [Image.open(path) for path in sorted(PINCHES.glob("*.jpg"))]
     far = Image.new("RGB", near[0].size, (96, 92, 88))
     far.paste(Image.open(io.BytesIO(demo_photo("arlsmoor-22"))).resize((800, 600)), (400, 300))
     hand = Image.new("RGB", near[0].size, (40, 30, 26))
     shots = [(far, 2), *((shown, seconds) for pinch in near for shown, seconds in ((pinch, 5), (hand, 2)))]
     path = tmp_path_factory.mktemp("clip") / "phone.mjpeg"
-    path.write_bytes(b"".join(jpeg(shown) * FRAMES_A_SECOND * seconds for shown, seconds in shots))
+    as_video = [(shown.point(lambda v: 16 + v * 219 // 255), seconds) for shown, seconds in shots]
+    path.write_bytes(b"".join(jpeg(shown) * FRAMES_A_SECOND * seconds for shown, seconds in as_video))
     return path
 
 
@@ -104,8 +107,8 @@ def test_paired_a_phone_shoots_a_series_until_it_is_enough(page: Page, holding: 
     assert thumb.taps <= 6
     expect(page.get_by_test_id("d50")).not_to_have_text(before, timeout=5_000)
     widths = [half_width(series)]
-    # Each further pinch narrows the interval until it says that it is enough.
-    expect(series).to_contain_text("enough", timeout=60_000)
+    # Each further pinch narrows what tells it from another grind in this light, until it says that it is enough.
+    expect(series).to_contain_text("Enough", timeout=60_000)
     widths.append(half_width(series))
     assert widths[1] < widths[0]
     shot = phone.get_by_test_id("narrowing").first
@@ -115,13 +118,13 @@ def test_paired_a_phone_shoots_a_series_until_it_is_enough(page: Page, holding: 
     expect(page.get_by_test_id("d50")).to_have_text(phone.get_by_test_id("d50").inner_text(), timeout=5_000)
     bench = phone.evaluate("fetch('/api/workbenches/current').then(r => r.json())")
     assert bench["sample"]["photos"] >= 2
-    truth = make_picture(PINCH).truth()["d50_um"]
-    assert bench["sample"]["d50_um"] == pytest.approx(truth, rel=0.06)
+    truth = json.loads((PINCHES / "truth.json").read_text())["d50_um"]
+    assert bench["sample"]["d50_um"] == pytest.approx(sum(truth) / len(truth), rel=0.06)
     phone.context.close()
 
 
 def half_width(series: Locator) -> float:
-    found = re.search(r"±([\d.]+) %", series.inner_text())
+    found = re.search(r"±([\d.]+) % within this light", series.inner_text())
     assert found is not None
     return float(found.group(1))
 

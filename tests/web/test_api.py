@@ -177,13 +177,14 @@ def test_more_photos_join_a_sample_and_corrections_stand(
     assert after["review"]["excluded"] == [largest]
     assert after["measurement"]["effective_count"] > 1.3 * before["measurement"]["effective_count"]
     assert len(after["measurement"]["between"]["d50_um"]) == 2
-    # The first of the two is what that photo alone was said to be before, after its correction; the last is the sample.
+    # The first of the two is that photo alone, after its correction; the last is the sample.
     alone, both = after["more_photos"]["narrowing"]
     assert (alone["photos"], both["photos"]) == (1, 2) and both["d50_um"] == pytest.approx(after["d50_um"])
     assert both["ci95_um"] == pytest.approx(after["measurement"]["ci95"]["d50_um"])
     assert alone["d50_um"] == pytest.approx(corrected["d50_um"], rel=1e-6)
-    # The doubt of the light is the larger one of both photos.
-    assert alone["ci95_um"] == pytest.approx(corrected["measurement"]["ci95"]["d50_um"], rel=1e-3)
+    # Alone it does not show how pinches differ, which is more than its counting.
+    (low, high), (counted_low, counted_high) = alone["ci95_um"], corrected["measurement"]["ci95"]["d50_um"]
+    assert low < counted_low < counted_high < high and both["ci95_um"][1] - both["ci95_um"][0] < high - low
     assert after["more_photos"]["step_share"] is None and isinstance(after["more_photos"]["enough"], bool)
 
 

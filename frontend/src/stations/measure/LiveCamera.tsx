@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, ApiError, dataOf, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/parts";
 import { betterNext, CUE_WORDS, leanWords, REFUSAL_CUES } from "./cueWords";
-import { Narrowing } from "./Narrowing";
+import { Narrowing, nextPhotoWords } from "./Narrowing";
 import type { Upload } from "./upload";
 import "./camera.css";
 
@@ -202,8 +202,8 @@ function Series({ upload, sample }: { upload: Upload; sample?: Schemas["SampleDe
   const better = betterNext(sample.measurement.findings)[0];
   return (
     <div className="camera-series" role="status" data-testid="series">
-      <b className="figure">{Math.round(sample.d50_um)} µm</b> {sample.more_photos.now}
-      {sample.more_photos.enough ? ": enough." : ": shake the card and spread again."}
+      <b className="figure">{Math.round(sample.d50_um)} µm</b> {sample.more_photos.now}.{" "}
+      {sample.more_photos.narrowing.length < 2 && nextPhotoWords(sample.more_photos)}
       {better && ` ${better}.`}
       <Narrowing sample={sample} />
     </div>

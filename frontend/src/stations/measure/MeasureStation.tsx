@@ -85,7 +85,7 @@ export function MeasureStation() {
   const shown = detail && stage === "idle" && !byHand;
   // In the hand photos are taken one after the other, until the interval is narrow enough.
   const series = touch && detail?.source === "photo";
-  const enough = detail?.more_photos.enough ?? false;
+  const enough = detail ? detail.more_photos.enough || detail.more_photos.limited_by_light : false;
   useStationActions(
     shown ? whereOf(detail) : "",
     live

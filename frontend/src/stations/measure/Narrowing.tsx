@@ -5,9 +5,16 @@ const WIDTH = 248,
   LEFT = 62,
   RIGHT = 8;
 
-/** How the interval of the median narrowed with every photo, against what one step of the grinder moves it. */
+/** Whether to shoot again: it is narrow enough, the light is what is left, or one more photo helps. */
+export function nextPhotoWords(more: Schemas["MorePhotosView"]): string {
+  if (more.enough) return "Enough.";
+  if (more.limited_by_light) return "More photos in this light no longer narrow it.";
+  return "Shake the card, spread again, shoot again.";
+}
+
+/** How the interval within one light narrowed with every photo, against what one step of the grinder moves the median. */
 export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
-  const { narrowing, step_share: step, enough } = sample.more_photos;
+  const { narrowing, step_share: step } = sample.more_photos;
   if (narrowing.length < 2) return null;
   const d50 = sample.d50_um;
   const band = step == null ? null : [d50 * (1 - step / 2), d50 * (1 + step / 2)];
@@ -59,8 +66,7 @@ export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
         })}
       </svg>
       <figcaption className="quiet">
-        {enough ? "Enough. " : "Shake the card, spread again, shoot again. "}
-        {sample.more_photos.now}
+        {nextPhotoWords(sample.more_photos)} {sample.more_photos.now}
       </figcaption>
     </figure>
   );
