@@ -661,6 +661,145 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/experiment-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return what can be tried with what is on the bench. */
+        get: operations["experiments_list_proposals_experiment_proposals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return all experiments, newest first. */
+        get: operations["experiments_list_experiments_experiments_get"];
+        put?: never;
+        /** Begin an experiment. */
+        post: operations["experiments_begin_experiment_experiments_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return an experiment; blind rounds that were not answered stay hidden. */
+        get: operations["experiments_get_experiment_experiments__int_id__get"];
+        put?: never;
+        post?: never;
+        /** Delete an experiment. */
+        delete: operations["experiments_delete_experiment_experiments__int_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change what was noted. */
+        patch: operations["experiments_change_experiment_experiments__int_id__patch"];
+        trace?: never;
+    };
+    "/api/experiments/{id}/paper/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return an experiment to print (PDF) or to read elsewhere (JSON). */
+        get: operations["experiments_get_experiment_file_experiments__int_id__paper__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{id}/pouring-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open what goes into the cups of the next round, for the one who pours; it is noted that it was opened. */
+        post: operations["experiments_open_pouring_sheet_experiments__int_id__pouring_sheets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring an experiment back. */
+        post: operations["experiments_restore_experiment_experiments__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{id}/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the answers of a blind round, and open it. */
+        post: operations["experiments_answer_round_experiments__int_id__rounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/experiments/{id}/winner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the winner on the bench. */
+        post: operations["experiments_put_winner_on_bench_experiments__int_id__winner_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fits/current": {
         parameters: {
             query?: never;
@@ -1605,6 +1744,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/triangle-designs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return what a triangle of so many rounds can show, before it begins. */
+        get: operations["experiments_get_triangle_power_triangle_designs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/windows": {
         parameters: {
             query?: never;
@@ -1799,6 +1955,18 @@ export interface components {
              * @default null
              */
             zero?: string | null;
+        };
+        /**
+         * BlindRound
+         * @description A round to be tasted: its number from 0, and the codes on the cups in the order of tasting.
+         */
+        BlindRound: {
+            /** Codes */
+            codes: string[];
+            /** Number */
+            number: number;
+            /** Sheet Opened */
+            sheet_opened: boolean;
         };
         /**
          * BrewDocument
@@ -2471,6 +2639,21 @@ export interface components {
             water?: ("soft" | "fine" | "hard" | "alkaline") | null;
         };
         /**
+         * CupOfThird
+         * @description One cup of a split brew; ``measured`` by a refractometer, otherwise judged by tongue.
+         */
+        CupOfThird: {
+            /** Drink G */
+            drink_g: number;
+            /**
+             * Measured
+             * @default true
+             */
+            measured?: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+        };
+        /**
          * CupView
          * @description Everything the cup's station shows.
          */
@@ -2870,6 +3053,144 @@ export interface components {
             remedy: string;
         };
         /**
+         * ExperimentChange
+         * @description What to change of an experiment; what is left out stays. What was answered blind cannot be changed.
+         */
+        ExperimentChange: {
+            /**
+             * Experiment
+             * @default null
+             */
+            experiment?: (components["schemas"]["Triangle"] | components["schemas"]["ThreeGrinds"] | components["schemas"]["Thirds"] | components["schemas"]["TwoWays"] | components["schemas"]["Hand"] | components["schemas"]["Ladder"] | components["schemas"]["Sieve"]) | null;
+            /**
+             * Finished
+             * @default null
+             */
+            finished?: boolean | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+        };
+        /**
+         * ExperimentDetail
+         * @description An experiment with what was noted; of a blind one only rounds that were answered are open.
+         *
+         *     ``next_order`` is which of two ways is brewed first in the next pair. ``can_go_to_bench`` are the choices that can be put
+         *     on the bench.
+         */
+        ExperimentDetail: {
+            /** Alone */
+            alone: boolean;
+            /** Can Go To Bench */
+            can_go_to_bench: string[];
+            /** Coffee */
+            coffee: string | null;
+            /** Created At */
+            created_at: string;
+            /** Experiment */
+            experiment: components["schemas"]["Triangle"] | components["schemas"]["ThreeGrinds"] | components["schemas"]["Thirds"] | components["schemas"]["TwoWays"] | components["schemas"]["Hand"] | components["schemas"]["Ladder"] | components["schemas"]["Sieve"];
+            /** Finished */
+            finished: boolean;
+            /** Grinder */
+            grinder: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "triangle" | "three-grinds" | "thirds" | "two-ways" | "hand" | "ladder" | "sieve";
+            /** Name */
+            name: string;
+            /** Next Order */
+            next_order: string | null;
+            /** Note */
+            note: string;
+            result: components["schemas"]["ExperimentResult"];
+            round: components["schemas"]["BlindRound"] | null;
+            /** Sheets Opened */
+            sheets_opened: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ExperimentList
+         * @description All of them, newest first.
+         */
+        ExperimentList: {
+            /** Experiments */
+            experiments: components["schemas"]["ExperimentView"][];
+        };
+        /**
+         * ExperimentResult
+         * @description ``hakari.experiment-result/1``: what an experiment shows so far; of its kind's result there is one or none.
+         */
+        ExperimentResult: {
+            /**
+             * Format
+             * @default hakari.experiment-result/1
+             * @constant
+             */
+            format?: "hakari.experiment-result/1";
+            /** @default null */
+            hand?: components["schemas"]["HandResult"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "triangle" | "three-grinds" | "thirds" | "two-ways" | "hand" | "ladder" | "sieve";
+            /** @default null */
+            ladder?: components["schemas"]["LadderResultDocument"] | null;
+            /** @default null */
+            power?: components["schemas"]["TrianglePower"] | null;
+            /** @default null */
+            sieve?: components["schemas"]["SieveResult"] | null;
+            /** @default null */
+            thirds?: components["schemas"]["ThirdsResult"] | null;
+            /** @default null */
+            three_grinds?: components["schemas"]["ThreeGrindsResult"] | null;
+            /** @default null */
+            triangle?: components["schemas"]["TriangleResultDocument"] | null;
+            /** @default null */
+            two_ways?: components["schemas"]["TwoWaysResult"] | null;
+        };
+        /**
+         * ExperimentView
+         * @description An experiment in a list.
+         */
+        ExperimentView: {
+            /** Coffee */
+            coffee: string | null;
+            /** Created At */
+            created_at: string;
+            /** Finished */
+            finished: boolean;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "triangle" | "three-grinds" | "thirds" | "two-ways" | "hand" | "ladder" | "sieve";
+            /** Name */
+            name: string;
+            result: components["schemas"]["ExperimentResult"];
+            /** Version */
+            version: number;
+        };
+        /**
          * ExtrapolatedDocument
          * @description The whole grind with its unseen fines: a named extra.
          */
@@ -3198,6 +3519,43 @@ export interface components {
             source: string;
         };
         /**
+         * GrindTried
+         * @description One of the grinds side by side: its setting and size, what was predicted, and what was found.
+         */
+        GrindTried: {
+            /** D50 Um */
+            d50_um: number;
+            /**
+             * Predicted S
+             * @default null
+             */
+            predicted_s?: number | null;
+            /**
+             * Predicted Tds Percent
+             * @default null
+             */
+            predicted_tds_percent?: number | null;
+            /** Setting */
+            setting: string;
+            /**
+             * Taste
+             * @default {}
+             */
+            taste?: {
+                [key: string]: number;
+            };
+            /**
+             * Tds Percent
+             * @default null
+             */
+            tds_percent?: number | null;
+            /**
+             * Time S
+             * @default null
+             */
+            time_s?: number | null;
+        };
+        /**
          * GrinderChange
          * @description A grinder as it shall be, against the version that was seen.
          */
@@ -3346,6 +3704,58 @@ export interface components {
             windows: components["schemas"]["WindowRow"][];
         };
         /**
+         * Hand
+         * @description Repeats of one plan: how steady the hand is.
+         */
+        Hand: {
+            /**
+             * Brews
+             * @default []
+             */
+            brews?: components["schemas"]["HandBrew"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hand";
+            /**
+             * Plan
+             * @default
+             */
+            plan?: string;
+            /**
+             * Wanted
+             * @default 5
+             */
+            wanted?: number;
+        };
+        /**
+         * HandBrew
+         * @description One repeat of a plan; any quantity may be missing.
+         */
+        HandBrew: {
+            /**
+             * Drink G
+             * @default null
+             */
+            drink_g?: number | null;
+            /**
+             * Pour Rate G S
+             * @default null
+             */
+            pour_rate_g_s?: number | null;
+            /**
+             * Tds Percent
+             * @default null
+             */
+            tds_percent?: number | null;
+            /**
+             * Time S
+             * @default null
+             */
+            time_s?: number | null;
+        };
+        /**
          * HandNoise
          * @description How far brews that were meant to be alike came out apart.
          */
@@ -3358,6 +3768,16 @@ export interface components {
             repeats: number;
             /** Sd S */
             sd_s: number;
+        };
+        /**
+         * HandResult
+         * @description The spread of what was noted in two brews or more.
+         */
+        HandResult: {
+            drink_g: components["schemas"]["SpreadDocument"] | null;
+            pour_rate_g_s: components["schemas"]["SpreadDocument"] | null;
+            tds_percent: components["schemas"]["SpreadDocument"] | null;
+            time_s: components["schemas"]["SpreadDocument"] | null;
         };
         /**
          * Health
@@ -3434,6 +3854,62 @@ export interface components {
             d50_um: number[];
             /** D90 Um */
             d90_um: number[];
+        };
+        /**
+         * Ladder
+         * @description One variable in steps, tasted blind in random order, in rounds.
+         */
+        Ladder: {
+            /**
+             * Cups
+             * @default []
+             */
+            cups?: components["schemas"]["LadderCup"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ladder";
+            /**
+             * Rounds
+             * @default 2
+             */
+            rounds?: number;
+            /** Values */
+            values: number[];
+            /**
+             * Variable
+             * @enum {string}
+             */
+            variable: "dilution" | "heat" | "time" | "stir";
+        };
+        /**
+         * LadderCup
+         * @description A cup that was tasted blind: its step and how it was liked.
+         */
+        LadderCup: {
+            /** Liked */
+            liked: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * LadderResultDocument
+         * @description Liking by step, and the best step with its interval.
+         */
+        LadderResultDocument: {
+            /** Best */
+            best: number;
+            /** Ci95 */
+            ci95: number[];
+            /** Decided */
+            decided: boolean;
+            /** Mean Liked */
+            mean_liked: number[];
+            /** Peak */
+            peak: number | null;
+            /** Values */
+            values: number[];
         };
         /**
          * LastGood
@@ -3810,12 +4286,16 @@ export interface components {
          * MorePhotosView
          * @description What more photos of the same grind would buy, in words, and how the interval narrowed photo by photo.
          *
-         *     ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two samples
-         *     as good as this one tell such a step apart, or the wanted width is reached.
+         *     ``now`` is how well the median is known, in all and against another photo in the same light; ``narrowing`` is of the
+         *     latter. ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two
+         *     samples as good as this one in the same light tell such a step apart, or the wanted width is reached. Where it is not
+         *     enough, ``limited_by_light`` says that more photos in the same light no longer narrow it.
          */
         MorePhotosView: {
             /** Enough */
             enough: boolean;
+            /** Limited By Light */
+            limited_by_light: boolean;
             /** Narrowing */
             narrowing: components["schemas"]["NarrowedView"][];
             /** Now */
@@ -3859,6 +4339,27 @@ export interface components {
             words: string;
             /** Wrong If */
             wrong_if: string;
+        };
+        /**
+         * NamedCup
+         * @description Which cup a taster named as the odd one, by its place from 0; alone, whether it was right.
+         */
+        NamedCup: {
+            /**
+             * Named
+             * @default null
+             */
+            named?: number | null;
+            /**
+             * Right
+             * @default null
+             */
+            right?: boolean | null;
+            /**
+             * Taster
+             * @default taster
+             */
+            taster?: string;
         };
         /**
          * NarrowedView
@@ -3954,6 +4455,36 @@ export interface components {
              * @enum {string}
              */
             reason: "cleaned" | "moved" | "worn" | "new burrs";
+        };
+        /**
+         * NewExperiment
+         * @description An experiment to begin; of two ways, ``slip_id`` and ``other_slip_id`` say whose plans they are, else the bench's.
+         */
+        NewExperiment: {
+            /**
+             * Alone
+             * @default false
+             */
+            alone?: boolean;
+            /** Experiment */
+            experiment: components["schemas"]["Triangle"] | components["schemas"]["ThreeGrinds"] | components["schemas"]["Thirds"] | components["schemas"]["TwoWays"] | components["schemas"]["Hand"] | components["schemas"]["Ladder"] | components["schemas"]["Sieve"];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Other Slip Id
+             * @default null
+             */
+            other_slip_id?: number | null;
+            /**
+             * Slip Id
+             * @default null
+             */
+            slip_id?: number | null;
         };
         /**
          * NewGrinder
@@ -4055,6 +4586,18 @@ export interface components {
             setting: string;
             /** Words */
             words: string;
+        };
+        /**
+         * NotPossible
+         * @description A kind that cannot start from what is on the bench, and what is missing.
+         */
+        NotPossible: {
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
         };
         /**
          * NotThere
@@ -4269,6 +4812,22 @@ export interface components {
             low_um: number;
         };
         /**
+         * PairOfBrews
+         * @description A pair of brews, A and B, in the order in which they were made.
+         */
+        PairOfBrews: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+            /**
+             * Order
+             * @default AB
+             * @enum {string}
+             */
+            order?: "AB" | "BA";
+        };
+        /**
          * PairingCode
          * @description A code for one device, and the address to scan.
          */
@@ -4281,6 +4840,26 @@ export interface components {
             url: string;
             /** Valid S */
             valid_s: number;
+        };
+        /**
+         * PartDocument
+         * @description One cup of a split brew, and the drink if it had been stopped after it.
+         */
+        PartDocument: {
+            /** Drink G */
+            drink_g: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Mixed Ey Percent */
+            mixed_ey_percent: number;
+            /** Mixed G */
+            mixed_g: number;
+            /** Mixed Tds Percent */
+            mixed_tds_percent: number;
+            /** Share Percent */
+            share_percent: number;
+            /** Tds Percent */
+            tds_percent: number;
         };
         /**
          * PathPoint
@@ -4666,6 +5245,26 @@ export interface components {
             water_g: number;
         };
         /**
+         * PouredCup
+         * @description A cup on the pouring sheet: its code, and what goes into it.
+         */
+        PouredCup: {
+            /** Code */
+            code: string;
+            /** Holds */
+            holds: string;
+        };
+        /**
+         * PouringSheet
+         * @description What the one who pours needs, and nobody else may see.
+         */
+        PouringSheet: {
+            /** Cups */
+            cups: components["schemas"]["PouredCup"][];
+            /** Round */
+            round: number;
+        };
+        /**
          * PredictionDocument
          * @description A predicted brew.
          */
@@ -4712,6 +5311,24 @@ export interface components {
             tds_by_third: number[];
             /** Tds Percent */
             tds_percent: number;
+        };
+        /**
+         * Proposals
+         * @description What can be tried with what is on the bench; a kind that is missing says why in ``not_possible``.
+         */
+        Proposals: {
+            /** Coffee */
+            coffee: string | null;
+            hand: components["schemas"]["Hand"];
+            /** Ladders */
+            ladders: components["schemas"]["Ladder"][];
+            /** Not Possible */
+            not_possible: components["schemas"]["NotPossible"][];
+            /** Plan */
+            plan: string | null;
+            sieve: components["schemas"]["Sieve"];
+            thirds: components["schemas"]["Thirds"] | null;
+            three_grinds: components["schemas"]["ThreeGrinds"] | null;
         };
         /**
          * RailMark
@@ -5025,6 +5642,24 @@ export interface components {
             roast: string;
         };
         /**
+         * RoundAnswer
+         * @description The answers of a blind round: of a triangle one a taster, of a ladder how each cup was liked in the order of codes.
+         */
+        RoundAnswer: {
+            /**
+             * Liked
+             * @default []
+             */
+            liked?: number[];
+            /**
+             * Named
+             * @default []
+             */
+            named?: components["schemas"]["NamedCup"][];
+            /** Number */
+            number: number;
+        };
+        /**
          * RuledOutDocument
          * @description A change that would do harm.
          */
@@ -5321,6 +5956,52 @@ export interface components {
             version: number;
         };
         /**
+         * Sieve
+         * @description A sieved dose against the unsieved one: masses, and a triangle.
+         */
+        Sieve: {
+            /**
+             * Answers
+             * @default []
+             */
+            answers?: components["schemas"]["TriangleAnswer"][];
+            /**
+             * Before G
+             * @default null
+             */
+            before_g?: number | null;
+            /**
+             * Expected Can Tell
+             * @default 0.5
+             */
+            expected_can_tell?: number;
+            /**
+             * Kept G
+             * @default null
+             */
+            kept_g?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sieve";
+            /**
+             * Mesh Um
+             * @default 400
+             */
+            mesh_um?: number;
+            /**
+             * Removed G
+             * @default null
+             */
+            removed_g?: number | null;
+            /**
+             * Rounds
+             * @default 12
+             */
+            rounds?: number;
+        };
+        /**
          * SieveMasses
          * @description Weighed sieves: what stayed on each, what fell into the pan, and which grind it was.
          */
@@ -5346,6 +6027,21 @@ export interface components {
              * @default null
              */
             setting?: string | null;
+        };
+        /**
+         * SieveResult
+         * @description What sieving took, and whether it was tasted.
+         */
+        SieveResult: {
+            /** Kept Share */
+            kept_share: number | null;
+            /** Lost Much */
+            lost_much: boolean;
+            /** Lost Share */
+            lost_share: number | null;
+            /** Removed Share */
+            removed_share: number | null;
+            triangle: components["schemas"]["TriangleResultDocument"] | null;
         };
         /**
          * SinceDocument
@@ -5664,6 +6360,22 @@ export interface components {
             water_g: number;
         };
         /**
+         * SpreadDocument
+         * @description A standard deviation with its 95 % interval, and the change of a single brew that is believed.
+         */
+        SpreadDocument: {
+            /** Believed From */
+            believed_from: number;
+            /** Ci95 Sd */
+            ci95_sd: number[];
+            /** Mean */
+            mean: number;
+            /** Repeats */
+            repeats: number;
+            /** Sd */
+            sd: number;
+        };
+        /**
          * StartBrew
          * @description How to start: what stands under the brew, and how fast its clock runs (the practice scale may play fast).
          */
@@ -5871,6 +6583,53 @@ export interface components {
             tds_percent: number[];
         };
         /**
+         * TasterResult
+         * @description One taster's rounds.
+         */
+        TasterResult: {
+            /** P Value */
+            p_value: number;
+            /** Rights */
+            rights: number;
+            /** Rounds */
+            rounds: number;
+            /** Taster */
+            taster: string;
+        };
+        /**
+         * Thirds
+         * @description One brew caught in cups by mass, and what the model predicts of them.
+         */
+        Thirds: {
+            /**
+             * Cups
+             * @default []
+             */
+            cups?: components["schemas"]["CupOfThird"][];
+            /** Dose G */
+            dose_g: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thirds";
+            /**
+             * Predicted
+             * @default []
+             */
+            predicted?: components["schemas"]["CupOfThird"][];
+        };
+        /**
+         * ThirdsResult
+         * @description What each cup holds, as found and as predicted.
+         */
+        ThirdsResult: {
+            /** Found */
+            found: components["schemas"]["PartDocument"][];
+            /** Predicted */
+            predicted: components["schemas"]["PartDocument"][];
+        };
+        /**
          * ThisDevice
          * @description What the asking device may do: a ``guest`` only watches the brew.
          */
@@ -5879,6 +6638,43 @@ export interface components {
             guest: boolean;
             /** Name */
             name: string;
+        };
+        /**
+         * ThreeGrinds
+         * @description The same recipe at several settings; ``liked`` is the setting that was liked most, ``none`` where none was.
+         */
+        ThreeGrinds: {
+            /**
+             * Grinder
+             * @default
+             */
+            grinder?: string;
+            /** Grinds */
+            grinds: components["schemas"]["GrindTried"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "three-grinds";
+            /**
+             * Liked
+             * @default null
+             */
+            liked?: string | null;
+        };
+        /**
+         * ThreeGrindsResult
+         * @description How time follows size: % of time for 1 % of size, found and predicted; the setting that was liked.
+         */
+        ThreeGrindsResult: {
+            /** Liked */
+            liked: string | null;
+            /** Time Off Percent */
+            time_off_percent: number | null;
+            /** Time Per Size Found */
+            time_per_size_found: number | null;
+            /** Time Per Size Predicted */
+            time_per_size_predicted: number | null;
         };
         /**
          * Translations
@@ -5905,6 +6701,110 @@ export interface components {
             target_interval95_um: number[];
             /** Target Um */
             target_um: number;
+        };
+        /**
+         * Triangle
+         * @description Two brews, three cups, one odd.
+         */
+        Triangle: {
+            /** A */
+            a: string;
+            /**
+             * Answers
+             * @default []
+             */
+            answers?: components["schemas"]["TriangleAnswer"][];
+            /** B */
+            b: string;
+            /**
+             * Expected Can Tell
+             * @default 0.5
+             */
+            expected_can_tell?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "triangle";
+            /**
+             * Rounds
+             * @default 12
+             */
+            rounds?: number;
+        };
+        /**
+         * TriangleAnswer
+         * @description A round: what was in the cups, the place (from 0) that was named, and by whom.
+         *
+         *     Where one person pours and tastes, the cups are shuffled by hand: then only ``right`` is known. Tasters who share the cups
+         *     of a ``round`` (from 0) answer it together.
+         */
+        TriangleAnswer: {
+            /**
+             * Named
+             * @default null
+             */
+            named?: number | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("AAB" | "ABA" | "BAA" | "BBA" | "BAB" | "ABB") | null;
+            /**
+             * Right
+             * @default null
+             */
+            right?: boolean | null;
+            /**
+             * Round
+             * @default 0
+             */
+            round?: number;
+            /**
+             * Taster
+             * @default taster
+             */
+            taster?: string;
+        };
+        /**
+         * TrianglePower
+         * @description What a triangle can show before it begins: rights that are needed, power, and rounds for a power of 80 %.
+         */
+        TrianglePower: {
+            /** Expected Can Tell */
+            expected_can_tell: number;
+            /** Power */
+            power: number;
+            /** Rights Needed */
+            rights_needed: number | null;
+            /** Rounds */
+            rounds: number;
+            /** Rounds For 80 */
+            rounds_for_80: number | null;
+        };
+        /**
+         * TriangleResultDocument
+         * @description A triangle: how likely guessing alone explains it, and the share of rounds in which the odd cup was told.
+         */
+        TriangleResultDocument: {
+            /** Can Tell */
+            can_tell: number;
+            /** Ci95 Can Tell */
+            ci95_can_tell: number[];
+            /** More Rounds */
+            more_rounds: number | null;
+            /** P Value */
+            p_value: number;
+            /** Rights */
+            rights: number;
+            /** Rights Needed */
+            rights_needed: number | null;
+            /** Rounds */
+            rounds: number;
+            /** Tasters */
+            tasters: components["schemas"]["TasterResult"][];
+            /** Told Apart */
+            told_apart: boolean;
         };
         /**
          * TurnDialDocument
@@ -5941,6 +6841,58 @@ export interface components {
              * @default null
              */
             zero?: string | null;
+        };
+        /**
+         * TwoWays
+         * @description Two ways to brew compared in pairs by one quantity; ``worth`` is the smallest difference that matters.
+         */
+        TwoWays: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "two-ways";
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs?: components["schemas"]["PairOfBrews"][];
+            /**
+             * Quantity
+             * @default time
+             * @enum {string}
+             */
+            quantity?: "time" | "strength" | "drink" | "liking";
+            /**
+             * Worth
+             * @default 10
+             */
+            worth?: number;
+        };
+        /**
+         * TwoWaysResult
+         * @description The difference of B from A, its interval, and whether to go on.
+         */
+        TwoWaysResult: {
+            /** Ci95 */
+            ci95: number[];
+            /** Mean */
+            mean: number;
+            /** More Pairs */
+            more_pairs: number | null;
+            /** Pairs */
+            pairs: number;
+            /** Sd */
+            sd: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "keep-going" | "different" | "alike";
         };
         /**
          * UnitsDocument
@@ -6067,6 +7019,14 @@ export interface components {
             method: string;
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * Winner
+         * @description What to put on the bench: a setting, a step, or A or B.
+         */
+        Winner: {
+            /** Choice */
+            choice: string;
         };
         /**
          * WorkbenchBrew
@@ -11825,6 +12785,1351 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_list_proposals_experiment_proposals_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_list_experiments_experiments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_begin_experiment_experiments_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewExperiment"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_get_experiment_experiments__int_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_delete_experiment_experiments__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_change_experiment_experiments__int_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExperimentChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_get_experiment_file_experiments__int_id__paper__string_form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                form: "pdf" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                    "application/pdf": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_open_pouring_sheet_experiments__int_id__pouring_sheets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EmptyBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PouringSheet"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_restore_experiment_experiments__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_answer_round_experiments__int_id__rounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundAnswer"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperimentDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_put_winner_on_bench_experiments__int_id__winner_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Winner"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkbenchView"];
+                };
             };
             /** @description Bad Request */
             400: {
@@ -19621,6 +21926,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Translations"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    experiments_get_triangle_power_triangle_designs_get: {
+        parameters: {
+            query?: {
+                rounds?: number;
+                expected_can_tell?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrianglePower"];
                 };
             };
             /** @description Bad Request */

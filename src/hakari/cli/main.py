@@ -71,8 +71,12 @@ def _parser() -> argparse.ArgumentParser:
     translate.add_argument("--json", action="store_true")
     translate.set_defaults(module="translate")
 
-    for name, what in (("predict", "PLAN.json"), ("advise", "SLIP.json")):
-        command = commands.add_parser(name, help=f"{name} from {what}")
+    for name, what, help_ in (
+        ("predict", "PLAN.json", "predict a brew"),
+        ("advise", "SLIP.json", "say what to change next"),
+        ("experiment", "FILE.json", "say what an experiment can show, and what it shows so far"),
+    ):
+        command = commands.add_parser(name, help=help_)
         command.add_argument("file", type=Path, metavar=what)
         command.add_argument("--json", action="store_true")
         command.set_defaults(module=name)

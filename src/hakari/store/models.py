@@ -10,6 +10,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 
 from hakari.formats.base import ErrorDocument, Pair
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
+from hakari.formats.experiment import Body
 from hakari.formats.grinder import DialDocument
 from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses, PlanDocument, ShapeDocument
@@ -269,6 +270,42 @@ class Slip(RecordMixin, Base):
     document: Mapped[SlipDocument] = mapped_column(TypedJson(SlipDocument), deferred=True)
     advice: Mapped[AdviceDocument] = mapped_column(TypedJson(AdviceDocument), deferred=True)
     view: Mapped[SlipFigures] = mapped_column(TypedJson(SlipFigures))
+
+
+class Experiment(RecordMixin, Base):
+    """An experiment at the bench: what was planned and noted, and what it is about.
+
+    ``blind_seed`` draws the hidden orders of its rounds; it leaves the folder in no export. ``sheets`` are the rounds whose
+    pouring sheet was opened. ``alone`` says that one person pours and tastes.
+    """
+
+    __tablename__ = "experiment"
+    name: Mapped[str] = mapped_column(String(80))
+    note: Mapped[str] = mapped_column(String(600), default="")
+    document: Mapped[Body] = mapped_column(TypedJson(Body))
+    alone: Mapped[bool] = mapped_column(default=False)
+    blind_seed: Mapped[str | None] = mapped_column(String(40))
+    sheets: Mapped[list[int]] = mapped_column(TypedJson(list[int]), default=list)
+    finished_at: Mapped[datetime | None]
+    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
+    grinder_id: Mapped[int | None] = mapped_column(ForeignKey("grinder.id"))
+    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plan.id"))
+    other_plan_id: Mapped[int | None] = mapped_column(ForeignKey("plan.id"))
+
+
+class DrillAnswer(RecordMixin, Base):
+    """One answer of a drill: what was asked, and how it went.
+
+    ``item`` names what comes again when it is due; ``value`` and ``truth`` are in the drill's own measure (a guess and a
+    size in µm, a difference in ln size, a score), ``well`` whether it went well.
+    """
+
+    __tablename__ = "drill_answer"
+    drill: Mapped[str] = mapped_column(String(20), index=True)
+    item: Mapped[str] = mapped_column(String(80))
+    value: Mapped[float]
+    truth: Mapped[float]
+    well: Mapped[bool]
 
 
 class MeasurementJob(RecordMixin, Base):

@@ -25,7 +25,21 @@ from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
-from hakari.web import archives, bench, brew, counters, cup, devices, drafts, grinders, measure, plan, slips, system
+from hakari.web import (
+    archives,
+    bench,
+    brew,
+    counters,
+    cup,
+    devices,
+    drafts,
+    experiments,
+    grinders,
+    measure,
+    plan,
+    slips,
+    system,
+)
 from hakari.web.addresses import Serving, name_of
 from hakari.web.pairing import DISPLAY, PAGE, display_page, only_let_in, pairing_page
 from hakari.web.shared import Station
@@ -41,6 +55,9 @@ SECURITY = {
     "X-Frame-Options": "DENY",
     "Cross-Origin-Opener-Policy": "same-origin",
 }
+STATIONS = (
+    system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips, experiments,
+)  # fmt: skip
 TRIES = 6
 log = logging.getLogger("hakari.web")
 requests = logging.getLogger("hakari.requests")
@@ -91,7 +108,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
     app.extensions["pairing_codes"] = PairingCodes()
-    for station in (system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips):
+    for station in STATIONS:
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)

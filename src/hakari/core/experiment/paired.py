@@ -72,12 +72,12 @@ def compare_pairs(a: Sequence[float], b: Sequence[float], worth: float) -> Paire
     mean, sd, n = float(d.mean()), float(d.std(ddof=1)), len(d)
     half = _half_width(sd, n)
     verdict = _verdict(mean, half, worth)
-    more = (
-        0
-        if verdict != "keep-going"
-        else next((m for m in range(1, MOST_PAIRS + 1) if _verdict(mean, _half_width(sd, n + m), worth) != "keep-going"), None)
-    )  # fmt: skip
-    return PairedResult(n, mean, sd, (mean - half, mean + half), worth, verdict, more)
+    return PairedResult(n, mean, sd, (mean - half, mean + half), worth, verdict, _more_pairs(n, mean, sd, worth))
+
+
+def _more_pairs(n: int, mean: float, sd: float, worth: float) -> int | None:
+    counts = range(MOST_PAIRS + 1)
+    return next((m for m in counts if _verdict(mean, _half_width(sd, n + m), worth) != "keep-going"), None)
 
 
 def _half_width(sd: float, n: int) -> float:

@@ -22,6 +22,8 @@ from hakari.store.json_column import TypedJson
 
 FORMAT: Literal["hakari.workspace/1"] = "hakari.workspace/1"
 ROWS = "workspace.json"
+# What stays in the folder: a hidden order must not be read from a file that anybody may open.
+SECRET = {"experiment": ("blind_seed",)}
 # Of these there is one a folder or a name; what is there already stays.
 UNIQUE = {"bench": ("id",), "own_window": ("label",), "draft": ("device", "station")}
 LARGEST_BYTES = 64 * 2**30
@@ -47,10 +49,13 @@ def _json_columns(table: Table) -> dict[str, TypedJson]:
 
 
 def _rows(connection: Connection, table: Table) -> list[Row]:
-    """Rows as SQLite keeps them, with JSON opened."""
-    opened = _json_columns(table)
+    """Rows as SQLite keeps them, with JSON opened and secrets left out."""
+    opened, secret = _json_columns(table), SECRET.get(table.name, ())
     found = connection.execute(text(f'SELECT * FROM "{table.name}" ORDER BY id')).mappings()
-    return [{k: json.loads(v) if k in opened and v is not None else v for k, v in row.items()} for row in found]
+    return [
+        {k: json.loads(v) if k in opened and v is not None else v for k, v in row.items() if k not in secret}
+        for row in found
+    ]
 
 
 def export_workspace(ws: Workspace, to: IO[bytes], progress: Progress = lambda done, of: None) -> None:

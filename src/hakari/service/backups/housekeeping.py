@@ -39,12 +39,19 @@ def copy_database(ws: Workspace, now: datetime | None = None) -> bool:
     return True
 
 
+# Rows that nothing refers to.
+PURGED = (
+    models.Edit, models.CurvePoint, models.SettingEquivalence, models.SavedRecipe, models.OwnBrewer, models.Experiment,
+    models.DrillAnswer,
+)  # fmt: skip
+
+
 def purge(ws: Workspace, now: datetime | None = None) -> int:
     """Let go of rows that were deleted more than 30 days ago, and of files that nothing refers to any more; their number."""
     before = (now or datetime.now(UTC)) - KEPT_DELETED
     with ws.transaction() as session:
         gone = _purge_samples(session, before)
-        for kind in (models.Edit, models.CurvePoint, models.SettingEquivalence, models.SavedRecipe, models.OwnBrewer):
+        for kind in PURGED:
             gone += _delete(session, kind, before)
         gone += _purge_slips(session, before)
         gone += _delete(session, models.Draft, before)

@@ -191,36 +191,37 @@ def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]
     return [p.model_copy(update={"water_g": w}) for p, w in zip(pours, scaled, strict=True)]
 
 
-def grind_on_bench(session: Session, bench: models.Workbench) -> tuple[Grind, GrindOnPlan]:
-    """Return the photo's grind, moved by the grinder's curve to the setting on the bench."""
+def grind_on_bench(session: Session, bench: models.Workbench, setting: str | None = None) -> tuple[Grind, GrindOnPlan]:
+    """Return the photo's grind, moved by the grinder's curve to the setting on the bench, or to another of its grinder."""
+    setting = setting if setting is not None else bench.setting
     sample = lookup(session, models.Sample, bench.sample_id)
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     name = grinder.name if grinder else None
     if sample is None:
         usual = grind_from_figures(700.0, 1.1, 0.08)
-        if grinder is not None and bench.setting is not None:
+        if grinder is not None and setting is not None:
             core = core_of(grinder_document(grinder, session))
             if core.samples and not core.has_blades:
-                said = f"size by the curve of your {name} at {bench.setting}; its spread is assumed"
-                grind = _at_setting(core, bench.setting, usual, usual.quantile_um(0.5, 100.0))
-                return grind, _on_plan(grind, said, grinder, bench.setting, assumed=False)
+                said = f"size by the curve of your {name} at {setting}; its spread is assumed"
+                grind = _at_setting(core, setting, usual, usual.quantile_um(0.5, 100.0))
+                return grind, _on_plan(grind, said, grinder, setting, assumed=False)
         said = "no photo yet: a usual grind for a cone is assumed"
         return usual, _on_plan(usual, said, grinder, None, assumed=True)
     grind = sample.whole.core()
     era = lookup(session, models.Era, sample.era_id)
-    same = grinder is not None and era is not None and era.grinder_id == grinder.id and bench.setting == sample.setting
-    if grinder is None or bench.setting is None or same:
-        return grind, _on_plan(grind, "measured on the photo", grinder, bench.setting, assumed=False)
+    same = grinder is not None and era is not None and era.grinder_id == grinder.id and setting == sample.setting
+    if grinder is None or setting is None or same:
+        return grind, _on_plan(grind, "measured on the photo", grinder, setting, assumed=False)
     core = core_of(grinder_document(grinder, session))
     if core.has_blades:
-        said = f"the photo's grind; what {bench.setting} of the {name} gives is known from a photo alone"
-        return grind, _on_plan(grind, said, grinder, bench.setting, assumed=True)
-    moved = _at_setting(core, bench.setting, grind, sample.d50_um)
+        said = f"the photo's grind; what {setting} of the {name} gives is known from a photo alone"
+        return grind, _on_plan(grind, said, grinder, setting, assumed=True)
+    moved = _at_setting(core, setting, grind, sample.d50_um)
     return moved, _on_plan(
         moved,
-        f"the photo's grind, moved to {name} {bench.setting} by its curve",
+        f"the photo's grind, moved to {name} {setting} by its curve",
         grinder,
-        bench.setting,
+        setting,
         False,
     )
 

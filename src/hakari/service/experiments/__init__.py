@@ -1,0 +1,1 @@
+"""Experiments at the bench: plans, blind rounds, what was noted, and what follows."""

@@ -1,0 +1,127 @@
+"""What an experiment starts from: proposals from the coffee, grinder and plan on the bench."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from hakari.core.errors import InputError
+from hakari.core.experiment.settings import even_settings
+from hakari.core.extraction.prediction import predict
+from hakari.formats.base import Document
+from hakari.formats.experiment import CupOfThird, GrindTried, Hand, Ladder, Sieve, Thirds, ThreeGrinds
+from hakari.formats.plan import GrindClasses
+from hakari.formats.prediction import PredictionDocument
+from hakari.service.grinders.curves import core_of, grinder_document
+from hakari.service.plans.use_cases import grind_on_bench, plan_document
+from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.store import models
+
+HEAT_STEPS_C, LEAST_C, MOST_C = (-6.0, -3.0, 0.0, 3.0, 6.0), 60.0, 99.0
+DILUTION_STEP, DILUTION_STEPS = 0.1, 5  # a tenth of the drink a step
+TIME_FACTORS = (0.5, 0.75, 1.0, 1.5, 2.0)
+STIR_S = (0.0, 5.0, 10.0, 20.0, 30.0)
+FEWEST_STEPS = 3
+
+
+class NotPossible(Document):
+    """A kind that cannot start from what is on the bench, and what is missing."""
+
+    kind: str
+    message: str
+    remedy: str
+
+
+class Proposals(Document):
+    """What can be tried with what is on the bench; a kind that is missing says why in ``not_possible``."""
+
+    coffee: str | None
+    plan: str | None
+    three_grinds: ThreeGrinds | None
+    thirds: Thirds | None
+    hand: Hand
+    ladders: list[Ladder]
+    sieve: Sieve
+    not_possible: list[NotPossible]
+
+
+def propose(ws: Workspace) -> Proposals:
+    """Return proposals from the bench."""
+    with ws.transaction() as session:
+        bench = workbench_row(session)
+        plan, coffee = lookup(session, models.Plan, bench.plan_id), lookup(session, models.Coffee, bench.coffee_id)
+        missing: list[NotPossible] = []
+        three = None
+        try:
+            three = _three_grinds(session, bench, plan)
+        except InputError as error:
+            missing.append(NotPossible(kind="three-grinds", message=error.message, remedy=error.remedy))
+        if plan is None:
+            missing += [
+                NotPossible(kind=k, message="No plan is on the bench.", remedy="Plan a brew first.")
+                for k in ("thirds", "ladder")
+            ]
+        return Proposals(
+            coffee=coffee.name if coffee else None, plan=_words(plan), three_grinds=three,
+            thirds=_thirds(plan) if plan else None, hand=Hand(plan=_words(plan) or "the plan on the bench"),
+            ladders=_ladders(plan) if plan else [],
+            sieve=Sieve(before_g=plan.document.dose_g if plan else None), not_possible=missing,
+        )  # fmt: skip
+
+
+def _words(plan: models.Plan | None) -> str | None:
+    if plan is None:
+        return None
+    water = sum(p.water_g for p in plan.document.pours)
+    setting = f", {plan.setting}" if plan.setting else ""
+    return f"{plan.recipe.core_brewer().label}, {plan.document.dose_g:g} g to {water:.0f} g{setting}"
+
+
+def _three_grinds(session: Session, bench: models.Workbench, plan: models.Plan | None) -> ThreeGrinds:
+    grinder = lookup(session, models.Grinder, bench.grinder_id)
+    if grinder is None or bench.setting is None:
+        raise InputError("no-grinder", "No grinder is set on the bench.", "Choose one and its setting in Grinders.")
+    core = core_of(grinder_document(grinder, session))
+    dial = core.dial
+    median_um = [float(v) for v in core.curve().median_um]
+    chosen = even_settings(median_um, dial.parse(bench.setting))
+    tried = []
+    for place, d50_um in zip(chosen.places, chosen.median_um, strict=True):
+        setting = dial.write(place)
+        said = _predicted(session, bench, plan, setting) if plan else None
+        tried.append(
+            GrindTried(
+                setting=setting, d50_um=round(d50_um, 1),
+                predicted_s=round(said.drawdown_s, 1) if said and said.drawdown_s > 0 else None,
+                predicted_tds_percent=round(said.tds_percent, 3) if said else None,
+            )
+        )  # fmt: skip
+    return ThreeGrinds(grinder=grinder.name, grinds=tried)
+
+
+def _predicted(session: Session, bench: models.Workbench, plan: models.Plan, setting: str) -> PredictionDocument:
+    grind, _ = grind_on_bench(session, bench, setting)
+    document = plan_document(plan.recipe, GrindClasses.of(grind), plan.document.roast, plan.document.factors())
+    return PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
+
+
+def _thirds(plan: models.Plan) -> Thirds | None:
+    if plan.document.steep is not None:
+        return None
+    p = plan.prediction
+    cups = [CupOfThird(drink_g=round(p.drink_g / 3, 1), tds_percent=round(max(t, 0.01), 3)) for t in p.tds_by_third]
+    return Thirds(dose_g=plan.document.dose_g, predicted=cups)
+
+
+def _ladders(plan: models.Plan) -> list[Ladder]:
+    """Return ladders about the plan: heat and dilution of any, time and stirring of a steep."""
+    water_c, drink_g, steep = plan.document.water_c, plan.prediction.drink_g, plan.document.steep
+    heat = sorted({float(np.clip(round(water_c + s), LEAST_C, MOST_C)) for s in HEAT_STEPS_C})
+    found = [Ladder(variable="heat", values=heat)] if water_c > LEAST_C else []
+    step_g = max(5.0, 5 * round(drink_g * DILUTION_STEP / 5))
+    found.append(Ladder(variable="dilution", values=[k * step_g for k in range(DILUTION_STEPS)]))
+    if steep is not None:
+        times = sorted({float(5 * max(1, round(steep.seconds * f / 5))) for f in TIME_FACTORS})
+        found += [Ladder(variable="time", values=times)] if len(times) >= FEWEST_STEPS else []
+        found.append(Ladder(variable="stir", values=list(STIR_S)))
+    return found
