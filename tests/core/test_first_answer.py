@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 
 import pytest
@@ -261,6 +262,16 @@ def test_the_first_answer_is_one_that_a_barista_would_sign(name: str) -> None:
     assert answer.status == status
     assert (answer.moves[0].kind, answer.moves[0].direction) in first, answer.moves[0]
     assert answer.back_to == ("slip 9" if status == "back" else None)
+
+
+def test_an_unsteady_hand_is_brewed_again_first() -> None:
+    """What a user's own repeats differ by is no reason for a change; the expected time is as wide as they are."""
+    slip = {"plan": cone(), "grinder": GRINDER, "setting": "22", "outcome": {"drawdown_s": 240, "taste": {"bitter": 1}}}
+    case = SlipDocument.model_validate(slip).case()
+    steady, shaky = (advise(replace(case, own_time_share=share)) for share in (0.03, 0.35))
+    assert (steady.status, shaky.status) == ("change", "repeat") and "Your own repeats" in shaky.moves[0].reason
+    narrow, wide = (next(m for m in a.moves if m.kind == "grind").half_width95.drawdown_s for a in (steady, shaky))
+    assert wide > 3 * narrow
 
 
 def test_several_changes_at_once_are_named_and_taste_is_compared_with_the_last_slip_alone() -> None:

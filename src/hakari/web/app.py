@@ -23,6 +23,7 @@ from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
 from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
+from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import (
@@ -33,6 +34,7 @@ from hakari.web import (
     cup,
     devices,
     drafts,
+    drills,
     experiments,
     grinders,
     measure,
@@ -57,6 +59,7 @@ SECURITY = {
 }
 STATIONS = (
     system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips, experiments,
+    drills,
 )  # fmt: skip
 TRIES = 6
 log = logging.getLogger("hakari.web")
@@ -108,6 +111,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     app.extensions["measuring_desk"] = MeasurementQueue(workspace)
     app.extensions["brew_desk"] = BrewDesk(workspace)
     app.extensions["pairing_codes"] = PairingCodes()
+    app.extensions["drill_questions"] = Questions()
     for station in STATIONS:
         app.register_api(station.api)
     app.register_error_handler(InputError, _input_failed)

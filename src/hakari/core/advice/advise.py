@@ -63,7 +63,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     status = settled_by_evidence(case, wanted, now, back_to)
     quiet: tuple[Move, ...]
     if status is not None:
-        quiet = (instead_of_a_change(status, wanted, now, back_to),)
+        quiet = (instead_of_a_change(case, status, wanted, now, back_to),)
     else:
         quiet = () if good and rule is not None else no_change_advice(case, signs, wanted, now, good)
     moves = _without_opposites([_move(case, o, now, causes) for o in good])
@@ -92,14 +92,19 @@ def _without_opposites(moves: list[Move]) -> list[Move]:
 
 
 def _time_share(case: Case) -> float:
-    """How far off the predicted time may be, as a share of it."""
-    return FITTED_TIME_SHARE * case.factors.brew_scale if case.factors.fitted_on_brews else UNFITTED_TIME_SHARE
+    """How far off the predicted time may be, as a share of it: the model's part, or what the user's own repeats differ by."""
+    model = FITTED_TIME_SHARE * case.factors.brew_scale if case.factors.fitted_on_brews else UNFITTED_TIME_SHARE
+    return max(model, case.own_time_share or 0.0)
 
 
 def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ...]) -> Move:
     candidate, then = option.candidate, option.then
     seen = f" at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %" if candidate.modelled else ""
-    half = half_width_of(now, then) if candidate.modelled else repeat_noise(now)
+    half = (
+        half_width_of(now, then, case.hand_time_share)
+        if candidate.modelled
+        else repeat_noise(now, case.hand_time_share)
+    )
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         reason_for(case, candidate, causes),

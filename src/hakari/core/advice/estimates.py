@@ -16,9 +16,6 @@ from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.result import Flow
 from hakari.core.flow.simulate import simulate_flow
 
-HAND_TIME = 0.05  # spread of one brew's time, as a share of it
-
-
 HAND_EY = 0.28
 
 
@@ -137,13 +134,15 @@ def estimate_after(case: Case, candidate: Candidate, now: State, runs: tuple[Run
     return State(now.drawdown_s * (f1.bare_bed_s / f0.bare_bed_s) ** size, tds, ey, 100 * c1.evenness)
 
 
-def half_width_of(now: State, then: State) -> State:
+def half_width_of(now: State, then: State, hand_time_share: float) -> State:
     """95 % half-widths of the after: the noise of hand and reading in two brews, and the model's share of the change.
 
     Parameters
     ----------
     now, then : State
         The cup before and after.
+    hand_time_share : float
+        Spread of one brew's time, as a share of it.
 
     Returns
     -------
@@ -156,20 +155,22 @@ def half_width_of(now: State, then: State) -> State:
 
     ey = width(HAND_EY, then.ey_percent - now.ey_percent)
     tds = float(np.hypot(ey * then.tds_percent / max(then.ey_percent, 1e-9), width(READ_TDS, 0.0)))
-    return State(width(HAND_TIME * then.drawdown_s, then.drawdown_s - now.drawdown_s), tds, ey)
+    return State(width(hand_time_share * then.drawdown_s, then.drawdown_s - now.drawdown_s), tds, ey)
 
 
-def repeat_noise(now: State) -> State:
+def repeat_noise(now: State, hand_time_share: float) -> State:
     """How far two brews of one plan differ, 95 %.
 
     Parameters
     ----------
     now : State
         Where the cup is.
+    hand_time_share : float
+        Spread of one brew's time, as a share of it.
 
     Returns
     -------
     State
         Half widths, s and %.
     """
-    return State(HAND_TIME * now.drawdown_s * 2.77, 0.06, HAND_EY * 2.77)
+    return State(hand_time_share * now.drawdown_s * 2.77, 0.06, HAND_EY * 2.77)

@@ -15,6 +15,7 @@ from hakari.core.psd.grind import Grind
 
 LeverOrder = Literal["grind-first", "grind-last", "grind-only", "technique-first", "start-coarse"]
 Water = Literal["soft", "fine", "hard", "alkaline"]
+HAND_TIME_SHARE = 0.05  # spread of one brew's time, as a share of it, until a user's own repeats say it
 OTHER_TIME = 1.25  # a press so much later or sooner than meant was another steep
 COLD_C = 45.0
 CONCENTRATE_RATIO = 8.5
@@ -124,7 +125,7 @@ class Case:
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
     for the bare bed; ``diluted`` says that water goes into the finished drink, ``ice_g`` that ice melts into it,
     ``held_back_g`` what of a concentrate stays out of it; ``by_marks`` that there is no scale; ``style`` whose pours these
-    are, with its options.
+    are, with its options; ``own_time_share`` the spread of the user's own repeats in time, as a share of it, where measured.
     """
 
     plan: Plan
@@ -154,6 +155,12 @@ class Case:
     by_marks: bool = False
     style: str | None = None
     style_options: Mapping[str, str] = field(default_factory=dict)
+    own_time_share: float | None = None
+
+    @property
+    def hand_time_share(self) -> float:
+        """How far one brew's time spreads about its plan's, as a share of it."""
+        return self.own_time_share if self.own_time_share is not None else HAND_TIME_SHARE
 
     @property
     def on_dial(self) -> tuple[Dial, int] | None:

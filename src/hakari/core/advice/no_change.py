@@ -54,11 +54,13 @@ def settled_by_evidence(case: Case, wanted: CupGoal, now: State, back_to: str | 
     return "back" if back_to is not None else None
 
 
-def instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: str | None) -> Move:
+def instead_of_a_change(case: Case, status: Status, wanted: CupGoal, now: State, back_to: str | None) -> Move:
     """Return what stands first where the evidence alone decides.
 
     Parameters
     ----------
+    case : Case
+        The brew that is judged.
     status : Status
         What the evidence decided.
     wanted : CupGoal
@@ -75,11 +77,14 @@ def instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: st
     """
     if status == "taste-first":
         reason = "Nothing was tasted yet, and a time alone does not say whether a cup is good."
-        return _make_noop_move("none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now)
+        return _make_noop_move(
+            case, "none", "taste", "taste it first", reason, "Tap what you taste, then look again.", now
+        )
     if status == "back":
         words = f"go back to {back_to}"
         reason = f"{str(back_to)[:1].upper()}{str(back_to)[1:]} was clearly better, by your own words."
         return _make_noop_move(
+            case,
             "repeat",
             "back",
             words,
@@ -90,7 +95,7 @@ def instead_of_a_change(status: Status, wanted: CupGoal, now: State, back_to: st
     reason = "You liked the cup, and the tongue decides."
     if not wanted.inside(now):
         reason += " Strength or extraction lies outside the usual box; that is a remark, not a fault."
-    return _make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now)
+    return _make_noop_move(case, "none", "keep", "keep the recipe", reason, CHECK_POURING, now)
 
 
 def no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good: list[Option]) -> tuple[Move, ...]:
@@ -125,13 +130,16 @@ def no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good
         reason = "The cup is in your target and tastes as it should."
         if max(signs["slow"], signs["fast"]) > 0.5:
             reason += " It drained at another time than predicted, but the cup counts, not the clock."
-        return (_make_noop_move("none", "keep", "keep the recipe", reason, CHECK_POURING, now),)
+        return (_make_noop_move(case, "none", "keep", "keep the recipe", reason, CHECK_POURING, now),)
     off_time = max(signs["slow"], signs["fast"]) > 1.2
     serious = case.outcome.stalled or (measured and not inside) or off_time or spoken > 1.0 or faults > 0
     serious = serious or said_again(case)
     if not serious:
         reason = "The differences are within what two brews of the same recipe differ by."
-        return (_make_noop_move("repeat", "again", "brew it again first", reason, AGAIN, now),)
+        if case.own_time_share is not None:
+            noise_s = repeat_noise(now, case.own_time_share).drawdown_s
+            reason = f"Your own repeats differ by up to {noise_s:.0f} s: this is within that."
+        return (_make_noop_move(case, "repeat", "again", "brew it again first", reason, AGAIN, now),)
     if good:
         return ()
     reason = (
@@ -139,9 +147,9 @@ def no_change_advice(case: Case, signs: Signs, wanted: CupGoal, now: State, good
         "water may be the limit."
     )
     wrong = "Brew another coffee with this recipe; if that cup is right, it was the coffee."
-    return (_make_noop_move("none", "coffee", "try another coffee or water", reason, wrong, now),)
+    return (_make_noop_move(case, "none", "coffee", "try another coffee or water", reason, wrong, now),)
 
 
-def _make_noop_move(kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
+def _make_noop_move(case: Case, kind: Kind, direction: str, words: str, reason: str, wrong_if: str, now: State) -> Move:
     """Return a move that changes nothing in the plan."""
-    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, repeat_noise(now))
+    return Move(kind, direction, "", "", words, reason, wrong_if, (), now, now, repeat_noise(now, case.hand_time_share))

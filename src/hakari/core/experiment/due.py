@@ -1,4 +1,4 @@
-"""What to practise next: what was right comes again later, what was wrong tomorrow."""
+"""What to practise next: what was right comes again days later, what was wrong in ten minutes."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-# Days until something comes again, by how often in a row it was right.
-DAYS = (0, 1, 2, 4, 8, 16, 32)
+# Until something comes again, by how often in a row it was right.
+WAITS = (timedelta(minutes=10), *(timedelta(days=d) for d in (1, 2, 4, 8, 16, 32)))
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ def box_of(practised: Sequence[Practised]) -> int:
     """
     box = 0
     for once in practised:
-        box = min(box + 1, len(DAYS) - 1) if once.well else 0
+        box = min(box + 1, len(WAITS) - 1) if once.well else 0
     return box
 
 
@@ -56,4 +56,4 @@ def due_at(practised: Sequence[Practised]) -> datetime | None:
     """
     if not practised:
         return None
-    return practised[-1].at + timedelta(days=DAYS[box_of(practised)])
+    return practised[-1].at + WAITS[box_of(practised)]

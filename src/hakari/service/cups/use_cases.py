@@ -31,6 +31,7 @@ from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import earlier_slips, plan_of, slip_before
 from hakari.service.cups.learning import effects_now
+from hakari.service.experiments.hand import own_time_share
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
 from hakari.store import models
@@ -151,7 +152,9 @@ def judged(session: Session, document: SlipDocument, plan: models.Plan) -> Advic
     case = document.case()
     only = case.only if case.only is not None else CHANGED_BY_STYLE.get(style)
     units = units_of(workbench_row(session))
-    case = replace(case, effect_sizes=effects_now(session), only=only, units=units)
+    case = replace(
+        case, effect_sizes=effects_now(session), only=only, units=units, own_time_share=own_time_share(session)
+    )
     return AdviceDocument.of(advise(case, _simulated(document, units)))
 
 

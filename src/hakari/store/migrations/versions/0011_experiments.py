@@ -37,7 +37,7 @@ def upgrade() -> None:
     op.create_table(
         "drill_answer", *_record(),
         sa.Column("drill", sa.String(20), nullable=False), sa.Column("item", sa.String(80), nullable=False),
-        sa.Column("value", sa.Float(), nullable=False), sa.Column("truth", sa.Float(), nullable=False),
+        sa.Column("value", sa.Double(), nullable=False), sa.Column("truth", sa.Double(), nullable=False),
         sa.Column("well", sa.Boolean(), nullable=False),
         sa.PrimaryKeyConstraint("id", name="pk_drill_answer"),
     )  # fmt: skip
