@@ -270,7 +270,7 @@ def test_an_unsteady_hand_is_brewed_again_first() -> None:
     case = SlipDocument.model_validate(slip).case()
     steady, shaky = (advise(replace(case, own_time_share=share)) for share in (0.03, 0.35))
     assert (steady.status, shaky.status) == ("change", "repeat") and "Your own repeats" in shaky.moves[0].reason
-    narrow, wide = (next(m for m in a.moves if m.kind == "grind").half_width95.drawdown_s for a in (steady, shaky))
+    narrow, wide = (next(m for m in a.moves if m.kind == "grind").half_width.drawdown_s for a in (steady, shaky))
     assert wide > 3 * narrow
 
 

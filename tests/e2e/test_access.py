@@ -15,7 +15,10 @@ DESK, PHONE, UPRIGHT, LYING = (1280, 800), (390, 844), (768, 1024), (1024, 768)
 SIZES = (DESK, UPRIGHT, LYING, PHONE)
 ENLARGED = (640, 400)  # the desk's window at 200 % zoom
 TOUCH = {**HELD, "service_workers": "block"}
-STATIONS = ("measure", "grinders", "plan", "brew", "cup", "slips", "practice")
+STATIONS = (
+    "measure", "grinders", "plan", "brew", "cup", "slips", "practice", "practice/drills/finer", "practice/drills/pour",
+    "practice/drills/dial", "practice/new/ladder", "practice/experiments/1", "practice/experiments/3",
+)  # fmt: skip
 DIALOGS = (
     ("plan", "What suits what?"), ("plan", "Recipes"), ("plan", "its shape"), ("plan", "Heat", "Pours as a table"),
     ("plan", "Devices"), ("plan", "Keyboard shortcuts"), ("plan", "Lot 12"),

@@ -610,6 +610,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drill-questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask what is due of a drill; what is right stays on the server. */
+        post: operations["drills_ask_question_drill_questions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drill-questions/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge an answer, and say what is right. */
+        post: operations["drills_answer_question_drill_questions__int_id__answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drill-questions/{id}/pictures/{side}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return a picture of a question. */
+        get: operations["drills_get_picture_drill_questions__int_id__pictures__int_side__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return all drills, how they go, and what is due. */
+        get: operations["drills_list_drills_drills_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Begin a drill again. */
+        delete: operations["drills_forget_drill_drills__string_drill__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/equivalences/{id}": {
         parameters: {
             query?: never;
@@ -1206,6 +1291,40 @@ export interface paths {
         put?: never;
         /** Put a measured setting back. */
         post: operations["grinders_restore_point_points__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pour-curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return the pours that can be practised. */
+        get: operations["drills_list_pours_pour_curves_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Score a pour, and keep its score. */
+        post: operations["drills_score_pour_pours_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2826,6 +2945,43 @@ export interface components {
             step_unit: string;
         };
         /**
+         * DialTask
+         * @description What to do at a dial: read where it stands, set it, go so many steps, or say which of two settings is finer.
+         */
+        DialTask: {
+            /** Dial */
+            dial: components["schemas"]["ClickDialDocument"] | components["schemas"]["NumberDialDocument"] | components["schemas"]["SteplessDialDocument"] | components["schemas"]["TurnDialDocument"] | components["schemas"]["RingDialDocument"] | components["schemas"]["BladeDialDocument"];
+            /** Grinder */
+            grinder: string;
+            /**
+             * Options
+             * @default []
+             */
+            options?: string[];
+            /**
+             * Place
+             * @default null
+             */
+            place?: number | null;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
+            /** Settings */
+            settings: string[];
+            /**
+             * Steps
+             * @default null
+             */
+            steps?: string | null;
+            /**
+             * Task
+             * @enum {string}
+             */
+            task: "read" | "set" | "step" | "finer";
+        };
+        /**
          * DifferenceView
          * @description A sample against the first one: D50 in percent with its interval, if it is real, and in words.
          */
@@ -2936,6 +3092,75 @@ export interface components {
             fields?: {
                 [key: string]: unknown;
             } | null;
+        };
+        /**
+         * DrillEntry
+         * @description An answer: a size in µm, the left or right picture, a way, or a setting.
+         */
+        DrillEntry: {
+            /** Answer */
+            answer: string;
+        };
+        /**
+         * DrillList
+         * @description All drills and how they go.
+         */
+        DrillList: {
+            /** Drills */
+            drills: components["schemas"]["DrillView"][];
+        };
+        /**
+         * DrillPoint
+         * @description One answer: a score in the drill's own measure, and whether it went well.
+         */
+        DrillPoint: {
+            /** At */
+            at: string;
+            /** Value */
+            value: number;
+            /** Well */
+            well: boolean;
+        };
+        /**
+         * DrillVerdict
+         * @description How an answer was: whether well, what is right, and by how much it was off or how far apart the two were, %.
+         */
+        DrillVerdict: {
+            drill: components["schemas"]["DrillView"];
+            /** Off Percent */
+            off_percent: number | null;
+            /** Right */
+            right: string;
+            /** Well */
+            well: boolean;
+        };
+        /**
+         * DrillView
+         * @description A drill: how often it was done, what is due, and how it went.
+         *
+         *     ``series`` holds per cent off for sizes, the difference shown in per cent for pairs, scores for pours, and 1 or 0 for the
+         *     others.
+         */
+        DrillView: {
+            /** Answers */
+            answers: number;
+            /** @default null */
+            bias?: components["schemas"]["EyeBiasView"] | null;
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "size" | "finer" | "fines" | "words" | "dial" | "pour";
+            /** Due */
+            due: number;
+            /** Items */
+            items: number;
+            /** Right Share */
+            right_share: number | null;
+            /** Series */
+            series: components["schemas"]["DrillPoint"][];
+            /** @default null */
+            threshold?: components["schemas"]["ThresholdView"] | null;
         };
         /**
          * EarlierSlipDocument
@@ -3205,6 +3430,18 @@ export interface components {
             };
             /** Method */
             method: string;
+        };
+        /**
+         * EyeBiasView
+         * @description How far an eye is off in the median, %, above zero where it guesses large, and the spread about that.
+         */
+        EyeBiasView: {
+            /** Bias Percent */
+            bias_percent: number;
+            /** Ci95 Percent */
+            ci95_percent: number[];
+            /** Spread Percent */
+            spread_percent: number;
         };
         /**
          * Failing
@@ -4289,11 +4526,17 @@ export interface components {
          *     ``now`` is how well the median is known, in all and against another photo in the same light; ``narrowing`` is of the
          *     latter. ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two
          *     samples as good as this one in the same light tell such a step apart, or the wanted width is reached. Where it is not
-         *     enough, ``limited_by_light`` says that more photos in the same light no longer narrow it.
+         *     enough, ``limited_by_light`` says that more photos in the same light no longer narrow it. ``eye_percent`` is the smallest
+         *     difference that the user's own eye tells in Practice.
          */
         MorePhotosView: {
             /** Enough */
             enough: boolean;
+            /**
+             * Eye Percent
+             * @default null
+             */
+            eye_percent?: number | null;
             /** Limited By Light */
             limited_by_light: boolean;
             /** Narrowing */
@@ -4538,6 +4781,17 @@ export interface components {
             roast?: ("light" | "medium" | "medium-dark" | "dark") | null;
             /** Setting */
             setting: string;
+        };
+        /**
+         * NewQuestion
+         * @description Which drill to ask from.
+         */
+        NewQuestion: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "size" | "finer" | "fines" | "words" | "dial";
         };
         /**
          * NewRecipe
@@ -5187,6 +5441,36 @@ export interface components {
             version: number;
         };
         /**
+         * PourCurve
+         * @description A pour that is asked for: corners of wanted weight over time; ``name`` is a code, or ``plan`` for the bench's own.
+         */
+        PourCurve: {
+            /**
+             * Band G
+             * @default 5
+             */
+            band_g?: number;
+            /**
+             * Band Share
+             * @default 0.04
+             */
+            band_share?: number;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+            /** Rate G S */
+            rate_g_s: number | null;
+        };
+        /**
+         * PourCurveList
+         * @description All pours that can be practised.
+         */
+        PourCurveList: {
+            /** Curves */
+            curves: components["schemas"]["PourCurve"][];
+        };
+        /**
          * PourDocument
          * @description One pour.
          */
@@ -5219,6 +5503,24 @@ export interface components {
             where?: "centre" | "spiral" | "edge";
         };
         /**
+         * PourEntry
+         * @description A pour as it went: by the on-screen kettle, which is a simulation, or from a scale's log.
+         */
+        PourEntry: {
+            /** Curve */
+            curve: string;
+            /**
+             * Log
+             * @default null
+             */
+            log?: string | null;
+            /**
+             * Readings
+             * @default []
+             */
+            readings?: number[][];
+        };
+        /**
          * PourErrorView
          * @description One pour against the plan.
          */
@@ -5243,6 +5545,26 @@ export interface components {
             start_s: number;
             /** Water G */
             water_g: number;
+        };
+        /**
+         * PourResult
+         * @description How a pour went, with its readings; ``score`` is the share of the time within the band, in per cent.
+         */
+        PourResult: {
+            /** End Off G */
+            end_off_g: number;
+            /** In Band Share */
+            in_band_share: number;
+            /** Off G */
+            off_g: number;
+            /** Rate G S */
+            rate_g_s: number;
+            /** Rate Sd G S */
+            rate_sd_g_s: number;
+            /** Readings */
+            readings: number[][];
+            /** Score */
+            score: number;
         };
         /**
          * PouredCup
@@ -5317,6 +5639,8 @@ export interface components {
          * @description What can be tried with what is on the bench; a kind that is missing says why in ``not_possible``.
          */
         Proposals: {
+            /** Brewer */
+            brewer: string | null;
             /** Coffee */
             coffee: string | null;
             hand: components["schemas"]["Hand"];
@@ -5329,6 +5653,46 @@ export interface components {
             sieve: components["schemas"]["Sieve"];
             thirds: components["schemas"]["Thirds"] | null;
             three_grinds: components["schemas"]["ThreeGrinds"] | null;
+        };
+        /**
+         * QuestionView
+         * @description A question: for ``size`` the sample to look at, for pairs two pictures, for words a word with ways to choose from.
+         */
+        QuestionView: {
+            /** @default null */
+            dial?: components["schemas"]["DialTask"] | null;
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "size" | "finer" | "fines" | "words" | "dial";
+            /** Id */
+            id: number;
+            /**
+             * Options
+             * @default []
+             */
+            options?: string[];
+            /**
+             * Photo
+             * @default null
+             */
+            photo?: number | null;
+            /**
+             * Sample Id
+             * @default null
+             */
+            sample_id?: number | null;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated?: boolean;
+            /**
+             * Word
+             * @default null
+             */
+            word?: string | null;
         };
         /**
          * RailMark
@@ -6675,6 +7039,18 @@ export interface components {
             time_per_size_found: number | null;
             /** Time Per Size Predicted */
             time_per_size_predicted: number | null;
+        };
+        /**
+         * ThresholdView
+         * @description The smallest difference that an eye tells three times in four, %, with its 95 % interval.
+         */
+        ThresholdView: {
+            /** Ci95 Percent */
+            ci95_percent: number[];
+            /** Percent */
+            percent: number;
+            /** Trials */
+            trials: number;
         };
         /**
          * Translations
@@ -12528,6 +12904,616 @@ export interface operations {
             };
         };
     };
+    drills_ask_question_drill_questions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuestion"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_answer_question_drill_questions__int_id__answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillEntry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillVerdict"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_get_picture_drill_questions__int_id__pictures__int_side__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                side: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_list_drills_drills_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_forget_drill_drills__string_drill__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill: "size" | "finer" | "fines" | "words" | "dial" | "pour";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     grinders_delete_equivalence_equivalences__int_id__delete: {
         parameters: {
             query?: never;
@@ -17541,6 +18527,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrinderView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_list_pours_pour_curves_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourCurveList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    drills_score_pour_pours_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PourEntry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourResult"];
                 };
             };
             /** @description Bad Request */

@@ -44,7 +44,7 @@ export function App() {
               <Route path="/brew" element={<BrewStation />} />
               <Route path="/cup" element={<CupStation />} />
               <Route path="/slips" element={<SlipsStation />} />
-              <Route path="/practice" element={<PracticeStation />} />
+              <Route path="/practice/*" element={<PracticeStation />} />
               <Route path="*" element={<Navigate to="/measure" replace />} />
             </Routes>
           </Suspense>

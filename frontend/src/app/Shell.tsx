@@ -27,7 +27,7 @@ interface Props {
 /** Chain strip on top, the station in the middle, what can be done at the bottom. */
 export function Shell({ dark, toggleTheme, children }: Props) {
   const { pathname } = useLocation();
-  const station = STATIONS.find((s) => s.path === pathname);
+  const station = STATIONS.find((s) => pathname === s.path || pathname.startsWith(`${s.path}/`));
   const [help, setHelp] = useState(false);
   const [devices, setDevices] = useState(false);
   const showHelp = useCallback(() => setHelp(true), []);

@@ -11,6 +11,8 @@ interface Props {
   place: number;
   turn: (place: number) => void;
   size?: number;
+  /** The reading is not written out, for somebody who is to read it. */
+  unread?: boolean;
 }
 
 /** A dial as it looks; the hand turns it by mouse, touch or arrow keys. */
@@ -77,7 +79,7 @@ function slider(props: Props, label: string) {
     "aria-valuemin": 0,
     "aria-valuemax": props.settings.length - 1,
     "aria-valuenow": props.place,
-    "aria-valuetext": props.settings[props.place],
+    "aria-valuetext": props.unread ? "to be read" : props.settings[props.place],
   } as const;
 }
 
@@ -161,7 +163,7 @@ function Knob(props: Props) {
           strokeLinecap="round"
         />
       )}
-      {!small && (
+      {!small && !props.unread && (
         <text
           y="8"
           textAnchor="middle"
@@ -284,9 +286,11 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
       {ring(dial.fine, fine, 50, "fine")}
       <circle r="33" fill="var(--slip)" stroke="var(--ink)" strokeWidth="1.5" />
       <path d="M0 -99L-6 -110L6 -110Z" transform="translate(0 12)" fill="var(--persimmon)" />
-      <text y="8" textAnchor="middle" style={{ fontSize: 22, fontWeight: 600, fill: "var(--persimmon-text)" }}>
-        {settings[place]}
-      </text>
+      {!props.unread && (
+        <text y="8" textAnchor="middle" style={{ fontSize: 22, fontWeight: 600, fill: "var(--persimmon-text)" }}>
+          {settings[place]}
+        </text>
+      )}
     </svg>
   );
 }

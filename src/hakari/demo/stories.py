@@ -2,6 +2,9 @@
 
 1. A cone recipe is moved from the Arlsmoor hand mill to the Brackwell bench grinder.
 2. A light washed coffee drains late and bitter on it; one change at a time leads to a good cup.
+4. A kettle hand whose drawdown varies by twenty seconds.
+5. A sieved grind against an unsieved one.
+6. A triangle of cone against flat bottom that is not convincing yet.
 """
 
 from __future__ import annotations
@@ -15,6 +18,7 @@ import numpy as np
 from hakari.core.photo.pipeline import CardScale
 from hakari.demo import kitchen
 from hakari.demo.grinders import ARLSMOOR, BRACKWELL, CORRIVEN, DUNMARROW, ESKHOLME, TrueGrinder
+from hakari.formats.experiment import Hand, HandBrew, Sieve, Triangle
 from hakari.formats.grinder import (
     ClickDialDocument,
     DialDocument,
@@ -29,6 +33,7 @@ from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups.use_cases import CupEntry
+from hakari.service.experiments import use_cases as experiments
 from hakari.service.grinders import points
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as grinders
@@ -106,6 +111,7 @@ def fill(ws: Workspace, say: Say) -> None:
         measured[path.stem] = detail.id
     _dial_in(ws, bench_mill.id, measured["brackwell-5"], say)
     _move_recipe(ws, bench_mill.id, measured["arlsmoor-22"])
+    _experiments(ws)
     brews.set_usual_scale(ws, "practice-brewer")
     say("demo data filled")
 
@@ -119,6 +125,25 @@ def _sieved_elsewhere(
         um = round(true.median_um(dial.core().at(setting)) * float(np.exp(rng.normal(0, SIEVING_SD))))
         ci = (round(um * (1 - 1.96 * SIEVING_SD)), round(um * (1 + 1.96 * SIEVING_SD)))
         points.add_point(ws, grinder_id, points.NewPoint(setting=setting, d50_um=um, ci95_um=ci))
+
+
+def _experiments(ws: Workspace) -> None:
+    """Stories 4 to 6, tasted and timed by people who poured for themselves."""
+    hand = Hand(plan="ribbed cone, 17 g to 280 g", brews=[HandBrew(time_s=t) for t in (226, 231, 219, 238, 229)])
+    steady = experiments.begin(ws, experiments.NewExperiment(name="The new kettle", experiment=hand))
+    experiments.change_experiment(ws, steady.id, experiments.ExperimentChange(finished=True))
+    sieve = Sieve(mesh_um=400, before_g=19.5, kept_g=17.2, removed_g=2.1, rounds=6)
+    sieved = experiments.begin(ws, experiments.NewExperiment(name="Without the fines", experiment=sieve, alone=True))
+    _tasted_alone(ws, sieved.id, (True, True, False, True))
+    triangle = Triangle(a="ribbed cone", b="flat bottom", rounds=12)
+    told = experiments.begin(ws, experiments.NewExperiment(name="Cone against flat", experiment=triangle, alone=True))
+    _tasted_alone(ws, told.id, (True, False, True, True, False, True, False, False, True))
+
+
+def _tasted_alone(ws: Workspace, identity: int, rights: tuple[bool, ...]) -> None:
+    for number, right in enumerate(rights):
+        named = [experiments.NamedCup(taster="hatch", right=right)]
+        experiments.answer_round(ws, identity, experiments.RoundAnswer(number=number, named=named))
 
 
 def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:

@@ -110,7 +110,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
           <Finding
             kind="note"
             title={sample.more_photos.words}
-            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.`}
+            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.${eyeWords(sample.more_photos.eye_percent)}`}
             act={
               <button className="link" onClick={addPhotos}>
                 Add photos of this grind
@@ -175,3 +175,7 @@ function Fits({ sample }: { sample: Sample }) {
     />
   );
 }
+
+/** What the user's own eye tells, found in Practice. */
+const eyeWords = (percent?: number | null) =>
+  percent == null ? "" : ` Your eye tells sizes ${percent.toFixed(0)} % apart.`;

@@ -3,7 +3,9 @@ import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
 import { useChangeWorkbench, useRefresh, useSlips } from "../../api/hooks";
+import { useExperiments } from "../../api/practice";
 import { QueryBoundary } from "../../ui/parts";
+import { ExperimentRows } from "../practice/ExperimentRows";
 import { Compare, MOST_COMPARED } from "./Compare";
 import { SlipPaper } from "./SlipPaper";
 import "./slips.css";
@@ -13,6 +15,7 @@ type Slip = Schemas["SlipView"];
 /** Station 6: what have I tried? Each pass is a slip; a dial-in is a thread of them. */
 export default function SlipsStation() {
   const slips = useSlips();
+  const all = useExperiments().data ?? [];
   const [chosen, setChosen] = useState<number>();
   const [search, setSearch] = useState("");
   const navigate = useNavigate();
@@ -22,6 +25,7 @@ export default function SlipsStation() {
   const [side, setSide] = useState<number[]>([]);
   const [comparing, setComparing] = useState(false);
   const threads = useMemo(() => threadsOf((slips.data ?? []).filter((s) => matches(s, search))), [slips.data, search]);
+  const experiments = all.filter((e) => `${e.name} ${e.coffee}`.toLowerCase().includes(search.trim().toLowerCase()));
   const newest = slips.data?.at(-1);
   const slip = slips.data?.find((s) => s.id === chosen) ?? newest;
 
@@ -110,6 +114,14 @@ export default function SlipsStation() {
             slips={comparing ? (slips.data ?? []).filter((s) => side.includes(s.id)) : []}
             close={() => setComparing(false)}
           />
+          {experiments.length > 0 && (
+            <section aria-labelledby="experiments-head" className="slips-experiments">
+              <div className="thread-head">
+                <h1 id="experiments-head">Experiments</h1>
+              </div>
+              <ExperimentRows rows={experiments} />
+            </section>
+          )}
           <p className="quiet">
             What changed since the slip before is shown in persimmon. Earlier passes are to the left.
           </p>

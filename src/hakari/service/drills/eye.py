@@ -18,31 +18,32 @@ from hakari.service.samples.views import reviewed
 from hakari.service.workspace.transaction import Workspace, list_active
 from hakari.store import models
 
-SIDE_MM, SHOWN_PX, QUALITY = 10.0, 560, 88
-# Windows lie this far inside the grounds, as shares of their span.
-INSIDE = (0.12, 0.88)
-ACROSS, DOWN = 4, 3
+SIDE_MM, SHOWN_PX, QUALITY = 15.0, 640, 88
+# The card's frame is not shown: windows keep to where the grounds lie.
+SPREAD = (0.01, 0.99)
+ACROSS, DOWN = 4, 2
 MOST_PHOTOS = 12
 
 
 @dataclass(frozen=True)
 class _Window:
-    """A window of a photo: its middle, px, how many px a mm has, and what lies in it."""
+    """A window of a photo: its middle, px, how many px a mm has, where the grounds lie, px, and what lies in it."""
 
     content_hash: str
     x_px: float
     y_px: float
     px_per_mm: float
-    width_px: int
-    height_px: int
+    x_range_px: tuple[float, float]
+    y_range_px: tuple[float, float]
     grounds: Grounds
     particles: Particles
 
     def shown(self, magnify: float) -> Shown:
         """Return the window so large that its grounds look magnified."""
-        side = min(round(SIDE_MM * self.px_per_mm / magnify), self.width_px, self.height_px)
-        left = int(np.clip(self.x_px - side / 2, 0, self.width_px - side))
-        top = int(np.clip(self.y_px - side / 2, 0, self.height_px - side))
+        (x0, x1), (y0, y1) = self.x_range_px, self.y_range_px
+        side = int(min(SIDE_MM * self.px_per_mm / magnify, x1 - x0, y1 - y0))
+        left = int(np.clip(self.x_px - side / 2, x0, x1 - side))
+        top = int(np.clip(self.y_px - side / 2, y0, y1 - side))
         return Shown(self.content_hash, left, top, side)
 
     def seen(self, shown: Shown) -> Grounds | None:
@@ -118,17 +119,15 @@ def _cut(ws: Workspace, row: models.Photo) -> list[_Window]:
     if len(p) == 0:
         return []
     px_per_mm = 1000 / row.um_per_px
-    x, y = (np.quantile(v, INSIDE) for v in (p.x_px, p.y_px))
+    x, y = (tuple(float(q) for q in np.quantile(v, SPREAD)) for v in (p.x_px, p.y_px))
+    half = SIDE_MM * px_per_mm / 2
     found = []
-    for cx in np.linspace(x[0], x[1], ACROSS):
-        for cy in np.linspace(y[0], y[1], DOWN):
-            half = SIDE_MM * px_per_mm / 2
+    for cx in np.linspace(x[0] + half, x[1] - half, ACROSS):
+        for cy in np.linspace(y[0] + half, y[1] - half, DOWN):
             inside = (np.abs(p.x_px - cx) < half) & (np.abs(p.y_px - cy) < half)
             grounds = figures_of(p.diameter_um[inside])
             if grounds is not None:
-                found.append(
-                    _Window(row.content_hash, cx, cy, px_per_mm, row.width_px, row.height_px, grounds, p)
-                )  # fmt: skip
+                found.append(_Window(row.content_hash, cx, cy, px_per_mm, (x[0], x[1]), (y[0], y[1]), grounds, p))
     return found
 
 

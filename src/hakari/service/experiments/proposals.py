@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
@@ -17,7 +16,7 @@ from hakari.service.plans.use_cases import grind_on_bench, plan_document
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
 from hakari.store import models
 
-HEAT_STEPS_C, LEAST_C, MOST_C = (-6.0, -3.0, 0.0, 3.0, 6.0), 60.0, 99.0
+HEAT_STEP_C, HEAT_STEPS, LEAST_C, MOST_C = 3.0, 5, 60.0, 99.0
 DILUTION_STEP, DILUTION_STEPS = 0.1, 5  # a tenth of the drink a step
 TIME_FACTORS = (0.5, 0.75, 1.0, 1.5, 2.0)
 STIR_S = (0.0, 5.0, 10.0, 20.0, 30.0)
@@ -37,6 +36,7 @@ class Proposals(Document):
 
     coffee: str | None
     plan: str | None
+    brewer: str | None
     three_grinds: ThreeGrinds | None
     thirds: Thirds | None
     hand: Hand
@@ -62,7 +62,8 @@ def propose(ws: Workspace) -> Proposals:
                 for k in ("thirds", "ladder")
             ]
         return Proposals(
-            coffee=coffee.name if coffee else None, plan=_words(plan), three_grinds=three,
+            coffee=coffee.name if coffee else None, plan=_words(plan),
+            brewer=plan.recipe.core_brewer().label if plan else None, three_grinds=three,
             thirds=_thirds(plan) if plan else None, hand=Hand(plan=_words(plan) or "the plan on the bench"),
             ladders=_ladders(plan) if plan else [],
             sieve=Sieve(before_g=plan.document.dose_g if plan else None), not_possible=missing,
@@ -116,8 +117,10 @@ def _thirds(plan: models.Plan) -> Thirds | None:
 def _ladders(plan: models.Plan) -> list[Ladder]:
     """Return ladders about the plan: heat and dilution of any, time and stirring of a steep."""
     water_c, drink_g, steep = plan.document.water_c, plan.prediction.drink_g, plan.document.steep
-    heat = sorted({float(np.clip(round(water_c + s), LEAST_C, MOST_C)) for s in HEAT_STEPS_C})
-    found = [Ladder(variable="heat", values=heat)] if water_c > LEAST_C else []
+    # About the present heat, and no hotter than water gets.
+    hottest = water_c + HEAT_STEP_C * min(HEAT_STEPS // 2, (MOST_C - water_c) // HEAT_STEP_C)
+    heat = [float(hottest - HEAT_STEP_C * k) for k in reversed(range(HEAT_STEPS))]
+    found = [Ladder(variable="heat", values=heat)] if heat[0] > LEAST_C else []
     step_g = max(5.0, 5 * round(drink_g * DILUTION_STEP / 5))
     found.append(Ladder(variable="dilution", values=[k * step_g for k in range(DILUTION_STEPS)]))
     if steep is not None:

@@ -1,0 +1,91 @@
+import { useMemo, useState } from "react";
+import { useSample } from "../../../api/hooks";
+import { log } from "../../../charts/scales";
+import { useSize } from "../../../charts/useSize";
+import { QueryBoundary } from "../../../ui/parts";
+import { between, whole } from "../../../ui/words";
+import { PhotoView } from "../../measure/PhotoView";
+import { useDrillActions, type Asked } from "./DrillPage";
+
+const LOW = 250,
+  HIGH = 1400,
+  START = 650;
+
+/** Guess a photo's median by looking, then see it measured. */
+export function EyeSize({ question, verdict, answer, next }: Asked) {
+  const sample = useSample(question.sample_id ?? undefined);
+  const [guess, setGuess] = useState(START);
+  const d = sample.data;
+  useDrillActions("size", verdict, next, [
+    { key: "Space", label: "Show what it is", main: true, run: () => answer(guess.toFixed(0)) },
+  ]);
+  const off = Math.abs(verdict?.off_percent ?? 0);
+  return (
+    <QueryBoundary query={sample}>
+      <div className="thing eye-size">
+        {d && <PhotoView sample={d} index={0} held={null} pxPerMm={44} />}
+        <div>
+          <Guess guess={guess} setGuess={setGuess} truth={verdict ? d?.d50_um : undefined} />
+          <p className="drill-say">
+            You say <b className="figure">{whole(guess)} µm</b>.{" "}
+            {verdict && d
+              ? `It was measured at ${whole(d.d50_um)} µm, ${between(d.d50_ci95_um)}: you were ${off.toFixed(0)} % ${(verdict.off_percent ?? 0) > 0 ? "over" : "under"}.`
+              : "Drag the mark to the median by mass you see. Half the mass lies in fewer grounds than the eye thinks."}
+          </p>
+        </div>
+      </div>
+    </QueryBoundary>
+  );
+}
+
+function Guess({ guess, setGuess, truth }: { guess: number; setGuess: (um: number) => void; truth?: number }) {
+  const [ref, { width }] = useSize();
+  const x = useMemo(() => log([LOW, HIGH], [40, Math.max(width - 40, 100)]), [width]);
+  const clamp = (v: number) => Math.min(HIGH, Math.max(LOW, v));
+  return (
+    <div ref={ref}>
+      <svg
+        width={width}
+        height={124}
+        className="guess"
+        role="slider"
+        tabIndex={0}
+        aria-label="Your guess of the median"
+        aria-valuemin={LOW}
+        aria-valuemax={HIGH}
+        aria-valuenow={Math.round(guess)}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          setGuess(clamp(x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left)));
+        }}
+        onPointerMove={(e) =>
+          e.buttons === 1 && setGuess(clamp(x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left)))
+        }
+        onKeyDown={(e) => {
+          if (e.key === "ArrowRight") setGuess(clamp(guess * 1.02));
+          if (e.key === "ArrowLeft") setGuess(clamp(guess / 1.02));
+        }}
+      >
+        <path className="axis" d={`M40 80H${x(HIGH)}`} />
+        {[300, 400, 500, 600, 800, 1000, 1200].map((t) => (
+          <g key={t}>
+            <path className="axis" d={`M${x(t)} 80v6`} />
+            <text className="tick" x={x(t)} y={104} textAnchor="middle">
+              {t}
+            </text>
+          </g>
+        ))}
+        {truth !== undefined && (
+          <g>
+            <path d={`M${x(truth)} 30V80`} stroke="var(--celadon)" strokeWidth="3" />
+            <text x={x(truth)} y={22} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
+              measured
+            </text>
+          </g>
+        )}
+        <path d={`M${x(guess)} 42V80`} stroke="var(--persimmon)" strokeWidth="2" />
+        <circle cx={x(guess)} cy={38} r="8" fill="var(--persimmon)" />
+      </svg>
+    </div>
+  );
+}

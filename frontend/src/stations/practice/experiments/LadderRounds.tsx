@@ -1,0 +1,137 @@
+import { useState } from "react";
+import { useExperimentWrites, type Body } from "../../../api/practice";
+import { linear, line } from "../../../charts/scales";
+import { Trouble } from "../../../ui/parts";
+import { LADDER_WORDS } from "../words";
+import type { Part } from "./ExperimentPage";
+import { PouringSheet } from "./PouringSheet";
+
+type Ladder = Extract<Body, { kind: "ladder" }>;
+const SCALE = [1, 2, 3, 4, 5];
+
+/** Steps of one variable, tasted by codes; alone by the step under the cup. */
+export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladder }) {
+  const { answer } = useExperimentWrites();
+  const cups = body.cups ?? [];
+  const unit = LADDER_WORDS[body.variable]!.unit;
+  const done = Math.floor(cups.length / body.values.length);
+  const rounds = body.rounds ?? 2;
+  const [liked, setLiked] = useState<Record<number, number>>({});
+  const labels = e.alone ? body.values.map((v) => `${v} ${unit}`) : (e.round?.codes ?? []);
+  const open = e.alone ? done < rounds : e.round !== null;
+  function keep() {
+    const all = labels.map((_, i) => liked[i]!);
+    const cleared = () => setLiked({});
+    if (e.alone)
+      void note({ ...body, cups: [...cups, ...body.values.map((value, i) => ({ value, liked: all[i]! }))] }).then(
+        cleared,
+      );
+    else answer.mutate({ id: e.id, number: e.round!.number, liked: all, named: [] }, { onSuccess: cleared });
+  }
+  return (
+    <>
+      <p className="quiet">
+        {LADDER_WORDS[body.variable]!.name}: {body.values.join(", ")} {unit} · {done} of {rounds} rounds tasted
+      </p>
+      {open ? (
+        <section className="round" aria-label={`Round ${done + 1}`}>
+          <h2>Round {done + 1}: how do you like each?</h2>
+          {e.alone ? (
+            <p>Note the step under each cup, shuffle them with closed eyes, taste, then turn them over one by one.</p>
+          ) : (
+            <PouringSheet experiment={e} />
+          )}
+          {labels.map((label, i) => (
+            <div className="chips taste-row" key={label} role="radiogroup" aria-label={`Cup ${label}`}>
+              <b className="figure">{label}</b>
+              {SCALE.map((s) => (
+                <button
+                  key={s}
+                  role="radio"
+                  aria-checked={liked[i] === s}
+                  className="chip"
+                  onClick={() => setLiked({ ...liked, [i]: s })}
+                >
+                  {s}
+                </button>
+              ))}
+            </div>
+          ))}
+          <div className="round-acts">
+            <span className="quiet">1 not at all, 5 very much</span>
+            <button
+              className="main-act"
+              disabled={labels.some((_, i) => liked[i] === undefined) || answer.isPending}
+              onClick={keep}
+            >
+              Open the round
+            </button>
+          </div>
+          {answer.error != null && <Trouble error={answer.error} />}
+        </section>
+      ) : (
+        <p>
+          All rounds are tasted.{" "}
+          <button className="link" onClick={() => void note({ ...body, rounds: Math.min(10, rounds + 1) })}>
+            Add a round
+          </button>
+        </p>
+      )}
+      {cups.length > 0 && <Liking body={body} result={e.result.ladder ?? null} unit={unit} />}
+    </>
+  );
+}
+
+/** Liking by step, each cup a ring, the mean a line, the best step with its interval below. */
+function Liking({
+  body,
+  result,
+  unit,
+}: {
+  body: Ladder;
+  result: Part["experiment"]["result"]["ladder"];
+  unit: string;
+}) {
+  const values = [...body.values].sort((a, b) => a - b);
+  const x = linear([values[0]!, values.at(-1)!], [40, 530]);
+  const y = linear([1, 5], [150, 20]);
+  return (
+    <figure className="differences">
+      <svg viewBox="0 0 560 200" role="img" aria-label="Liking by step">
+        {SCALE.map((s) => (
+          <g key={s}>
+            <path d={`M40 ${y(s)}H530`} stroke="var(--hairline)" />
+            <text className="tick" x="28" y={y(s) + 4} textAnchor="end">
+              {s}
+            </text>
+          </g>
+        ))}
+        {result?.decided && (
+          <rect
+            x={x(result.ci95[0]!)}
+            width={Math.max(2, x(result.ci95[1]!) - x(result.ci95[0]!))}
+            y="14"
+            height="142"
+            fill="var(--celadon-wash)"
+          />
+        )}
+        {(body.cups ?? []).map((c, i) => (
+          <circle key={i} cx={x(c.value)} cy={y(c.liked)} r="5" fill="none" stroke="var(--ink-2)" strokeWidth="1.5" />
+        ))}
+        {result && (
+          <path
+            d={line(result.values.map((v, i) => [x(v), y(result.mean_liked[i]!)]))}
+            fill="none"
+            stroke="var(--persimmon)"
+            strokeWidth="2"
+          />
+        )}
+        {values.map((v) => (
+          <text key={v} className="tick" x={x(v)} y="176" textAnchor="middle">
+            {v} {unit}
+          </text>
+        ))}
+      </svg>
+    </figure>
+  );
+}

@@ -1,0 +1,78 @@
+import type { Schemas } from "../../../api/client";
+import { typed } from "../../../api/client";
+import type { Body } from "../../../api/practice";
+import { Setting } from "../../../ui/parts";
+import { clock, whole } from "../../../ui/words";
+import type { Part } from "./ExperimentPage";
+import { NotedTable } from "./NotedTable";
+
+type Three = Extract<Body, { kind: "three-grinds" }>;
+const WORDS = ["sour", "bitter", "thin", "heavy", "sweet", "balanced"] as const;
+
+/** Settings side by side: what was predicted, what was found, what was liked. */
+export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
+  const change = (i: number, grind: Partial<Schemas["GrindTried"]>) =>
+    void note({ ...body, grinds: body.grinds.map((g, k) => (k === i ? { ...g, ...grind } : g)) });
+  return (
+    <>
+      <NotedTable
+        error={error}
+        label="Brews"
+        columns={[
+          { key: "time_s", head: "Time", shown: clock },
+          { key: "tds_percent", head: "Strength", unit: "%" },
+        ]}
+        rows={body.grinds}
+        rowName={(i) => {
+          const g = body.grinds[i]!;
+          return (
+            <>
+              <b>
+                <Setting value={g.setting} />
+              </b>{" "}
+              <span className="quiet">
+                {whole(g.d50_um)} µm{g.predicted_s != null && `, ${clock(g.predicted_s)} predicted`}
+              </span>
+            </>
+          );
+        }}
+        set={(i, key, text) => change(i, { [key]: text ? typed(text) : null })}
+      />
+      <h2>How they taste</h2>
+      {body.grinds.map((g, i) => (
+        <div className="chips taste-row" key={g.setting} role="group" aria-label={`Taste at ${g.setting}`}>
+          <b>
+            <Setting value={g.setting} />
+          </b>
+          {WORDS.map((w) => {
+            const strength = g.taste?.[w] ?? 0;
+            return (
+              <button
+                key={w}
+                className="chip"
+                aria-pressed={strength > 0}
+                onClick={() => change(i, { taste: { ...g.taste, [w]: strength ? 0 : 1 } })}
+              >
+                {w}
+              </button>
+            );
+          })}
+        </div>
+      ))}
+      <h2>Which did you like?</h2>
+      <div className="chips" role="radiogroup" aria-label="Which did you like?">
+        {[...body.grinds.map((g) => g.setting), "none"].map((setting) => (
+          <button
+            key={setting}
+            role="radio"
+            aria-checked={body.liked === setting}
+            className="chip"
+            onClick={() => void note({ ...body, liked: setting })}
+          >
+            <span>{setting === "none" ? "no difference" : <Setting value={setting} />}</span>
+          </button>
+        ))}
+      </div>
+    </>
+  );
+}

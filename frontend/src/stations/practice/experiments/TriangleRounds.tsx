@@ -1,0 +1,179 @@
+import { useState } from "react";
+import { typed } from "../../../api/client";
+import { useExperimentWrites, type Body, type Experiment } from "../../../api/practice";
+import { Trouble, Typed } from "../../../ui/parts";
+import type { Part } from "./ExperimentPage";
+import { NotedTable } from "./NotedTable";
+import { PouringSheet } from "./PouringSheet";
+
+type Rounds = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
+const ORDINALS = ["first", "second", "third"];
+
+/** Rounds of a triangle: pour, taste, name the odd cup; then the round is open. */
+export function TriangleRounds({ body, experiment: e, note, error }: Part & { body: Rounds }) {
+  const answers = body.answers ?? [];
+  const done = Math.max(-1, ...answers.map((a) => a.round ?? 0)) + 1;
+  const rounds = body.rounds ?? 12;
+  return (
+    <>
+      {body.kind === "sieve" && <Weighed body={body} note={note} error={error} />}
+      {done < rounds ? (
+        <Round key={done} experiment={e} number={done} rounds={rounds} />
+      ) : (
+        <p>
+          All {rounds} rounds are tasted.{" "}
+          <button className="link" onClick={() => void note({ ...body, rounds: Math.min(60, rounds + 6) })}>
+            Add six more
+          </button>
+        </p>
+      )}
+      {answers.length > 0 && (
+        <table className="noted" aria-label="Rounds so far">
+          <thead>
+            <tr>
+              <th>Round</th>
+              <th>Taster</th>
+              <th>Cups</th>
+              <th>Named</th>
+              <th>Right</th>
+            </tr>
+          </thead>
+          <tbody>
+            {answers.map((a, i) => {
+              const right = a.order != null ? oddOf(a.order) === a.named : a.right;
+              return (
+                <tr key={i} data-right={right}>
+                  <th scope="row">{(a.round ?? 0) + 1}</th>
+                  <td>{a.taster}</td>
+                  <td className="figure">{a.order ?? "shuffled"}</td>
+                  <td>{a.named == null ? "" : ORDINALS[a.named]}</td>
+                  <td>{right ? "yes" : "no"}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+}
+
+const oddOf = (order: string) => [...order].findIndex((l) => [...order].filter((k) => k === l).length === 1);
+
+function Weighed({ body, note, error }: Omit<Part, "experiment"> & { body: Extract<Body, { kind: "sieve" }> }) {
+  return (
+    <NotedTable
+      error={error}
+      label="Weighed"
+      columns={[
+        { key: "before_g", head: "Ground", unit: "g" },
+        { key: "kept_g", head: "Kept", unit: "g" },
+        { key: "removed_g", head: "Taken out", unit: "g" },
+        { key: "mesh_um", head: "Mesh", unit: "µm" },
+      ]}
+      rows={[body]}
+      rowName={() => "Dose"}
+      set={(_, key, text) => void note({ ...body, [key]: text ? typed(text) : null })}
+    />
+  );
+}
+
+/** The next round: names of the tasters stay from round to round. */
+function Round({ experiment: e, number, rounds }: { experiment: Experiment; number: number; rounds: number }) {
+  const { answer } = useExperimentWrites();
+  const [tasters, setTasters] = useState<string[]>(() => tastersOf(e));
+  const [named, setNamed] = useState<Record<number, number>>({});
+  const alone = e.alone;
+  const ready = tasters.every((_, i) => named[i] !== undefined);
+  const choices = alone
+    ? ["it was not the odd one", "it was the odd one"]
+    : ORDINALS.map((o, k) => `${o} (${e.round?.codes[k]})`);
+  return (
+    <section className="round" aria-label={`Round ${number + 1}`}>
+      <h2>
+        Round {number + 1} of {rounds}
+      </h2>
+      {alone ? (
+        <p>
+          Stick a note under each of three cups: two with one brew, one with the other. Close your eyes, shuffle them,
+          taste from the left, decide which is odd. Then turn it over.
+        </p>
+      ) : (
+        <>
+          <ol className="cups" aria-label="Cups in the order of tasting">
+            {e.round?.codes.map((c) => (
+              <li key={c} className="figure">
+                {c}
+              </li>
+            ))}
+          </ol>
+          <PouringSheet experiment={e} />
+        </>
+      )}
+      {tasters.map((t, i) => (
+        <div key={i} className="taster">
+          <Typed
+            label={tasters.length > 1 ? `Taster ${i + 1}` : "Taster"}
+            value={t}
+            width={150}
+            small
+            onChange={(name) => setTasters(tasters.map((was, k) => (k === i ? name : was)))}
+          />
+          <div className="chips" role="radiogroup" aria-label={`Odd cup of ${t || `taster ${i + 1}`}`}>
+            {choices.map((words, k) => (
+              <button
+                key={words}
+                role="radio"
+                aria-checked={named[i] === k}
+                className="chip"
+                onClick={() => setNamed({ ...named, [i]: k })}
+              >
+                {words}
+              </button>
+            ))}
+          </div>
+        </div>
+      ))}
+      <div className="round-acts">
+        <button
+          className="link"
+          onClick={() => setTasters([...tasters, `taster ${tasters.length + 1}`])}
+          disabled={tasters.length >= 8}
+        >
+          Another taster
+        </button>
+        {tasters.length > 1 && (
+          <button className="link" onClick={() => setTasters(tasters.slice(0, -1))}>
+            One taster less
+          </button>
+        )}
+        <button
+          className="main-act"
+          disabled={!ready || answer.isPending}
+          onClick={() =>
+            answer.mutate({
+              id: e.id,
+              number,
+              named: tasters.map((taster, i) => ({
+                taster: taster.trim() || `taster ${i + 1}`,
+                ...(alone ? { right: named[i] === 1 } : { named: named[i] }),
+              })),
+              liked: [],
+            })
+          }
+        >
+          Open the round
+        </button>
+      </div>
+      {answer.error != null && <Trouble error={answer.error} />}
+    </section>
+  );
+}
+
+/** The tasters of the round before. */
+function tastersOf(e: Experiment): string[] {
+  const answers = (e.experiment as Rounds).answers ?? [];
+  const last = answers.at(-1)?.round;
+  const names = answers.filter((a) => a.round === last).map((a) => a.taster ?? "taster");
+  return names.length ? names : ["taster"];
+}
