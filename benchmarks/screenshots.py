@@ -17,7 +17,8 @@ from playwright.sync_api import Page, Playwright, sync_playwright
 from hakari.service.samples.demo_photos import demo_photo
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
-VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew")
+VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew", "practice", "practice/experiments/3")
+NAMES = {"practice/experiments/3": "practice-triangle"}
 ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")
 
@@ -111,8 +112,8 @@ def take(base: str, folder: Path) -> None:
                     brew_until(page, base, 48.0)
                 else:
                     settle(page, f"{base}/{view}")
-                name = view if theme == "light" else f"{view}-dark"
-                keep(page, name)
+                name = NAMES.get(view, view)
+                keep(page, name if theme == "light" else f"{name}-dark")
             if theme == "light":
                 brew_to_its_end(page, base)
                 keep(page, "brew-after")

@@ -114,3 +114,20 @@ def test_wrong_usage_is_two() -> None:
     with pytest.raises(SystemExit) as leaving:
         main(["measure"])
     assert leaving.value.code == 2
+
+
+def test_experiment(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    path = tmp_path / "triangle.json"
+    answers = [{"order": "ABA", "named": 1}] * 8 + [{"order": "BBA", "named": 0}] * 4
+    triangle = {"format": "hakari.experiment/1", "kind": "triangle", "a": "cone", "b": "flat", "rounds": 12}
+    path.write_text(json.dumps(triangle | {"name": "Cone against flat", "answers": answers}))
+    status, result = run(capsys, "experiment", path, "--json")
+    assert status == 0 and result["format"] == "hakari.experiment-result/1" and result["kind"] == "triangle"
+    assert result["triangle"]["rights"] == 8 and result["triangle"]["told_apart"]
+    assert result["triangle"]["p_value"] == pytest.approx(0.0188, abs=5e-5)  # the table's figure for 8 of 12
+    assert result["power"]["rights_needed"] == 8
+    assert main(["experiment", str(path)]) == 0
+    assert "8 of 12 right; by guessing alone this or more comes 1.9 % of the time" in capsys.readouterr().out
+    path.write_text(json.dumps(triangle | {"kind": "seance"}))
+    status, refused = run(capsys, "experiment", path, "--json")
+    assert status == 3 and refused["code"] == "format-mismatch"

@@ -180,7 +180,7 @@ def test_an_empty_house_leads_through_one_photo(page: Page, empty_url: str) -> N
     expect(page.get_by_role("heading", name="How big are your grounds?")).to_be_visible()
     for path, words in (
         ("grinders", "Which grinders do you have?"), ("cup", "No brew to judge yet"), ("slips", "No slips yet"),
-        ("brew", "Nothing to brew yet"), ("practice", "needs a photo"), ("plan", "The grind is assumed"),
+        ("brew", "Nothing to brew yet"), ("practice", "needs a grinder"), ("plan", "The grind is assumed"),
     ):  # fmt: skip
         page.goto(f"{empty_url}/{path}")
         expect(page.get_by_text(words).first).to_be_visible()

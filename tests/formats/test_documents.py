@@ -14,6 +14,8 @@ from hakari.core.brew.units import clock, parse_celsius, parse_number, parse_sec
 from hakari.core.errors import InputError
 from hakari.core.photo.card import CARDS, find_card, ink
 from hakari.formats import card_drawing
+from hakari.formats.experiment import ExperimentDocument
+from hakari.formats.experiment_result import judge
 from hakari.formats.grinder import GrinderDocument
 from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.slip import SlipDocument
@@ -35,6 +37,45 @@ def test_what_is_written_is_read_back() -> None:
     for kind, raw in ((GrinderDocument, GRINDER), (PlanDocument, PLAN)):
         first = kind.model_validate(raw)
         assert kind.model_validate_json(first.model_dump_json()) == first
+
+
+EXPERIMENTS = {
+    "triangle": {"a": "x", "b": "y", "answers": [{"order": "AAB", "named": 2}, {"right": False, "round": 1}]},
+    "three-grinds": {
+        "grinds": [{"setting": "18", "d50_um": 520, "time_s": "3:40"}, {"setting": "22", "d50_um": 600, "time_s": 190}],
+    },
+    "thirds": {"dose_g": "17 g", "cups": [{"drink_g": 80, "tds_percent": "2,1 %"}, {"drink_g": 80, "tds_percent": 0.9}]},
+    "two-ways": {"a": "x", "b": "y", "pairs": [{"a": 180, "b": 190}, {"a": 182, "b": 195}]},
+    "hand": {"brews": [{"time_s": "3:40"}, {"time_s": 230, "drink_g": 240}]},
+    "ladder": {
+        "variable": "heat", "values": [88, 91, 94],
+        "cups": [{"value": v, "liked": k} for v, k in ((88, 2), (91, 4), (94, 3), (91, 5), (88, 1), (94, 3))],
+    },
+    "sieve": {"before_g": 20, "kept_g": 17.5, "removed_g": 2.3},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", EXPERIMENTS)
+def test_an_experiment_is_read_flat_or_nested_and_judged(kind: str) -> None:
+    flat = ExperimentDocument.model_validate({"format": "hakari.experiment/1", "kind": kind, **EXPERIMENTS[kind]})
+    assert ExperimentDocument.model_validate_json(flat.model_dump_json()) == flat
+    result = judge(flat.experiment)
+    found = [v for k, v in result if k not in ("format", "kind", "power") and v is not None]
+    assert result.kind == kind and len(found) == 1
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"kind": "triangle", "a": "x", "b": "y", "answers": [{"named": 1}]}, {"kind": "triangle", "a": "x"},
+        {"kind": "ladder", "variable": "heat", "values": [88, 88, 91]},
+        {"kind": "ladder", "variable": "mood", "values": [1, 2, 3]},
+        {"kind": "thirds", "dose_g": 0}, {"kind": "hand", "brews": [{"time_s": -4}]}, {"kind": "other"},
+    ],
+)  # fmt: skip
+def test_an_experiment_that_cannot_be_is_refused(wrong: dict) -> None:
+    with pytest.raises(ValidationError):
+        ExperimentDocument.model_validate(wrong)
 
 
 def test_typed_figures_are_read() -> None:

@@ -4526,17 +4526,11 @@ export interface components {
          *     ``now`` is how well the median is known, in all and against another photo in the same light; ``narrowing`` is of the
          *     latter. ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two
          *     samples as good as this one in the same light tell such a step apart, or the wanted width is reached. Where it is not
-         *     enough, ``limited_by_light`` says that more photos in the same light no longer narrow it. ``eye_percent`` is the smallest
-         *     difference that the user's own eye tells in Practice.
+         *     enough, ``limited_by_light`` says that more photos in the same light no longer narrow it.
          */
         MorePhotosView: {
             /** Enough */
             enough: boolean;
-            /**
-             * Eye Percent
-             * @default null
-             */
-            eye_percent?: number | null;
             /** Limited By Light */
             limited_by_light: boolean;
             /** Narrowing */
@@ -5656,7 +5650,7 @@ export interface components {
         };
         /**
          * QuestionView
-         * @description A question: for ``size`` the sample to look at, for pairs two pictures, for words a word with ways to choose from.
+         * @description A question: for ``size`` a sample or one picture with its width, for pairs two, for words a word and ways.
          */
         QuestionView: {
             /** @default null */
@@ -5674,11 +5668,6 @@ export interface components {
              */
             options?: string[];
             /**
-             * Photo
-             * @default null
-             */
-            photo?: number | null;
-            /**
              * Sample Id
              * @default null
              */
@@ -5688,6 +5677,11 @@ export interface components {
              * @default false
              */
             simulated?: boolean;
+            /**
+             * Window Mm
+             * @default null
+             */
+            window_mm?: number | null;
             /**
              * Word
              * @default null

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { useDrills } from "../../api/practice";
 import { Margin } from "../../ui/Margin";
 import { Sign, Finding } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";
@@ -31,6 +32,7 @@ const VERDICTS = { good: "Good", usable: "Usable with care", retake: "Take it ag
 export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos, refused }: Props) {
   const m = sample.measurement;
   const below = m.mass_below_um["200"];
+  const eye = useDrills().data?.find((d) => d.drill === "finer")?.threshold?.percent;
   return (
     <Margin label="What was measured">
       <div className="number" data-testid="d50">
@@ -110,7 +112,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
           <Finding
             kind="note"
             title={sample.more_photos.words}
-            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.${eyeWords(sample.more_photos.eye_percent)}`}
+            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.${eyeWords(eye)}`}
             act={
               <button className="link" onClick={addPhotos}>
                 Add photos of this grind

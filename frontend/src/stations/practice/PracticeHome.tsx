@@ -88,7 +88,7 @@ function figureOf(d: Drill): string {
 }
 
 function dueWords(d: Drill): string {
-  if (d.items === 0) return d.drill === "dial" ? "needs a grinder" : "needs a photo";
+  if (d.items === 0) return "needs a grinder";
   if (d.due === 0) return "nothing due";
   return d.answers === 0 ? "new" : `${d.due} due`;
 }

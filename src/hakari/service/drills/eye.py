@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import cv2
 import numpy as np
@@ -11,48 +12,48 @@ from sqlalchemy.orm import Session
 
 from hakari.core.experiment.eye_pairs import EyePair, Grounds, figures_of, pair_by_size, pair_by_small
 from hakari.core.photo.decode import decode
-from hakari.core.photo.result import Particles
 from hakari.service.cache import Cache
+from hakari.service.drills.known_grounds import (
+    KnownGrounds,
+    own_grounds,
+    own_samples,
+    picture_bytes,
+    shipped_grounds,
+    shipped_names,
+)
 from hakari.service.drills.questions import Shown
-from hakari.service.samples.views import reviewed
-from hakari.service.workspace.transaction import Workspace, list_active
-from hakari.store import models
+from hakari.service.workspace.transaction import Workspace
 
 SIDE_MM, SHOWN_PX, QUALITY = 15.0, 640, 88
 # The card's frame is not shown: windows keep to where the grounds lie.
 SPREAD = (0.01, 0.99)
 ACROSS, DOWN = 4, 2
-MOST_PHOTOS = 12
 
 
 @dataclass(frozen=True)
 class _Window:
-    """A window of a photo: its middle, px, how many px a mm has, where the grounds lie, px, and what lies in it."""
+    """A window of a photo: its middle, px, where the grounds lie, px, and what is in it."""
 
-    content_hash: str
     x_px: float
     y_px: float
-    px_per_mm: float
     x_range_px: tuple[float, float]
     y_range_px: tuple[float, float]
     grounds: Grounds
-    particles: Particles
+    photo: KnownGrounds
 
-    def shown(self, magnify: float) -> Shown:
+    def shown(self, magnify: float = 1.0) -> Shown:
         """Return the window so large that its grounds look magnified."""
         (x0, x1), (y0, y1) = self.x_range_px, self.y_range_px
-        side = int(min(SIDE_MM * self.px_per_mm / magnify, x1 - x0, y1 - y0))
+        side = int(min(SIDE_MM * self.photo.px_per_mm / magnify, x1 - x0, y1 - y0))
         left = int(np.clip(self.x_px - side / 2, x0, x1 - side))
         top = int(np.clip(self.y_px - side / 2, y0, y1 - side))
-        return Shown(self.content_hash, left, top, side)
+        return Shown(self.photo.source, left, top, side, side / self.photo.px_per_mm)
 
     def seen(self, shown: Shown) -> Grounds | None:
-        """Return the figures of what is shown, in units of the window: what a person can compare."""
-        p = self.particles
-        inside = (np.abs(p.x_px - shown.left_px - shown.side_px / 2) < shown.side_px / 2) & (
-            np.abs(p.y_px - shown.top_px - shown.side_px / 2) < shown.side_px / 2
-        )
-        return figures_of(p.diameter_um[inside] * self.px_per_mm / shown.side_px, least=20)
+        """Return the figures of the grounds that a window shows."""
+        p, half = self.photo, shown.side_px / 2
+        inside = (np.abs(p.x_px - shown.left_px - half) < half) & (np.abs(p.y_px - shown.top_px - half) < half)
+        return figures_of(p.diameter_um[inside], least=20)
 
 
 _windows: Cache[list[_Window]] = Cache(40)
@@ -69,22 +70,32 @@ class Compared:
 
 
 def compare_sizes(ws: Workspace, session: Session, wanted_ln: float, rng: np.random.Generator) -> Compared | None:
-    """Return two windows whose medians look as far apart as wanted; the second is the coarser one or the finer, by chance."""
-    windows = _of_one_photo(ws, session, rng)
+    """Return two windows of one photo whose medians look as far apart as wanted, so that light and colour tell nothing."""
+    photos = _photos(ws, session)
+    windows = _windows_of(photos[int(rng.integers(len(photos)))]())
     pair = pair_by_size([w.grounds for w in windows], wanted_ln, rng)
-    return _compared(windows, pair, rng, lambda g: g.d50_um)
+    return _compared(windows, pair, rng, lambda g, shown: g.d50_um / shown.side_mm)
 
 
 def compare_small(ws: Workspace, session: Session, wanted_ln: float, rng: np.random.Generator) -> Compared | None:
     """Return two windows whose shares of small grounds differ about as wanted."""
-    windows = [w for row in _photos(session) for w in _windows_of(ws, row)]
+    windows = [w for photo in _photos(ws, session) for w in _windows_of(photo())]
     pair = pair_by_small([w.grounds for w in windows], wanted_ln, rng)
-    return _compared(windows, pair, rng, lambda g: g.small_share)
+    return _compared(windows, pair, rng, lambda g, shown: g.small_share)
+
+
+def one_window(source: str, rng: np.random.Generator) -> tuple[Shown, float]:
+    """Return a window of a shipped photo as it is, and the median of what it shows, µm."""
+    windows = _windows_of(shipped_grounds(source))
+    window = windows[int(rng.integers(len(windows)))]
+    shown = window.shown()
+    seen = window.seen(shown)
+    return shown, seen.d50_um if seen else window.grounds.d50_um
 
 
 def picture_of(ws: Workspace, shown: Shown) -> bytes:
     """Return a window as a JPEG of the usual size."""
-    rgb = decode(ws.files.get(shown.content_hash)).rgb
+    rgb = decode(picture_bytes(ws, shown.source)).rgb
     cut = rgb[shown.top_px : shown.top_px + shown.side_px, shown.left_px : shown.left_px + shown.side_px]
     way = cv2.INTER_AREA if shown.side_px > SHOWN_PX else cv2.INTER_CUBIC
     resized = cv2.resize(cut, (SHOWN_PX, SHOWN_PX), interpolation=way)
@@ -92,47 +103,36 @@ def picture_of(ws: Workspace, shown: Shown) -> bytes:
     return jpeg.tobytes()
 
 
-def _photos(session: Session) -> list[models.Photo]:
-    samples = [s for s in list_active(session, models.Sample) if s.source == "photo" and s.photos]
-    return [s.photos[0] for s in samples[-MOST_PHOTOS:]]
+def _photos(ws: Workspace, session: Session) -> list[Callable[[], KnownGrounds]]:
+    """One's own photos and the shipped ones, each looked at when it is wanted."""
+    own = [partial(own_grounds, ws, row) for row in own_samples(session)]
+    return [*own, *(partial(shipped_grounds, name) for name in shipped_names())]
 
 
-def _of_one_photo(ws: Workspace, session: Session, rng: np.random.Generator) -> list[_Window]:
-    """Windows of one photo, so that light and colour tell nothing."""
-    rows = _photos(session)
-    for k in rng.permutation(len(rows)):
-        windows = _windows_of(ws, rows[int(k)])
-        if len(windows) > 1:
-            return windows
-    return []
+def _windows_of(photo: KnownGrounds) -> list[_Window]:
+    return _windows.get((photo.source, len(photo.diameter_um)), lambda: _cut(photo))
 
 
-def _windows_of(ws: Workspace, row: models.Photo) -> list[_Window]:
-    key = (str(ws.folder), row.sample.id, row.sample.version, row.id)
-    return _windows.get(key, lambda: _cut(ws, row))
-
-
-def _cut(ws: Workspace, row: models.Photo) -> list[_Window]:
-    now = reviewed(ws, row.sample).particles.counted
-    index = row.sample.photos.index(row)
-    p = now.select(np.flatnonzero(now.photo == index))
-    if len(p) == 0:
+def _cut(photo: KnownGrounds) -> list[_Window]:
+    if len(photo.diameter_um) == 0:
         return []
-    px_per_mm = 1000 / row.um_per_px
-    x, y = (tuple(float(q) for q in np.quantile(v, SPREAD)) for v in (p.x_px, p.y_px))
-    half = SIDE_MM * px_per_mm / 2
+    x, y = (tuple(float(q) for q in np.quantile(v, SPREAD)) for v in (photo.x_px, photo.y_px))
+    half = SIDE_MM * photo.px_per_mm / 2
     found = []
     for cx in np.linspace(x[0] + half, x[1] - half, ACROSS):
         for cy in np.linspace(y[0] + half, y[1] - half, DOWN):
-            inside = (np.abs(p.x_px - cx) < half) & (np.abs(p.y_px - cy) < half)
-            grounds = figures_of(p.diameter_um[inside])
+            inside = (np.abs(photo.x_px - cx) < half) & (np.abs(photo.y_px - cy) < half)
+            grounds = figures_of(photo.diameter_um[inside])
             if grounds is not None:
-                found.append(_Window(row.content_hash, cx, cy, px_per_mm, (x[0], x[1]), (y[0], y[1]), grounds, p))
+                found.append(_Window(cx, cy, (x[0], x[1]), (y[0], y[1]), grounds, photo))
     return found
 
 
 def _compared(
-    windows: Sequence[_Window], pair: EyePair | None, rng: np.random.Generator, figure: Callable[[Grounds], float]
+    windows: Sequence[_Window],
+    pair: EyePair | None,
+    rng: np.random.Generator,
+    figure: Callable[[Grounds, Shown], float],
 ) -> Compared | None:
     if pair is None:
         return None
@@ -143,5 +143,5 @@ def _compared(
     seen = [w.seen(s) for (w, _), s in zip(both, shown, strict=True)]
     if seen[0] is None or seen[1] is None:
         return None
-    ratio = float(np.log(max(figure(seen[1]), 1e-9) / max(figure(seen[0]), 1e-9)))
+    ratio = float(np.log(max(figure(seen[1], shown[1]), 1e-9) / max(figure(seen[0], shown[0]), 1e-9)))
     return Compared(shown[0], shown[1], ratio > 0, abs(ratio))

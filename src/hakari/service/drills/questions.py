@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -32,12 +32,12 @@ class DialTask(Document):
 
 
 class QuestionView(Document):
-    """A question: for ``size`` the sample to look at, for pairs two pictures, for words a word with ways to choose from."""
+    """A question: for ``size`` a sample or one picture with its width, for pairs two, for words a word and ways."""
 
     id: int
     drill: Asked
     sample_id: int | None = None
-    photo: int | None = None
+    window_mm: float | None = None
     word: str | None = None
     options: list[str] = []
     dial: DialTask | None = None
@@ -46,12 +46,13 @@ class QuestionView(Document):
 
 @dataclass(frozen=True)
 class Shown:
-    """A window of a stored photo, px, as it is shown."""
+    """A window of a photo as it is shown: px of its picture, and how wide it is on the paper."""
 
-    content_hash: str
+    source: str
     left_px: int
     top_px: int
     side_px: int
+    side_mm: float
 
 
 @dataclass(frozen=True)
@@ -63,8 +64,6 @@ class Question:
     right: str
     truth: float = 1.0
     shown: tuple[Shown, ...] = ()
-    view: QuestionView | None = None
-    choices: tuple[str, ...] = field(default=())
 
 
 class Questions:

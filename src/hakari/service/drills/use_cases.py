@@ -15,9 +15,10 @@ from hakari.core.experiment.staircase import next_difference
 from hakari.formats.base import Document
 from hakari.service.drills import eye, pours
 from hakari.service.drills.dials import dial_items, dial_question, dial_right
+from hakari.service.drills.known_grounds import own_samples, shipped_names
 from hakari.service.drills.progress import DrillView, drill_view, next_item, record, trials_of
 from hakari.service.drills.questions import Asked, Drill, Question, Questions, QuestionView
-from hakari.service.workspace.transaction import Workspace, list_active, lookup
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 # A guess so near counts as well.
@@ -67,7 +68,7 @@ def ask(ws: Workspace, questions: Questions, new: NewQuestion, rng: np.random.Ge
     Raises
     ------
     InputError
-        ``nothing-to-practise`` where there are no photos or no dials yet.
+        ``nothing-to-practise`` where there are no dials yet.
     """
     with ws.transaction() as session:
         items = _items(session, new.drill)
@@ -119,17 +120,21 @@ def _items(session: Session, drill: Drill) -> list[str]:
         return dial_items(session)
     if drill == "pour":
         return [c.name for c in pours.curves_of(session)]
-    photos = [str(s.id) for s in list_active(session, models.Sample) if s.source == "photo" and s.photos]
-    return photos if drill == "size" else [PAIR] * bool(photos)
+    if drill == "size":
+        return [*(str(s.id) for s in own_samples(session)), *shipped_names()]
+    return [PAIR]
 
 
 def _ask_size(
     ws: Workspace, session: Session, questions: Questions, item: str, rng: np.random.Generator
 ) -> QuestionView:
-    row = lookup(session, models.Sample, int(item))
-    assert row is not None
+    if not item.isdecimal():
+        shown, d50_um = eye.one_window(item, rng)
+        number = questions.ask(Question("size", item, right=f"{d50_um:.0f}", truth=d50_um, shown=(shown,)))
+        return QuestionView(id=number, drill="size", window_mm=shown.side_mm, simulated=True)
+    row = find(session, models.Sample, int(item), "sample")
     number = questions.ask(Question("size", item, right=f"{row.d50_um:.0f}", truth=row.d50_um))
-    return QuestionView(id=number, drill="size", sample_id=row.id, photo=0, simulated=row.simulated)
+    return QuestionView(id=number, drill="size", sample_id=row.id, simulated=row.simulated)
 
 
 def _ask_pair(drill: Asked) -> Callable[..., QuestionView]:
@@ -194,10 +199,10 @@ def _judge(session: Session, question: Question, text: str, guess: float | None)
         off = float(np.log(guess / question.truth))
         return guess, abs(off) <= WELL_WITHIN_LN, 100 * float(np.expm1(off))
     well = dial_right(session, question, text) if question.drill == "dial" else text == question.right
-    apart = 100 * float(np.expm1(question.truth)) if question.shown else None
+    apart = 100 * float(np.expm1(question.truth)) if len(question.shown) == 2 else None
     return float(well), well, apart
 
 
 def _nothing(drill: Drill) -> InputError:
-    remedy = "Set up a grinder first." if drill == "dial" else "Measure a photo or two first."
+    remedy = "Set up a grinder first." if drill == "dial" else "Try again."
     return InputError("nothing-to-practise", "There is nothing to practise with yet.", remedy)

@@ -22,7 +22,6 @@ from hakari.core.psd.summary import (
 )
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
-from hakari.service.drills.progress import eye_threshold
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, grounds_of, outlines_of
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
@@ -77,8 +76,7 @@ class MorePhotosView(Document):
     ``now`` is how well the median is known, in all and against another photo in the same light; ``narrowing`` is of the
     latter. ``step_share`` is how much one step of its grinder moves the median, where that is known; ``enough`` whether two
     samples as good as this one in the same light tell such a step apart, or the wanted width is reached. Where it is not
-    enough, ``limited_by_light`` says that more photos in the same light no longer narrow it. ``eye_percent`` is the smallest
-    difference that the user's own eye tells in Practice.
+    enough, ``limited_by_light`` says that more photos in the same light no longer narrow it.
     """
 
     words: str
@@ -87,7 +85,6 @@ class MorePhotosView(Document):
     step_share: float | None
     enough: bool
     limited_by_light: bool
-    eye_percent: float | None = None
 
 
 class ReviewView(Document):
@@ -280,10 +277,9 @@ def _more_photos(session: Session, row: models.Sample, now: Reviewed) -> MorePho
         words = _with_more(same, photos, light, wanted, shared, tells_step=step is not None)
     if step is not None and "one step" not in words:
         words += f"; one step on this grinder is {100 * step:.1f} %"
-    eye = eye_threshold(session)
     narrowed = narrowing(now.particles, m.resolution_limit_um, m.light_error) if photos > 1 else []
     return MorePhotosView(
-        words=words + ".", step_share=step, enough=enough, limited_by_light=limited, eye_percent=eye.percent if eye else None,
+        words=words + ".", step_share=step, enough=enough, limited_by_light=limited,
         now=f"±{100 * half:.0f} % in all, ±{100 * same:.1f} % within this light" if shared else f"±{100 * half:.1f} % now",
         narrowing=[NarrowedView(photos=n.photos, d50_um=n.d50_um, ci95_um=n.ci95_um) for n in narrowed],
     )  # fmt: skip

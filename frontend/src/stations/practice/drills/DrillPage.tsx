@@ -37,7 +37,7 @@ export function DrillPage() {
           <h1>There is no such drill</h1>
         </div>
       ) : found.items === 0 ? (
-        <Missing drill={found.drill} />
+        <Missing />
       ) : found.drill === "pour" ? (
         <PourDrill view={found} />
       ) : (
@@ -47,25 +47,13 @@ export function DrillPage() {
   );
 }
 
-function Missing({ drill }: { drill: Drill }) {
+function Missing() {
   const navigate = useNavigate();
-  const dial = drill === "dial";
-  useStationActions("", [
-    {
-      key: "Space",
-      label: dial ? "Set up a grinder" : "Measure a photo",
-      main: true,
-      run: () => navigate(dial ? "/grinders" : "/measure"),
-    },
-  ]);
+  useStationActions("", [{ key: "Space", label: "Set up a grinder", main: true, run: () => navigate("/grinders") }]);
   return (
     <div className="empty">
-      <h1>{DRILL_WORDS[drill].name}</h1>
-      <p>
-        {dial
-          ? "Set up a grinder first; its dial is asked here."
-          : "Measure a photo or two first; they are asked here."}
-      </p>
+      <h1>{DRILL_WORDS.dial.name}</h1>
+      <p>Set up a grinder first; its dial is asked here.</p>
     </div>
   );
 }

@@ -25,7 +25,6 @@ export function EyePair({ question, verdict, answer, next }: Asked) {
             onClick={() => answer(side)}
             disabled={verdict !== null}
             data-right={verdict ? verdict.right === side : undefined}
-            aria-label={`${label} picture`}
           >
             <img src={`/api/drill-questions/${question.id}/pictures/${i}`} alt={`Grounds on the ${side}`} />
             <span>

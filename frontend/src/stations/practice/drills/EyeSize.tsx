@@ -16,25 +16,50 @@ export function EyeSize({ question, verdict, answer, next }: Asked) {
   const sample = useSample(question.sample_id ?? undefined);
   const [guess, setGuess] = useState(START);
   const d = sample.data;
+  const right = verdict ? Number(verdict.right) : undefined;
   useDrillActions("size", verdict, next, [
     { key: "Space", label: "Show what it is", main: true, run: () => answer(guess.toFixed(0)) },
   ]);
   const off = Math.abs(verdict?.off_percent ?? 0);
   return (
-    <QueryBoundary query={sample}>
+    <QueryBoundary query={{ ...sample, isPending: question.sample_id != null && sample.isPending }}>
       <div className="thing eye-size">
-        {d && <PhotoView sample={d} index={0} held={null} pxPerMm={44} />}
+        {d ? (
+          <PhotoView sample={d} index={0} held={null} pxPerMm={44} />
+        ) : (
+          question.window_mm != null && <Shipped question={question.id} windowMm={question.window_mm} />
+        )}
         <div>
-          <Guess guess={guess} setGuess={setGuess} truth={verdict ? d?.d50_um : undefined} />
+          <Guess guess={guess} setGuess={setGuess} truth={right} />
           <p className="drill-say">
             You say <b className="figure">{whole(guess)} µm</b>.{" "}
-            {verdict && d
-              ? `It was measured at ${whole(d.d50_um)} µm, ${between(d.d50_ci95_um)}: you were ${off.toFixed(0)} % ${(verdict.off_percent ?? 0) > 0 ? "over" : "under"}.`
+            {right !== undefined
+              ? `It ${d ? `was measured at ${whole(right)} µm, ${between(d.d50_ci95_um)}` : `is ${whole(right)} µm, by the picture's truth`}: you were ${off.toFixed(0)} % ${(verdict?.off_percent ?? 0) > 0 ? "over" : "under"}.`
               : "Drag the mark to the median by mass you see. Half the mass lies in fewer grounds than the eye thinks."}
           </p>
         </div>
       </div>
     </QueryBoundary>
+  );
+}
+
+const BAR_MM = 2;
+
+/** A window of a shipped picture with a scale bar; these are simulated. */
+function Shipped({ question, windowMm }: { question: number; windowMm: number }) {
+  return (
+    <div className="shipped">
+      <div>
+        <img src={`/api/drill-questions/${question}/pictures/0`} alt="Grounds, simulated" />
+        <svg viewBox={`0 0 ${windowMm} ${windowMm}`} aria-hidden="true">
+          <rect x={0.4} y={windowMm - 1.5} width={BAR_MM + 0.6} height={1.2} rx={0.2} fill="var(--slip)" />
+          <path d={`M0.7 ${windowMm - 0.55}h${BAR_MM}`} stroke="var(--ink)" strokeWidth={0.12} />
+          <text x={0.7 + BAR_MM / 2} y={windowMm - 0.75} textAnchor="middle" fontSize={0.6} fill="var(--ink)">
+            {BAR_MM} mm
+          </text>
+        </svg>
+      </div>
+    </div>
   );
 }
 

@@ -27,6 +27,7 @@ export function ThirdsCups({ body, experiment, note, error }: Part & { body: Thi
     if (i < known.length) void note({ ...body, cups: known as Schemas["CupOfThird"][] });
   }
   const result = experiment.result.thirds;
+  const tasted = noted.length > 0 && noted.every((c) => c.measured === false);
   return (
     <>
       <NotedTable
@@ -40,6 +41,22 @@ export function ThirdsCups({ body, experiment, note, error }: Part & { body: Thi
         rowName={(i) => NAMES[i]}
         set={set}
       />
+      {noted.length > 0 && (
+        <div className="chips" role="radiogroup" aria-label="How the strength is known">
+          {[true, false].map((measured) => (
+            <button
+              key={String(measured)}
+              role="radio"
+              aria-checked={tasted !== measured}
+              className="chip"
+              onClick={() => void note({ ...body, cups: noted.map((c) => ({ ...c, measured })) })}
+            >
+              {measured ? "measured" : "judged by tongue"}
+            </button>
+          ))}
+        </div>
+      )}
+      {tasted && <p className="quiet">Judged by tongue, the shares are rough; the order of the cups is what holds.</p>}
       {result && <Mixed found={result.found} predicted={result.predicted} />}
     </>
   );
