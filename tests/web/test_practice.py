@@ -291,7 +291,10 @@ def test_a_pour_is_scored_from_the_kettle_and_from_a_log(client: FlaskClient) ->
     )
     t = np.arange(0, 30.1, 0.2)
     even = {"curve": "steady", "readings": np.column_stack([t, 5 * t]).tolist()}
-    assert client.post("/api/pours", json=even).json["score"] == 100
+    scored = client.post("/api/pours", json=even).json
+    assert scored["score"] == 100
+    one = scored["accuracy"]["pours"][0]  # judged as the pours of a brew are
+    assert one["rate_g_s"] == pytest.approx(5, abs=0.3) and one["over_g"] == pytest.approx(0, abs=3)
     log = "time_s,poured_g\n" + "\n".join(f"{7 + s:.1f},{40 + 5 * s:.1f}" for s in t)
     from_log = client.post("/api/pours", json={"curve": "steady", "log": log})
     assert from_log.status_code == 201 and from_log.json["score"] >= 97, from_log.text

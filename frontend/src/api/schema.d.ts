@@ -5543,8 +5543,11 @@ export interface components {
         /**
          * PourResult
          * @description How a pour went, with its readings; ``score`` is the share of the time within the band, in per cent.
+         *
+         *     ``accuracy`` judges each pour as after a brew; it is missing where another number of pours is seen than was asked for.
          */
         PourResult: {
+            accuracy: components["schemas"]["AccuracyView"] | null;
             /** End Off G */
             end_off_g: number;
             /** In Band Share */

@@ -11,6 +11,7 @@ import { clock, whole } from "../../ui/words";
 import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
+import { PourAccuracy } from "../../ui/PourAccuracy";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
 
@@ -126,7 +127,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
           )}
         </ul>
         {brew.flows_like && <FlowsLike like={brew.flows_like} />}
-        {brew.accuracy && <Accuracy accuracy={brew.accuracy} from={brew.found?.pours_from ?? "plan"} />}
+        {brew.accuracy && <PourAccuracy accuracy={brew.accuracy} from={brew.found?.pours_from ?? "plan"} />}
         {(hand.error ?? error) != null && <Trouble error={hand.error ?? error} />}
         <h2 style={{ marginTop: 16 }}>{spent}</h2>
         {brew.has_bed_photo && (
@@ -193,33 +194,6 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
     </section>
   );
 }
-
-function Accuracy({ accuracy: a, from }: { accuracy: Schemas["AccuracyView"]; from: string }) {
-  const { mass, rateFigure, rateUnit } = useUnits();
-  const signedMass = (g: number) => `${g >= 0 ? "+" : "−"}${mass(Math.abs(g), 1)}`;
-  return (
-    <section aria-label="Your hand" style={{ marginTop: 16 }}>
-      <h2>Your pours, by the {from === "scale" ? "scale" : "taps"}</h2>
-      <ul className="rows">
-        {a.pours.map((e, i) => (
-          <li key={i}>
-            <span>{i + 1}</span>
-            <span className="figure">
-              {signed(e.late_s)} s&ensp;{from === "scale" ? signedMass(e.over_g) : ""}&ensp;{rateFigure(e.rate_g_s)}{" "}
-              {rateUnit}
-            </span>
-          </li>
-        ))}
-      </ul>
-      <p className="quiet" style={{ marginTop: 4 }}>
-        Typically {a.typical_late_s.toFixed(1)} s off
-        {from === "scale" && <> and {mass(a.typical_over_g, 1)} off in the total</>}.
-      </p>
-    </section>
-  );
-}
-
-const signed = (n: number) => `${n >= 0 ? "+" : "−"}${Math.abs(n).toFixed(1)}`;
 
 /** The log's columns; the server wrote it, so its form is known. */
 function readCsv(text: string) {

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated
 
+import numpy as np
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from hakari.core.brew.steps import Step
 from hakari.core.errors import InputError
 from hakari.core.experiment.pouring import BAND_G, BAND_SHARE, judge_pour
+from hakari.core.flow.accuracy import pour_accuracy
+from hakari.core.flow.capture import find_pours
 from hakari.formats.base import Document, Pair
 from hakari.formats.brew_log import read_log
+from hakari.service.brews.views import AccuracyView
 from hakari.service.drills.progress import record
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
 from hakari.store import models
@@ -46,7 +51,10 @@ class PourEntry(Document):
 
 
 class PourResult(Document):
-    """How a pour went, with its readings; ``score`` is the share of the time within the band, in per cent."""
+    """How a pour went, with its readings; ``score`` is the share of the time within the band, in per cent.
+
+    ``accuracy`` judges each pour as after a brew; it is missing where another number of pours is seen than was asked for.
+    """
 
     score: int
     in_band_share: float
@@ -55,6 +63,7 @@ class PourResult(Document):
     rate_sd_g_s: float
     end_off_g: float
     readings: list[Pair]
+    accuracy: AccuracyView | None
 
 
 STEADY: dict[str, tuple[tuple[float, float], ...]] = {
@@ -117,6 +126,7 @@ def score_pour(ws: Workspace, entry: PourEntry) -> PourResult:
         return PourResult(
             score=found.score, in_band_share=found.in_band_share, off_g=found.off_g, rate_g_s=found.rate_g_s,
             rate_sd_g_s=found.rate_sd_g_s, end_off_g=found.end_off_g, readings=readings,
+            accuracy=_accuracy(curve, readings),
         )  # fmt: skip
 
 
@@ -129,6 +139,15 @@ def _readings(entry: PourEntry) -> list[Pair]:
     # A pour begins with the last reading before the scale moves; without any there is nothing to judge.
     start = next((k - 1 for k, (_, w) in enumerate(read) if w - read[0][1] > STARTED_G), 0)
     return [(t - read[start][0], w - read[start][1]) for t, w in read[start:]]
+
+
+def _accuracy(curve: PourCurve, readings: list[Pair]) -> AccuracyView | None:
+    """Judge each pour of a curve as a brew's pours are judged."""
+    t, w = (np.array(column, float) for column in zip(*readings, strict=True))
+    corners = zip(curve.points, curve.points[1:], strict=False)
+    steps = tuple(Step("pour", t0, t1 - t0, g1 - g0, g1) for (t0, g0), (t1, g1) in corners if g1 > g0)
+    judged = pour_accuracy(steps, find_pours(t, w))
+    return AccuracyView.model_validate(judged, from_attributes=True) if judged else None
 
 
 def _rate(points: tuple[tuple[float, float], ...]) -> float | None:

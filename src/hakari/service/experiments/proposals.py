@@ -61,6 +61,13 @@ def propose(ws: Workspace) -> Proposals:
                 NotPossible(kind=k, message="No plan is on the bench.", remedy="Plan a brew first.")
                 for k in ("thirds", "ladder")
             ]
+        elif plan.document.steep is not None:
+            missing.append(
+                NotPossible(
+                    kind="thirds", message="A steep is drunk as one: it has no thirds.",
+                    remedy="Plan a brew that drips.",
+                )
+            )  # fmt: skip
         return Proposals(
             coffee=coffee.name if coffee else None, plan=_words(plan),
             brewer=plan.recipe.core_brewer().label if plan else None, three_grinds=three,

@@ -8,6 +8,7 @@ import { useSize } from "../../../charts/useSize";
 import { ChooseFile } from "../../../ui/ChooseFile";
 import { QueryBoundary, Trouble } from "../../../ui/parts";
 import { useSmall } from "../../../ui/useMedia";
+import { PourAccuracy } from "../../../ui/PourAccuracy";
 import { clock } from "../../../ui/words";
 import { POUR_WORDS } from "../words";
 import { DrillMargin } from "./DrillPage";
@@ -104,6 +105,7 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
               of 100
             </p>
           )}
+          {result?.accuracy && <PourAccuracy accuracy={result.accuracy} from="scale" />}
         </DrillMargin>
       </div>
     </QueryBoundary>

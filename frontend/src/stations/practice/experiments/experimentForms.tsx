@@ -1,0 +1,286 @@
+import { Select } from "antd";
+import { useState, type ReactNode } from "react";
+import type { Schemas } from "../../../api/client";
+import { useSlips } from "../../../api/hooks";
+import type { Body, Kind } from "../../../api/practice";
+import { Setting, Typed } from "../../../ui/parts";
+import { clock, whole } from "../../../ui/words";
+import { LADDER_WORDS, QUANTITY_WORDS } from "../words";
+
+type New = Schemas["NewExperiment"];
+
+/** What a kind's form is given. */
+interface FormProps {
+  proposals: Schemas["Proposals"];
+  /** The experiment as it stands; not `ready` while something typed is wrong. */
+  set: (body: Body, more?: Partial<New>, ready?: boolean) => void;
+}
+
+/** The fields of each kind before it begins. */
+export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Partial<New> }) => ReactNode> = {
+  triangle: ({ body, set, more }) =>
+    body?.kind === "triangle" && (
+      <>
+        <div className="form-row">
+          <Typed label="One brew" value={body.a} onChange={(a) => set({ ...body, a })} width={190} small />
+          <Typed label="The other" value={body.b} onChange={(b) => set({ ...body, b })} width={190} small />
+        </div>
+        <RoundsForm body={body} set={set} alone={more.alone} />
+      </>
+    ),
+  sieve: ({ body, set, more }) =>
+    body?.kind === "sieve" && (
+      <>
+        <Count
+          label="Mesh"
+          unit="µm"
+          value={body.mesh_um ?? 400}
+          set={(mesh_um, ready) => set({ ...body, mesh_um }, {}, ready)}
+        />
+        <RoundsForm body={body} set={set} alone={more.alone} />
+      </>
+    ),
+  "three-grinds": ({ body }) =>
+    body?.kind === "three-grinds" && (
+      <table className="noted" aria-label="Settings to try">
+        <thead>
+          <tr>
+            <th>{body.grinder}</th>
+            <th>Median</th>
+            <th>Predicted time</th>
+            <th>Predicted strength</th>
+          </tr>
+        </thead>
+        <tbody>
+          {body.grinds.map((g) => (
+            <tr key={g.setting}>
+              <th scope="row">
+                <Setting value={g.setting} />
+              </th>
+              <td className="figure">{whole(g.d50_um)} µm</td>
+              <td className="figure">{g.predicted_s == null ? "–" : clock(g.predicted_s)}</td>
+              <td className="figure">
+                {g.predicted_tds_percent == null ? "–" : `${g.predicted_tds_percent.toFixed(2)} %`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    ),
+  thirds: ({ body }) =>
+    body?.kind === "thirds" && (
+      <table className="noted" aria-label="Predicted thirds">
+        <thead>
+          <tr>
+            <th>Cup</th>
+            <th>Change it at</th>
+            <th>Predicted strength</th>
+          </tr>
+        </thead>
+        <tbody>
+          {body.predicted?.map((c, i) => (
+            <tr key={i}>
+              <th scope="row">{["First", "Middle", "Last"][i]} third</th>
+              <td className="figure">{whole(c.drink_g * (i + 1))} g in all</td>
+              <td className="figure">{c.tds_percent.toFixed(2)} %</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    ),
+  "two-ways": ({ body, set, more }) => body?.kind === "two-ways" && <WaysForm body={body} set={set} more={more} />,
+  hand: ({ body, set }) =>
+    body?.kind === "hand" && (
+      <>
+        <p className="quiet">{body.plan}</p>
+        <Count label="Brews" value={body.wanted ?? 5} set={(wanted, ready) => set({ ...body, wanted }, {}, ready)} />
+      </>
+    ),
+  ladder: ({ body, set, proposals, more }) =>
+    body?.kind === "ladder" && (
+      <>
+        <div className="chips" role="radiogroup" aria-label="What changes">
+          {proposals.ladders.map((l) => (
+            <button
+              key={l.variable}
+              role="radio"
+              aria-checked={l.variable === body.variable}
+              className="chip"
+              onClick={() => set(l)}
+            >
+              {LADDER_WORDS[l.variable]!.name}
+            </button>
+          ))}
+        </div>
+        <Steps key={body.variable} body={body} set={set} />
+        <Count label="Rounds" value={body.rounds ?? 2} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
+        <WhoPours alone={more.alone} set={(alone) => set(body, { alone })} />
+      </>
+    ),
+};
+
+function Steps({ body, set }: { body: Extract<Body, { kind: "ladder" }>; set: FormProps["set"] }) {
+  const [text, setText] = useState(body.values.join("; "));
+  const [wrong, setWrong] = useState<string | null>(null);
+  return (
+    <Typed
+      label="Steps"
+      unit={LADDER_WORDS[body.variable]!.unit}
+      width={300}
+      small
+      value={text}
+      trouble={wrong}
+      onChange={(typed) => {
+        setText(typed);
+        const values = typed
+          .split(/[;/ ]+/)
+          .filter(Boolean)
+          .map((v) => Number(v.replace(",", ".")));
+        const good = values.length >= 3 && values.length <= 7 && values.every(Number.isFinite);
+        const all = good && new Set(values).size === values.length;
+        setWrong(all ? null : "Type three to seven different numbers with a semicolon between them.");
+        set(all ? { ...body, values } : body, {}, Boolean(all));
+      }}
+    />
+  );
+}
+
+/** A whole number typed; what is no number is not taken. */
+function Count({
+  label,
+  unit,
+  value,
+  set,
+}: {
+  label: string;
+  unit?: string;
+  value: number;
+  set: (n: number, ready: boolean) => void;
+}) {
+  const [text, setText] = useState(String(value));
+  const n = Number(text.replace(",", "."));
+  const good = Number.isInteger(n) && n > 0;
+  return (
+    <Typed
+      label={label}
+      unit={unit}
+      width={130}
+      small
+      value={text}
+      trouble={good ? null : "Type a whole number."}
+      onChange={(typed) => {
+        setText(typed);
+        const count = Number(typed.replace(",", "."));
+        const whole = Number.isInteger(count) && count > 0;
+        set(whole ? count : value, whole);
+      }}
+    />
+  );
+}
+
+type Blind = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
+const EXPECTED = [0.3, 0.5, 0.7];
+
+function RoundsForm({ body, set, alone }: { body: Blind; set: FormProps["set"]; alone?: boolean }) {
+  return (
+    <>
+      <Count label="Rounds" value={body.rounds ?? 12} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
+      <h2>How easy will it be to tell?</h2>
+      <div className="chips" role="radiogroup" aria-label="How easy will it be to tell?">
+        {EXPECTED.map((share) => (
+          <button
+            key={share}
+            role="radio"
+            aria-checked={body.expected_can_tell === share}
+            className="chip"
+            onClick={() => set({ ...body, expected_can_tell: share })}
+          >
+            {{ 0.3: "hard, 30 %", 0.5: "fair, 50 %", 0.7: "easy, 70 %" }[share]}
+          </button>
+        ))}
+      </div>
+      <WhoPours alone={alone} set={(on) => set(body, { alone: on })} />
+    </>
+  );
+}
+
+function WhoPours({ alone = false, set }: { alone?: boolean; set: (alone: boolean) => void }) {
+  return (
+    <>
+      <h2>Who pours?</h2>
+      <div className="chips" role="radiogroup" aria-label="Who pours?">
+        {[
+          { on: false, words: "Somebody who does not taste" },
+          { on: true, words: "I am alone" },
+        ].map(({ on, words }) => (
+          <button key={words} role="radio" aria-checked={alone === on} className="chip" onClick={() => set(on)}>
+            {words}
+          </button>
+        ))}
+      </div>
+      <p className="quiet">
+        {alone
+          ? "Notes under the cups, shuffled with closed eyes: the program cannot check that order."
+          : "The program draws the order and shows it to the one who pours alone; it opens when the round is answered."}
+      </p>
+    </>
+  );
+}
+
+function WaysForm({
+  body,
+  set,
+  more,
+}: {
+  body: Extract<Body, { kind: "two-ways" }>;
+  set: FormProps["set"];
+  more: Partial<New>;
+}) {
+  const slips = useSlips();
+  const options = [
+    { value: 0, label: "the plan on the bench" },
+    ...(slips.data ?? []).map((s) => ({ value: s.id, label: `slip ${s.number}: ${s.brewer}, ${s.setting ?? ""}` })),
+  ].reverse();
+  const quantity = body.quantity ?? "time";
+  return (
+    <>
+      {(
+        [
+          ["a", "slip_id", "One way"],
+          ["b", "other_slip_id", "The other way"],
+        ] as const
+      ).map(([key, field, label]) => (
+        <div className="form-row" key={key}>
+          <Typed label={label} value={body[key]} onChange={(text) => set({ ...body, [key]: text })} width={250} small />
+          <Select
+            aria-label={`Plan of ${label.toLowerCase()}`}
+            value={more[field] ?? (key === "a" ? 0 : undefined)}
+            placeholder="its plan, if it is one of these"
+            options={options}
+            onChange={(id: number) => set(body, { [field]: id || undefined })}
+            style={{ width: 260 }}
+          />
+        </div>
+      ))}
+      <h2>What is compared?</h2>
+      <div className="chips" role="radiogroup" aria-label="What is compared?">
+        {Object.entries(QUANTITY_WORDS).map(([key, q]) => (
+          <button
+            key={key}
+            role="radio"
+            aria-checked={key === quantity}
+            className="chip"
+            onClick={() => set({ ...body, quantity: key as typeof quantity, worth: WORTH[key]! })}
+          >
+            {q.name}
+          </button>
+        ))}
+      </div>
+      <p className="quiet">
+        A difference matters from {body.worth} {QUANTITY_WORDS[quantity]!.unit} on; it can be changed later.
+      </p>
+    </>
+  );
+}
+
+const WORTH: Record<string, number> = { time: 10, strength: 0.05, drink: 8, liking: 0.5 };
