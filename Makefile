@@ -8,7 +8,7 @@ PAGE := src/hakari/web/static/index.html
 SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev wheel test methods bench pictures screenshots versions types lint typecheck unit page e2e clean
+.PHONY: setup demo dev wheel test methods bench pictures screenshots demo-batch versions types lint typecheck unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -108,6 +108,10 @@ pictures: $(STAMPS)/pictures
 bench: setup $(STAMPS)/pictures
 	@$(V)/python -m benchmarks.measuring && $(V)/python -m benchmarks.intervals && $(V)/python -m benchmarks.grinders && $(V)/python -m benchmarks.predicting
 	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.loading && $(V)/python -m benchmarks.dialing && $(V)/python -m benchmarks.dialing_steeps
+
+demo-batch: $(STAMPS)/dev
+	@$(V)/python -m benchmarks.demo_batch demo-batch
+	@$(V)/hakari batch demo-batch/list.csv -o demo-batch/results.parquet && $(V)/hakari report demo-batch/results.parquet -o demo-batch/report.html
 
 screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m benchmarks.screenshots

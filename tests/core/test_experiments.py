@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 from hakari.core.errors import InputError
 from hakari.core.experiment.blind import TRIANGLES, draw_codes, draw_order, draw_pairs, draw_triangles, odd_cup
+from hakari.core.experiment.control_chart import control_chart
 from hakari.core.experiment.due import Practised, box_of, due_at
 from hakari.core.experiment.guessing import judge_guesses
 from hakari.core.experiment.ladder import judge_ladder
@@ -260,3 +261,38 @@ def test_what_goes_well_comes_later_and_what_goes_wrong_soon() -> None:
     assert due_at(once) == start + timedelta(days=1)
     assert due_at(thrice) == start + timedelta(days=3 + 4) and box_of(thrice) == 3
     assert due_at([*thrice, Practised(start + timedelta(days=9), False)]) == start + timedelta(days=9, minutes=10)
+
+
+def test_a_steady_grinder_is_rarely_called_changed() -> None:
+    rng = np.random.default_rng(21)
+    days = np.arange(40.0)
+    alarms = 0
+    for _ in range(400):
+        chart = control_chart(days.tolist(), (600 * np.exp(rng.normal(0, 0.02, 40))).tolist(), [0.02] * 40)
+        assert chart is not None
+        alarms += chart.change is not None
+    assert alarms / 400 < 0.25  # 40 points, two charts, limits from ten of them
+    assert control_chart([0.0, 1, 2], [600, 601, 602], [0.01] * 3) is None
+
+
+@pytest.mark.parametrize("by", [0.08, -0.1])
+def test_a_drift_and_a_jump_are_told_apart(by: float) -> None:
+    rng = np.random.default_rng(22)
+    days, noise = np.arange(50.0), rng.normal(0, 0.015, (40, 50))
+    drifts, jumps, found = 0, 0, []
+    for n in noise:
+        drift = control_chart(days.tolist(), (600 * np.exp(by * days / 49 + n)).tolist(), [0.015] * 50)
+        jump = control_chart(days.tolist(), (600 * np.exp(by * (days >= 31) + n)).tolist(), [0.015] * 50)
+        assert drift is not None and jump is not None
+        drifts += drift.change == "drift" and abs(drift.change_ln - by) < 0.03
+        jumps += jump.change == "jump" and abs(jump.change_ln - by) < 0.02
+        found.append(jump.since)
+    assert drifts >= 36 and jumps >= 36 and np.median([k for k in found if k is not None]) == 31
+
+
+def test_the_noise_of_measuring_is_no_change() -> None:
+    """Figures that lie closer together than they are known to keep wide limits."""
+    days = list(range(12))
+    close = control_chart(days, [600 + k % 2 for k in days], [0.03] * 12)
+    assert close is not None and close.sd_ln == pytest.approx(0.03) and close.change is None
+    assert close.high_ln - close.low_ln == pytest.approx(0.18)

@@ -27,10 +27,13 @@ from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 
-def tables(folder: Path) -> dict[str, list[tuple]]:
+def tables(folder: Path, without_secrets: bool = False) -> dict[str, list[tuple]]:
     """Everything in a database, read past the program."""
     with sqlite3.connect(f"file:{folder / DATABASE}?mode=ro", uri=True) as connection:
         names = [n for (n,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+        if without_secrets:  # hidden orders stay in the folder that drew them
+            connection.execute("CREATE TEMP TABLE experiment AS SELECT * FROM main.experiment")
+            connection.execute("UPDATE temp.experiment SET blind_seed = NULL")
         return {n: connection.execute(f'SELECT * FROM "{n}"').fetchall() for n in names}
 
 
@@ -111,12 +114,12 @@ def test_what_is_exported_comes_back_the_same(demo: Path, tmp_path: Path) -> Non
     assert command("export", "-o", str(file), "--data", str(demo)).returncode == 0
     again = tmp_path / "again"
     assert command("import", str(file), "--data", str(again)).returncode == 0
-    assert decoded(tables(again)) == decoded(tables(demo)) and files(again) == files(demo)
+    assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True)) and files(again) == files(demo)
     with zipfile.ZipFile(file) as archive:
         assert any(n.startswith("brews/") for n in archive.namelist())
     # A second time brings nothing.
     assert command("import", str(file), "--data", str(again)).returncode == 0
-    assert decoded(tables(again)) == decoded(tables(demo))
+    assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True))
 
 
 def test_two_folders_are_merged_and_nothing_comes_twice(demo: Path, workspace: Workspace) -> None:

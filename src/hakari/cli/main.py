@@ -81,6 +81,22 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--json", action="store_true")
         command.set_defaults(module=name)
 
+    batch = commands.add_parser("batch", help="measure many photos, on every core or a cluster; goes on where it was")
+    batch.add_argument("source", metavar="FOLDER|PATTERN|LIST.csv")
+    batch.add_argument("-o", "--output", type=Path, required=True, metavar="FILE.parquet|.csv|.jsonl")
+    batch.add_argument("--scale", default="card", help="where a list does not say it: as in hakari measure")
+    batch.add_argument("--jobs", type=int, metavar="N", help="processes on this computer, else one a core")
+    batch.add_argument("--scheduler", metavar="ADDRESS", help="of a Dask cluster: tcp://host:8786")
+    batch.add_argument("--particles", type=Path, metavar="DIR", help="a CSV of grounds a photo")
+    batch.add_argument("--strict", action="store_true", help="exit with 3 where a photo failed")
+    batch.add_argument("--quiet", action="store_true", help="no progress bar")
+    batch.set_defaults(module="batch")
+
+    report = commands.add_parser("report", help="control charts of a batch, as one page")
+    report.add_argument("file", type=Path, metavar="FILE")
+    report.add_argument("-o", "--output", type=Path, required=True, metavar="report.html")
+    report.set_defaults(module="report")
+
     for name, help_, folder in (
         ("serve", "serve the application", DEFAULT_DATA),
         ("demo", "serve it with the demo's data", DEFAULT_DATA.with_name("hakari-demo")),
