@@ -197,6 +197,28 @@ def test_a_ladder_is_tasted_by_codes_and_its_step_goes_into_the_plan(client: Fla
     assert bench["plan"]["recipe"]["water_c"] == best
 
 
+@pytest.mark.parametrize(
+    ("brewer", "school", "dose_g", "ladders"),
+    [
+        ("press-pot", "long-steep", 31, {"heat", "dilution", "time", "stir"}),
+        ("cold-jar", "cold-steep", 60, {"dilution", "time", "stir"}),
+        ("drip-tower", "cold-drip", 60, {"dilution"}), ("flat-bottom", "staged", 17, {"heat", "dilution"}),
+    ],
+)  # fmt: skip
+def test_every_kind_of_plan_can_be_tried(
+    client: FlaskClient, brewer: str, school: str, dose_g: float, ladders: set[str]
+) -> None:
+    made = client.post("/api/plans", json={"dose_g": dose_g, "brewer": brewer, "school": school})
+    assert made.status_code == 201, made.text
+    proposed = client.get("/api/experiment-proposals").json
+    assert {x["variable"] for x in proposed["ladders"]} >= ladders
+    assert (proposed["thirds"] is None) == any(n["kind"] == "thirds" for n in proposed["not_possible"])
+    for ladder in proposed["ladders"]:
+        e = begin(client, ladder)
+        choice = e["can_go_to_bench"][-1]
+        assert client.post(f"/api/experiments/{e['id']}/winner", json={"choice": choice}).status_code == 200
+
+
 def test_thirds_two_ways_and_the_hand_are_noted_and_printed(client: FlaskClient) -> None:
     thirds = client.get("/api/experiment-proposals").json["thirds"]
     cups = [{"drink_g": 80, "tds_percent": t} for t in ("2,6", 0.9, 0.4)]

@@ -18,7 +18,7 @@ Liking = Annotated[int, Field(ge=1, le=5)]
 Drink = Annotated[Grams, Field(gt=0, le=3000)]
 Strength = Annotated[Percent, Field(gt=0, le=25)]
 Time = Annotated[Seconds, Field(gt=0, le=172_800)]
-Value = Annotated[float, Field(ge=-1e4, le=1e4)]
+Value = Annotated[float, Field(ge=-200_000, le=200_000)]  # a cold steep takes hours
 
 
 class TriangleAnswer(Document):

@@ -1,4 +1,5 @@
 import type { Drill, Kind } from "../../api/practice";
+import { clock } from "../../ui/words";
 
 /** Every text of Practice that is not data. */
 export const DRILL_WORDS: Record<Drill, { name: string; question: string }> = {
@@ -105,6 +106,12 @@ export const LADDER_WORDS: Record<string, { name: string; unit: string }> = {
   time: { name: "Time", unit: "s" },
   stir: { name: "Stirring", unit: "s" },
 };
+
+const LONG_S = 120;
+
+/** A step of a ladder with its unit; long times as on a clock. */
+export const ladderStep = (variable: string, value: number) =>
+  variable === "time" && value >= LONG_S ? clock(value) : `${value} ${LADDER_WORDS[variable]!.unit}`;
 
 export const QUANTITY_WORDS: Record<string, { name: string; unit: string; less: string; more: string }> = {
   time: { name: "Time to the bare bed", unit: "s", less: "quicker", more: "slower" },

@@ -6,7 +6,7 @@ import { useActions, useStationActions } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { QueryBoundary, Setting, Trouble } from "../../../ui/parts";
 import { when } from "../../../ui/words";
-import { CAUTION, KIND_WORDS, LADDER_WORDS } from "../words";
+import { CAUTION, KIND_WORDS, ladderStep } from "../words";
 import { HandBrews } from "./HandBrews";
 import { LadderRounds } from "./LadderRounds";
 import { powerWords, said } from "./resultWords";
@@ -222,5 +222,5 @@ function Winner({ experiment: e }: { experiment: Experiment }) {
 function nameOf(body: Body, choice: string) {
   if (body.kind === "three-grinds") return <Setting value={choice} />;
   if (body.kind === "two-ways") return choice === "A" ? body.a : body.b;
-  return body.kind === "ladder" ? `${choice} ${LADDER_WORDS[body.variable]!.unit}` : choice;
+  return body.kind === "ladder" ? ladderStep(body.variable, Number(choice)) : choice;
 }

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useExperimentWrites, type Body } from "../../../api/practice";
 import { linear, line } from "../../../charts/scales";
 import { Trouble } from "../../../ui/parts";
-import { LADDER_WORDS } from "../words";
+import { LADDER_WORDS, ladderStep } from "../words";
 import type { Part } from "./ExperimentPage";
 import { PouringSheet } from "./PouringSheet";
 
@@ -13,11 +13,11 @@ const SCALE = [1, 2, 3, 4, 5];
 export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladder }) {
   const { answer } = useExperimentWrites();
   const cups = body.cups ?? [];
-  const unit = LADDER_WORDS[body.variable]!.unit;
+  const step = (value: number) => ladderStep(body.variable, value);
   const done = Math.floor(cups.length / body.values.length);
   const rounds = body.rounds ?? 2;
   const [liked, setLiked] = useState<Record<number, number>>({});
-  const labels = e.alone ? body.values.map((v) => `${v} ${unit}`) : (e.round?.codes ?? []);
+  const labels = e.alone ? body.values.map(step) : (e.round?.codes ?? []);
   const open = e.alone ? done < rounds : e.round !== null;
   function keep() {
     const all = labels.map((_, i) => liked[i]!);
@@ -31,7 +31,7 @@ export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladde
   return (
     <>
       <p className="quiet">
-        {LADDER_WORDS[body.variable]!.name}: {body.values.join(", ")} {unit} · {done} of {rounds} rounds tasted
+        {LADDER_WORDS[body.variable]!.name}: {body.values.map(step).join(", ")} · {done} of {rounds} rounds tasted
       </p>
       {open ? (
         <section className="round" aria-label={`Round ${done + 1}`}>
@@ -77,21 +77,13 @@ export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladde
           </button>
         </p>
       )}
-      {cups.length > 0 && <Liking body={body} result={e.result.ladder ?? null} unit={unit} />}
+      {cups.length > 0 && <Liking body={body} result={e.result.ladder ?? null} />}
     </>
   );
 }
 
 /** Liking by step, each cup a ring, the mean a line, the best step with its interval below. */
-function Liking({
-  body,
-  result,
-  unit,
-}: {
-  body: Ladder;
-  result: Part["experiment"]["result"]["ladder"];
-  unit: string;
-}) {
+function Liking({ body, result }: { body: Ladder; result: Part["experiment"]["result"]["ladder"] }) {
   const values = [...body.values].sort((a, b) => a - b);
   const x = linear([values[0]!, values.at(-1)!], [40, 530]);
   const y = linear([1, 5], [150, 20]);
@@ -128,7 +120,7 @@ function Liking({
         )}
         {values.map((v) => (
           <text key={v} className="tick" x={x(v)} y="176" textAnchor="middle">
-            {v} {unit}
+            {ladderStep(body.variable, v)}
           </text>
         ))}
       </svg>

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../../api/client";
 import type { Body } from "../../../api/practice";
 import { settingText } from "../../../ui/parts";
-import { LADDER_WORDS, QUANTITY_WORDS } from "../words";
+import { ladderStep, QUANTITY_WORDS } from "../words";
 
 type Result = Schemas["ExperimentResult"];
 type Triangle = NonNullable<Result["triangle"]>;
@@ -130,18 +130,19 @@ function ofHand(h: NonNullable<Result["hand"]>): Said {
 }
 
 function ofLadder(l: NonNullable<Result["ladder"]>, variable?: string): Said {
-  const unit = variable ? ` ${LADDER_WORDS[variable]!.unit}` : "";
-  const [low, high] = l.ci95.map((v) => Math.round(10 * v) / 10);
+  const step = (v: number) =>
+    variable ? ladderStep(variable, Math.round(10 * v) / 10) : String(Math.round(10 * v) / 10);
+  const [low, high] = l.ci95.map(step);
   if (!l.decided)
     return {
-      verdict: `${l.best}${unit} was liked most, so far`,
+      verdict: `${step(l.best)} was liked most, so far`,
       detail:
         "Liking does not bend clearly enough to have a best step within the ladder. Taste another round, or make the ladder longer.",
       settled: false,
     };
   return {
-    verdict: `${l.best}${unit} is best`,
-    detail: `The peak lies between ${low} and ${high}${unit} (95 % interval).`,
+    verdict: `${step(l.best)} is best`,
+    detail: `The peak lies between ${low} and ${high} (95 % interval).`,
     settled: true,
   };
 }
