@@ -204,7 +204,8 @@ def followed(moved_ln: np.ndarray, place: str = "bar") -> list[SampleRow]:
             SampleRow(
                 sample=f"{place} {k}", grinder="Mill", setting="22", place=place,
                 date=str((start + timedelta(days=k)).date()),
-                photos=2, failed=0, d50_um=d50, d50_low_um=d50 * 0.97, d50_high_um=d50 * 1.03, fines_below_100=0.06, span=1.1,
+                photos=2, failed=0, d50_um=d50, d50_low_um=d50 * 0.97, d50_high_um=d50 * 1.03, fines_below_100=0.06,
+                cut_um=100, span=1.1,
             )
         )  # fmt: skip
     return rows

@@ -58,6 +58,7 @@ class SampleRow(BatchPlace):
     fines_below_100: float | None = None
     mass_below_200: float | None = None
     grounds: int | None = None
+    cut_um: float | None = None
     light_error: float | None = None
     verdict: str | None = None
     key: str = ""

@@ -95,7 +95,7 @@ def _measured(sample: BatchSample, address: str, data: bytes, key: str) -> tuple
         log.exception("%s could not be measured", address)
         return row.model_copy(update={"status": FAULT, "message": f"{type(error).__name__}: {error}"}), None
     figures = _figures(document) | {
-        "coverage": result.coverage, "resolution_limit_um": document.resolution_limit_um, "cut_um": document.cut_um,
+        "coverage": result.coverage, "resolution_limit_um": document.resolution_limit_um,
         "seconds": round(time.perf_counter() - started, 3),
     }  # fmt: skip
     return row.model_copy(update=figures), result
@@ -117,5 +117,5 @@ def _figures(m: MeasurementDocument) -> dict[str, object]:
     return {
         "d10_um": m.d10_um, "d50_um": m.d50_um, "d90_um": m.d90_um, "d50_low_um": low, "d50_high_um": high, "span": m.span,
         "fines_below_100": m.extrapolated.mass_below_um.get("100"), "mass_below_200": m.mass_below_um.get("200"),
-        "grounds": m.particles, "light_error": m.light_error, "verdict": m.verdict.level,
+        "grounds": m.particles, "cut_um": m.cut_um, "light_error": m.light_error, "verdict": m.verdict.level,
     }  # fmt: skip

@@ -101,8 +101,8 @@ def _svg(number: int, g: Group) -> str:
     """Draw the figures of a group under each other; each point links to its row and so to its photos."""
     from matplotlib.figure import Figure
 
-    figure = Figure(figsize=(10, 6), facecolor=PAPER, layout="constrained")
-    axes = figure.subplots(len(g.figures), 1, sharex=True)
+    figure = Figure(figsize=(10, 2 * len(g.figures)), facecolor=PAPER, layout="constrained")
+    axes = figure.subplots(len(g.figures), 1, sharex=True, squeeze=False)[:, 0]
     for axis, followed in zip(axes, g.figures, strict=True):
         _draw(axis, number, followed)
     out = io.StringIO()

@@ -9,14 +9,17 @@ from datetime import datetime
 import numpy as np
 
 from hakari.core.experiment.control_chart import ControlChart, control_chart
+from hakari.core.psd.distribution import CUT_UM
 from hakari.core.psd.summary import same_light_half_width
 from hakari.formats.batch import SampleRow
 
 FIGURES: tuple[tuple[str, str, Callable[[SampleRow], float | None]], ...] = (
     ("median", "Median, µm", lambda r: r.d50_um),
-    ("fines", "Under 100 µm, extrapolated, %", lambda r: 100 * r.fines_below_100 if r.fines_below_100 else None),
+    ("fines", "Under 100 µm, extrapolated, %", lambda r: 100 * (r.fines_below_100 or 0) if _sees_fines(r) else None),
     ("spread", "Spread (D90 − D10)/D50", lambda r: r.span),
 )
+# Fines and spread are known less well than the median: fines to a tenth at best, the spread with both its ends' errors.
+FINES_ERROR_LN, SPREAD_ERRORS = 0.1, 2.0
 
 
 @dataclass(frozen=True)
@@ -56,7 +59,8 @@ def follow(rows: Sequence[SampleRow]) -> list[Group]:
     made = []
     for (place, grinder, setting), dated in groups.items():
         dated.sort(key=lambda pair: pair[0])
-        made.append(Group(place, grinder, setting, tuple(_followed(n, label, of, dated) for n, label, of in FIGURES)))
+        figures = (_followed(n, label, of, dated) for n, label, of in FIGURES)
+        made.append(Group(place, grinder, setting, tuple(f for f in figures if f.value)))
     return sorted(made, key=lambda g: (not g.changed, g.place, g.grinder, g.setting))
 
 
@@ -96,13 +100,25 @@ def _followed(
     known = [(w, r, v) for w, r in dated if (v := of(r)) is not None and v > 0]
     when = tuple(w for w, _, _ in known)
     days = [(w - when[0]).total_seconds() / 86_400 for w in when] if when else []
-    errors = [_error_ln(r) if name == "median" else 0.0 for _, r, _ in known]
+    errors = [_error_ln(name, r) for _, r, _ in known]
     chart = control_chart(days, [v for _, _, v in known], errors)
     return Followed(name, label, tuple(r for _, r, _ in known), when, tuple(v for _, _, v in known), chart)
 
 
-def _error_ln(row: SampleRow) -> float:
-    """Return the standard error of a median among photos of one light, in ln."""
+def _sees_fines(row: SampleRow) -> bool:
+    """Whether photos show grounds down to 100 µm, so that what lies below is more than a guess."""
+    return row.cut_um is not None and row.cut_um <= CUT_UM
+
+
+def _error_ln(name: str, row: SampleRow) -> float:
+    """Return the standard error of a figure among photos of one light, in ln."""
+    if name == "fines":
+        return FINES_ERROR_LN
+    median = _median_error_ln(row)
+    return SPREAD_ERRORS * median if name == "spread" else median
+
+
+def _median_error_ln(row: SampleRow) -> float:
     if row.d50_low_um is None or row.d50_high_um is None:
         return 0.0
     half = float(np.sqrt(row.d50_high_um / row.d50_low_um) - 1)
