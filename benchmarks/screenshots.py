@@ -17,7 +17,7 @@ from playwright.sync_api import Page, Playwright, sync_playwright
 from hakari.service.samples.demo_photos import demo_photo
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
-VIEWS = ("measure", "grinders", "plan", "cup", "slips", "brew", "practice", "practice/experiments/3")
+VIEWS = ("measure", "grinders", "plan", "cup", "slips", "practice", "practice/experiments/3", "brew")
 NAMES = {"practice/experiments/3": "practice-triangle"}
 ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")

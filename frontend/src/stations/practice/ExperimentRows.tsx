@@ -17,7 +17,7 @@ export function ExperimentRows({ rows }: { rows: Schemas["ExperimentView"][] }) 
               <strong>{e.name}</strong>
               <span className="quiet">
                 {KIND_WORDS[e.kind].name}
-                {e.coffee && `, ${e.coffee}`}, {when(e.created_at)}
+                {e.coffee && ` · ${e.coffee}`} · {when(e.created_at)}
               </span>
             </Link>
             <span className={words.settled ? "settled" : ""}>{words.verdict}</span>

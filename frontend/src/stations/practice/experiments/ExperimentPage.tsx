@@ -60,7 +60,7 @@ function Open({ experiment: e }: { experiment: Experiment }) {
           <Name experiment={e} />
           <p className="quiet">
             {KIND_WORDS[e.kind].name}
-            {e.coffee && `, ${e.coffee}`}, {when(e.created_at)}
+            {e.coffee && ` · ${e.coffee}`} · {when(e.created_at)}
           </p>
         </header>
         <ol className="experiment-steps">
