@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from flask import Response, current_app
 from pydantic import BaseModel, Field
 
@@ -41,7 +40,7 @@ def forget_drill(path: DrillName) -> DrillView:
 @api.post("/drill-questions", responses={201: QuestionView})
 def ask_question(body: service.NewQuestion) -> tuple[QuestionView, int]:
     """Ask what is due of a drill; what is right stays on the server."""
-    return service.ask(workspace(), _questions(), body, np.random.default_rng()), 201
+    return service.ask(workspace(), _questions(), body), 201
 
 
 @api.post("/drill-questions/<int:id>/answers", responses={201: service.DrillVerdict})

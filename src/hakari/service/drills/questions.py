@@ -7,6 +7,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from hakari.formats.base import Document
@@ -67,9 +68,10 @@ class Question:
 
 
 class Questions:
-    """Open questions by number; the oldest are forgotten, and all at a restart."""
+    """Open questions by number; the oldest are forgotten, and all at a restart. ``rng`` draws what is asked."""
 
     def __init__(self) -> None:
+        self.rng = np.random.default_rng()
         self._lock = threading.Lock()
         self._open: OrderedDict[int, Question] = OrderedDict()
         self._last = 0

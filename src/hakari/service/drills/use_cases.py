@@ -62,7 +62,7 @@ def list_drills(ws: Workspace) -> DrillList:
         return DrillList(drills=[drill_view(session, d, _items(session, d)) for d in DRILLS])
 
 
-def ask(ws: Workspace, questions: Questions, new: NewQuestion, rng: np.random.Generator) -> QuestionView:
+def ask(ws: Workspace, questions: Questions, new: NewQuestion) -> QuestionView:
     """Ask what is due of a drill.
 
     Raises
@@ -74,8 +74,8 @@ def ask(ws: Workspace, questions: Questions, new: NewQuestion, rng: np.random.Ge
         items = _items(session, new.drill)
         if not items:
             raise _nothing(new.drill)
-        item = next_item(session, new.drill, items, rng)
-        return ASK[new.drill](ws, session, questions, item, rng)
+        item = next_item(session, new.drill, items, questions.rng)
+        return ASK[new.drill](ws, session, questions, item, questions.rng)
 
 
 def answer(ws: Workspace, questions: Questions, number: int, entry: DrillEntry) -> DrillVerdict:
