@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from typing import Any, Protocol
+
+import cv2
 
 from hakari.core.errors import InputError
 from hakari.service.batches.listing import BatchSample
@@ -26,6 +28,12 @@ class Work:
     contents: tuple[str, ...]
     key: str
     particles: bool
+
+
+def on_one_core(measure: Callable[..., SampleResult], *of: object) -> SampleResult:
+    """Measure in a worker: as many work side by side as there are cores, so that none needs threads of its own."""
+    cv2.setNumThreads(1)
+    return measure(*of)
 
 
 class Engine(Protocol):
@@ -65,7 +73,7 @@ class LocalEngine:
 
     def _one(self, w: Work) -> SampleResult:
         try:
-            return self._processes.run(measure_sample, w.sample, w.data, w.key, w.particles)
+            return self._processes.run(on_one_core, measure_sample, w.sample, w.data, w.key, w.particles)
         except InputError as error:
             return crashed(w.sample, w.contents, w.key, f"{error.message} {error.remedy}")
 
@@ -116,7 +124,7 @@ class ClusterEngine:
                 return False
             name = f"hakari-{piece.key}-{len(waiting)}"
             future = self._client.submit(
-                measure_sample, piece.sample, piece.data, piece.key, piece.particles, key=name, pure=False
+                on_one_core, measure_sample, piece.sample, piece.data, piece.key, piece.particles, key=name, pure=False
             )
             waiting[future.key] = piece
             running.add(future)
