@@ -26,7 +26,7 @@ KINDS, COUNTS = 8, (100, 400, 2000)
 
 
 def _photos(folder: Path, count: int) -> Path:
-    """Write photos of a few pictures, told apart by a byte behind the end."""
+    """Write photos of a few pictures, distinguished by four bytes after the end."""
     made = [make_picture(scene(k % 2, k, 0)).jpeg for k in range(KINDS)]
     folder.mkdir()
     for k in range(count):

@@ -27,14 +27,14 @@ from hakari.core.photo.regions import find_regions
 from hakari.core.photo.result import ExclusionReason, PhotoResult, Scale
 from hakari.core.photo.small_grounds import without_own_shade
 from hakari.core.psd.distribution import moments
-from hakari.core.psd.summary import (
+from hakari.core.psd.photo_requirement import (
     SAME_LIGHT_ERROR,
     half_width_with_more,
     is_limited_by_light,
     photos_to_narrow,
     same_light_half_width,
-    summarise,
 )
+from hakari.core.psd.summary import summarise
 
 CROPS = Path(__file__).parents[1] / "data" / "light"
 PINCHES = Path(__file__).parents[1] / "data" / "pinches"

@@ -46,7 +46,7 @@ def test_a_phone_is_let_in_by_the_code_on_the_laptop(page: Page, browser: Browse
         devices.get_by_role("button", name="Shut Phone out").click()
     assert gone.value.status == 204, gone.value.text()
     expect(devices.get_by_role("button", name="Shut Phone out")).to_have_count(0)
-    expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible(timeout=15_000)  # of its own accord
+    expect(phone.get_by_role("heading", name="Let this device in")).to_be_visible(timeout=15_000)  # without a reload
     phone.context.close()
 
 

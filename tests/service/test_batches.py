@@ -74,7 +74,7 @@ def test_a_batch_has_the_figures_of_the_page_and_a_bad_photo_stops_nothing(folde
     with closing(LocalEngine(1)) as engine:
         again = run_batch(list_samples(str(folder / "list.csv")), folder / "results.parquet", engine)
     assert again.earlier == 4 and read_table(output, PhotoRow) == photos
-    # Another content is measured anew, the rest is not.
+    # A photo whose content changed is measured again, the others are not.
     (folder / "3.jpg").write_bytes(pictures[3])
     with closing(LocalEngine(1)) as engine:
         mended = run_batch(list_samples(str(folder / "list.csv")), output, engine)

@@ -245,6 +245,20 @@ def test_thirds_two_ways_and_the_hand_are_noted_and_printed(client: FlaskClient)
         assert document["format"] == "hakari.experiment/1"
 
 
+def test_the_spread_of_ones_own_hand_reaches_the_cup(client: FlaskClient) -> None:
+    """What a change is expected to do is as uncertain as the newest repeats of the user say."""
+
+    def half_width_s() -> float:
+        cup = client.post("/api/cups/preview", json={"outcome": {"drawdown_s": 300, "taste": {"bitter": 2}}})
+        assert cup.status_code == 200, cup.text
+        return float(next(m for m in cup.json["advice"]["moves"] if m["kind"] == "grind")["half_width95"]["drawdown_s"])
+
+    with_the_demos_hand = half_width_s()
+    begin(client, {"kind": "hand", "brews": [{"time_s": t} for t in (150, 230, 310, 390)]})
+    begin(client, {"kind": "hand", "brews": [{"time_s": 200}]})  # too few to say anything
+    assert half_width_s() > 3 * with_the_demos_hand
+
+
 def ask(client: FlaskClient, drill: str) -> dict[str, Any]:
     answer = client.post("/api/drill-questions", json={"drill": drill})
     assert answer.status_code == 201, answer.text

@@ -90,6 +90,13 @@ export function useDrills() {
   return useQuery({ queryKey: DRILLS, queryFn: async () => dataOf(await api.GET("/api/drills")).drills });
 }
 
+export function useDrill(drill: Drill) {
+  return useQuery({
+    queryKey: [...DRILLS, drill],
+    queryFn: async () => dataOf(await api.GET("/api/drills/{drill}", { params: { path: { drill } } })),
+  });
+}
+
 export function usePourCurves() {
   return useQuery({
     queryKey: ["pour-curves"],

@@ -31,6 +31,12 @@ class DrillName(BaseModel):
     drill: Drill
 
 
+@api.get("/drills/<string:drill>", responses={200: DrillView})
+def get_drill(path: DrillName) -> DrillView:
+    """Return how one drill goes."""
+    return service.read_drill(workspace(), path.drill)
+
+
 @api.delete("/drills/<string:drill>", responses={200: DrillView})
 def forget_drill(path: DrillName) -> DrillView:
     """Begin a drill again."""

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { useDrills } from "../../api/practice";
+import { useDrill } from "../../api/practice";
 import { Margin } from "../../ui/Margin";
 import { Sign, Finding } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";
@@ -32,7 +32,7 @@ const VERDICTS = { good: "Good", usable: "Usable with care", retake: "Take it ag
 export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos, refused }: Props) {
   const m = sample.measurement;
   const below = m.mass_below_um["200"];
-  const eye = useDrills().data?.find((d) => d.drill === "finer")?.threshold?.percent;
+  const eye = useDrill("finer").data?.threshold?.percent;
   return (
     <Margin label="What was measured">
       <div className="number" data-testid="d50">

@@ -1,4 +1,4 @@
-"""What moves a taste: each word with the way that mends it, as a lesson; by the same tables that advice goes by."""
+"""What corrects a taste: each taste word with the change that corrects it, from the tables that advice uses."""
 
 from __future__ import annotations
 

@@ -26,7 +26,7 @@ class Trial:
 
 @dataclass(frozen=True)
 class Threshold:
-    """The difference in ln size that is told three times in four, with its 95 % interval, from so many trials."""
+    """The difference in ln size that is judged correctly 75 % of the time, its 95 % interval, and the number of trials."""
 
     difference_ln: float
     ci95_ln: tuple[float, float]
@@ -36,7 +36,8 @@ class Threshold:
 def next_difference(trials: Sequence[Trial]) -> float:
     """Return how far apart the next two should lie: smaller after two rights in a row, larger after a wrong one.
 
-    Such a staircase hovers about the difference that is told in √½ = 71 % of cases. It steps wide until it has turned twice.
+    Such a staircase converges on the difference that is judged correctly in √½ = 71 % of cases. It takes wide steps until
+    it has turned twice.
 
     Parameters
     ----------
@@ -100,7 +101,7 @@ def threshold(trials: Sequence[Trial]) -> Threshold | None:
     Returns
     -------
     Threshold or None
-        What is told three times in four; ``None`` before the first trial.
+        The threshold at 75 % correct; ``None`` before the first trial.
 
     References
     ----------

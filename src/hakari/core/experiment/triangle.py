@@ -85,7 +85,7 @@ def power(rounds: int, can_tell: float) -> float:
     rounds : int
         Rounds in all.
     can_tell : float
-        Assumed share of rounds in which the odd cup is told, not guessed.
+        Assumed share of rounds in which the odd cup is recognised, not guessed.
 
     Returns
     -------
@@ -104,7 +104,7 @@ def rounds_for_power(can_tell: float, wanted: float = WANTED_POWER) -> int | Non
     Parameters
     ----------
     can_tell : float
-        Assumed share of rounds in which the odd cup is told.
+        Assumed share of rounds in which the odd cup is recognised.
     wanted : float
         Wanted power.
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from hakari.core.experiment.control_chart import ControlChart, control_chart
 from hakari.core.psd.distribution import CUT_UM
-from hakari.core.psd.summary import same_light_half_width
+from hakari.core.psd.photo_requirement import same_light_half_width
 from hakari.formats.batch import SampleRow
 
 FIGURES: tuple[tuple[str, str, Callable[[SampleRow], float | None]], ...] = (

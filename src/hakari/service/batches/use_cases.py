@@ -34,7 +34,7 @@ def run_batch(
 ) -> BatchProgress:
     """Measure all samples and write a row a photo to ``output``, and a row a sample beside it.
 
-    Finished samples stand in a journal beside the output; the same command goes on from there. ``particles`` is a folder
+    Finished samples are kept in a journal beside the output; the same command goes on from there. ``particles`` is a folder
     for each photo's grounds as CSV.
     """
     check_ending(output)

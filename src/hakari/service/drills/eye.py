@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session
 
 from hakari.core.experiment.eye_pairs import EyePair, Grounds, figures_of, pair_by_size, pair_by_small
 from hakari.core.photo.decode import decode
-from hakari.service.cache import Cache
 from hakari.service.drills.known_grounds import (
     KnownGrounds,
     own_grounds,
@@ -54,9 +53,6 @@ class _Window:
         p, half = self.photo, shown.side_px / 2
         inside = (np.abs(p.x_px - shown.left_px - half) < half) & (np.abs(p.y_px - shown.top_px - half) < half)
         return figures_of(p.diameter_um[inside], least=20)
-
-
-_windows: Cache[list[_Window]] = Cache(40)
 
 
 @dataclass(frozen=True)
@@ -110,10 +106,6 @@ def _photos(ws: Workspace, session: Session) -> list[Callable[[], KnownGrounds]]
 
 
 def _windows_of(photo: KnownGrounds) -> list[_Window]:
-    return _windows.get((photo.source, len(photo.diameter_um)), lambda: _cut(photo))
-
-
-def _cut(photo: KnownGrounds) -> list[_Window]:
     if len(photo.diameter_um) == 0:
         return []
     x, y = (tuple(float(q) for q in np.quantile(v, SPREAD)) for v in (photo.x_px, photo.y_px))

@@ -62,6 +62,12 @@ def list_drills(ws: Workspace) -> DrillList:
         return DrillList(drills=[drill_view(session, d, _items(session, d)) for d in DRILLS])
 
 
+def read_drill(ws: Workspace, drill: Drill) -> DrillView:
+    """Return how one drill goes."""
+    with ws.transaction() as session:
+        return drill_view(session, drill, _items(session, drill))
+
+
 def ask(ws: Workspace, questions: Questions, new: NewQuestion) -> QuestionView:
     """Ask what is due of a drill.
 

@@ -238,7 +238,7 @@ def _plan_of(session: Session, slip_id: int | None) -> int | None:
 
 
 def _names(body: Body) -> dict[str, str]:
-    """Return what the letters of a triangle stand for."""
+    """Return what the letters of a triangle mean."""
     if isinstance(body, Triangle):
         return {"A": body.a, "B": body.b}
     return {"A": "sieved", "B": "not sieved"} if isinstance(body, Sieve) else {}
@@ -252,7 +252,7 @@ def _without_answers(body: Body) -> Body:
 
 
 def _merged(row: models.Experiment, new: Body) -> Body:
-    """Return what was noted anew, with what was answered blind as it was; no fewer rounds than were tasted."""
+    """Return the new notes with the blind answers unchanged, and no fewer rounds than were tasted."""
     old = row.document
     if old.kind != new.kind:
         raise InputError(

@@ -52,7 +52,7 @@ def put_on_bench(ws: Workspace, identity: int, winner: Winner) -> WorkbenchView:
 
 
 def _put_setting(session: Session, row: models.Experiment, setting: str) -> None:
-    """Set the grinder, and plan what is on the bench anew at that setting."""
+    """Set the grinder, and plan the recipe again at that setting."""
     grinder, bench = find(session, models.Grinder, row.grinder_id, "grinder"), workbench_row(session)
     bench.grinder_id, bench.setting = grinder.id, check_setting(grinder, setting)
     if row.plan_id is not None:

@@ -13,8 +13,8 @@ from hakari.core.photo.result import no_grounds
 from hakari.core.psd.distribution import BOULDER_FACTOR, kernel
 from hakari.core.psd.grind import Grind, grind_from_classes
 from hakari.core.psd.intervals import Intervals
+from hakari.core.psd.photo_requirement import required_photos
 from hakari.core.psd.sieve import Classes, classes_from_sieves, mix, sieve
-from hakari.core.psd.summary import required_photos
 from hakari.formats.base import Document
 from hakari.formats.measurement import (
     ExtrapolatedDocument,

@@ -11,15 +11,14 @@ from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
 from hakari.core.photo.result import FloatArray, PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
-from hakari.core.psd.summary import (
+from hakari.core.psd.photo_requirement import (
     SAME_LIGHT_ERROR,
-    Summary,
     half_width_with_more,
     is_limited_by_light,
-    narrowing,
     photos_to_narrow,
     same_light_half_width,
 )
+from hakari.core.psd.summary import Summary, narrowing
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.grinders.curves import core_of, grinder_document
