@@ -44,6 +44,16 @@ describe("what an experiment says", () => {
       "Enough: no difference worth having",
     );
   });
+  it("says how large the steps were that did, or did not, make a difference", () => {
+    const grinds = [500, 565, 650].map((d50_um) => ({ setting: String(d50_um), d50_um }));
+    const body = { kind: "three-grinds" as const, grinder: "mill", grinds, liked: "none" };
+    const three_grinds = { time_per_size_found: null, time_per_size_predicted: null, time_off_percent: null };
+    const of = (liked: string | null) =>
+      plain(said({ ...NONE, kind: "three-grinds", three_grinds: { ...three_grinds, liked } }, body));
+    expect(of("none")).toContain("Steps of 13 to 15 % in size made no difference to you");
+    expect(of("565")).toContain("You tasted a difference at steps of 13 to 15 %");
+    expect(of(null)).not.toContain("Steps");
+  });
   it("does not call a step the best while liking does not bend", () => {
     const ladder = {
       values: [88, 91, 94],

@@ -79,7 +79,7 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
                   ? `In the band ${Math.round(100 * result.in_band_share)} % of the time, ${result.off_g.toFixed(0)} g off on average; ${result.rate_g_s.toFixed(1)} g/s with a spread of ${result.rate_sd_g_s.toFixed(1)}.`
                   : running
                     ? ""
-                    : "Press and drag down in the kettle to tilt it, or hold the arrow keys. The clock starts with the first water. This kettle is a simulation."}
+                    : "Press and drag down in the kettle to tilt it, or hold the arrow keys. The clock starts with the first water. Kettle and practice scale are simulated."}
               </p>
             </div>
           </div>

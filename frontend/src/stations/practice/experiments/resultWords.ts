@@ -32,7 +32,7 @@ const unbroken = (text: string) => text.replace(/(\d) (%|s|g|°C)(?![a-z])/g, "$
 function wordsOf(result: Result, body?: Body): Said {
   if (result.triangle) return ofTriangle(result.triangle);
   if (result.sieve) return ofSieve(result.sieve);
-  if (result.three_grinds) return ofThreeGrinds(result.three_grinds);
+  if (result.three_grinds) return ofThreeGrinds(result.three_grinds, body?.kind === "three-grinds" ? body : undefined);
   if (result.thirds) return ofThirds(result.thirds);
   if (result.two_ways) return ofTwoWays(result.two_ways, body?.kind === "two-ways" ? body : undefined);
   if (result.hand) return ofHand(result.hand);
@@ -71,7 +71,18 @@ function ofSieve(s: NonNullable<Result["sieve"]>): Said {
   return { ...triangle, detail: `${taken}${lost}${triangle.detail}` };
 }
 
-function ofThreeGrinds(g: NonNullable<Result["three_grinds"]>): Said {
+/** What a liking says of one's sensitivity: how large the steps in size were that did, or did not, make a difference. */
+function sensitivity(liked: string | null, body?: Extract<Body, { kind: "three-grinds" }>): string {
+  const sizes = (body?.grinds ?? []).map((g) => g.d50_um).sort((a, b) => a - b);
+  const steps = sizes.slice(1).map((d, i) => Math.round(100 * (d / sizes[i]! - 1)));
+  if (liked === null || steps.length === 0) return "";
+  const span = `${Math.min(...steps)} to ${Math.max(...steps)} %`;
+  return liked === "none"
+    ? ` Steps of ${span} in size made no difference to you: such a step is not worth chasing.`
+    : ` You tasted a difference at steps of ${span} in size; a triangle tells whether you would again.`;
+}
+
+function ofThreeGrinds(g: NonNullable<Result["three_grinds"]>, body?: Extract<Body, { kind: "three-grinds" }>): Said {
   const slope = (v: number) => `${v < 0 ? "shortened" : "lengthened"} the time by ${Math.abs(v).toFixed(1)} %`;
   const found = g.time_per_size_found == null ? "" : `1 % coarser ${slope(g.time_per_size_found)}`;
   const model =
@@ -88,7 +99,11 @@ function ofThreeGrinds(g: NonNullable<Result["three_grinds"]>): Said {
       : g.liked === "none"
         ? "none was liked more"
         : `${settingText(g.liked)} was liked most`;
-  return { verdict, detail: found ? `${found}${model}.${off}` : off.trim(), settled: g.liked != null };
+  return {
+    verdict,
+    detail: `${found ? `${found}${model}.` : ""}${off}${sensitivity(g.liked, body)}`.trim(),
+    settled: g.liked != null,
+  };
 }
 
 function ofThirds(t: NonNullable<Result["thirds"]>): Said {
