@@ -44,6 +44,13 @@ $(STAMPS)/chromium: | $(STAMPS)/dev
 	  { echo "Install chromium by hand (as root: apt-get install chromium)"; exit 1; }; }
 	@mkdir -p $(STAMPS) && touch $@
 
+# Without it the tests of a shared database are skipped.
+$(STAMPS)/postgresql: | $(STAMPS)/dev
+	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { echo "== PostgreSQL: installing for the tests of a shared database"; \
+	  { apt-get update -q && apt-get install -y -q --no-install-recommends postgresql; } >/dev/null || \
+	  echo "Its tests are skipped. Install postgresql by hand (as root: apt-get install postgresql)"; }
+	@mkdir -p $(STAMPS) && touch $@
+
 setup: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/runtime $(PAGE)
 
@@ -75,7 +82,7 @@ typecheck:
 	@echo "== Types"
 	@$(V)/mypy && cd frontend && npm run --silent typecheck
 
-unit: $(STAMPS)/wheel
+unit: $(STAMPS)/wheel $(STAMPS)/postgresql
 	@echo "== Unit and API tests"
 	@$(V)/python -m pytest tests/core tests/formats tests/store tests/service tests/web tests/cli
 
@@ -89,7 +96,7 @@ e2e: $(STAMPS)/chromium
 
 test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
-	@$(MAKE) --no-print-directory $(STAMPS)/wheel $(STAMPS)/chromium lint typecheck page
+	@$(MAKE) --no-print-directory $(STAMPS)/wheel $(STAMPS)/chromium $(STAMPS)/postgresql lint typecheck page
 	@echo "== Tests"
 # Half of the browser tests' time is waiting, so there is one process more than processors; the long files go first.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \

@@ -21,7 +21,7 @@ from hakari.service.samples.grounds import grounds_of, unpack
 from hakari.service.samples.use_cases import add_sample, sample_detail
 from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.store import database, models
-from hakari.store.files import FileStore
+from hakari.store.files import FolderStore
 
 
 def test_the_migrations_make_what_the_models_say(workspace: Workspace) -> None:
@@ -65,7 +65,7 @@ def test_a_write_against_an_old_version_is_refused(workspace: Workspace) -> None
 
 
 def test_files_are_kept_once_and_never_half(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    store = FileStore(tmp_path)
+    store = FolderStore(tmp_path)
     first = store.put(b"grounds")
     assert store.put(b"grounds") == first and store.get(first) == b"grounds"
 

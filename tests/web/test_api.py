@@ -1,7 +1,6 @@
 """The HTTP interface: one shape of error, same-origin writes, a document that is current, and random probing."""
 
 import io
-import shutil
 import time
 from collections.abc import Iterator
 from dataclasses import replace
@@ -252,11 +251,8 @@ def test_curves_files_and_tables_of_a_sample(client: FlaskClient, small_picture:
 EXCLUDED: list[CheckFunction] = [positive_data_acceptance, negative_data_rejection]
 
 
-def test_nothing_sent_breaks_the_server(filled_demo: Path, tmp_path: Path) -> None:
-    folder = tmp_path / "filled"
-    shutil.copytree(filled_demo, folder)
-    workspace = Workspace(folder, measuring_processes=0)
-    app = create_app(workspace)
+def test_nothing_sent_breaks_the_server(shop: Workspace) -> None:
+    app = create_app(shop)
     inner = app.wsgi_app
     # The generator's calls come from this computer, as the page's do.
     app.wsgi_app = lambda environ, start: inner({**environ, "REMOTE_ADDR": "127.0.0.1"}, start)  # type: ignore[method-assign]

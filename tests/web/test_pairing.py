@@ -5,6 +5,7 @@ from __future__ import annotations
 import http.client
 import io
 import json
+import os
 import re
 import socket
 import ssl
@@ -32,6 +33,7 @@ from hakari.service.devices.pairing_codes import (
     GuessedTooOftenError,
     PairingCodes,
 )
+from hakari.service.workspace.shared import Shared
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.addresses import serving_at
 from hakari.web.app import create_app
@@ -82,12 +84,13 @@ class Client:
 
 
 @pytest.fixture
-def port(tmp_path: Path) -> Iterator[int]:
+def port(tmp_path: Path, shared: Shared) -> Iterator[int]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         free = int(probe.getsockname()[1])
     words = [sys.executable, "-m", "hakari.cli.main", "serve", "--port", str(free), "--data", str(tmp_path / "data")]
-    with subprocess.Popen([*words, "--host", OTHER], stdout=subprocess.PIPE, text=True) as server:
+    environment = {**os.environ, "HAKARI_DATABASE": shared.database or ""}
+    with subprocess.Popen([*words, "--host", OTHER], stdout=subprocess.PIPE, text=True, env=environment) as server:
         assert server.stdout is not None
         said = [server.stdout.readline(), server.stdout.readline()]
         assert said[0].strip() == f"Hakari serves at http://127.0.0.1:{free}"

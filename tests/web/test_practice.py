@@ -24,18 +24,6 @@ from hakari.web.app import create_app
 
 
 @pytest.fixture
-def shop(filled_demo: Path, tmp_path: Path) -> Iterator[Workspace]:
-    """The demo's data, to be changed."""
-    import shutil
-
-    folder = tmp_path / "data"
-    shutil.copytree(filled_demo, folder)
-    ws = Workspace(folder, measuring_processes=0)
-    yield ws
-    ws.close()
-
-
-@pytest.fixture
 def client(shop: Workspace) -> Iterator[FlaskClient]:
     app = create_app(shop)
     app.extensions["drill_questions"].rng = np.random.default_rng(4)

@@ -6,6 +6,7 @@ import argparse
 import sys
 
 from hakari.cli.files import writing
+from hakari.cli.storage import shared_of
 from hakari.core.errors import InputError
 from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.workspace.folder import DATABASE
@@ -23,10 +24,11 @@ def _progress(done: int, of: int) -> None:
 
 
 def _export(a: argparse.Namespace) -> int:
-    if not (a.data / DATABASE).exists():
+    shared = shared_of(a)
+    if shared.database is None and not (a.data / DATABASE).exists():
         raise InputError("no-data", f"There is nothing in {a.data}.", "Say which folder with --data.")
     # A running server keeps the folder; reading beside it is safe.
-    ws = Workspace(a.data, measuring_processes=0, lock=False)
+    ws = Workspace(a.data, measuring_processes=0, lock=False, shared=shared)
     try:
         with writing(a.output) as file:
             export_workspace(ws, file, _progress)
@@ -41,7 +43,7 @@ def _import(a: argparse.Namespace) -> int:
         file = a.file.open("rb")
     except OSError as error:
         raise InputError("file-unreadable", f"{a.file} cannot be read: {error.strerror}.", "Check its name.") from error
-    ws = Workspace(a.data, measuring_processes=0)
+    ws = Workspace(a.data, measuring_processes=0, shared=shared_of(a))
     try:
         with file:
             brought = import_workspace(ws, file, _progress)

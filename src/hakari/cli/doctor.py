@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import argparse
 
+from hakari.cli.storage import shared_of
 from hakari.service.backups.doctor import examine
 
 
 def run(a: argparse.Namespace) -> int:
     """Say what is wrong with a data folder; with ``--fix`` repair what can be repaired."""
-    troubles = examine(a.data, a.fix)
+    troubles = examine(a.data, a.fix, shared_of(a))
     for trouble in troubles:
         print(f"repaired: {trouble.words}" if trouble.repaired else trouble.words)
     if not troubles:

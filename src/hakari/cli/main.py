@@ -103,7 +103,8 @@ def _parser() -> argparse.ArgumentParser:
     ):
         serve = commands.add_parser(name, help=help_)
         serve.add_argument("--port", type=int, default=8720)
-        serve.add_argument("--data", type=Path, default=folder, metavar="DIR", help="data folder, else %(default)s")
+        _add_storage(serve, folder)
+        serve.add_argument("--scheduler", metavar="ADDRESS", help="of a Dask cluster that measures: tcp://host:8786")
         reach = serve.add_mutually_exclusive_group()
         reach.add_argument(
             "--lan", action="store_true", help="serve phones and tablets in this computer's networks too"
@@ -122,7 +123,7 @@ def _parser() -> argparse.ArgumentParser:
     certificate.set_defaults(module="certificate")
 
     doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")
-    doctor.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+    _add_storage(doctor, DEFAULT_DATA)
     doctor.add_argument("--fix", action="store_true", help="repair what can be repaired without losing anything")
     doctor.set_defaults(module="doctor")
 
@@ -131,9 +132,17 @@ def _parser() -> argparse.ArgumentParser:
     import_ = commands.add_parser("import", help="add what a ZIP holds; nothing comes twice")
     import_.add_argument("file", type=Path, metavar="FILE.zip")
     for command in (export, import_):
-        command.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR")
+        _add_storage(command, DEFAULT_DATA)
         command.set_defaults(module="archive")
     return parser
+
+
+def _add_storage(command: argparse.ArgumentParser, folder: Path) -> None:
+    command.add_argument("--data", type=Path, default=folder, metavar="DIR", help="data folder, else %(default)s")
+    command.add_argument(
+        "--database", metavar="URL", help="a shared one: postgresql+psycopg://user@host/name; else $HAKARI_DATABASE"
+    )
+    command.add_argument("--files", metavar="DIR|URL", help="where photos are: s3://bucket/folder; else $HAKARI_FILES")
 
 
 def run() -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import re
 
+from hakari.cli.storage import shared_of
 from hakari.core.errors import InputError
 from hakari.web.addresses import ANY
 from hakari.web.serving import Beyond, serve
@@ -24,4 +25,5 @@ def run(a: argparse.Namespace) -> int:
         if file is not None and not file.is_file():
             raise InputError("no-such-file", f"There is no file {file}.", "Make one with hakari certificate.")
     host = ANY if a.lan else a.host
-    return serve(a.data, a.port, a.command == "demo", Beyond(host, a.certificate, a.key, a.name))
+    beyond = Beyond(host, a.certificate, a.key, a.name)
+    return serve(a.data, a.port, a.command == "demo", beyond, shared_of(a), a.scheduler)

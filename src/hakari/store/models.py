@@ -359,3 +359,12 @@ class Device(RecordMixin, Base):
     token_hash: Mapped[str] = mapped_column(String(64), unique=True)
     guest: Mapped[bool] = mapped_column(default=False)
     last_used_at: Mapped[datetime | None]
+
+
+class Lease(Base):
+    """What one of several servers does alone, and until when unless it says so again; by the database's clock."""
+
+    __tablename__ = "lease"
+    name: Mapped[str] = mapped_column(String(60), primary_key=True)
+    holder: Mapped[str] = mapped_column(String(40))
+    until: Mapped[datetime] = mapped_column(DateTime(timezone=True))

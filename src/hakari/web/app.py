@@ -6,7 +6,6 @@ import errno
 import functools
 import logging
 import mimetypes
-import random
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -15,7 +14,7 @@ from typing import Any
 from flask import Response, current_app, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from werkzeug.exceptions import HTTPException
 from werkzeug.routing import PathConverter
 
@@ -25,7 +24,7 @@ from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
-from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
+from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace, again_when_overtaken
 from hakari.web import (
     archives,
     bench,
@@ -61,7 +60,6 @@ STATIONS = (
     system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips, experiments,
     drills,
 )  # fmt: skip
-TRIES = 6
 log = logging.getLogger("hakari.web")
 requests = logging.getLogger("hakari.requests")
 
@@ -117,6 +115,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     app.register_error_handler(InputError, _input_failed)
     app.register_error_handler(HTTPException, _http_failed)
     app.register_error_handler(OperationalError, _database_failed)
+    app.register_error_handler(DataError, _not_storable)
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(OSError, _file_failed)
     app.register_error_handler(Exception, _crashed)
@@ -205,6 +204,15 @@ def _database_failed(error: OperationalError) -> Response:
     return _not_saved(full="disk is full" in str(error))
 
 
+def _not_storable(error: DataError) -> Response:
+    """Answer what a column does not take: characters or numbers that no field of the page can send."""
+    log.error("database: %s", error)
+    return _error(
+        ErrorDocument(code="not-storable", message="This holds a character or a number that cannot be kept.",
+                      remedy="Type it again, in plain characters."), 422
+    )  # fmt: skip
+
+
 def _not_saved(full: bool) -> Response:
     """Return what is said when the disk takes no more, or none at all."""
     code, message, remedy = (
@@ -235,15 +243,9 @@ def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
 
     @functools.wraps(view)
     def again(*args: Any, **kwargs: Any) -> Any:
-        for left in reversed(range(TRIES)):
-            try:
-                return view(*args, **kwargs)
-            except (StaleError, OperationalError) as error:
-                overtaken = isinstance(error, StaleError) or "locked" in str(error)
-                if not overtaken or not left or not _repeatable():
-                    raise
-                time.sleep(random.uniform(0.01, 0.06))
-        raise AssertionError("the last try returns or raises")
+        if not _repeatable():
+            return view(*args, **kwargs)
+        return again_when_overtaken(lambda: view(*args, **kwargs))
 
     return again
 

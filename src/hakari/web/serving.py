@@ -12,9 +12,10 @@ from gunicorn.app.base import BaseApplication
 
 from hakari.core.errors import InputError
 from hakari.service.backups.housekeeping import keep_house
+from hakari.service.workspace.shared import ALONE, Shared
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.addresses import ANY, qr_terminal, serving_at
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp, create_app
 from hakari.web.local_name import LocalName
 from hakari.web.logs import log_to
 
@@ -37,8 +38,10 @@ class Beyond:
 class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn with the application made inside its worker, where its threads and processes live."""
 
-    def __init__(self, folder: Path, port: int, beyond: Beyond) -> None:
+    def __init__(self, folder: Path, port: int, beyond: Beyond, shared: Shared, scheduler: str | None) -> None:
         self.folder, self.port, self.beyond = folder, port, beyond
+        self.shared, self.scheduler = shared, scheduler
+        self.app: HakariApp | None = None
         self.serving = serving_at(beyond.host, port, beyond.certificate is not None, beyond.name)
         self.local_name: LocalName | None = None
         super().__init__()
@@ -58,6 +61,10 @@ class Server(BaseApplication):  # type: ignore[misc]
                 self.cfg.set(name, value)
 
     def _leave(self) -> None:
+        if self.app is not None:
+            # Another server of the same database may take over at once.
+            self.app.extensions["workspace"].closing.set()
+            self.app.extensions["brew_desk"].close()
         if self.local_name is not None:
             self.local_name.close()
 
@@ -82,12 +89,13 @@ class Server(BaseApplication):  # type: ignore[misc]
 
     def load(self) -> Any:
         """Open the workspace and make the application, in the worker."""
-        workspace = Workspace(self.folder)
         log_to(self.folder)
+        workspace = Workspace(self.folder, shared=self.shared, scheduler=self.scheduler)
         keep_house(workspace)
         if self.serving.urls:
             self.local_name = LocalName.of(self.serving)
-        return create_app(workspace, self.serving)
+        self.app = create_app(workspace, self.serving)
+        return self.app
 
 
 def _check(host: str) -> None:
@@ -102,13 +110,22 @@ def _check(host: str) -> None:
             ) from error  # fmt: skip
 
 
-def serve(folder: Path, port: int, with_demo: bool, beyond: Beyond | None = None) -> int:
+def serve(
+    folder: Path,
+    port: int,
+    with_demo: bool,
+    beyond: Beyond | None = None,
+    shared: Shared = ALONE,
+    scheduler: str | None = None,
+) -> int:
     """Fill the demo when asked and serve until stopped.
+
+    ``shared`` is a database and files in place of the folder's own, ``scheduler`` the address of a cluster that measures.
 
     Raises
     ------
     InputError
-        ``port-taken``; and as ``check_folder`` and ``FolderLock``.
+        ``port-taken``; and as ``check_folder``, ``FolderLock``, ``open_database`` and ``open_files``.
     """
     if not 1 <= port <= 65535:
         raise InputError("port-out-of-range", f"{port} is not a port.", "Use a port from 1024 to 65535.")
@@ -124,7 +141,7 @@ def serve(folder: Path, port: int, with_demo: bool, beyond: Beyond | None = None
             ) from error
     if beyond is not None and beyond.host is not None:
         _check(beyond.host)
-    workspace = Workspace(folder, measuring_processes=0)
+    workspace = Workspace(folder, measuring_processes=0, shared=shared)
     if with_demo:
         from hakari.demo.stories import fill
 
@@ -132,5 +149,5 @@ def serve(folder: Path, port: int, with_demo: bool, beyond: Beyond | None = None
     workspace.close()
     # Gunicorn reads the process's own arguments; there are none of its.
     sys.argv = sys.argv[:1]
-    Server(folder, port, beyond or Beyond()).run()
+    Server(folder, port, beyond or Beyond(), shared, scheduler).run()
     return 0

@@ -5,11 +5,13 @@ from __future__ import annotations
 import json
 import zipfile
 from collections.abc import Callable
+from datetime import datetime
 from typing import IO, Any, Literal
 
-from sqlalchemy import Table, select, text
+from sqlalchemy import JSON, Boolean, DateTime, Table, TableClause, column, func, insert, select, table, update
 from sqlalchemy.engine import Connection
-from sqlalchemy.exc import IntegrityError
+from sqlalchemy.exc import DataError, IntegrityError
+from sqlalchemy.types import TypeEngine
 
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, parse_json
@@ -18,12 +20,15 @@ from hakari.service.brews.logs import log_of
 from hakari.service.workspace.folder import known_revisions
 from hakari.service.workspace.transaction import Workspace, list_active
 from hakari.store import models
+from hakari.store.database import follow_identities
 from hakari.store.json_column import TypedJson
 
 FORMAT: Literal["hakari.workspace/1"] = "hakari.workspace/1"
 ROWS = "workspace.json"
 # What stays in the folder: a hidden order must not be read from a file that anybody may open.
 SECRET = {"experiment": ("blind_seed",)}
+# Who is let in, and which server does what, belongs to the installation.
+INSTALLATION = ("device", "lease")
 # Of these there is one a folder or a name; what is there already stays.
 UNIQUE = {"bench": ("id",), "own_window": ("label",), "draft": ("device", "station")}
 LARGEST_BYTES = 64 * 2**30
@@ -40,22 +45,50 @@ class Imported(Document):
 
 
 def _tables() -> list[Table]:
-    """All tables that belong to the work, those that others refer to first; who is let in belongs to the installation."""
-    return [t for t in models.Base.metadata.sorted_tables if t.name != models.Device.__tablename__]
+    """All tables that belong to the work, those that others refer to first."""
+    return [t for t in models.Base.metadata.sorted_tables if t.name not in INSTALLATION]
 
 
-def _json_columns(table: Table) -> dict[str, TypedJson]:
-    return {c.name: c.type for c in table.columns if isinstance(c.type, TypedJson)}
+def _json_columns(kept: Table) -> dict[str, TypedJson]:
+    return {c.name: c.type for c in kept.columns if isinstance(c.type, TypedJson)}
 
 
-def _rows(connection: Connection, table: Table) -> list[Row]:
-    """Rows as SQLite keeps them, with JSON opened and secrets left out."""
-    opened, secret = _json_columns(table), SECRET.get(table.name, ())
-    found = connection.execute(text(f'SELECT * FROM "{table.name}" ORDER BY id')).mappings()
-    return [
-        {k: json.loads(v) if k in opened and v is not None else v for k, v in row.items() if k not in secret}
-        for row in found
-    ]
+def _plain(kept: Table) -> TableClause:
+    """Return a table whose JSON and times are read and written as they are, whatever the database."""
+
+    def type_of(kind: TypeEngine[Any]) -> TypeEngine[Any]:
+        if isinstance(kind, TypedJson):
+            return JSON(none_as_null=True)
+        return DateTime() if isinstance(kind, models.UtcDateTime) else kind
+
+    return table(kept.name, *(column(c.name, type_of(c.type)) for c in kept.columns))
+
+
+def _rows(connection: Connection, kept: Table) -> list[Row]:
+    """Rows with JSON opened, times in UTC as text, and secrets left out."""
+    plain, secret = _plain(kept), SECRET.get(kept.name, ())
+    found = connection.execute(select(plain).order_by(plain.c.id)).mappings()
+    return [{k: _written(v) for k, v in row.items() if k not in secret} for row in found]
+
+
+def _written(value: Any) -> Any:
+    return value.isoformat(" ", "microseconds") if isinstance(value, datetime) else value
+
+
+def _read(kind: TypeEngine[Any], value: Any) -> Any:
+    """Return a value of an archive as its column takes it; ``ValueError`` where it does not."""
+    if value is None:
+        return None
+    if isinstance(kind, models.UtcDateTime):
+        return datetime.fromisoformat(value)
+    if isinstance(kind, Boolean):
+        # Back-ups of a folder's own database have them as 0 and 1.
+        if value not in (0, 1):
+            raise ValueError(value)
+        return bool(value)
+    if isinstance(kind, TypedJson):
+        kind.check(value)
+    return value
 
 
 def export_workspace(ws: Workspace, to: IO[bytes], progress: Progress = lambda done, of: None) -> None:
@@ -69,7 +102,7 @@ def export_workspace(ws: Workspace, to: IO[bytes], progress: Progress = lambda d
         hashes = sorted(ws.files.hashes())
         for k, content_hash in enumerate(hashes):
             # Photos are compressed already.
-            archive.write(ws.files.path(content_hash), f"files/{content_hash}", zipfile.ZIP_STORED)
+            archive.writestr(f"files/{content_hash}", ws.files.get(content_hash), zipfile.ZIP_STORED)
             progress(k + 1, len(hashes))
 
 
@@ -139,9 +172,8 @@ def _import(ws: Workspace, archive: zipfile.ZipFile, tables: dict[str, list[Row]
         progress(k + 1, len(names))
     try:
         with ws.brewing, ws.engine.begin() as connection:
-            connection.execute(text("PRAGMA defer_foreign_keys = ON"))
             rows, known = _Merge(connection, tables).run()
-    except (TypeError, ValueError, AttributeError, IntegrityError) as error:
+    except (TypeError, ValueError, AttributeError, IntegrityError, DataError) as error:
         raise _malformed("a row of it is not as it should be") from error
     return Imported(rows=rows, files=files, known=known)
 
@@ -162,61 +194,56 @@ class _Merge:
     def run(self) -> tuple[int, int]:
         """Add what is new; the numbers of new rows and of known ones."""
         new = known = 0
-        for table in _tables():
-            rows = self._tables.get(table.name, [])
+        for kept in _tables():
+            rows = self._tables.get(kept.name, [])
             if self._empty:
-                self._connection.execute(table.delete())
-            there = self._there(table)
+                self._connection.execute(kept.delete())
+            there = self._there(kept)
             for row in rows:
-                same = there.get(self._mark(table, row))
+                same = there.get(self._mark(kept, row))
                 if same is not None:
-                    self._ids[table.name][row["id"]] = same
+                    self._ids[kept.name][row["id"]] = same
                     known += 1
                     continue
-                self._add(table, dict(row))
+                self._add(kept, dict(row))
                 new += 1
         self._link_slips()
+        if self._empty:
+            follow_identities(self._connection)
         return new, known
 
-    def _there(self, table: Table) -> dict[tuple[Any, ...], int]:
-        return {self._mark(table, row): row["id"] for row in _rows(self._connection, table)}
+    def _there(self, kept: Table) -> dict[tuple[Any, ...], int]:
+        return {self._mark(kept, row): row["id"] for row in _rows(self._connection, kept)}
 
     @staticmethod
-    def _mark(table: Table, row: Row) -> tuple[Any, ...]:
+    def _mark(kept: Table, row: Row) -> tuple[Any, ...]:
         """Return what a row is known by: when it was made, to the microsecond; of some there can be but one."""
-        return tuple(row[name] for name in UNIQUE.get(table.name, ("created_at",)))
+        return tuple(row[name] for name in UNIQUE.get(kept.name, ("created_at",)))
 
-    def _add(self, table: Table, row: Row) -> None:
-        old = row["id"]
-        columns = [c.name for c in table.columns if c.name in row]
+    def _add(self, kept: Table, row: Row) -> None:
+        old, plain = row["id"], _plain(kept)
         if not self._empty:
             del row["id"]
-            columns.remove("id")
-            for column in table.columns:
+            for column in kept.columns:
                 for key in column.foreign_keys:
-                    if row.get(column.name) is not None and key.column.table is not table:
+                    if row.get(column.name) is not None and key.column.table is not kept:
                         row[column.name] = self._ids[key.column.table.name][row[column.name]]
-        if table.name == "slip" and not self._empty:
-            row["number"] = 1 + int(
-                self._connection.execute(text("SELECT coalesce(max(number), 0) FROM slip")).scalar_one()
-            )
+        if kept.name == "slip":
+            # The slip before may come later in the archive.
             row["parent_id"] = None
-        opened = _json_columns(table)
-        for name, kind in opened.items():
-            if row.get(name) is not None:
-                kind.check(row[name])
-        values = {c: json.dumps(row[c]) if c in opened and row[c] is not None else row[c] for c in columns}
-        named = ", ".join(f'"{c}"' for c in columns)
-        marks = ", ".join(f":{c}" for c in columns)
-        done = self._connection.execute(text(f'INSERT INTO "{table.name}" ({named}) VALUES ({marks})'), values)
-        self._ids[table.name][old] = old if self._empty else int(done.lastrowid)
+            if not self._empty:
+                highest = self._connection.execute(select(func.max(plain.c.number))).scalar()
+                row["number"] = 1 + (highest or 0)
+        values = {c.name: _read(c.type, row[c.name]) for c in kept.columns if c.name in row}
+        self._ids[kept.name][old] = self._connection.execute(
+            insert(plain).values(values).returning(plain.c.id)
+        ).scalar_one()
 
     def _link_slips(self) -> None:
         """Threads of slips, once all have their new identities."""
-        if self._empty:
-            return
+        slip = _plain(models.Base.metadata.tables["slip"])
         for row in self._tables.get("slip", []):
             if row["parent_id"] is not None:
-                values = {"parent": self._ids["slip"].get(row["parent_id"]), "id": self._ids["slip"][row["id"]]}
-                statement = "UPDATE slip SET parent_id = :parent WHERE id = :id AND parent_id IS NULL"
-                self._connection.execute(text(statement), values)
+                ids = self._ids["slip"]
+                this = (slip.c.id == ids[row["id"]]) & slip.c.parent_id.is_(None)
+                self._connection.execute(update(slip).where(this).values(parent_id=ids.get(row["parent_id"])))

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
+from hakari.store.files import YOUNG
 
 log = logging.getLogger(__name__)
 KEPT_COPIES = 7
@@ -22,7 +23,12 @@ LOOK_EVERY_S = 3600.0
 
 
 def copy_database(ws: Workspace, now: datetime | None = None) -> bool:
-    """Make today's copy with SQLite's backup interface, unless there is one; the last seven are kept."""
+    """Make today's copy with SQLite's backup interface, unless there is one; the last seven are kept.
+
+    A shared database is copied by its own tools.
+    """
+    if ws.shared:
+        return False
     folder = ws.folder / "backups"
     folder.mkdir(exist_ok=True)
     today = folder / f"hakari-{now or datetime.now(UTC):%Y-%m-%d}.sqlite3"
@@ -48,7 +54,8 @@ PURGED = (
 
 def purge(ws: Workspace, now: datetime | None = None) -> int:
     """Let go of rows that were deleted more than 30 days ago, and of files that nothing refers to any more; their number."""
-    before = (now or datetime.now(UTC)) - KEPT_DELETED
+    now = now or datetime.now(UTC)
+    before = now - KEPT_DELETED
     with ws.transaction() as session:
         gone = _purge_samples(session, before)
         for kind in PURGED:
@@ -56,8 +63,8 @@ def purge(ws: Workspace, now: datetime | None = None) -> int:
         gone += _purge_slips(session, before)
         gone += _delete(session, models.Draft, before)
     if gone:
-        for orphan in orphans(ws):
-            ws.files.path(orphan).unlink(missing_ok=True)
+        for orphan in orphans(ws, now - YOUNG):
+            ws.files.delete(orphan)
     return gone
 
 
@@ -73,11 +80,12 @@ def referred_files(session: Session) -> set[str]:
     return found
 
 
-def orphans(ws: Workspace) -> list[str]:
-    """Files that no row refers to."""
+def orphans(ws: Workspace, kept_before: datetime | None = None) -> list[str]:
+    """Files that no row refers to; where a server runs, one that is ``YOUNG`` may be waiting for its row."""
+    kept = ws.files.hashes(kept_before)
     with ws.transaction() as session:
         referred = referred_files(session)
-    return [h for h in ws.files.hashes() if h not in referred]
+    return [h for h in kept if h not in referred]
 
 
 def _delete(session: Session, kind: type[models.RecordMixin], before: datetime) -> int:

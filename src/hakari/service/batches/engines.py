@@ -13,6 +13,7 @@ import cv2
 from hakari.core.errors import InputError
 from hakari.service.batches.listing import BatchSample
 from hakari.service.batches.measuring import SampleResult, crashed, measure_sample
+from hakari.service.workspace.cluster import connect, scheduler_gone
 from hakari.service.workspace.processes import Processes
 
 # So many samples wait for each worker: none idles, and the photos of few are in memory.
@@ -87,18 +88,7 @@ class ClusterEngine:
     """A Dask cluster by the address of its scheduler; photos are sent to the workers as bytes."""
 
     def __init__(self, address: str, timeout_s: float = 15.0) -> None:
-        try:
-            from distributed import Client
-        except ImportError as error:
-            raise InputError(
-                "no-cluster-support", "Dask is not installed.", "Install it: pip install 'hakari[cluster]'.",
-                field="scheduler",
-            ) from error  # fmt: skip
-        try:
-            client: Any = Client
-            self._client: Any = client(address, timeout=timeout_s, set_as_default=False)
-        except (OSError, ValueError, TimeoutError) as error:
-            raise _gone(address) from error
+        self._client: Any = connect(address, timeout_s)
         self._address = address
 
     def run(self, work: Iterable[Work]) -> Iterator[SampleResult]:
@@ -142,20 +132,13 @@ class ClusterEngine:
                     yield crashed(piece.sample, piece.contents, piece.key, "It stopped the workers that measured it.")
                 submit()
         except (CancelledError, OSError, TimeoutError) as error:
-            raise _gone(self._address) from error
+            raise scheduler_gone(self._address) from error
         if waiting:
-            raise _gone(self._address)
+            raise scheduler_gone(self._address)
 
     def close(self) -> None:
         """Leave the cluster; it goes on for others."""
         self._client.close(timeout=2)
-
-
-def _gone(address: str) -> InputError:
-    return InputError(
-        "scheduler-gone", f"The scheduler at {address} does not answer.",
-        "Start it, and repeat the same command: what is done is not done again.", field="scheduler",
-    )  # fmt: skip
 
 
 def engine_for(scheduler: str | None, jobs: int | None) -> Engine:

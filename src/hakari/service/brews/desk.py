@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 
-from hakari.service.brews.live import LiveBrew, LiveReading
+from sqlalchemy import select
+
+from hakari.service.brews.live import FORGOTTEN_S, LiveBrew, LiveReading, lease_of
 from hakari.service.brews.views import BrewView
 from hakari.service.workspace.transaction import NotFoundError, Workspace, find
 from hakari.store import models
+
+log = logging.getLogger(__name__)
+TAKE_OVER_EVERY_S = 2.0
 
 
 @dataclass(frozen=True)
@@ -27,6 +34,33 @@ class BrewDesk:
         self._ws = ws
         self._live: dict[int, LiveBrew] = {}
         self._lock = threading.Lock()
+        if ws.shared:
+            threading.Thread(target=self._take_over_what_is_left, name="brew-desk", daemon=True).start()
+
+    def _take_over_what_is_left(self) -> None:
+        """Follow brews whose server is gone, also where no page asks for them."""
+        while not self._ws.closing.wait(TAKE_OVER_EVERY_S):
+            try:
+                for brew_id in self._left_alone():
+                    self.follow(brew_id)
+            except Exception:
+                log.exception("looking for brews that were left")
+
+    def _left_alone(self) -> list[int]:
+        """Return running brews of this hour that no server has a lease of."""
+        since = datetime.now(UTC) - timedelta(seconds=FORGOTTEN_S)
+        running = select(models.Brew.id).where(
+            models.Brew.closed_at.is_(None), models.Brew.deleted_at.is_(None), models.Brew.started_at > since
+        )
+        with self._ws.transaction() as session:
+            ids = session.scalars(running).all()
+            return [i for i in ids if not self._ws.leases.is_held(session, lease_of(i))]
+
+    def close(self) -> None:
+        """Leave all brews, so that another server takes them over at once."""
+        with self._lock:
+            for live in self._live.values():
+                live.leave()
 
     def follow(self, brew_id: int) -> LiveBrew:
         """Return the running brew; set going again when the server was restarted. ``NotFoundError`` when there is none."""

@@ -1,4 +1,8 @@
-"""Running brews: one thread each reads the scale, keeps the log, sees when a step is over, and wakes the open pages."""
+"""Running brews: one thread each reads the scale, keeps the log, sees when a step is over, and wakes the open pages.
+
+Of several servers on one database, the one that holds the brew's lease does so; the others read what it keeps, for the
+pages that are open with them, and one of them takes over when the lease runs out.
+"""
 
 from __future__ import annotations
 
@@ -7,6 +11,7 @@ import threading
 import time
 
 import numpy as np
+from sqlalchemy import select
 
 from hakari.core.brew.follow import (
     STILL_G_S,
@@ -32,17 +37,24 @@ from hakari.service.brews import use_cases as brews
 from hakari.service.brews.scales import open_scale
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.cache import Cache
-from hakari.service.workspace.transaction import Workspace, find
+from hakari.service.workspace.transaction import Workspace, find, is_overtaken
 from hakari.store import models
 
 log = logging.getLogger(__name__)
 TICK_S = 0.1
 AGAIN_S = 1.0  # after a failure, of the real clock
 KEEP_EVERY_S, DRAIN_EVERY_S = 1.0, 1.0  # of the real clock
+LEASE_S, RENEW_S = 5.0, 1.0
+SHARED_EVERY_S = 0.4  # how often servers of one database tell each other, by it
 QUIET_S = 0.5
 FORGOTTEN_S = 3600.0
 SILENT_S = 2.5
 AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed
+
+
+def lease_of(brew_id: int) -> str:
+    """Return the name of a brew's lease."""
+    return f"brew-{brew_id}"
 
 
 class LiveReading(Document):
@@ -76,7 +88,10 @@ class LiveBrew:
         self.version = 0
         self.over = False
         self._views: Cache[BrewView] = Cache(4)
-        self._kept = 0
+        self._kept = self._last_part = 0
+        self._lease = lease_of(brew_id)
+        self._leads = self._left = False
+        self._keep_every_s = SHARED_EVERY_S if ws.shared else KEEP_EVERY_S
         self._load()
         self._thread = threading.Thread(target=self._run, name=f"brew-{brew_id}", daemon=True)
         self._thread.start()
@@ -94,11 +109,20 @@ class LiveBrew:
             self._source: WeightSource | None = None
             if row.scale and row.scale.key != "file":
                 self._source = open_scale(self._ws, row.scale, self._plan, grind)
-            self.readings = [Reading(t, w) for part in row.parts for t, w in part.readings]
-            self._kept = len(self.readings)
-        if self._source and self.readings:
-            self._source.until(self.readings[-1].t_s)  # a restarted server goes on from what it kept
+        self._hear()
         self.look_again()
+
+    def _hear(self) -> None:
+        """Read what was kept of the scale since the last time, by another server or before a restart."""
+        with self._ws.transaction() as session:
+            parts = select(models.LogPart).where(models.LogPart.brew_id == self.id, models.LogPart.id > self._last_part)
+            new = session.scalars(parts.order_by(models.LogPart.id)).all()
+        if new:
+            self._last_part = new[-1].id
+            with self.changed:
+                self.readings.extend(Reading(t, w) for part in new for t, w in part.readings)
+                self._kept = len(self.readings)
+                self.changed.notify_all()
 
     def look_again(self) -> None:
         """Reload the brew, after a tap or a note; wakes the pages."""
@@ -108,6 +132,7 @@ class LiveBrew:
             self._steps: tuple[Step, ...] = steps_of_brew(session, row)
             self._marks = {m.step: m.at_s for m in row.marks}
             self._connected = bool(row.scale and row.scale.connected)
+            self._row_version = row.version
         self.over = row.closed_at is not None
         self._wake()
 
@@ -124,40 +149,78 @@ class LiveBrew:
 
     def _run(self) -> None:
         """Follow until the brew is over; a failure (a full disk, a locked database) is logged and followed by another try."""
-        self._keep_at = self._drain_at = time.monotonic()
+        self._keep_at = self._drain_at = self._renew_at = self._ask_at = time.monotonic()
         self._now_step = -1
-        while not self.over:
+        while not (self.over or self._left or self._ws.closing.is_set()):
             try:
                 if not self._look():
                     break
                 time.sleep(TICK_S)
-            except Exception:
+            except Exception as error:
+                if is_overtaken(error):
+                    continue
                 log.exception("following brew %d", self.id)
                 time.sleep(AGAIN_S)
         try:
             self.keep()
+            if self._leads:
+                self._ws.leases.release(self._lease)
         except Exception:
             log.exception("keeping the last readings of brew %d", self.id)
 
     def _look(self) -> bool:
         """One look at scale and clock; false when nobody has come back to the brew."""
-        elapsed = self.elapsed
-        self._read(elapsed)
-        standing = self._standing(elapsed)
-        self._see(standing, elapsed)
         clock = time.monotonic()
-        if clock >= self._keep_at:
-            self.keep()
-            self._keep_at = clock + KEEP_EVERY_S
-        if clock >= self._drain_at:
-            self._see_drain(standing)
-            self._drain_at = clock + DRAIN_EVERY_S
+        if clock >= self._renew_at:
+            self._lead_or_follow()
+            self._renew_at = clock + RENEW_S
+        if self._ws.shared and clock >= self._ask_at:
+            self._ask_what_others_did()
+            self._ask_at = clock + SHARED_EVERY_S
+        elapsed = self.elapsed
+        standing = self._standing(elapsed)
+        if self._leads:
+            standing = self._follow_scale(elapsed, clock)
         if standing.now != self._now_step:
             self._now_step = standing.now
             self._wake()
+        return elapsed <= self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed
+
+    def _follow_scale(self, elapsed: float, clock: float) -> BrewProgress:
+        """Read the scale, keep what it says, and note what it shows; where the brew stands then."""
+        self._read(elapsed)
+        standing = self._standing(elapsed)
+        self._see(standing, elapsed)
+        if clock >= self._keep_at:
+            self.keep()
+            self._keep_at = clock + self._keep_every_s
+        if clock >= self._drain_at:
+            self._see_drain(standing)
+            self._drain_at = clock + DRAIN_EVERY_S
         if standing.now == len(self._steps) and not self.over:
             self._close()
-        return elapsed <= self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed
+        return standing
+
+    def _lead_or_follow(self) -> None:
+        """Take the brew's lease where it is free, or prolong it; whoever takes over goes on from what was kept."""
+        led, self._leads = self._leads, self._ws.leases.take(self._lease, LEASE_S)
+        if led and not self._leads:
+            # What is not kept by now is the other server's to tell.
+            with self.changed:
+                del self.readings[self._kept :]
+        elif self._leads and not led:
+            self._hear()
+            if self._source and self.readings:
+                self._source.until(self.readings[-1].t_s)
+
+    def _ask_what_others_did(self) -> None:
+        """Learn of taps and notes made with another server, and of readings where another reads the scale."""
+        with self._ws.transaction() as session:
+            version = session.scalar(select(models.Brew.version).where(models.Brew.id == self.id))
+        if version != self._row_version:
+            self.look_again()
+        if not self._leads:
+            self._hear()
 
     def _standing(self, elapsed: float) -> BrewProgress:
         return follow(self._steps, self._marks, elapsed, follows_itself(self._row))
@@ -243,23 +306,30 @@ class LiveBrew:
         self.keep()
         with self._ws.brewing, self._ws.transaction() as session:
             row = find(session, models.Brew, self.id, "brew")
-            if row.closed_at is None:
+            if row.closed_at is None and self._ws.leases.holds(session, self._lease):
                 brews.mark(session, row, step, max(0.0, at_s), "scale")
         self.look_again()
 
     def keep(self) -> None:
-        """Write the readings since the last time down."""
+        """Write the readings since the last time down, while the brew is this server's."""
         with self._ws.brewing:
             new = self.readings[self._kept :]
-            if not new or self._source is None:
+            if not new or self._source is None or not self._leads:
                 return
+            readings = [(r.t_s, r.weight_g) for r in new]
             with self._ws.transaction() as session:
-                session.add(
-                    models.LogPart(
-                        brew_id=self.id, standing=self._source.standing, readings=[(r.t_s, r.weight_g) for r in new]
-                    )
-                )
+                if not self._ws.leases.holds(session, self._lease):
+                    return
+                part = models.LogPart(brew_id=self.id, standing=self._source.standing, readings=readings)
+                session.add(part)
+                session.flush()
+            self._last_part = part.id
             self._kept += len(new)
+
+    def leave(self) -> None:
+        """Leave the brew to another server, or to this one when it starts again."""
+        self._left = True
+        self._thread.join(timeout=AGAIN_S)
 
     def rate_g_s(self) -> float | None:
         """How fast the scale's weight rises, over the last second or so of the brew."""

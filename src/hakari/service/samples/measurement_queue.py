@@ -1,8 +1,12 @@
-"""Measuring in the background, photo by photo; what was sent is on disk before it is acknowledged and survives a restart."""
+"""Measuring in the background, photo by photo; what was sent is on disk before it is acknowledged and survives a restart.
+
+Of several servers on one database, the one that holds an order's lease measures it; another does when the lease runs out.
+"""
 
 from __future__ import annotations
 
 import logging
+import threading
 from concurrent.futures import ThreadPoolExecutor
 
 from sqlalchemy import delete, select
@@ -14,7 +18,7 @@ from hakari.core.photo.result import PhotoResult
 from hakari.formats.base import Document, ErrorDocument
 from hakari.service.samples.measuring import measure_one, parse_scale
 from hakari.service.samples.use_cases import add_photos, check_place, keep_sample
-from hakari.service.workspace.transaction import Workspace, find
+from hakari.service.workspace.transaction import Workspace, again_when_overtaken, find
 from hakari.store import models
 from hakari.store.snapshots import MeasurementOrder, OrderedPhoto, PhotoProgress
 
@@ -24,6 +28,8 @@ log = logging.getLogger(__name__)
 MOST_PHOTOS = 24
 KEPT_JOBS = 400
 AT_ONCE = 2
+LEASE_S = 120.0  # prolonged at each photo
+LOOK_EVERY_S = 10.0
 
 
 class MeasuringJob(Document):
@@ -42,7 +48,25 @@ class MeasurementQueue:
     def __init__(self, ws: Workspace) -> None:
         self._ws = ws
         self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="measuring")
+        self._waiting: set[int] = set()
+        self._take_over_what_is_left()
+        if ws.shared:
+            threading.Thread(target=self._look_for_more, name="measuring-desk", daemon=True).start()
+
+    def _look_for_more(self) -> None:
+        while not self._ws.closing.wait(LOOK_EVERY_S):
+            try:
+                self._take_over_what_is_left()
+            except Exception:
+                log.exception("looking for orders that were left")
+
+    def _take_over_what_is_left(self) -> None:
         for job_id in self._unfinished():
+            self._submit(job_id)
+
+    def _submit(self, job_id: int) -> None:
+        if job_id not in self._waiting:
+            self._waiting.add(job_id)
             self._threads.submit(self._run, job_id)
 
     def start(self, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> MeasuringJob:
@@ -71,7 +95,7 @@ class MeasurementQueue:
             session.flush()
             _forget_old(session)
             view = _view(row)
-        self._threads.submit(self._run, view.id)
+        self._submit(view.id)
         return view
 
     def look(self, job_id: int) -> MeasuringJob:
@@ -87,6 +111,7 @@ class MeasurementQueue:
         """Orders that a stop cut short; one whose sample was kept already is over."""
         with self._ws.transaction() as session:
             rows = session.scalars(select(models.MeasurementJob).where(models.MeasurementJob.finished.is_(False))).all()
+            rows = [row for row in rows if not self._ws.leases.is_held(session, _lease_of(row.id))]
             for row in rows:
                 made = _already_kept(session, row)
                 if made is not None:
@@ -94,13 +119,28 @@ class MeasurementQueue:
             return [row.id for row in rows if not row.finished]
 
     def _run(self, job_id: int) -> None:
+        try:
+            if self._ws.leases.take(_lease_of(job_id), LEASE_S):
+                self._measure_all(job_id)
+                self._ws.leases.release(_lease_of(job_id))
+        except Exception:
+            log.exception("measuring job %d", job_id)
+        finally:
+            self._waiting.discard(job_id)
+
+    def _measure_all(self, job_id: int) -> None:
         with self._ws.transaction() as session:
-            order = find(session, models.MeasurementJob, job_id, "measurement").order
+            row = find(session, models.MeasurementJob, job_id, "measurement")
+            order, finished = row.order, row.finished
+        if finished:
+            return
         sample_id, error = None, None
         try:
             scale = parse_scale(order.scale, order.bar_mm)
             results = [self._measure(job_id, k, p, scale) for k, p in enumerate(order.photos)]
-            sample_id = self._keep(order, results)
+            if not self._ws.leases.take(_lease_of(job_id), LEASE_S):
+                return  # it took so long that another server measures it
+            sample_id = again_when_overtaken(lambda: self._keep(order, results))
         except InputError as refusal:
             error = ErrorDocument.from_input_error(refusal)
         except Exception:
@@ -109,11 +149,14 @@ class MeasurementQueue:
                 code="measuring-failed", message="Measuring stopped unexpectedly.",
                 remedy="Try again; nothing was changed.",
             )  # fmt: skip
-        with self._ws.transaction() as session:
+
+        def finish(session: Session) -> None:
             row = find(session, models.MeasurementJob, job_id, "measurement")
             row.finished, row.sample_id = True, sample_id
             refused = [p.error for p in row.photos if p.error is not None]
             row.error = error or (refused[0] if sample_id is None and refused else None)
+
+        self._ws.write(finish)
 
     def _measure(self, job_id: int, k: int, photo: OrderedPhoto, scale: ScaleChoice) -> PhotoResult | None:
         name = photo.file_name
@@ -129,9 +172,12 @@ class MeasurementQueue:
         return result
 
     def _tell(self, job_id: int, k: int, progress: PhotoProgress) -> None:
-        with self._ws.transaction() as session:
+        def tell(session: Session) -> None:
             row = find(session, models.MeasurementJob, job_id, "measurement")
             row.photos = [progress if i == k else p for i, p in enumerate(row.photos)]
+
+        self._ws.write(tell)
+        self._ws.leases.take(_lease_of(job_id), LEASE_S)
 
     def _keep(self, order: MeasurementOrder, results: list[PhotoResult | None]) -> int | None:
         pairs = [(p, r) for p, r in zip(order.photos, results, strict=True) if r is not None]
@@ -144,6 +190,10 @@ class MeasurementQueue:
         return keep_sample(
             at, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
         ).id  # fmt: skip
+
+
+def _lease_of(job_id: int) -> str:
+    return f"measurement-{job_id}"
 
 
 def _already_kept(session: Session, row: models.MeasurementJob) -> int | None:

@@ -39,8 +39,10 @@ class FolderLock:
             self._file = None
 
 
-def check_folder(folder: Path) -> None:
+def check_folder(folder: Path, own_database: bool = True, own_files: bool = True) -> None:
     """Refuse a folder that cannot be used, before anything in it is touched.
+
+    ``own_database`` and ``own_files`` say whether those lie in it.
 
     Raises
     ------
@@ -67,8 +69,10 @@ def check_folder(folder: Path) -> None:
             "Make room, then start again; nothing was lost.",
         )
     database = folder / DATABASE
+    if not own_database:
+        return
     if not database.exists():
-        if any((folder / "files").glob("*/*")):
+        if own_files and any((folder / "files").glob("*/*")):
             raise InputError(
                 "database-missing", f"The data folder {folder} holds photos, but its database {DATABASE} is gone.",
                 "Put the database back: the newest copy is in the folder's backups, or restore a back-up with hakari import.",

@@ -55,17 +55,22 @@ class Processes:
                     process = _one()
         finally:
             self._idle.put(process)
-        raise InputError(
-            "work-crashed",
-            "Reading this photo stopped the program that measures, twice.",
-            "Save the photo again as a JPEG, or make it smaller, then try again.",
-        )
+        raise crashed()
 
     def close(self) -> None:
         """Stop all that are idle; one at work stops when it is done."""
         self._closed = True
         while not self._idle.empty():
             self._idle.get_nowait().shutdown(cancel_futures=True)
+
+
+def crashed() -> InputError:
+    """Return what is said of a photo that stopped whatever measured it."""
+    return InputError(
+        "work-crashed",
+        "Reading this photo stopped the program that measures, twice.",
+        "Save the photo again as a JPEG, or make it smaller, then try again.",
+    )
 
 
 def _one() -> ProcessPoolExecutor:

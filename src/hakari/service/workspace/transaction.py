@@ -4,26 +4,35 @@ from __future__ import annotations
 
 import copy
 import os
+import random
 import threading
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TypeVar
 
 from sqlalchemy import select
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.errors import InputError
+from hakari.service.workspace.cluster import ClusterProcesses
 from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder
 from hakari.service.workspace.processes import Processes
+from hakari.service.workspace.shared import ALONE, Shared, open_database, open_files
 from hakari.store import models
-from hakari.store.database import migrate, open_engine, session_factory
-from hakari.store.files import FileStore
+from hakari.store.database import is_shared, migrate, one_at_a_time, open_engine, session_factory, sqlite_address
+from hakari.store.files import FileStore, FolderStore
+from hakari.store.leases import Leases
 
+Answer = TypeVar("Answer")
+TRIES = 10
 Row = TypeVar("Row", bound=models.RecordMixin)
+LARGEST_ID = 2**31 - 1  # of PostgreSQL's integers
 COUNTER = "counter_id"  # in what a session knows: whose bench is meant
 
 
@@ -35,26 +44,71 @@ class StaleError(InputError):
     """A write against a version that is no longer the present one."""
 
 
+# PostgreSQL's codes of a write that met another: not serializable, deadlock, a row that was made meanwhile.
+OVERTAKEN = ("40001", "40P01", "23505")
+
+
+def is_overtaken(error: Exception) -> bool:
+    """Whether a write failed because another came before it, so that it may be done again."""
+    if isinstance(error, StaleError):
+        return True
+    if not isinstance(error, DBAPIError):
+        return False
+    return getattr(error.orig, "sqlstate", None) in OVERTAKEN or "locked" in str(error.orig)
+
+
+def again_when_overtaken(work: Callable[[], Answer]) -> Answer:
+    """Do work that another's write overtook once more, a few times."""
+    for attempt in range(TRIES):
+        try:
+            return work()
+        except (StaleError, DBAPIError) as error:
+            if attempt == TRIES - 1 or not is_overtaken(error):
+                raise
+            # The longer, the more want to write at once.
+            time.sleep(random.uniform(0.01, 0.06) * 1.5**attempt)
+    raise AssertionError("the last try returns or raises")
+
+
 class Workspace:
-    """One data folder, seen from a counter; safe to share between threads. Without ``lock`` it is only to be read."""
+    """One data folder, seen from a counter; safe to share between threads. Without ``lock`` it is only to be read.
+
+    With ``shared`` its database, or its files, are such that other servers use them too; with ``scheduler`` a Dask cluster
+    measures for as long as it answers.
+    """
 
     counter_id: int | None = None
 
-    def __init__(self, folder: Path, measuring_processes: int | None = None, lock: bool = True) -> None:
-        check_folder(folder)
+    def __init__(
+        self,
+        folder: Path,
+        measuring_processes: int | None = None,
+        lock: bool = True,
+        shared: Shared = ALONE,
+        scheduler: str | None = None,
+    ) -> None:
+        check_folder(folder, own_database=shared.database is None, own_files=shared.files is None)
         self.folder = folder
-        self._lock = FolderLock(folder) if lock else None
-        self.files = FileStore(folder / "files")
+        self._lock = FolderLock(folder) if lock and shared.database is None else None
+        self.files: FileStore = open_files(shared.files) if shared.files else FolderStore(folder / "files")
         # A brew is written by the hand's taps and by what follows the scale: one at a time.
         self.brewing = threading.RLock()
-        self.engine = open_engine(folder / DATABASE)
-        migrate(self.engine)
+        # What works in the background stops when this is set.
+        self.closing = threading.Event()
+        self.engine = (
+            open_database(shared.database) if shared.database else open_engine(sqlite_address(folder / DATABASE))
+        )
+        self.shared = is_shared(self.engine)
         self._sessions = session_factory(self.engine)
-        with self.transaction() as session:
-            if not list_active(session, models.Workbench):
-                session.add(models.Workbench())
+        self.leases = Leases(self._sessions, self.shared)
+        with one_at_a_time(self.engine):
+            migrate(self.engine)
+            with self.transaction() as session:
+                if not list_active(session, models.Workbench):
+                    session.add(models.Workbench())
         wanted = measuring_processes if measuring_processes is not None else max(1, (os.cpu_count() or 2) // 2)
-        self.processes = Processes(wanted)
+        here = Processes(wanted)
+        self.processes = ClusterProcesses(scheduler, here) if scheduler else here
 
     def at(self, counter_id: int | None) -> Workspace:
         """Return the same workspace as seen from a counter; from the first one where it is not there any more."""
@@ -72,8 +126,18 @@ class Workspace:
         except StaleDataError as error:
             raise _stale() from error
 
+    def write(self, do: Callable[[Session], None]) -> None:
+        """Write in a transaction that nobody waits for, repeated when it is overtaken."""
+
+        def once() -> None:
+            with self.transaction() as session:
+                do(session)
+
+        again_when_overtaken(once)
+
     def close(self) -> None:
-        """Stop the processes and let go of the database."""
+        """Stop what works in the background, and let go of the database."""
+        self.closing.set()
         self.processes.close()
         self.engine.dispose()
         if self._lock:
@@ -95,7 +159,7 @@ def lookup(session: Session, kind: type[Row], identity: int | None) -> Row | Non
 
 def find(session: Session, kind: type[Row], identity: int | None, what: str, deleted_too: bool = False) -> Row:
     """Return a row that exists and, unless ``deleted_too``, is not deleted; ``NotFoundError`` otherwise."""
-    row = session.get(kind, identity) if identity is not None and abs(identity) < 2**62 else None
+    row = session.get(kind, identity) if identity is not None and abs(identity) <= LARGEST_ID else None
     if row is None or (row.deleted_at is not None and not deleted_too):
         raise NotFoundError(
             "not-found", f"There is no such {what}.", "It may have been deleted; look at the list again."

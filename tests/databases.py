@@ -1,0 +1,99 @@
+"""A PostgreSQL that the tests start for themselves."""
+
+from __future__ import annotations
+
+import getpass
+import os
+import shutil
+import socket
+import subprocess
+import tempfile
+import time
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import psycopg
+
+LONGEST_START_S = 60
+
+
+@dataclass(frozen=True)
+class Postgres:
+    """A running server of one test process."""
+
+    port: int
+
+    def address(self, name: str) -> str:
+        return f"postgresql+psycopg://hakari@127.0.0.1:{self.port}/{name}"
+
+    def run(self, statement: str) -> None:
+        with psycopg.connect(f"postgresql://hakari@127.0.0.1:{self.port}/postgres", autocommit=True) as connection:
+            connection.execute(statement.encode())
+
+    def make(self, template: str = "template1") -> str:
+        """Make a database, empty or as another one; its name."""
+        name = f"t{uuid.uuid4().hex[:12]}"
+        self.run(f"CREATE DATABASE {name} TEMPLATE {template}")
+        return name
+
+    def drop(self, name: str) -> None:
+        self.run(f"DROP DATABASE {name} WITH (FORCE)")
+
+
+def binaries() -> Path | None:
+    """Where Debian puts the server's programs, of the newest version."""
+    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]))
+    if found:
+        return found[-1].parent
+    elsewhere = shutil.which("initdb")
+    return Path(elsewhere).resolve().parent if elsewhere else None
+
+
+@contextmanager
+def running_postgres() -> Iterator[Postgres]:
+    """Start a server in a folder of its own, without waiting for the disk; stopped and removed afterwards."""
+    programs = binaries()
+    assert programs is not None
+    # PostgreSQL refuses to run as root.
+    user = "postgres" if os.geteuid() == 0 else getpass.getuser()
+    as_user = {"user": user} if os.geteuid() == 0 else {}
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with tempfile.TemporaryDirectory(prefix="hakari-pg-") as home:
+        shutil.chown(home, user)
+        data = f"{home}/data"
+        quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL, "cwd": home}
+        subprocess.run(
+            [programs / "initdb", "-D", data, "-U", "hakari", "--auth=trust", "-E", "UTF8", "--locale=C", "--no-sync"],
+            check=True, **quiet, **as_user,
+        )  # fmt: skip
+        settings = {
+            "listen_addresses": "127.0.0.1", "port": port, "unix_socket_directories": home, "fsync": "off",
+            "synchronous_commit": "off", "full_page_writes": "off", "max_connections": 200,
+        }  # fmt: skip
+        server = subprocess.Popen(
+            [programs / "postgres", "-D", data, *(a for k, v in settings.items() for a in ("-c", f"{k}={v}"))],
+            **quiet, **as_user,
+        )  # fmt: skip
+        try:
+            postgres = Postgres(port)
+            _wait_for(postgres)
+            yield postgres
+        finally:
+            server.terminate()
+            server.wait(LONGEST_START_S)
+
+
+def _wait_for(postgres: Postgres) -> None:
+    until = time.monotonic() + LONGEST_START_S
+    while True:
+        try:
+            postgres.run("SELECT 1")
+            return
+        except psycopg.OperationalError:
+            assert time.monotonic() < until, "PostgreSQL did not start"
+            time.sleep(0.1)
