@@ -1,74 +1,117 @@
 """Photos a second of a batch, against a plain loop in the same run: ``python -m benchmarks.batching [PHOTOS]``.
 
-One and two processes of this computer, and a Dask cluster of two workers; then the cost of a photo from 100 to 2,000 of them.
-Small pictures, each with a content of its own, so that nothing is taken from a journal.
+One and two processes of this computer and a Dask cluster of two workers, in turn with the loop and several times over: a
+machine whose speed changes does so for all. Then the cost of a photo from 100 to 2,000 small ones, each against a loop.
+Each photo has a content of its own, so that nothing is taken from a journal.
 """
 
 from __future__ import annotations
 
-import resource
 import sys
 import tempfile
 import time
 from collections.abc import Callable
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
+from statistics import median
 
 from benchmarks.demo_batch import scene
 from benchmarks.pictures.flat import make_picture
-from hakari.core.photo.pipeline import CardScale
+from benchmarks.pictures.flat_camera import Scene
 from hakari.service.batches.engines import ClusterEngine, Engine, LocalEngine
-from hakari.service.batches.listing import list_samples
+from hakari.service.batches.listing import BatchSample, list_samples
 from hakari.service.batches.use_cases import run_batch
-from hakari.service.samples.measuring import measure_files
+from hakari.service.samples.measuring import measure_files, parse_scale
 
-KINDS, COUNTS = 8, (100, 400, 2000)
+KINDS, ROUNDS, COUNTS = 8, 3, (100, 400, 2000)
+SMALL = replace(scene(0, 0, 0), width_px=300, height_px=225, coverage=0.02, with_card=False)
+SMALL_SCALE = f"points:0,0,100,0,{SMALL.um_per_px / 10:g}"
 
 
-def _photos(folder: Path, count: int) -> Path:
+def _photos(folder: Path, scenes: list[Scene], count: int) -> Path:
     """Write photos of a few pictures, distinguished by four bytes after the end."""
-    made = [make_picture(scene(k % 2, k, 0)).jpeg for k in range(KINDS)]
+    made = [make_picture(s).jpeg for s in scenes]
     folder.mkdir()
     for k in range(count):
-        (folder / f"{k:05}.jpg").write_bytes(made[k % KINDS] + k.to_bytes(4, "big"))
+        (folder / f"{k:05}.jpg").write_bytes(made[k % len(made)] + k.to_bytes(4, "big"))
     return folder
 
 
-def _rate(folder: Path, output: Path, make: Callable[[], Engine]) -> float:
-    """Return photos a second, without the start of the workers, which a first small run has paid."""
-    samples = list_samples(str(folder))
-    with closing(make()) as engine:
-        run_batch(samples[:4], output.with_name(f"warm-{output.name}"), engine)
-        started = time.perf_counter()
-        run_batch(samples, output, engine)
-    return len(samples) / (time.perf_counter() - started)
+def _loop(samples: list[BatchSample]) -> None:
+    for sample in samples:
+        measure_files([Path(sample.photos[0]).read_bytes()], parse_scale(sample.scale))
+
+
+def _seconds(work: Callable[[], object]) -> float:
+    started = time.perf_counter()
+    work()
+    return time.perf_counter() - started
+
+
+def _largest_mb(engine: LocalEngine) -> float:
+    """Return the largest memory that a worker has had, MB."""
+    peaks = []
+    for pid in engine.pids():
+        said = Path(f"/proc/{pid}/status").read_text()
+        peaks.append(int(said.split("VmHWM:")[1].split()[0]) / 1024)
+    return max(peaks)
+
+
+def _speed(home: Path, count: int) -> None:
+    from distributed import LocalCluster
+
+    samples = list_samples(str(_photos(home / "photos", [scene(k % 2, k, 0) for k in range(KINDS)], count)))
+    part = max(1, count // ROUNDS)
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, silence_logs=50) as cluster:
+        local = LocalEngine(2)
+        engines: dict[str, Engine] = {
+            "1 local process": LocalEngine(1), "2 local processes": local,
+            "Dask, 2 workers": ClusterEngine(cluster.scheduler_address),
+        }  # fmt: skip
+        for name, engine in engines.items():  # a first photo pays for what is loaded
+            run_batch(samples[:4], home / f"warm {name}.jsonl", engine)
+        _loop(samples[:2])
+        rates: dict[str, list[float]] = {name: [] for name in ("plain loop", *engines)}
+        for k in range(ROUNDS):
+            some = samples[k * part : (k + 1) * part]
+            rates["plain loop"].append(len(some) / _seconds(lambda some=some: _loop(some)))  # type: ignore[misc]
+            for name, engine in engines.items():
+                output = home / f"{name} {k}.jsonl"
+                took = _seconds(lambda s=some, o=output, e=engine: run_batch(s, o, e))  # type: ignore[misc]
+                rates[name].append(len(some) / took)
+        for name, found in rates.items():
+            ratio = median(r / p for r, p in zip(found, rates["plain loop"], strict=True))
+            print(f"{name:18} {median(found):6.2f} photos/s, {ratio:.2f} times the plain loop")
+        print(f"memory             {_largest_mb(local):6.0f} MB at most in a local worker")
+        for engine in engines.values():
+            engine.close()
+
+
+def _by_number(home: Path) -> None:
+    """Print what a photo costs as there are more of them."""
+    scenes = [replace(SMALL, seed=k) for k in range(KINDS)]
+    with closing(LocalEngine(2)) as engine:
+        few = list_samples(str(_photos(home / "few", scenes, 40)), SMALL_SCALE)
+        run_batch(few, home / "few.jsonl", engine)
+        for count in COUNTS:
+            loop_ms = 1000 * _seconds(lambda: _loop(few)) / len(few)
+            samples = list_samples(str(_photos(home / f"small{count}", scenes, count)), SMALL_SCALE)
+            busy = time.process_time()
+            took = _seconds(lambda s=samples, c=count: run_batch(s, home / f"many{c}.jsonl", engine))  # type: ignore[misc]
+            own_ms = 1000 * (time.process_time() - busy) / count
+            photo_ms = 1000 * took / count
+            print(
+                f"{count:5} small photos {photo_ms:6.1f} ms a photo, {photo_ms / loop_ms:.2f} of the loop's; "
+                f"{own_ms:.1f} ms of it to hand it out and write it down"
+            )
 
 
 def main() -> None:
     """Print the rates as ratios to the plain loop, then the cost of a photo by their number."""
-    from distributed import LocalCluster
-
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 80
-    with tempfile.TemporaryDirectory() as base:
-        home = Path(base)
-        folder = _photos(home / "photos", count)
-        started = time.perf_counter()
-        for path in sorted(folder.iterdir()):
-            measure_files([path.read_bytes()], CardScale())
-        plain = count / (time.perf_counter() - started)
-        print(f"plain loop            {plain:5.2f} photos/s")
-        for jobs in (1, 2):
-            rate = _rate(folder, home / f"local{jobs}.jsonl", lambda jobs=jobs: LocalEngine(jobs))  # type: ignore[misc]
-            print(f"{jobs} local process(es)  {rate:5.2f} photos/s, {rate / plain:.2f} times the plain loop")
-        peak = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
-        print(f"largest worker        {peak:.0f} MB")
-        with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, silence_logs=50) as cluster:
-            rate = _rate(folder, home / "far.jsonl", lambda: ClusterEngine(cluster.scheduler_address))
-        print(f"Dask, 2 workers       {rate:5.2f} photos/s, {rate / plain:.2f} times the plain loop")
-        if "--many" in sys.argv:
-            for many in COUNTS:
-                rate = _rate(_photos(home / f"photos{many}", many), home / f"many{many}.jsonl", lambda: LocalEngine(2))
-                print(f"{many:5} photos          {1000 / rate:5.0f} ms a photo")
+    with tempfile.TemporaryDirectory() as home:
+        _speed(Path(home), int(sys.argv[1]) if len(sys.argv) > 1 else 144)
+        _by_number(Path(home))
 
 
 if __name__ == "__main__":

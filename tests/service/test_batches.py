@@ -30,8 +30,10 @@ from hakari.service.batches.measuring import SampleResult, measure_sample
 from hakari.service.batches.report import write_report
 from hakari.service.batches.tables import read_table, write_table
 from hakari.service.batches.tracking import change_words, follow
-from hakari.service.batches.use_cases import run_batch, samples_path
+from hakari.service.batches.use_cases import BatchProgress, run_batch, samples_path
 from hakari.service.samples.measuring import measure_files
+from hakari.service.workspace.cluster import ClusterProcesses
+from hakari.service.workspace.processes import Processes
 
 POISON = b"poison"
 
@@ -135,6 +137,9 @@ def test_a_cluster_gives_the_same_rows_and_what_it_did_is_not_done_again(folder:
     cluster = distributed.LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, silence_logs=50)
     address = cluster.scheduler_address
     engine = ClusterEngine(address)
+    there = folder / "there.jsonl"
+    with closing(ClusterEngine(address, shared_photos=True)) as reads_itself:
+        run_batch(samples, there, reads_itself)
     told: list[int] = []
 
     def kill_a_worker(progress: object) -> None:
@@ -144,14 +149,80 @@ def test_a_cluster_gives_the_same_rows_and_what_it_did_is_not_done_again(folder:
 
     with closing(engine):
         run_batch(samples, far, engine, kill_a_worker)
-    without_time = [r.model_copy(update={"seconds": None}) for r in read_table(far, PhotoRow)]
-    assert without_time == [r.model_copy(update={"seconds": None}) for r in read_table(local, PhotoRow)]
+    figures = [without_time(path) for path in (local, far, there)]
+    assert figures[0] == figures[1] == figures[2] and len(figures[0]) == 4
     cluster.close()
     with pytest.raises(InputError, match="does not answer"):
         ClusterEngine(address, timeout_s=0.5)
-    # With the scheduler gone, this computer goes on from the same journal.
+
+
+def without_time(path: Path) -> list[PhotoRow]:
+    return [r.model_copy(update={"seconds": None}) for r in read_table(path, PhotoRow)]
+
+
+@pytest.mark.filterwarnings("ignore")
+def test_a_scheduler_that_goes_away_loses_nothing(folder: Path) -> None:
+    distributed = pytest.importorskip("distributed")
+    samples, output = list_samples(str(folder)), folder / "far.jsonl"
+    cluster = distributed.LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None, silence_logs=50)
+    done: list[int] = []
+
+    def stop_the_cluster(progress: BatchProgress) -> None:
+        done.append(progress.done)
+        if done.count(1) == 1 and progress.done == 1:
+            cluster.close()
+
+    with closing(ClusterEngine(cluster.scheduler_address)) as engine, pytest.raises(InputError) as gone:
+        run_batch(samples, output, engine, stop_the_cluster)
+    assert gone.value.code == "scheduler-gone" and max(done) < 4
+    # This computer goes on from the same journal: nothing is lost, nothing is done twice.
     with closing(LocalEngine(1)) as engine:
-        assert run_batch(samples, far, engine).earlier == 4
+        assert run_batch(samples, output, engine).earlier == max(done)
+    alone = folder / "alone.jsonl"
+    with closing(LocalEngine(1)) as engine:
+        run_batch(samples, alone, engine)
+    assert without_time(output) == without_time(alone)
+
+
+def crash(_: bytes) -> int:
+    os.kill(os.getpid(), signal.SIGKILL)
+    return 0
+
+
+def refuse(_: bytes) -> int:
+    raise InputError("no-grounds", "There is nothing on it.", "Spread some.")
+
+
+@pytest.mark.filterwarnings("ignore")
+def test_a_server_measures_by_a_cluster_and_here_while_that_is_gone(monkeypatch: pytest.MonkeyPatch) -> None:
+    distributed = pytest.importorskip("distributed")
+    monkeypatch.setattr("hakari.service.workspace.cluster.TRY_AGAIN_S", 0.2)
+    how = {"n_workers": 1, "threads_per_worker": 1, "dashboard_address": None, "silence_logs": 50}
+    cluster = distributed.LocalCluster(**how)
+    address, port = cluster.scheduler_address, int(cluster.scheduler_address.rpartition(":")[2])
+    with closing(ClusterProcesses(address, Processes(0))) as processes:
+        assert processes.connected and processes.run(os.getpid) != os.getpid()
+        with pytest.raises(InputError) as refusal:
+            processes.run(refuse, b"photo")
+        assert refusal.value.code == "no-grounds"
+        cluster.close()
+        assert processes.run(os.getpid) == os.getpid()
+        again = distributed.LocalCluster(**how, scheduler_port=port)
+        try:
+            for _ in range(200):
+                if processes.run(os.getpid) != os.getpid():
+                    break
+                time.sleep(0.1)
+            assert processes.connected
+            # A photo that stops every worker is refused, and the server itself never tries it.
+            with pytest.raises(InputError) as poison:
+                processes.run(crash, b"photo")
+            assert poison.value.code == "work-crashed"
+        finally:
+            again.close()
+    # Without a cluster from the start the server starts all the same.
+    with closing(ClusterProcesses("tcp://127.0.0.1:9", Processes(0), timeout_s=0.5)) as alone:
+        assert not alone.connected and alone.run(os.getpid) == os.getpid()
 
 
 TEXTS = st.text(st.characters(exclude_categories=["Cs", "Cc"]), max_size=12).map(str.strip)

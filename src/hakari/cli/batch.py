@@ -28,7 +28,7 @@ def run(a: argparse.Namespace) -> int:
             bar.set_postfix(dict(p.failed.most_common(3)), refresh=False)
 
     try:
-        with closing(engine_for(a.scheduler, a.jobs)) as engine:
+        with closing(engine_for(a.scheduler, a.jobs, a.shared_photos)) as engine:
             progress = run_batch(samples, a.output, engine, tell, a.particles)
     except KeyboardInterrupt:
         print("Interrupted. Repeat the same command: what is done is not done again.", file=sys.stderr)

@@ -87,6 +87,9 @@ def _parser() -> argparse.ArgumentParser:
     batch.add_argument("--scale", default="card", help="where a list does not say it: as in hakari measure")
     batch.add_argument("--jobs", type=int, metavar="N", help="processes on this computer, else one a core")
     batch.add_argument("--scheduler", metavar="ADDRESS", help="of a Dask cluster: tcp://host:8786")
+    batch.add_argument(
+        "--shared-photos", action="store_true", help="workers read the photos themselves, by the same paths or URLs"
+    )
     batch.add_argument("--particles", type=Path, metavar="DIR", help="a CSV of grounds a photo")
     batch.add_argument("--strict", action="store_true", help="exit with 3 where a photo failed")
     batch.add_argument("--quiet", action="store_true", help="no progress bar")

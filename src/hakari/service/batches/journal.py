@@ -11,7 +11,7 @@ from typing import IO
 from pydantic import ValidationError
 
 from hakari.formats.batch import PhotoRow, SampleRow
-from hakari.service.batches.measuring import SampleResult
+from hakari.service.batches.measuring import CRASHED, SampleResult
 
 
 class Journal:
@@ -35,7 +35,8 @@ class Journal:
                 sample = SampleRow.model_validate(raw["sample"])
             except (ValueError, KeyError, TypeError, ValidationError):
                 continue
-            if sample.key:
+            # What stopped a worker may not do so again: it is not done.
+            if sample.key and not any(p.status == CRASHED for p in photos):
                 yield sample.key, SampleResult(photos, sample)
 
     def add(self, result: SampleResult) -> None:

@@ -115,3 +115,14 @@ def _malformed(why: str) -> InputError:
         f"Use a CSV with columns {', '.join(COLUMNS)}.",
         field="list",
     )
+
+
+def read_photo(address: str) -> bytes:
+    """Return a photo's bytes, from a path or a URL that fsspec knows."""
+    if "://" not in address:
+        return Path(address).read_bytes()
+    import fsspec
+
+    with fsspec.open(address, "rb") as file:
+        data: bytes = file.read()
+    return data

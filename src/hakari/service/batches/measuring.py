@@ -15,7 +15,7 @@ from hakari.core.errors import InputError
 from hakari.core.photo.result import PhotoResult
 from hakari.formats.batch import PhotoRow, SampleRow
 from hakari.formats.measurement import MeasurementDocument, particles_csv
-from hakari.service.batches.listing import BatchSample
+from hakari.service.batches.listing import BatchSample, read_photo
 from hakari.service.samples.measuring import as_sample, measure_one, parse_scale
 
 CRASHED, FAULT = "work-crashed", "measuring-failed"
@@ -44,15 +44,30 @@ def content_of(data: bytes) -> str:
 
 def measure_sample(sample: BatchSample, data: Sequence[bytes], key: str, particles: bool = False) -> SampleResult:
     """Measure the photos of a sample; what cannot be used is a row with its reason."""
-    rows, results, tables = [], [], []
+    rows, good, tables = [], [], []
     for address, one in zip(sample.photos, data, strict=True):
-        row, result = _measured(sample, address, one, key)
+        row, measured = _measured(sample, address, one, key)
         rows.append(row)
-        if result is not None:
-            results.append(result)
+        if measured is not None:
+            good.append(measured)
             if particles:
-                tables.append((row.sha256, particles_csv(result.particles)))
-    return SampleResult(tuple(rows), _together(sample, rows, results, key), tuple(tables))
+                tables.append((row.sha256, particles_csv(measured.result.particles)))
+    return SampleResult(tuple(rows), _together(sample, rows, good, key), tuple(tables))
+
+
+def measure_sample_there(
+    sample: BatchSample, contents: Sequence[str], key: str, particles: bool = False
+) -> SampleResult:
+    """Measure the photos of a sample where this runs: they are read by their addresses, which must reach the same photos."""
+    data = []
+    for address, content in zip(sample.photos, contents, strict=True):
+        try:
+            data.append(read_photo(address))
+        except OSError as error:
+            return unreadable(sample, address, f"A worker cannot read it: {error.strerror or error}")
+        if content_of(data[-1]) != content:
+            return unreadable(sample, address, "A worker finds another photo at this address.")
+    return measure_sample(sample, data, key, particles)
 
 
 def crashed(sample: BatchSample, contents: Sequence[str], key: str, message: str) -> SampleResult:
@@ -79,14 +94,22 @@ def unreadable(sample: BatchSample, address: str, message: str) -> SampleResult:
     return SampleResult(tuple(rows), _together(sample, rows, [], ""))
 
 
-def _measured(sample: BatchSample, address: str, data: bytes, key: str) -> tuple[PhotoRow, PhotoResult | None]:
+@dataclass(frozen=True)
+class _Measured:
+    """A photo's grounds, and its figures as its own sample."""
+
+    result: PhotoResult
+    figures: dict[str, object]
+
+
+def _measured(sample: BatchSample, address: str, data: bytes, key: str) -> tuple[PhotoRow, _Measured | None]:
     row = PhotoRow(
         **sample.place.model_dump(), photo=address, sha256=content_of(data), scale=sample.scale, key=key
     )  # fmt: skip
     started = time.perf_counter()
     try:
         result = measure_one(data, parse_scale(sample.scale))
-        document = as_sample([result]).document
+        figures = _figures(as_sample([result]).document)
     except InputError as error:
         said = {"status": error.code, "message": f"{error.message} {error.remedy}"}
         return row.model_copy(update={**said, "seconds": round(time.perf_counter() - started, 3)}), None
@@ -94,20 +117,22 @@ def _measured(sample: BatchSample, address: str, data: bytes, key: str) -> tuple
         # One photo in a thousand may hit a fault of ours: it is a row like any other, and the run goes on.
         log.exception("%s could not be measured", address)
         return row.model_copy(update={"status": FAULT, "message": f"{type(error).__name__}: {error}"}), None
-    figures = _figures(document) | {
-        "coverage": result.coverage, "resolution_limit_um": document.resolution_limit_um,
+    of_photo = {
+        "coverage": result.coverage, "resolution_limit_um": result.resolution_limit_um,
         "seconds": round(time.perf_counter() - started, 3),
     }  # fmt: skip
-    return row.model_copy(update=figures), result
+    return row.model_copy(update=figures | of_photo), _Measured(result, figures)
 
 
-def _together(sample: BatchSample, rows: Sequence[PhotoRow], results: list[PhotoResult], key: str) -> SampleRow:
-    failed = len(rows) - len(results)
+def _together(sample: BatchSample, rows: Sequence[PhotoRow], measured: Sequence[_Measured], key: str) -> SampleRow:
+    failed = len(rows) - len(measured)
     row = SampleRow(**sample.place.model_dump(), photos=len(rows), failed=failed, key=key)
-    if not results:
+    if not measured:
         return row
+    if len(measured) == 1:
+        return row.model_copy(update=measured[0].figures)
     try:
-        return row.model_copy(update=_figures(as_sample(results).document))
+        return row.model_copy(update=_figures(as_sample([m.result for m in measured]).document))
     except InputError:
         return row
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from hakari.formats.batch import OK, PhotoRow, SampleRow
 from hakari.service.batches.engines import Engine, Work
 from hakari.service.batches.journal import Journal
-from hakari.service.batches.listing import BatchSample
+from hakari.service.batches.listing import BatchSample, read_photo
 from hakari.service.batches.measuring import SampleResult, content_of, key_of, unreadable
 from hakari.service.batches.tables import check_ending, write_table
 
@@ -54,7 +54,7 @@ def run_batch(
                 contents.append(content_of(data[-1]))
             else:
                 key = key_of(sample, contents)
-                if key in done:
+                if key in done and (particles is None or _has_particles(particles, done[key])):
                     progress.earlier += len(sample.photos)
                     _note(done[key])
                 else:
@@ -82,23 +82,16 @@ def samples_path(output: Path) -> Path:
     return output.with_name(f"{output.stem}.samples{output.suffix}")
 
 
-def read_photo(address: str) -> bytes:
-    """Return a photo's bytes, from a path or a URL that fsspec knows."""
-    if "://" not in address:
-        return Path(address).read_bytes()
-    import fsspec
-
-    with fsspec.open(address, "rb") as file:
-        data: bytes = file.read()
-    return data
-
-
 def _write(output: Path, samples: list[BatchSample], results: list[SampleResult]) -> None:
     """Write the tables in the order of the list."""
     places = {address: k for k, s in enumerate(samples) for address in s.photos}
     results = sorted(results, key=lambda r: places.get(r.photos[0].photo, len(places)))
     write_table(output, PhotoRow, [p for r in results for p in r.photos])
     write_table(samples_path(output), SampleRow, [r.sample for r in results])
+
+
+def _has_particles(folder: Path, result: SampleResult) -> bool:
+    return all((folder / f"{p.sha256}.csv").exists() for p in result.photos if p.status == OK)
 
 
 def _write_particles(folder: Path, result: SampleResult) -> None:

@@ -51,13 +51,14 @@ def scheduler_gone(address: str) -> InputError:
 class ClusterProcesses:
     """Workers of a cluster; this computer's own processes while it is away. It is looked for again every half minute."""
 
-    def __init__(self, address: str, here: Processes) -> None:
+    def __init__(self, address: str, here: Processes, timeout_s: float = 5.0) -> None:
         self.address, self._here = address, here
         self._client: Any = None
         self._lock = threading.Lock()
         self._tried_at = time.monotonic()
         self._closed = False
-        self._connect(10.0)
+        self._timeout_s = timeout_s
+        self._connect()
 
     @property
     def alive(self) -> bool:
@@ -97,12 +98,12 @@ class ClusterProcesses:
         with self._lock:
             if self._client is None and not self._closed and time.monotonic() - self._tried_at > TRY_AGAIN_S:
                 self._tried_at = time.monotonic()
-                threading.Thread(target=self._connect, args=(10.0,), name="cluster", daemon=True).start()
+                threading.Thread(target=self._connect, name="cluster", daemon=True).start()
             return self._client
 
-    def _connect(self, timeout_s: float) -> None:
+    def _connect(self) -> None:
         try:
-            client = connect(self.address, timeout_s)
+            client = connect(self.address, self._timeout_s)
         except InputError as error:
             if error.code != "scheduler-gone":
                 raise

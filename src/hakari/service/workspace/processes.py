@@ -57,6 +57,10 @@ class Processes:
             self._idle.put(process)
         raise crashed()
 
+    def pids(self) -> list[int]:
+        """Return the processes that are idle and have worked."""
+        return [pid for pool in list(self._idle.queue) for pid in (pool._processes or {})]
+
     def close(self) -> None:
         """Stop all that are idle; one at work stops when it is done."""
         self._closed = True
