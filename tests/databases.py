@@ -42,6 +42,12 @@ class Postgres:
     def drop(self, name: str) -> None:
         self.run(f"DROP DATABASE {name} WITH (FORCE)")
 
+    def let_in(self, name: str, anybody: bool) -> None:
+        """Let a database be used again, or break all connections to it and take none."""
+        self.run(f"ALTER DATABASE {name} ALLOW_CONNECTIONS {anybody}")
+        if not anybody:
+            self.run(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{name}'")
+
 
 def binaries() -> Path | None:
     """Where Debian puts the server's programs, of the newest version."""

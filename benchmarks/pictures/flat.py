@@ -15,8 +15,8 @@ from skimage.draw import polygon as polygon_pixels
 
 from benchmarks.pictures.flat_camera import SUPERSAMPLE, Scene, camera, photograph, project
 from benchmarks.pictures.grind import FINE_MEDIAN_UM, FINE_SIGMA, filled, number_median_um
+from hakari.core.arrays import FloatArray
 from hakari.core.photo.card import CARDS, Card, Rectangle
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, mass_below, moments, volumes
 
 

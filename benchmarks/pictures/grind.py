@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 
 # The fine mode, lognormal by number.
 FINE_MEDIAN_UM, FINE_SIGMA = 55.0, 0.35

@@ -9,8 +9,9 @@ import pytest
 from hakari.core.advice.advise import advise
 from hakari.core.advice.candidate import Kind
 from hakari.core.advice.causes import CAUSES, weigh
-from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Signs, Target
+from hakari.core.advice.evidence import TARGETS, Case, Lean, Outcome, Target
 from hakari.core.advice.moves import candidates
+from hakari.core.advice.signs import Signs
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.arrays import Image32
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.sharpen import WANTED_PX, sharpened
 

@@ -264,3 +264,18 @@ def test_a_database_of_a_newer_program_is_left_alone(database: str, tmp_path: Pa
     with pytest.raises(InputError) as refusal:
         Workspace(tmp_path / "b", measuring_processes=0, shared=Shared(database))
     assert refusal.value.code == "database-newer"
+
+
+def test_a_database_that_goes_away_is_said_so_and_comes_back(postgres: Postgres, tmp_path: Path) -> None:
+    name = postgres.make()
+    ws = Workspace(tmp_path / "a", measuring_processes=0, shared=Shared(postgres.address(name)))
+    client = create_app(ws).test_client()
+    assert client.post("/api/coffees", json={"name": "Lot"}).status_code == 201
+    postgres.let_in(name, False)
+    refused = client.post("/api/coffees", json={"name": "Other"})
+    assert (refused.status_code, refused.json["code"]) == (503, "database-away")
+    assert client.get("/api/health").status_code == 503
+    postgres.let_in(name, True)
+    assert [c["name"] for c in client.get("/api/coffees").json["coffees"]] == ["Lot"]
+    ws.close()
+    postgres.drop(name)

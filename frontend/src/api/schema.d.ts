@@ -2983,6 +2983,18 @@ export interface components {
             task: "read" | "set" | "step" | "finer";
         };
         /**
+         * DifferenceDocument
+         * @description What is not the same on the other grinder, what to expect of it, and whether that asks for attention.
+         */
+        DifferenceDocument: {
+            /** Expect */
+            expect: string;
+            /** Matters */
+            matters: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
          * DifferenceView
          * @description A sample against the first one: D50 in percent with its interval, if it is real, and in words.
          */
@@ -7555,6 +7567,8 @@ export interface components {
             chance_nearest: number;
             /** D50 Um */
             d50_um: number;
+            /** Differences */
+            differences: components["schemas"]["DifferenceDocument"][];
             /** Differs */
             differs: string[];
             /**

@@ -244,6 +244,14 @@ class NeighbourDocument(Document):
     chance_nearest: float
 
 
+class DifferenceDocument(Document):
+    """What is not the same on the other grinder, what to expect of it, and whether that asks for attention."""
+
+    title: str
+    expect: str
+    matters: bool
+
+
 class TranslationDocument(Document):
     """A grind on another dial."""
 
@@ -264,6 +272,7 @@ class TranslationDocument(Document):
     span_here: float | None = None
     longer_s: float | None = None
     differs: list[str]
+    differences: list[DifferenceDocument]
     assumptions: list[str]
 
     @classmethod
@@ -278,6 +287,7 @@ class TranslationDocument(Document):
                 for n in t.neighbours
             ],
             match=a.match, plan=a.plan, fines_target=a.fines_wanted, fines_here=a.fines_there,
-            span_target=a.span_wanted, span_here=a.span_there, longer_s=a.longer_s, differs=list(a.differs),
+            span_target=a.span_wanted, span_here=a.span_there, longer_s=a.longer_s, differs=[str(d) for d in a.differs],
+            differences=[DifferenceDocument(title=d.title, expect=d.expect, matters=d.matters) for d in a.differs],
             assumptions=list(a.assumptions),
         )  # fmt: skip

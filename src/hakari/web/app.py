@@ -201,6 +201,11 @@ def _file_failed(error: OSError) -> Response:
 
 def _database_failed(error: OperationalError) -> Response:
     log.error("database: %s", error)
+    if current_app.extensions["workspace"].shared:
+        return _error(
+            ErrorDocument(code="database-away", message="The shared database does not answer, so this was not saved.",
+                          remedy="Try again in a moment. What was saved before is safe."), 503
+        )  # fmt: skip
     return _not_saved(full="disk is full" in str(error))
 
 

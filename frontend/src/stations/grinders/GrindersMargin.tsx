@@ -77,17 +77,9 @@ export function GrindersMargin({
             detail="This is the setting of its dial that comes nearest."
           />
         )}
-        {a?.differs.map((d) => {
-          const [title, detail] = d.split(": ");
-          return (
-            <Finding
-              key={d}
-              kind={/much the same time|more even/.test(d) ? "good" : "watch"}
-              title={title ?? d}
-              detail={detail}
-            />
-          );
-        })}
+        {a?.differences.map((d) => (
+          <Finding key={d.title} kind={d.matters ? "watch" : "good"} title={d.title} detail={d.expect} />
+        ))}
         {a?.assumptions.map((t) => (
           <Finding key={t} kind="note" title={t.charAt(0).toUpperCase() + t.slice(1)} />
         ))}

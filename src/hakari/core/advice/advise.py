@@ -5,7 +5,7 @@ from __future__ import annotations
 from hakari.core.advice.answer import Advice, Move, RuledOut
 from hakari.core.advice.causes import WeighedCause, weigh
 from hakari.core.advice.estimates import SimulatedMoves, estimate_now, half_width_of, repeat_noise, simulate_moves
-from hakari.core.advice.evidence import Case, signs_of
+from hakari.core.advice.evidence import Case
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.judged import Judged
 from hakari.core.advice.no_change import instead_of_a_change, no_change_advice, settled_by_evidence
@@ -13,6 +13,7 @@ from hakari.core.advice.options import Option, options_of, ranked_options
 from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
 from hakari.core.advice.reading import read
 from hakari.core.advice.rules import rule_for
+from hakari.core.advice.signs import signs_of
 from hakari.core.advice.status import (
     better_before,
     since_last,

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.advice.evidence import Signs
+from hakari.core.advice.signs import Signs
 
 Remedy = tuple[str, str]
 

@@ -1,4 +1,4 @@
-"""What was seen, timed and tasted, as signs that causes can be weighed by."""
+"""A brew to be judged: its plan, what was seen, timed and tasted, and what was meant."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from hakari.core.brew.display_units import DisplayUnits
-from hakari.core.brew.schedule import STIRRINGS, Plan, Roast
+from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.dial import Dial
 from hakari.core.grinder.grinder import Grinder
@@ -27,9 +27,6 @@ TASTE_WORDS = (
 )  # fmt: skip
 BAD_WORDS = tuple(w for w in TASTE_WORDS if w not in ("strong", "sweet", "balanced"))
 BED_SIGNS = ("flat", "mounded", "cratered", "holes", "stranded", "mud", "shiny", "cone")
-# How far each word speaks for over- or under-extraction, per strength (0 none … 3 strong).
-_OVER = {"bitter": 1.0, "drying": 1.0, "harsh": 0.9, "heavy": 0.6, "muddled": 0.6}
-_UNDER = {"sour": 1.0, "sharp": 1.0, "thin": 0.7, "salty": 0.6}
 
 
 @dataclass(frozen=True)
@@ -201,113 +198,3 @@ class Case:
         """Whether it was pressed so much sooner than meant that it was another steep."""
         steep, meant = self.plan.steep, self.planned_steep_s
         return steep is not None and meant is not None and OTHER_TIME * steep.seconds < meant
-
-
-@dataclass(frozen=True)
-class Signs:
-    """Evidence as numbers from 0 (none) to about 3 (strong), by name."""
-
-    values: dict[str, float]
-
-    def __getitem__(self, name: str) -> float:
-        return self.values.get(name, 0.0)
-
-
-def signs_of(case: Case, expected_s: float, ey_percent: float | None, time_share: float) -> Signs:
-    """Turn an outcome and what is known of the coffee into signs.
-
-    ``expected_s`` is the predicted bare bed, good to about ``time_share`` of itself; ``ey_percent`` what was measured.
-
-    Parameters
-    ----------
-    case : Case
-        The brew to be judged.
-    expected_s : float
-        Predicted time of the bare bed, s.
-    ey_percent : float or None
-        Extraction, %.
-    time_share : float
-        Standard deviation of the predicted time, as a share.
-
-    Returns
-    -------
-    Signs
-        Evidence as numbers.
-    """
-    outcome, target = case.outcome, case.target
-    taste = outcome.tasted
-    over = sum(w * taste.get(k, 0) for k, w in _OVER.items())
-    under = sum(w * taste.get(k, 0) for k, w in _UNDER.items())
-    values: dict[str, float] = {
-        "over": min(over, 4.0),
-        "under": min(under, 4.0),
-        "both": min(over, under, 3.0),
-    }
-    for word in TASTE_WORDS:
-        values[word] = float(taste.get(word, 0))
-    if outcome.drawdown_s is not None:
-        late = (outcome.drawdown_s - expected_s) / expected_s
-        values["slow"], values["fast"] = (
-            min(3.0, max(0.0, late / time_share)),
-            min(3.0, max(0.0, -late / time_share)),
-        )
-    values["stalled"] = 1.0 if outcome.stalled else 0.0
-    # A concentrate gives less of the coffee whatever its grind, so its extraction is no sign.
-    if ey_percent is not None and not case.is_concentrate:
-        values["ey-high"] = min(3.0, max(0.0, ey_percent - target.ey_percent[1]))
-        values["ey-low"] = min(3.0, max(0.0, target.ey_percent[0] - ey_percent))
-    if outcome.tds_percent is not None:
-        values["tds-high"] = min(3.0, max(0.0, (outcome.tds_percent - target.tds_percent[1]) / 0.1))
-        values["tds-low"] = min(3.0, max(0.0, (target.tds_percent[0] - outcome.tds_percent) / 0.1))
-    for sign in outcome.bed:
-        values[f"bed-{sign}"] = 1.0
-    return Signs(values | _signs_of_coffee(case) | _signs_of_plan(case))
-
-
-def _signs_of_coffee(case: Case) -> dict[str, float]:
-    """Heat against roast, young and old coffee, dense beans that shatter into more fines, the water, and the gear."""
-    heat, cold = case.plan.water_c, case.plan.water_c < COLD_C
-    days, hours = case.days_off_roast, case.ground_age_h
-    return {
-        "cool-for-roast": max(0.0, (92.0 - heat) / 4) if case.roast == "light" and not cold else 0.0,
-        "hot-for-roast": max(0.0, (heat - 91.0) / 3) if case.roast in ("medium-dark", "dark") else 0.0,
-        "gassy": 1.0 if days is not None and days < 3 else 0.0,
-        "stale": max(1.5 if days is not None and days > 45 else 0.0, 1.5 if hours is not None and hours > 24 else 0.0),
-        "dense": 1.0 if case.dense else 0.0,
-        "odd-water": 1.5 if case.water in ("hard", "alkaline", "soft") else 0.0,
-        "dirty": 1.5 if case.gear_clean is False else 0.0,
-        "plunger-stuck": 1.0 if case.outcome.plunger_stuck else 0.0,
-    }
-
-
-def _signs_of_plan(case: Case) -> dict[str, float]:
-    """How it was brewed: the kind of brew, how hard it was poured and stirred, the brewer, how wide the grind is."""
-    plan, steep = case.plan, case.plan.steep
-    actions = sum(a.do in STIRRINGS for a in plan.actions)
-    hard = sum(p.water_g for p in plan.pours if p.strength == "hard") / plan.water_g
-    drip = plan.brewer.way in ("drip", "valve") and steep is None
-    usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
-    seconds = steep.seconds if steep else 0.0
-    cold = plan.water_c < COLD_C
-    return {
-        "drip": float(drip),
-        "steep": float(steep is not None),
-        "diluted": float(case.diluted),
-        "pressed-late": float(case.pressed_late),
-        "pressed-early": float(case.pressed_early),
-        "concentrate": float(case.is_concentrate and not case.diluted),
-        "mesh": float(steep is not None and plan.filter_name in ("metal", "none")),
-        "wide": min(2.0, max(0.0, (case.grind.span - 1.3) / 0.15)),
-        "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)) if drip else 0.0,
-        "hard-pours": 1.5 * hard if drip else 0.0,
-        "stirred": min(2.0, steep.stir_s / 25 if steep else max(0.0, (actions - 1) / 2) + hard),
-        "still": float((steep.stir_s < 3 if steep else actions == 0) and not cold),
-        "cold-brewer": float(not plan.heat.preheated and plan.heat.material != "plastic" and not cold),
-        "narrow": float(
-            drip and ((plan.brewer.open_share < 0.9 and not plan.brewer.mesh) or plan.brewer.bottom_mm < 12)
-        ),
-        "big-dose": min(2.0, max(0.0, (plan.dose_g - 24.0) / 5)) if drip else 0.0,
-        "long-steep": float(steep is not None and not cold and seconds > 330) + float(cold and seconds > 18 * 3600),
-        "short-steep": float(steep is not None and not cold and 0 < seconds < 45)
-        + float(cold and 0 < seconds < 8 * 3600),
-    }

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.advice.evidence import Case, Signs, Target
+from hakari.core.advice.evidence import Case, Target
+from hakari.core.advice.signs import Signs
 
 TASTE_EY = 0.8  # how far one strength of a taste word puts the extraction from where it is wanted, % of dose
 TASTE_TDS = 0.08

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from hakari.core.advice.evidence import COLD_C, Case, Signs
+from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import TASTE_EY, State, outside
 from hakari.core.advice.reading import OVER, UNDER, Reading, said
+from hakari.core.advice.signs import Signs
 
 LONG_STIR = 2.0  # 50 s
 OPPOSITE_WORD = {"weak": ("strong",), "strong": ("weak",)}

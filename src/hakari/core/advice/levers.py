@@ -10,9 +10,10 @@ from __future__ import annotations
 from typing import Literal
 
 from hakari.core.advice.candidate import Candidate, Kind
-from hakari.core.advice.evidence import COLD_C, Case, Lean, LeverOrder, Signs
+from hakari.core.advice.evidence import COLD_C, Case, Lean, LeverOrder
 from hakari.core.advice.goal import CupGoal, State, outside
 from hakari.core.advice.reading import Reading
+from hakari.core.advice.signs import Signs
 
 Family = Literal["drip", "steep", "concentrate", "cold", "machine"]
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 from hakari.core.advice.answer import Move
 from hakari.core.advice.candidate import Kind
 from hakari.core.advice.estimates import repeat_noise
-from hakari.core.advice.evidence import Case, Signs
+from hakari.core.advice.evidence import Case
 from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.options import Option
+from hakari.core.advice.signs import Signs
 from hakari.core.advice.status import (
     Status,
     judged_nothing,

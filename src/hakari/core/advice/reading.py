@@ -8,8 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from hakari.core.advice.evidence import Case, Signs
+from hakari.core.advice.evidence import Case
 from hakari.core.advice.goal import State
+from hakari.core.advice.signs import Signs
 from hakari.core.advice.status import time_against_goal
 
 UNDER = ("sour", "sharp", "thin", "hollow", "salty")

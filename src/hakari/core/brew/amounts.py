@@ -62,17 +62,11 @@ def amounts(
             "dose-not-positive", f"A dose of {dose_g:g} g cannot be brewed.",
             "Type the weight of dry coffee in grams, for example 17.", field="dose_g",
         )  # fmt: skip
-    if dose_g is not None:
-        water = water_g if water_g is not None else ratio * dose_g if ratio is not None else None
-        water = cup_g + held * dose_g if water is None and cup_g is not None else water
-        dose: float | None = dose_g
-    elif ratio is not None and ratio > 0 and (water_g is not None or cup_g is not None):
-        dose = water_g / ratio if water_g is not None else _over(cup_g or 0.0, ratio - held)
-        water = ratio * dose
-    elif water_g is not None and cup_g is not None:
-        dose, water = (water_g - cup_g) / held, water_g
-    else:
-        dose = water = None
+    dose, water = (
+        _of_dose(dose_g, ratio, water_g, cup_g, held)
+        if dose_g is not None
+        else _of_the_rest(ratio, water_g, cup_g, held)
+    )
     if dose is None or water is None:
         raise InputError(
             "amounts-missing", "Two of dose, ratio, water and cup are needed.", "Type the dose and the ratio, for example.",
@@ -86,5 +80,26 @@ def amounts(
     return Amounts(dose, water, water - held * dose)
 
 
-def _over(a: float, b: float) -> float:
-    return a / b if b > 0 else -1.0
+def _of_dose(
+    dose_g: float, ratio: float | None, water_g: float | None, cup_g: float | None, held: float
+) -> tuple[float, float | None]:
+    if water_g is not None:
+        return dose_g, water_g
+    if ratio is not None:
+        return dose_g, ratio * dose_g
+    return dose_g, cup_g + held * dose_g if cup_g is not None else None
+
+
+def _of_the_rest(
+    ratio: float | None, water_g: float | None, cup_g: float | None, held: float
+) -> tuple[float | None, float | None]:
+    """Return dose and water where the dose is not known; a ratio that the grounds would drink up gives a negative dose."""
+    if ratio is not None and ratio > 0:
+        if water_g is not None:
+            return water_g / ratio, water_g
+        if cup_g is not None:
+            dose = cup_g / (ratio - held) if ratio > held else -1.0
+            return dose, ratio * dose
+    elif water_g is not None and cup_g is not None:
+        return (water_g - cup_g) / held, water_g
+    return None, None

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
+
+from hakari.core.arrays import FloatArray
 
 Change = Literal["drift", "jump"]
-Array = npt.NDArray[np.float64]
 # The chart begins with so many points, or a quarter of them; a median moving range is 0.954 standard deviations.
 FEWEST, BASE_SHARE, MEDIAN_RANGE = 5, 0.25, 0.954
 LIMIT_SD = 3.0
@@ -80,7 +80,7 @@ def control_chart(day: Sequence[float], value: Sequence[float], error_ln: Sequen
     )
 
 
-def _average(y: Array, centre: float, sd: float) -> tuple[Array, Array]:
+def _average(y: FloatArray, centre: float, sd: float) -> tuple[FloatArray, FloatArray]:
     """Return the moving average and its limits."""
     average, now = np.zeros_like(y), centre
     for k, v in enumerate(y):
@@ -90,7 +90,7 @@ def _average(y: Array, centre: float, sd: float) -> tuple[Array, Array]:
     return average, AVERAGE_LIMIT_SD * sd * np.sqrt(FORGETS / (2 - FORGETS) * left)
 
 
-def _kind_of_change(t: Array, y: Array) -> tuple[Change, int | None, float]:
+def _kind_of_change(t: FloatArray, y: FloatArray) -> tuple[Change, int | None, float]:
     """Return whether a line or one step explains the figure better, where the step is, and the change in all."""
     slope, start = np.polyfit(t - t[0], y, 1)
     line = float(np.square(y - start - slope * (t - t[0])).sum())
@@ -101,5 +101,5 @@ def _kind_of_change(t: Array, y: Array) -> tuple[Change, int | None, float]:
     return "jump", at, float(y[at:].mean() - y[:at].mean())
 
 
-def _about(y: Array) -> float:
+def _about(y: FloatArray) -> float:
     return float(np.square(y - y.mean()).sum())

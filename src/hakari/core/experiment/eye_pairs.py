@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
+
+from hakari.core.arrays import FloatArray
 
 # No picture is shown more than so much larger or smaller than its size, each way.
 MOST_MAGNIFIED_LN = 0.45
@@ -30,7 +31,7 @@ class EyePair:
     magnify_second: float
 
 
-def figures_of(diameter_um: npt.NDArray[np.float64], least: int = 60) -> Grounds | None:
+def figures_of(diameter_um: FloatArray, least: int = 60) -> Grounds | None:
     """Return the figures of the grounds in a window.
 
     Parameters

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, HELD_G_PER_G
-from hakari.core.photo.result import FloatArray
 
 
 def exchange(

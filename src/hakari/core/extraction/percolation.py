@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.mass_transfer import exchange
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import Pools, heat_factors, make_pools
 from hakari.core.flow.result import Flow
 from hakari.core.flow.slow_drip import is_slow_drip
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 LAYERS = 12

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Roast
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 SURFACE_DEPTH_UM = 44.9

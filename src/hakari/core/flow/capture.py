@@ -9,11 +9,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan, Pour
 from hakari.core.flow.bed import make_bed
 from hakari.core.flow.drawdown_detection import Drain, find_drain
 from hakari.core.flow.percolation import STALL_AFTER_S, STALL_MM_PER_S
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 GRID_S = 0.2

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.flow.percolation import LAST_DRIP_G_PER_S
-from hakari.core.photo.result import FloatArray
 
 SETTLE_S = 2.0
 LONGEST_FIT_S = 900.0

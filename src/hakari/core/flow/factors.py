@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 from scipy.special import stdtrit
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 
 Factor = Literal["bed", "filter", "fines"]
 FACTORS: tuple[Factor, ...] = ("bed", "filter", "fines")

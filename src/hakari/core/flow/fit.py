@@ -12,12 +12,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import make_bed
 from hakari.core.flow.factors import BREW_SCALE_WEIGHT, FACTORS, FlowFactors, brew_variance, prior_covariance
 from hakari.core.flow.percolation import SEARCH_STEP_S, simulate_percolation
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 LOT_LN_SD, GRINDER_ROAST_LN_SD = 0.12, 0.12

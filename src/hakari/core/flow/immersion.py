@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import Slurry, kettle_c
 from hakari.core.brew.schedule import Plan, PressForce, check_plan
@@ -11,7 +12,6 @@ from hakari.core.errors import InputError
 from hakari.core.flow.bed import make_bed
 from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
 from hakari.core.flow.result import Flow
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 # What a press leaves behind, by how hard it is pressed, against a gentle one: starting points.

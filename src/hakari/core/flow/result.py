@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray
 from hakari.core.flow.bed import Bed
-from hakari.core.photo.result import FloatArray
 
 
 @dataclass(frozen=True)
@@ -29,7 +28,7 @@ class Flow:
     standing_g: FloatArray
     pore_g: FloatArray
     celsius: FloatArray
-    valve_open: npt.NDArray[np.bool_]
+    valve_open: BoolArray
     bare_bed_s: float
     last_drip_s: float
     stalled: bool

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan, check_plan
 from hakari.core.errors import InputError
 from hakari.core.flow.bed import RESIDUAL_SATURATION, make_bed
 from hakari.core.flow.percolation import UPTAKE_G_PER_G
 from hakari.core.flow.result import Flow
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind
 
 STEPS = 700

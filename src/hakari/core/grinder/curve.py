@@ -11,10 +11,10 @@ from functools import cached_property
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
 from hakari.core.grinder.dial import Dial
 from hakari.core.grinder.family import FAMILIES, FAMILY_PRIOR, basis, inverse, posterior
-from hakari.core.photo.result import FloatArray
 
 # Two runs at one setting differ by more than counting: grinder, feed and mood, ln.
 REPEAT_SD = 0.012

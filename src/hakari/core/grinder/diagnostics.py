@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import REPEAT_SD, Curve, CurveSample, fit_curve
 from hakari.core.grinder.dial import Dial
-from hakari.core.photo.result import FloatArray
 
 FEWEST_TO_JUDGE = 4
 ODD_SIGMAS = 3.5
@@ -60,7 +59,7 @@ def _sigmas_off(dial: Dial, sample: CurveSample, others: list[CurveSample], trav
     return float((np.log(sample.d50_um) - np.mean(ln_um)) / spread)
 
 
-def next_to_measure(curve: Curve, wanted: FloatArray, places: npt.NDArray[np.bool_]) -> tuple[int, float, float]:
+def next_to_measure(curve: Curve, wanted: FloatArray, places: BoolArray) -> tuple[int, float, float]:
     """Return the place whose measuring narrows the curve most where it matters.
 
     Parameters

@@ -14,10 +14,9 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 
 Finer = Literal["down", "up"]
 MOST_PLACES = 5000
@@ -164,7 +163,7 @@ class Dial(ABC):
         """
         return int(np.argmin(np.abs(self._positions - position)))
 
-    def usable(self) -> npt.NDArray[np.bool_]:
+    def usable(self) -> BoolArray:
         """Which places can be ground at: those coarser than where the burrs touch.
 
         Returns

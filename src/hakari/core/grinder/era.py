@@ -10,9 +10,9 @@ from typing import Literal, get_args
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import DRAWS, FEWEST_DRAWS, REPEAT_SD, Curve, CurveSample
-from hakari.core.photo.result import FloatArray
 
 Reason = Literal["cleaned", "moved", "worn", "new burrs"]
 REASONS: tuple[str, ...] = get_args(Reason)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 
 FAMILIES = (0.0, 0.25, 0.5, 0.75, 1.0, 1.25, 1.6, 2.0)
 # Before anything is measured: straight is the likeliest, since the gap between burrs grows evenly along the dial.

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 
 
 @dataclass(frozen=True)

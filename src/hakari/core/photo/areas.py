@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import Uint8Array
 from hakari.core.photo.result import ExclusionReason, Particles, no_grounds
 from hakari.core.photo.view import View
 
 SMALLEST_AREA_UM = 220.0
 
 
-def areas_left_out(mask: npt.NDArray[np.uint8], cell_px: float, reason: ExclusionReason, view: View) -> Particles:
+def areas_left_out(mask: Uint8Array, cell_px: float, reason: ExclusionReason, view: View) -> Particles:
     """Outlines of the areas of a mask (1 there) on the cell grid of the measured box, left out for a reason.
 
     Parameters

@@ -11,17 +11,13 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, as_image
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray, Uint8Array, as_image
 
 CELL_PX = 2
 RING_PX = 2.5
 LARGEST_SHADE = 0.45
 CLEAR_SIGMAS = 3.1  # this deep inside a ground its blurred rim is not felt
-
-Int32s = npt.NDArray[np.int32]
 
 
 @dataclass(frozen=True)
@@ -33,16 +29,16 @@ class Basins:
     has none.
     """
 
-    at: npt.NDArray[np.int64]
-    owner: Int32s
-    labelled: npt.NDArray[np.bool_]
-    cover: npt.NDArray[np.float32]
-    shade: npt.NDArray[np.float32]
+    at: IntArray
+    owner: Int32Array
+    labelled: BoolArray
+    cover: Image32
+    shade: Image32
     core_cover: FloatArray
     reach_px: float
 
 
-def _pooled(image: Int32s) -> tuple[Int32s, npt.NDArray[np.uint8]]:
+def _pooled(image: Int32Array) -> tuple[Int32Array, Uint8Array]:
     """Return the largest label in each cell, and 1 where all of a cell is labelled."""
     corners = (image[0::2, 0::2], image[0::2, 1::2], image[1::2, 0::2], image[1::2, 1::2])
     top = np.maximum(np.maximum(corners[0], corners[1]), np.maximum(corners[2], corners[3]))
@@ -50,7 +46,7 @@ def _pooled(image: Int32s) -> tuple[Int32s, npt.NDArray[np.uint8]]:
     return top, full.view(np.uint8)
 
 
-def _local_shade(cells: Image32, ring: npt.NDArray[np.bool_], reach_px: float) -> Image32:
+def _local_shade(cells: Image32, ring: BoolArray, reach_px: float) -> Image32:
     """Coverage of the paper beside grounds (what is left of a soft shadow), carried under them from the rings."""
     known = ring.astype(np.float32)
     size, sigma = (0, 0), (0.6 * reach_px + 1.0) / CELL_PX
@@ -62,7 +58,7 @@ def _local_shade(cells: Image32, ring: npt.NDArray[np.bool_], reach_px: float) -
     return np.asarray(np.clip(total / (weight + 0.03), 0.0, LARGEST_SHADE), np.float32)
 
 
-def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: float) -> Basins:
+def draw_basins(coverage: Image32, labels: Int32Array, count: int, blur_sigma_px: float) -> Basins:
     """Share out the pixels within reach of the blur's tails between the grounds.
 
     Both images are (height, width) with even sides.
@@ -114,7 +110,7 @@ def draw_basins(coverage: Image32, labels: Int32s, count: int, blur_sigma_px: fl
 
 
 def _core_cover(
-    coverage: Image32, pooled: Int32s, full: npt.NDArray[np.uint8], count: int, blur_sigma_px: float
+    coverage: Image32, pooled: Int32Array, full: Uint8Array, count: int, blur_sigma_px: float
 ) -> tuple[Image32, FloatArray]:
     """Coverage by cell, and its mean in each ground's core, which blur does not reach.
 

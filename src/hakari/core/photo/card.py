@@ -11,11 +11,11 @@ from functools import cache
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from scipy.optimize import least_squares
 
+from hakari.core.arrays import BoolArray, FloatArray, Uint8Array
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray, Scale
+from hakari.core.photo.result import Scale
 from hakari.core.photo.scale import PlaneMap
 
 CHECK_BAR_MM = 40.0
@@ -121,7 +121,7 @@ def dictionary() -> cv2.aruco.Dictionary:
     return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_5X5_250)
 
 
-def marker_modules(identifier: int) -> npt.NDArray[np.bool_]:
+def marker_modules(identifier: int) -> BoolArray:
     """Black modules of a marker, (7, 7), True = ink.
 
     Parameters
@@ -173,7 +173,7 @@ class FoundCard:
     markers_seen: int
 
 
-def find_card(rgb: npt.NDArray[np.uint8]) -> FoundCard:
+def find_card(rgb: Uint8Array) -> FoundCard:
     """Find a card by its markers and fit the camera's view of it.
 
     Parameters
@@ -216,7 +216,7 @@ def find_card(rgb: npt.NDArray[np.uint8]) -> FoundCard:
     return FoundCard(card, plane, scale, len(keep))
 
 
-def _detect(grey: npt.NDArray[np.uint8]) -> tuple[list[FloatArray], list[int]]:
+def _detect(grey: Uint8Array) -> tuple[list[FloatArray], list[int]]:
     """Marker corners in full-size pixels and identifiers; found on a reduced picture, then refined on the full one."""
     height, width = grey.shape
     factor = max(1.0, max(width, height) / _DETECT_LONG_SIDE_PX)

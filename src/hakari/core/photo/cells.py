@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.arrays import Image32, Mask, as_image
+from hakari.core.arrays import BoolArray, Image32, Mask, Uint8Array, as_image
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.paper import PaperLight
 
@@ -32,14 +31,12 @@ class Cells:
     blue: Image32
     brown: Image32
     tint: Image32
-    inside: npt.NDArray[np.bool_]
+    inside: BoolArray
     noise: float
     tint_noise: float
 
 
-def make_cells(
-    rgb: npt.NDArray[np.uint8], light: Image32, paper: PaperLight, inside: Mask | None, size_px: float
-) -> Cells:
+def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask | None, size_px: float) -> Cells:
     """Reduce the picture to cells of ``size_px`` pixels.
 
     Parameters

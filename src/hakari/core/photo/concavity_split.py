@@ -11,10 +11,9 @@ from functools import lru_cache
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray, IntArray
 
 MAX_CHORD_RATIO = 0.78
 # Between two deep notches of a long outline, a wider neck is a contact too: up to this ratio, from and to these depths of
@@ -58,7 +57,7 @@ def _next(points: FloatArray) -> FloatArray:
 
 
 @lru_cache(maxsize=256)
-def _pairs(n: int) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+def _pairs(n: int) -> tuple[IntArray, IntArray]:
     return np.triu_indices(n, 3)
 
 
@@ -196,9 +195,7 @@ def _depths(points: FloatArray) -> FloatArray:
     return np.asarray(away.min(axis=1))
 
 
-def _inner_chord(
-    points: FloatArray, i: npt.NDArray[np.int64], j: npt.NDArray[np.int64], squared: FloatArray
-) -> tuple[int, int] | None:
+def _inner_chord(points: FloatArray, i: IntArray, j: IntArray, squared: FloatArray) -> tuple[int, int] | None:
     """Return the best of a few chords that runs inside its outline."""
     few = np.flatnonzero(np.isfinite(squared))
     if len(few) > CHORDS_TRIED:

@@ -13,9 +13,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, Mask, as_image
+from hakari.core.arrays import Image32, Mask, Uint8Array, as_image
 from hakari.core.photo.cells import Cells
 from hakari.core.photo.decode import BAND_ROWS
 from hakari.core.photo.levels import LEAST_CONTRAST, BareLevels, Levels
@@ -27,7 +26,7 @@ TINT_GAIN, TINT_ALLOWED = 3.0, 0.06
 
 
 def coverage_of(
-    rgb: npt.NDArray[np.uint8],
+    rgb: Uint8Array,
     light: Image32,
     paper: PaperLight,
     cells: Cells,
@@ -132,7 +131,7 @@ def _switch(mask: Image32, rows: slice, shape: tuple[int, ...]) -> Image32:
     return as_image(cv2.threshold(_enlarged(mask, rows, shape), 0.5, 1.0, cv2.THRESH_BINARY)[1])
 
 
-def _with_colour(rgb: npt.NDArray[np.uint8], light: Image32, fields: _Fields) -> Image32:
+def _with_colour(rgb: Uint8Array, light: Image32, fields: _Fields) -> Image32:
     result = np.empty(light.shape, np.float32)
 
     def band(rows: slice) -> None:

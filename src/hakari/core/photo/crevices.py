@@ -9,13 +9,11 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.arrays import Image32, Mask
+from hakari.core.arrays import BoolArray, Image32, Int32Array, Mask
 from hakari.core.photo.concavity_split import fullness
 
-Int32s = npt.NDArray[np.int32]
 Box = tuple[slice, slice]
 
 LEAST_AREA_PX = 110
@@ -29,7 +27,7 @@ STEP_PX = 0.5
 
 
 def part_at_crevices(
-    labels: Int32s, light: Image32, boxes: dict[int, Box], largest_px: float, next_id: int
+    labels: Int32Array, light: Image32, boxes: dict[int, Box], largest_px: float, next_id: int
 ) -> list[int]:
     """Part blobs along their crevices, in place.
 
@@ -77,12 +75,12 @@ def part_at_crevices(
     return changed
 
 
-def _outer_outline(own: npt.NDArray[np.bool_]) -> MatLike:
+def _outer_outline(own: BoolArray) -> MatLike:
     contours, _ = cv2.findContours(own.view(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     return max(contours, key=len)
 
 
-def _lines(light: Image32, own: npt.NDArray[np.bool_]) -> Image32:
+def _lines(light: Image32, own: BoolArray) -> Image32:
     """How much darker than its surroundings each pixel of a blob is, as a share of the blob's own light (n,)."""
     window = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (LINE_PX, LINE_PX))
     middle = max(float(np.median(light[own])), 1e-4)
@@ -91,7 +89,7 @@ def _lines(light: Image32, own: npt.NDArray[np.bool_]) -> Image32:
     return np.asarray((around - inside)[own] / middle, np.float32)
 
 
-def _parts(mask: Mask, own: npt.NDArray[np.bool_]) -> Int32s:
+def _parts(mask: Mask, own: BoolArray) -> Int32Array:
     """Parts of a blob numbered from 1, by the distance map of what is left of it without crevices."""
     padded = cv2.copyMakeBorder(mask, 1, 1, 1, 1, cv2.BORDER_CONSTANT)
     depth = np.asarray(cv2.distanceTransform(padded, cv2.DIST_L2, 5)[1:-1, 1:-1], np.float32)
@@ -108,7 +106,7 @@ def _parts(mask: Mask, own: npt.NDArray[np.bool_]) -> Int32s:
     return np.where(own, table[nearest], 0).astype(np.int32)
 
 
-def _seeds(depth: Image32, region: Mask, level: float) -> list[npt.NDArray[np.bool_]]:
+def _seeds(depth: Image32, region: Mask, level: float) -> list[BoolArray]:
     """Cores of the parts of a region: where rising through the distance map, it falls apart into parts deep enough."""
     peak = float(depth[region > 0].max(initial=0.0))
     for at in np.arange(level + STEP_PX, JOIN_ABOVE * peak, STEP_PX):

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 import pillow_heif
 from PIL import Image, ImageOps, TiffImagePlugin, UnidentifiedImageError
 
+from hakari.core.arrays import Image32, Uint8Array
 from hakari.core.errors import InputError
 
 MAX_MEGAPIXELS = 60
@@ -30,7 +30,7 @@ Image.MAX_IMAGE_PIXELS = None  # the limit is checked below, before any pixel is
 class Picture:
     """An upright 8-bit RGB picture (height, width, 3); ``jpeg_step`` is the mean step of its JPEG brightness table."""
 
-    rgb: npt.NDArray[np.uint8]
+    rgb: Uint8Array
     jpeg_step: float | None = None
 
     @property
@@ -131,7 +131,7 @@ def _jpeg_step(image: Image.Image) -> float | None:
     return float(np.mean(tables[0])) if tables else None
 
 
-def _to_rgb8(image: Image.Image) -> npt.NDArray[np.uint8]:
+def _to_rgb8(image: Image.Image) -> Uint8Array:
     if image.mode.startswith("I;16") or image.mode == "I":
         wide = np.asarray(image, dtype=np.float64)
         grey = np.clip(wide / 257.0 + 0.5, 0, 255).astype(np.uint8)
@@ -139,7 +139,7 @@ def _to_rgb8(image: Image.Image) -> npt.NDArray[np.uint8]:
     return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))
 
 
-def _srgb_to_linear_table() -> npt.NDArray[np.float32]:
+def _srgb_to_linear_table() -> Image32:
     v = np.arange(256) / 255.0
     return np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4).astype(np.float32)
 
@@ -150,7 +150,7 @@ LINEAR = _srgb_to_linear_table()
 BAND_ROWS = 128  # so many rows at a time stay in the processor's cache
 
 
-def linear_light(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.float32]:
+def linear_light(rgb: Uint8Array) -> Image32:
     """Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1).
 
     Parameters

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.arrays import Image32, Int32Array, Uint8Array
 
 SMALLEST_WANTED_UM = 97.0
 DARK = 0.4
@@ -29,8 +28,8 @@ class Sharpness:
 
 
 def _large_components(
-    mask: npt.NDArray[np.uint8], min_area_px: float, max_area_px: float
-) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32], list[int]]:
+    mask: Uint8Array, min_area_px: float, max_area_px: float
+) -> tuple[Int32Array, Int32Array, list[int]]:
     _, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
     areas = stats[:, cv2.CC_STAT_AREA]
     chosen = 1 + np.flatnonzero((areas[1:] >= min_area_px) & (areas[1:] <= max_area_px))

@@ -6,11 +6,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import FloatArray, Image32, Mask, as_image, as_mask
 from hakari.core.errors import InputError
-from hakari.core.photo.arrays import Mask, as_image, as_mask
-from hakari.core.photo.result import FloatArray
 from hakari.core.photo.scale import PlaneMap, middle_of
 
 SEARCH_LONG_SIDE_PX = 1000
@@ -75,7 +73,7 @@ class FoundDisc:
     tilt_bias: float
 
 
-def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: float | None = None) -> FoundDisc:
+def find_disc(light: Image32, diameter_mm: float, thickness_mm: float | None = None) -> FoundDisc:
     """Find the largest round thing on the paper and take its outline for a circle of ``diameter_mm``.
 
     Parameters
@@ -123,7 +121,7 @@ def find_disc(light: npt.NDArray[np.float32], diameter_mm: float, thickness_mm: 
     return FoundDisc(ellipse, plane, tilt, thickness, enlarged, float(np.tan(np.radians(tilt))) * far_px / focal)
 
 
-def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
+def _rough(light: Image32) -> Ellipse:
     """Return the largest round thing in the picture, on a reduced copy: a circle of edges, else a well-filled ellipse."""
     factor = max(1.0, max(light.shape) / SEARCH_LONG_SIDE_PX)
     size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
@@ -140,7 +138,7 @@ def _rough(light: npt.NDArray[np.float32]) -> Ellipse:
     )
 
 
-def _circles(small: npt.NDArray[np.float32]) -> list[tuple[float, Ellipse]]:
+def _circles(small: Image32) -> list[tuple[float, Ellipse]]:
     """Circles that edges lie on, with their areas: of a metal disc as bright as paper the rim alone shows.
 
     Hough gradient transform (Yuen et al. 1990); a median filter takes fines away first.
@@ -159,7 +157,7 @@ def _circles(small: npt.NDArray[np.float32]) -> list[tuple[float, Ellipse]]:
     return []
 
 
-def _ellipses(small: npt.NDArray[np.float32]) -> list[tuple[float, Ellipse]]:
+def _ellipses(small: Image32) -> list[tuple[float, Ellipse]]:
     """Well-filled ellipses among what differs from the paper, with their areas."""
     size = small.shape[::-1]
     wide = max(9, int(0.3 * min(size))) | 1
@@ -207,7 +205,7 @@ def _ellipse(points: FloatArray) -> Ellipse:
     return Ellipse(float(x), float(y), a / 2, b / 2, float(angle))
 
 
-def _refined(light: npt.NDArray[np.float32], rough: Ellipse) -> Ellipse:
+def _refined(light: Image32, rough: Ellipse) -> Ellipse:
     """Ellipse through the steepest points of the rim along rays, to a fraction of a pixel."""
     image = as_image(cv2.GaussianBlur(light, (0, 0), 0.7))
     ellipse = rough

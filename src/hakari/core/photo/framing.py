@@ -11,13 +11,12 @@ from typing import Literal
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import FloatArray, Image32, Uint8Array
 from hakari.core.errors import InputError
 from hakari.core.photo.card import FoundCard, find_card, normal_of
 from hakari.core.photo.decode import linear_light
 from hakari.core.photo.photo_light import BURNT_LIGHT, BURNT_SHARE, DARK_PAPER
-from hakari.core.photo.result import FloatArray
 
 Cue = Literal[
     "no-card", "card-cut-off", "closer", "flatter", "steadier", "more-light", "less-light", "shadow", "spread-thinner",
@@ -61,7 +60,7 @@ class Framing:
         return not self.cues
 
 
-def framing_of(rgb: npt.NDArray[np.uint8]) -> Framing:
+def framing_of(rgb: Uint8Array) -> Framing:
     """Judge one frame of a live view.
 
     Parameters
@@ -100,7 +99,7 @@ def _lean_deg(found: FoundCard, width: int, height: int) -> tuple[float, float]:
     return float(np.degrees(np.arctan2(right, away))), float(np.degrees(np.arctan2(down, away)))
 
 
-def _reduced(rgb: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
+def _reduced(rgb: Uint8Array) -> Uint8Array:
     height, width = rgb.shape[:2]
     factor = FRAME_LONG_SIDE_PX / max(height, width)
     if factor >= 1:
@@ -151,7 +150,7 @@ def _cues(
     return said
 
 
-def _paper_of_tiles(light: npt.NDArray[np.float32], corners_px: FloatArray) -> tuple[FloatArray, float]:
+def _paper_of_tiles(light: Image32, corners_px: FloatArray) -> tuple[FloatArray, float]:
     """Light of the paper in sixteen parts of the well, (16,), and the share of the well that is not paper."""
     side = TILE_PX * TILES
     square = np.array([[0, 0], [side, 0], [side, side], [0, side]], np.float32)
@@ -168,7 +167,7 @@ def _paper_of_tiles(light: npt.NDArray[np.float32], corners_px: FloatArray) -> t
     return paper, float(np.mean([np.where(d > FAINT, d, 0.0).mean() for d in darkness]))
 
 
-def _edge_px(light: npt.NDArray[np.float32], found: FoundCard) -> float | None:
+def _edge_px(light: Image32, found: FoundCard) -> float | None:
     """Width of the markers' outer edges, 10 to 90 % of the step from ink to paper, px; the median of all that are seen."""
     height, width = light.shape
     card = found.card

@@ -9,11 +9,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray
 from hakari.core.photo.basins import Basins, draw_basins
 from hakari.core.photo.detect import Sharpness
 from hakari.core.photo.outline import Owned, outlines
-from hakari.core.photo.result import FloatArray
 from hakari.core.photo.separate import Labels
 from hakari.core.photo.small_grounds import without_own_shade
 
@@ -43,8 +42,8 @@ class Blobs:
     circularity: FloatArray
     solidity: FloatArray
     box_px: FloatArray
-    outline_start: npt.NDArray[np.int64]
-    outline_px: npt.NDArray[np.float32]
+    outline_start: IntArray
+    outline_px: Image32
     own: Owned
 
 
@@ -138,7 +137,7 @@ def core_px(um_per_px: float) -> int:
     return 1 + 2 * max(2, round(SPECK_UM / 2 / um_per_px))
 
 
-def _without_specks(at: npt.NDArray[np.int64], shape: tuple[int, ...], um_per_px: float) -> npt.NDArray[np.bool_]:
+def _without_specks(at: IntArray, shape: tuple[int, ...], um_per_px: float) -> BoolArray:
     """Which of the pixels remain when what is narrower than a speck is taken off the outlines (opening by a disc)."""
     drawn = np.zeros(shape, np.uint8)
     drawn.ravel()[at] = 1
@@ -147,9 +146,7 @@ def _without_specks(at: npt.NDArray[np.int64], shape: tuple[int, ...], um_per_px
     return np.asarray(cv2.morphologyEx(drawn, cv2.MORPH_OPEN, disc)).ravel()[at] > 0
 
 
-def _contrast(
-    basins: Basins, ground: npt.NDArray[np.int64], diameter_px: FloatArray, blur_sigma_px: float
-) -> FloatArray:
+def _contrast(basins: Basins, ground: IntArray, diameter_px: FloatArray, blur_sigma_px: float) -> FloatArray:
     """Darkest pixel of each ground above the paper near by, over the peak of a blurred disc of its size."""
     peak = np.zeros(len(diameter_px), np.float32)
     np.maximum.at(peak, basins.owner[ground], basins.cover[ground] - basins.shade[ground])
@@ -157,9 +154,7 @@ def _contrast(
     return np.asarray(peak / np.maximum(disc, 0.05), np.float64)
 
 
-def _centres(
-    x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], which: npt.NDArray[np.int32], count: int
-) -> tuple[FloatArray, FloatArray, FloatArray]:
+def _centres(x: Image32, y: Image32, which: Int32Array, count: int) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Centre of each ground in px and the aspect ratio of the ellipse with its second moments."""
     pixels = np.maximum(np.bincount(which, minlength=count), 1).astype(np.float64)
 

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray
 from hakari.core.photo.separate import Labels
 
 FERET_ANGLES = 24
@@ -24,26 +23,26 @@ class Shapes:
     ``known`` marks grounds whose outline is long enough to be judged; the shape of others is 1.
     """
 
-    known: npt.NDArray[np.bool_]
+    known: BoolArray
     diameter: FloatArray
     min_feret: FloatArray
     max_feret: FloatArray
     circularity: FloatArray
     solidity: FloatArray
     box: FloatArray
-    outline_start: npt.NDArray[np.int64]
-    outline_px: npt.NDArray[np.float32]
+    outline_start: IntArray
+    outline_px: Image32
 
 
 @dataclass(frozen=True)
 class Owned:
     """The pixels of all grounds: flat index into the image, and whose each is (counted from 0)."""
 
-    at: npt.NDArray[np.int64]
-    owner: npt.NDArray[np.int32]
+    at: IntArray
+    owner: Int32Array
 
 
-def outlines(labels: Labels, own: Owned, drawn_px: npt.NDArray[np.bool_]) -> Shapes:
+def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
     """Trace every ground through its pixels that are ``drawn_px`` (at half its own plateau) and measure its shape.
 
     Parameters
@@ -122,7 +121,7 @@ def polygon_area(points: FloatArray) -> float:
     return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
 
 
-def _one_each(contours: Sequence[MatLike], image: npt.NDArray[np.int32]) -> Iterator[tuple[int, MatLike]]:
+def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[int, MatLike]]:
     """Each traced outline with its ground (from 0); one that runs round several grounds is shared out between them.
 
     A contour goes round touching grounds in order, so the points of one of them, in that order, close along the cut.
@@ -151,7 +150,7 @@ def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:
     return widths.min(axis=1), widths.max(axis=1)
 
 
-def _boxes(points: npt.NDArray[np.float32], starts: npt.NDArray[np.int64]) -> FloatArray:
+def _boxes(points: Image32, starts: IntArray) -> FloatArray:
     """Bounding boxes (x0, y0, x1, y1) of outlines stored one after the other; NaN where there is none."""
     box = np.full((len(starts) - 1, 4), np.nan)
     filled = np.flatnonzero(np.diff(starts))

@@ -10,9 +10,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.arrays import Image32, Mask, Uint8Array, as_image, as_mask
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 
 COARSE = 8  # the fields are kept at this fraction of the picture's size
@@ -81,7 +80,7 @@ class PaperLight:
         return float(np.median(self.red)) / max(float(np.median(self.blue)), 1e-4)
 
 
-def find_paper(rgb: npt.NDArray[np.uint8], um_per_px: float, inside: Mask | None) -> PaperLight:
+def find_paper(rgb: Uint8Array, um_per_px: float, inside: Mask | None) -> PaperLight:
     """Estimate the light on bare paper.
 
     The brightest of each neighbourhood, median-filtered over ``WINDOW_MM``, tells which pixels are paper; their masked
@@ -130,13 +129,13 @@ def find_paper(rgb: npt.NDArray[np.uint8], um_per_px: float, inside: Mask | None
     return PaperLight(bright, red8, blue8, np.maximum(red, 1e-4), np.maximum(blue, 1e-4))
 
 
-def _quarter(image: npt.NDArray[np.uint8], shape: tuple[int, int]) -> npt.NDArray[np.uint8]:
+def _quarter(image: Uint8Array, shape: tuple[int, int]) -> Uint8Array:
     """Return means of 4×4 pixels; up to three at the right and lower edge are left out: a whole factor is far quicker."""
     whole = image[: 4 * shape[0], : 4 * shape[1]]
     return as_mask(cv2.resize(whole, (shape[1], shape[0]), interpolation=cv2.INTER_AREA))
 
 
-def _likely_paper(green: npt.NDArray[np.uint8], usable: Image32, um_per_px: float) -> Image32:
+def _likely_paper(green: Uint8Array, usable: Image32, um_per_px: float) -> Image32:
     """Linear green of what is paper for certain, on the coarse grid."""
     bright = cv2.dilate(green, np.ones((3, 3), np.uint8))[::2, ::2]
     known = np.ascontiguousarray(usable[::2, ::2])

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-import numpy.typing as npt
-
+from hakari.core.arrays import Image32
 from hakari.core.photo.result import Particles
 from hakari.core.photo.view import View
 
@@ -21,7 +19,7 @@ class PhotoEvidence:
     """
 
     view: View
-    light: npt.NDArray[np.float32]
+    light: Image32
     particles: Particles
     fwhm_um: float
     coverage: float

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.photo.photo_evidence import PhotoEvidence
-from hakari.core.photo.result import Finding, FloatArray, Place
+from hakari.core.photo.result import Finding, Place
 
 TILE_ROWS, TILE_COLUMNS = 4, 6
 

@@ -8,11 +8,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Mask, Uint8Array
 from hakari.core.errors import InputError
 from hakari.core.photo.areas import areas_left_out
-from hakari.core.photo.arrays import Image32, Mask
 from hakari.core.photo.cells import Cells, make_cells
 from hakari.core.photo.coverage import coverage_of
 from hakari.core.photo.decode import Picture, decode, linear_light
@@ -26,7 +25,7 @@ from hakari.core.photo.photo_light import light_error
 from hakari.core.photo.quality import limit_um, photo_findings
 from hakari.core.photo.regions import Regions, find_regions
 from hakari.core.photo.reject import colours, not_coffee, scraps_of_shadow
-from hakari.core.photo.result import ExclusionReason, FloatArray, Particles, PhotoResult, concatenate, points_of
+from hakari.core.photo.result import ExclusionReason, Particles, PhotoResult, concatenate, points_of
 from hakari.core.photo.separate import Labels, separate
 from hakari.core.photo.sharpen import sharpened
 from hakari.core.photo.unresolved import split_unresolved
@@ -121,7 +120,7 @@ class Seen:
 
 
 def _see(
-    rgb: npt.NDArray[np.uint8],
+    rgb: Uint8Array,
     light: Image32,
     paper: PaperLight,
     um_per_px: float,
@@ -157,7 +156,7 @@ def _cell_px(light: Image32, paper: PaperLight, um_per_px: float, inside: Mask |
     return 2.0 * float(np.clip(sharp.blur_sigma_px / SHARP_PX, 1.0, 2.2))
 
 
-def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[npt.NDArray[np.bool_], FloatArray]:
+def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[BoolArray, FloatArray]:
     """Which blobs belong to the measured area (n,), and their weights."""
     if view.card is not None:
         well = view.card.card.well
@@ -172,7 +171,7 @@ def _belonging(blobs: Blobs, view: View, centres_px: FloatArray) -> tuple[npt.ND
 
 
 def _particles(
-    blobs: Blobs, labels: Labels, rgb: npt.NDArray[np.uint8], view: View, sharp: Sharpness, seen: Seen | None
+    blobs: Blobs, labels: Labels, rgb: Uint8Array, view: View, sharp: Sharpness, seen: Seen | None
 ) -> Particles:
     """Pixels to micrometres, membership, weights, and why something is left out."""
     centres = np.column_stack([blobs.x_px + view.x0, blobs.y_px + view.y0])
@@ -218,7 +217,7 @@ def _particles(
 def _result(
     picture: Picture,
     view: View,
-    light: npt.NDArray[np.float32],
+    light: Image32,
     sharp: Sharpness,
     particles: Particles,
     seen: Seen,

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from hakari.core.photo.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.arrays import Image32, Mask, as_image, as_mask
 from hakari.core.photo.cells import FLOOR, Cells
 
 LEAST_COLOUR = 0.2  # below this brownness the picture has no usable colour

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray, Int8Array, Int32Array, IntArray, Uint8Array
 from hakari.core.photo.cells import FLOOR, Cells
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.measure import Blobs
 from hakari.core.photo.regions import Regions
-from hakari.core.photo.result import ExclusionReason, FloatArray
+from hakari.core.photo.result import ExclusionReason
 
 LARGEST_GROUND_UM = 3600.0
 JUDGED_FROM_CELLS = 6.0  # smaller grounds have no colour of their own
@@ -40,8 +40,8 @@ class Colours:
 
 
 def colours(
-    rgb: npt.NDArray[np.uint8],
-    labels: npt.NDArray[np.int32],
+    rgb: Uint8Array,
+    labels: Int32Array,
     blobs: Blobs,
     plateau: float,
     cells: Cells,
@@ -92,7 +92,7 @@ def colours(
     return Colours(np.asarray(brown), np.asarray(red_share), np.asarray(red_over_green), np.asarray(at_chaff))
 
 
-def _cells_at(at: npt.NDArray[np.int64], picture: tuple[int, ...], cells: Cells) -> npt.NDArray[np.int64]:
+def _cells_at(at: IntArray, picture: tuple[int, ...], cells: Cells) -> IntArray:
     """Flat index of the cell that each pixel lies in."""
     height, width = cells.brown.shape
     y, x = np.divmod(at, picture[1])
@@ -100,7 +100,7 @@ def _cells_at(at: npt.NDArray[np.int64], picture: tuple[int, ...], cells: Cells)
     return np.asarray(rows * width + columns)
 
 
-def scraps_of_shadow(picture: tuple[int, ...], blobs: Blobs, cells: Cells, regions: Regions) -> npt.NDArray[np.bool_]:
+def scraps_of_shadow(picture: tuple[int, ...], blobs: Blobs, cells: Cells, regions: Regions) -> BoolArray:
     """Which blobs lie in shade or at chaff and have far less colour than the picture's other blobs of their darkness, (n,).
 
     Small grounds show little colour and each picture less or more of it, so those that lie in the open are the reference.
@@ -139,9 +139,9 @@ def not_coffee(
     diameter_um: FloatArray,
     diameter_cells: FloatArray,
     colour: Colours,
-    scraps: npt.NDArray[np.bool_],
+    scraps: BoolArray,
     coloured: bool,
-) -> npt.NDArray[np.int8]:
+) -> Int8Array:
     """Why each blob is not a ground, (n,), as values of ``ExclusionReason``; 0 for a ground.
 
     Only blobs large enough to show a colour of their own are judged by it; the reference is the photo's own grounds.

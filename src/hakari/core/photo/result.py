@@ -7,9 +7,9 @@ from enum import IntEnum
 from typing import Any, Literal
 
 import numpy as np
-import numpy.typing as npt
 
-FloatArray = npt.NDArray[np.float64]
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int8Array, Int32Array, IntArray
+
 Severity = Literal["note", "warning", "problem"]
 Place = tuple[float, float, float, float]  # x0, y0, x1, y1 in px of the picture
 
@@ -59,9 +59,7 @@ class Scale:
     paper: str | None = None
 
 
-def points_of(
-    starts: npt.NDArray[np.int64], counts: npt.NDArray[np.int64]
-) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+def points_of(starts: IntArray, counts: IntArray) -> tuple[IntArray, IntArray]:
     """Rows of outlines stored one after the other, chosen by their starts and lengths, and the new ``outline_start``.
 
     Parameters
@@ -91,7 +89,7 @@ class Particles:
     ``outline_start[i]:outline_start[i + 1]`` of ``outline_px`` (k, 2).
     """
 
-    photo: npt.NDArray[np.int32]
+    photo: Int32Array
     x_mm: FloatArray
     y_mm: FloatArray
     x_px: FloatArray
@@ -104,17 +102,17 @@ class Particles:
     circularity: FloatArray
     solidity: FloatArray
     darkness: FloatArray
-    touches_edge: npt.NDArray[np.bool_]
-    was_split: npt.NDArray[np.bool_]
+    touches_edge: BoolArray
+    was_split: BoolArray
     weight: FloatArray
-    left_out: npt.NDArray[np.int8]
-    outline_start: npt.NDArray[np.int64]
-    outline_px: npt.NDArray[np.float32]
+    left_out: Int8Array
+    outline_start: IntArray
+    outline_px: Image32
 
     def __len__(self) -> int:
         return len(self.diameter_um)
 
-    def select(self, rows: npt.NDArray[np.int64]) -> Particles:
+    def select(self, rows: IntArray) -> Particles:
         """Return the grounds of some rows, in that order, with their outlines.
 
         Parameters
@@ -158,9 +156,9 @@ class PhotoResult:
     coverage: float
     findings: tuple[Finding, ...]
     seconds: dict[str, float] = field(default_factory=dict)
-    region_px: npt.NDArray[np.float64] | None = None
-    scale_mark_px: npt.NDArray[np.float64] | None = None
-    ten_mm_px: npt.NDArray[np.float64] | None = None
+    region_px: FloatArray | None = None
+    scale_mark_px: FloatArray | None = None
+    ten_mm_px: FloatArray | None = None
     light_error: float = 0.0
 
 

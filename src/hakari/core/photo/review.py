@@ -11,11 +11,11 @@ from typing import Literal
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray, IntArray
 from hakari.core.errors import InputError
 from hakari.core.photo.outline import polygon_area
-from hakari.core.photo.result import COLUMNS, ExclusionReason, FloatArray, Particles
+from hakari.core.photo.result import COLUMNS, ExclusionReason, Particles
 
 EditKind = Literal["exclude", "include", "split", "join", "lasso", "photo"]
 MADE_FROM, MADE_PER_EDIT = 10_000_000, 1000
@@ -40,7 +40,7 @@ class Reviewed:
     """Grounds after all corrections, with their numbers (n,); ``replaced`` are numbers that were split or joined."""
 
     particles: Particles
-    numbers: npt.NDArray[np.int64]
+    numbers: IntArray
     replaced: tuple[int, ...]
 
     def row_of(self, number: int) -> int | None:
@@ -124,13 +124,11 @@ def _check_join(p: Particles, rows: list[int]) -> None:
             raise InputError("join-too-far", "These grounds lie too far apart to be one.", "Pick neighbours.")
 
 
-def _inside(p: Particles, edit: Edit) -> npt.NDArray[np.bool_]:
+def _inside(p: Particles, edit: Edit) -> BoolArray:
     """Which grounds have their centre in the drawn patch of their photo, (n,)."""
     patch = np.asarray(edit.drawn_px, np.float32)
     (x0, y0), (x1, y1) = patch.min(axis=0), patch.max(axis=0)
-    inside: npt.NDArray[np.bool_] = (
-        (p.photo == edit.photo) & (p.x_px >= x0) & (p.x_px <= x1) & (p.y_px >= y0) & (p.y_px <= y1)
-    )
+    inside: BoolArray = (p.photo == edit.photo) & (p.x_px >= x0) & (p.x_px <= x1) & (p.y_px >= y0) & (p.y_px <= y1)
     for r in np.flatnonzero(inside).tolist():
         inside[r] = cv2.pointPolygonTest(patch, (float(p.x_px[r]), float(p.y_px[r])), False) >= 0
     return np.asarray(inside)
@@ -186,7 +184,7 @@ def _halves(p: Particles, row: int, edit: Edit) -> list[tuple[FloatArray, float]
     return [(part, float(p.area_um2[row]) * a / sum(areas)) for part, a in zip(parts, areas, strict=True)]
 
 
-def _joined(p: Particles, rows: npt.NDArray[np.int64]) -> tuple[FloatArray, float]:
+def _joined(p: Particles, rows: IntArray) -> tuple[FloatArray, float]:
     """One outline round several grounds, bridged where they are nearest, and the sum of their areas in µm²."""
     whole = _outline(p, int(rows[0]))
     for row in rows[1:].tolist():
@@ -204,7 +202,7 @@ def _turns_left(points: FloatArray) -> bool:
     return bool(np.dot(x, np.roll(y, -1)) > np.dot(y, np.roll(x, -1)))
 
 
-def _replaced(now: Reviewed, rows: npt.NDArray[np.int64], made: list[tuple[FloatArray, float]], edit: Edit) -> Reviewed:
+def _replaced(now: Reviewed, rows: IntArray, made: list[tuple[FloatArray, float]], edit: Edit) -> Reviewed:
     """Put the grounds that an edit makes in place of those it takes."""
     p = now.particles
     kept = p.select(np.setdiff1d(np.arange(len(p)), rows))
@@ -225,9 +223,7 @@ def _replaced(now: Reviewed, rows: npt.NDArray[np.int64], made: list[tuple[Float
     )  # fmt: skip
 
 
-def _made(
-    parent: Particles, p: Particles, rows: npt.NDArray[np.int64], outline: FloatArray, area_um2: float
-) -> Particles:
+def _made(parent: Particles, p: Particles, rows: IntArray, outline: FloatArray, area_um2: float) -> Particles:
     """Return a ground made by hand: place and shape from its outline, scale and colour from those it was made of."""
     um_per_px = np.sqrt(float(p.area_um2[rows].sum()) / max(sum(polygon_area(_outline(p, int(r))) for r in rows), 1e-9))
     angles = np.arange(FERET_ANGLES) * np.pi / FERET_ANGLES

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 
 
 @dataclass(frozen=True)

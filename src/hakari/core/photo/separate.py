@@ -8,14 +8,12 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 from cv2.typing import MatLike
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, Uint8Array
 from hakari.core.photo.concavity_split import MIN_PART_SHARE, fullness, resample, split_outlines
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.result import FloatArray
 
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
@@ -33,12 +31,12 @@ Box = tuple[slice, slice]
 class Labels:
     """Label image (0 = paper, 1…count = grounds), and which grounds came out of a split."""
 
-    image: npt.NDArray[np.int32]
+    image: Int32Array
     count: int
-    was_split: npt.NDArray[np.bool_]
+    was_split: BoolArray
 
 
-def _opened_rings(binary: npt.NDArray[np.uint8], min_hole_px: float) -> Sequence[MatLike]:
+def _opened_rings(binary: Uint8Array, min_hole_px: float) -> Sequence[MatLike]:
     """Outer outlines of a blob's pieces; grounds that close a ring are opened at its narrowest place first."""
     contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     opened = False
@@ -59,9 +57,7 @@ def _opened_rings(binary: npt.NDArray[np.uint8], min_hole_px: float) -> Sequence
     return [c for c, links in zip(contours, hierarchy[0], strict=True) if links[3] < 0]
 
 
-def _fill_closed_holes(
-    binary: npt.NDArray[np.uint8], coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike
-) -> None:
+def _fill_closed_holes(binary: Uint8Array, coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike) -> None:
     """Fill what shines inside a ground; leave a gap through which paper shows between grounds that close a ring."""
     filled = []
     for contour, links in zip(contours, hierarchy[0], strict=True):
@@ -88,7 +84,7 @@ class _Blob:
     outlines: list[MatLike]
 
 
-def _traced(label: int, box: Box, piece: Image32, own: npt.NDArray[np.bool_], level: float) -> _Blob:
+def _traced(label: int, box: Box, piece: Image32, own: BoolArray, level: float) -> _Blob:
     """Trace a blob above ``level``, small ones enlarged so that a waist has room to show."""
     size = float(np.sqrt(4 * np.count_nonzero(own) / np.pi))
     zoom = 1 if size > SMALL_BLOB_PX else (2 if size > SMALL_BLOB_PX / 2 else 3)
@@ -100,7 +96,7 @@ def _traced(label: int, box: Box, piece: Image32, own: npt.NDArray[np.bool_], le
     return _Blob(label, box, zoom, traced)
 
 
-def _drawn_parts(blob: _Blob, parts: list[FloatArray], own: npt.NDArray[np.bool_]) -> npt.NDArray[np.int32]:
+def _drawn_parts(blob: _Blob, parts: list[FloatArray], own: BoolArray) -> Int32Array:
     """Return the parts of a blob numbered from 1 in its box, 0 outside."""
     height, width = own.shape
     drawn: MatLike = np.zeros((height * blob.zoom, width * blob.zoom), np.int32)
@@ -185,22 +181,22 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     return Labels(labels, next_id - 1, was_split[1:])
 
 
-def _box(stats: npt.NDArray[np.int32]) -> Box:
+def _box(stats: Int32Array) -> Box:
     x, y, w, h = stats[:4].tolist()
     return slice(y, y + h), slice(x, x + w)
 
 
-def _components(binary: npt.NDArray[np.uint8]) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
+def _components(binary: Uint8Array) -> tuple[Int32Array, Int32Array]:
     """Labels of connected pixels, and OpenCV's table of them (0 is the background)."""
     _, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
     return np.asarray(labels, np.int32), np.asarray(stats, np.int32)
 
 
 def _parted_at_half(
-    labels: npt.NDArray[np.int32],
-    stats: npt.NDArray[np.int32],
-    parts: npt.NDArray[np.int32],
-    part_stats: npt.NDArray[np.int32],
+    labels: Int32Array,
+    stats: Int32Array,
+    parts: Int32Array,
+    part_stats: Int32Array,
 ) -> dict[int, Box]:
     """Relabel, in place, blobs that fall apart at half height: what only light between them joined.
 
@@ -241,7 +237,7 @@ def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
 def _split_candidates(
     contours: Sequence[MatLike],
     hierarchy: MatLike | None,
-    labels: npt.NDArray[np.int32],
+    labels: Int32Array,
     min_area_px: float,
     sigma_px: float,
 ) -> list[int]:

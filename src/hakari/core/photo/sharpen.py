@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.arrays import Image32
+from hakari.core.arrays import Image32
 from hakari.core.photo.detect import Sharpness, sharpness
 
 SOFT_PX = 1.7  # sharper photos are left as they are
@@ -19,7 +18,7 @@ NOISE_TO_SIGNAL = 0.003
 KERNEL_REACH_PX = 15
 
 
-def sharpening_kernel(blur_sigma_px: float) -> npt.NDArray[np.float32]:
+def sharpening_kernel(blur_sigma_px: float) -> Image32:
     """Kernel (31, 31), sum 1, that turns a Gaussian blur of this σ into about one of ``WANTED_PX``.
 
     Parameters

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 
 SHADE_SHARE = 0.33
 # Paper beside large grounds is darker by this much where the correction begins, and where it is whole.

@@ -7,9 +7,8 @@ as much light is not one ground: the peak bounds the largest of those it holds.
 from __future__ import annotations
 
 import numpy as np
-import numpy.typing as npt
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray, IntArray
 
 MELTED_CONTRAST = 0.88
 LARGEST_SIGMAS = 6.5
@@ -17,9 +16,7 @@ MOST_PARTS = 6
 MIN_GROUNDS = 30
 
 
-def split_unresolved(
-    area_px: FloatArray, contrast: FloatArray, blur_sigma_px: float
-) -> tuple[npt.NDArray[np.int64], FloatArray]:
+def split_unresolved(area_px: FloatArray, contrast: FloatArray, blur_sigma_px: float) -> tuple[IntArray, FloatArray]:
     """Share the light of melted blobs between the grounds in them.
 
     Parameters

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import numpy.typing as npt
 
+from hakari.core.arrays import FloatArray, Uint8Array
 from hakari.core.errors import InputError
 from hakari.core.photo.basins import CELL_PX
 from hakari.core.photo.card import CHECK_BAR_MM, FoundCard, find_card
 from hakari.core.photo.decode import linear_light
 from hakari.core.photo.disc import FoundDisc, find_disc
-from hakari.core.photo.result import FloatArray, Scale
+from hakari.core.photo.result import Scale
 from hakari.core.photo.scale import PlaneMap, plane_from_points
 
 WELL_MARGIN_MM = 0.6
@@ -65,7 +65,7 @@ class View:
     y0: int
     x1: int
     y1: int
-    inside: npt.NDArray[np.uint8] | None
+    inside: Uint8Array | None
     corners_px: FloatArray
     mark_px: FloatArray
     card: FoundCard | None = None
@@ -79,7 +79,7 @@ class View:
         return self.plane.to_px([at - [5.0, 0.0], at + [5.0, 0.0]])
 
 
-def find_view(rgb: npt.NDArray[np.uint8], choice: ScaleChoice) -> View:
+def find_view(rgb: Uint8Array, choice: ScaleChoice) -> View:
     """Find the scale in an upright picture.
 
     Parameters
@@ -111,7 +111,7 @@ def _whole(width: int, height: int) -> tuple[int, int, FloatArray]:
     return width - width % CELL_PX, height - height % CELL_PX, corners
 
 
-def _points_view(rgb: npt.NDArray[np.uint8], choice: PointsScale) -> View:
+def _points_view(rgb: Uint8Array, choice: PointsScale) -> View:
     height, width = rgb.shape[:2]
     points = (choice.x1, choice.y1, choice.x2, choice.y2)
     plane = plane_from_points(points, choice.distance_mm, width, height)
@@ -125,7 +125,7 @@ def _points_view(rgb: npt.NDArray[np.uint8], choice: PointsScale) -> View:
     return View(plane, Scale("points", um_per_px, None), 0, 0, x1, y1, inside, corners, mark)
 
 
-def _disc_view(rgb: npt.NDArray[np.uint8], choice: DiscScale) -> View:
+def _disc_view(rgb: Uint8Array, choice: DiscScale) -> View:
     height, width = rgb.shape[:2]
     found = find_disc(linear_light(rgb), choice.diameter_mm, choice.thickness_mm)
     um_per_px = float(np.sqrt(found.plane.mm2_per_px([[width / 2, height / 2]])[0]) * 1000)
@@ -146,7 +146,7 @@ def _stretched(plane: PlaneMap, factor: float) -> PlaneMap:
     )
 
 
-def _card_view(rgb: npt.NDArray[np.uint8], choice: CardScale) -> View:
+def _card_view(rgb: Uint8Array, choice: CardScale) -> View:
     stretch = choice.bar_mm / CHECK_BAR_MM
     if not (np.isfinite(stretch) and abs(stretch - 1) <= LARGEST_BAR_ERROR):
         raise InputError(

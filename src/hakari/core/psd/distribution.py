@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 
 CUT_UM = 100.0
 BOULDER_FACTOR = 1.6

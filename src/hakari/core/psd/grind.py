@@ -13,8 +13,8 @@ from functools import lru_cache
 import numpy as np
 from scipy.special import ndtr
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import CUT_UM, binned_mass, log_grid, volumes
 
 FINE_MODE_UM = 55.0  # mass-weighted, of a grind that is given by figures alone

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 from hakari.core.psd.distribution import effective_count, kernel, log_grid, quantile_um, volumes
 
 REPLICATES = 400

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.photo.result import FloatArray
+from hakari.core.arrays import FloatArray
 from hakari.core.psd.distribution import binned_mass, effective_count, log_grid, volumes
 
 STEPS = 200

@@ -12,7 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import chdtrc
 
-from hakari.core.photo.result import FloatArray, Particles
+from hakari.core.arrays import FloatArray
+from hakari.core.photo.result import Particles
 from hakari.core.psd.distribution import quantile_um, volumes
 from hakari.core.psd.intervals import SHARES, standard_errors_ln
 

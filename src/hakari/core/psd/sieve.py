@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.special import expit
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.grind import Grind, grind_from_classes
 
 USUAL_SHARPNESS = 14.0  # of a hand-held sieve shaken for a minute: 10 to 90 % over a third of the aperture

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hakari.core.photo.result import Finding, FloatArray, Particles
+from hakari.core.arrays import FloatArray
+from hakari.core.photo.result import Finding, Particles
 from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     CUT_UM,

@@ -45,8 +45,20 @@ def usual_plan() -> PlanInUse:
 
 
 @dataclass(frozen=True)
+class Difference:
+    """What is not the same there, what to expect of it, and whether that asks for attention."""
+
+    title: str
+    expect: str
+    matters: bool
+
+    def __str__(self) -> str:
+        return f"{self.title}: {self.expect}"
+
+
+@dataclass(frozen=True)
 class Answer:
-    """The setting, by what it was matched and in which plan, fines and span here and there, and differences in words.
+    """The setting, by what it was matched and in which plan, fines and span here and there, and what differs.
 
     ``longer_s`` is how much longer the bed takes to fall dry in the plan; ``None`` where fines are not known on both sides.
     """
@@ -59,7 +71,7 @@ class Answer:
     span_wanted: float | None
     span_there: float | None
     longer_s: float | None
-    differs: tuple[str, ...]
+    differs: tuple[Difference, ...]
     assumptions: tuple[str, ...]
 
 
@@ -116,19 +128,21 @@ def translate(
 
 def _differences(
     wanted: TargetSize, t: Translation, fines: float | None, span: float | None, longer_s: float | None
-) -> tuple[str, ...]:
-    said = []
+) -> tuple[Difference, ...]:
+    found = []
     gap = t.d50_um / wanted.um - 1
     median = "Same median" if abs(gap) < 0.02 else f"Median {abs(100 * gap):.0f} % {'coarser' if gap > 0 else 'finer'}"
     if wanted.fines_below_100 and fines:
         ratio = fines / wanted.fines_below_100
         amount = "much the same fines" if abs(np.log(ratio)) < SAME_SHARE else f"{_share(ratio)} fines"
-        said.append(f"{median}, {amount}: {_pace(longer_s)}")
+        much_the_same = longer_s is not None and abs(longer_s) < LEAST_S
+        found.append(Difference(f"{median}, {amount}", _pace(longer_s), not much_the_same))
     if wanted.span and span and abs(np.log(span / wanted.span)) > SAME_SPAN:
         wider = span > wanted.span
         less = "less even: sour and bitter come nearer together" if wider else "more even"
-        said.append(f"{'Wider' if wider else 'Narrower'} spread, span {span:.2f} for {wanted.span:.2f}: {less}")
-    return tuple(said)
+        title = f"{'Wider' if wider else 'Narrower'} spread, span {span:.2f} for {wanted.span:.2f}"
+        found.append(Difference(title, less, wider))
+    return tuple(found)
 
 
 def _share(ratio: float) -> str:

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from hakari.core.arrays import BoolArray, FloatArray
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import Curve
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
-from hakari.core.photo.result import FloatArray
 
 DRAWS = 2000
 NEAR_STEPS = 40  # so many places either way are weighed against each other
@@ -162,7 +162,7 @@ def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: 
     )  # fmt: skip
 
 
-def _distinct(curve: Curve, usable: npt.NDArray[np.bool_]) -> npt.NDArray[np.intp]:
+def _distinct(curve: Curve, usable: BoolArray) -> npt.NDArray[np.intp]:
     """Usable places, one for each position: two rings may say the same position twice."""
     _, first = np.unique(np.round(curve.positions, 9), return_index=True)
     return np.asarray([p for p in first if usable[p]], np.intp)

@@ -14,7 +14,6 @@ import numpy as np
 from sqlalchemy import select
 
 from hakari.core.brew.follow import (
-    STILL_G_S,
     STILL_S,
     BrewProgress,
     expected_water_g,
@@ -34,6 +33,7 @@ from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
 from hakari.device.source import Reading, WeightSource
 from hakari.formats.base import Document
 from hakari.service.brews import use_cases as brews
+from hakari.service.brews.scale_log import ScaleLog, lease_of
 from hakari.service.brews.scales import open_scale
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.cache import Cache
@@ -50,11 +50,6 @@ QUIET_S = 0.5
 FORGOTTEN_S = 3600.0
 SILENT_S = 2.5
 AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed
-
-
-def lease_of(brew_id: int) -> str:
-    """Return the name of a brew's lease."""
-    return f"brew-{brew_id}"
 
 
 class LiveReading(Document):
@@ -84,11 +79,10 @@ class LiveBrew:
     def __init__(self, ws: Workspace, brew_id: int) -> None:
         self._ws, self.id = ws, brew_id
         self.changed = threading.Condition()
-        self.readings: list[Reading] = []
+        self._log = ScaleLog(ws, brew_id)
         self.version = 0
         self.over = False
         self._views: Cache[BrewView] = Cache(4)
-        self._kept = self._last_part = 0
         self._lease = lease_of(brew_id)
         self._leads = self._left = False
         self._keep_every_s = SHARED_EVERY_S if ws.shared else KEEP_EVERY_S
@@ -113,15 +107,8 @@ class LiveBrew:
         self.look_again()
 
     def _hear(self) -> None:
-        """Read what was kept of the scale since the last time, by another server or before a restart."""
-        with self._ws.transaction() as session:
-            parts = select(models.LogPart).where(models.LogPart.brew_id == self.id, models.LogPart.id > self._last_part)
-            new = session.scalars(parts.order_by(models.LogPart.id)).all()
-        if new:
-            self._last_part = new[-1].id
-            with self.changed:
-                self.readings.extend(Reading(t, w) for part in new for t, w in part.readings)
-                self._kept = len(self.readings)
+        with self.changed:
+            if self._log.hear():
                 self.changed.notify_all()
 
     def look_again(self) -> None:
@@ -207,7 +194,7 @@ class LiveBrew:
         if led and not self._leads:
             # What is not kept by now is the other server's to tell.
             with self.changed:
-                del self.readings[self._kept :]
+                self._log.drop_unkept()
         elif self._leads and not led:
             self._hear()
             if self._source and self.readings:
@@ -244,40 +231,24 @@ class LiveBrew:
         coming = next_pour(self._steps, now)
         if coming is None:
             return
-        step, rate = self._steps[coming], self.rate_g_s() or 0.0
+        step, rate = self._steps[coming], self._log.rate_g_s() or 0.0
         since = standing.places[now - 1].ends_s + self._source.lag_s if now else 0.0
-        rested_g = self._weight_at(since)
+        rested_g = self._log.weight_at(since)
         gained = self.readings[-1].weight_g - rested_g
         if coming > now:
             # Something else is on, but water is being poured: it is over, and the next pour has begun.
             if pour_begun(step, gained, rate):
-                self._mark(coming - 1, self._rose_at(rested_g) - self._source.lag_s)
+                self._mark(coming - 1, self._log.rose_at(rested_g) - self._source.lag_s)
             return
         if pour_reached(step, self.readings[-1].weight_g, rate):
             self._mark(now, elapsed - self._source.lag_s - STILL_S)
-        elif (rested := self._rested_s(rate)) and pour_rested(standing.places[now], gained, rested, elapsed):
+        elif (rested := self._log.rested_s(rate)) and pour_rested(standing.places[now], gained, rested, elapsed):
             self._mark(now, elapsed - self._source.lag_s - rested)
         else:
             after = next_pour(self._steps, now + 1)
             # One pour may go over into the next without a rest that was seen.
             if after is not None and pour_begun(self._steps[after], gained - step.amount_g, rate):
-                self._mark(now, self._rose_at(rested_g + step.amount_g) - self._source.lag_s)
-
-    def _weight_at(self, t_s: float) -> float:
-        """Return what the scale showed last by a time of its own; nothing before its first reading."""
-        return next((r.weight_g for r in reversed(self.readings) if r.t_s <= t_s), 0.0)
-
-    def _rose_at(self, weight_g: float) -> float:
-        """When the scale last showed a weight, on its way up."""
-        return next((r.t_s for r in reversed(self.readings) if r.weight_g <= weight_g + 1.0), 0.0)
-
-    def _rested_s(self, rate_g_s: float) -> float:
-        """How long the scale has stood still, s of the brew."""
-        if abs(rate_g_s) >= STILL_G_S:
-            return 0.0
-        last = self.readings[-1]
-        still = next((r.t_s for r in reversed(self.readings) if abs(r.weight_g - last.weight_g) > 2 * STILL_G_S), 0.0)
-        return last.t_s - still
+                self._mark(now, self._log.rose_at(rested_g + step.amount_g) - self._source.lag_s)
 
     def _close(self) -> None:
         """Nobody said how the brew ended, and it must be over: it is closed without an end."""
@@ -313,32 +284,18 @@ class LiveBrew:
     def keep(self) -> None:
         """Write the readings since the last time down, while the brew is this server's."""
         with self._ws.brewing:
-            new = self.readings[self._kept :]
-            if not new or self._source is None or not self._leads:
-                return
-            readings = [(r.t_s, r.weight_g) for r in new]
-            with self._ws.transaction() as session:
-                if not self._ws.leases.holds(session, self._lease):
-                    return
-                part = models.LogPart(brew_id=self.id, standing=self._source.standing, readings=readings)
-                session.add(part)
-                session.flush()
-            self._last_part = part.id
-            self._kept += len(new)
+            if self._source is not None and self._leads:
+                self._log.keep(self._source.standing)
+
+    @property
+    def readings(self) -> list[Reading]:
+        """What the scale said, in its order."""
+        return self._log.readings
 
     def leave(self) -> None:
         """Leave the brew to another server, or to this one when it starts again."""
         self._left = True
         self._thread.join(timeout=AGAIN_S)
-
-    def rate_g_s(self) -> float | None:
-        """How fast the scale's weight rises, over the last second or so of the brew."""
-        last = self.readings[-20:]
-        t = np.array([r.t_s for r in last])
-        near = t >= t[-1] - STILL_S if len(t) else t
-        if len(t) < 3 or near.sum() < 3:
-            return None
-        return float(np.polyfit(t[near], np.array([r.weight_g for r in last])[near], 1)[0])
 
     def wait(self, version: int, index: int) -> tuple[int, bool]:
         """Wait for news after ``version`` and ``index`` readings, or a moment; the version now, and whether it is over."""
@@ -361,7 +318,7 @@ class LiveBrew:
         now = standing.places[standing.now] if standing.now < len(self._steps) else None
         pouring = now is not None and now.step.kind == "pour" and elapsed >= now.at_s
         wanted = now.step.rate_g_s if now is not None and pouring else None
-        rate = self.rate_g_s() if self._connected else None
+        rate = self._log.rate_g_s() if self._connected else None
         level, source = self._level(elapsed, water)
         return LiveReading(
             index=index, t_s=[round(r.t_s, 2) for r in new], weight_g=[r.weight_g for r in new], elapsed_s=elapsed,

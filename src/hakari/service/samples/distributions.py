@@ -7,8 +7,8 @@ from typing import Literal
 import numpy as np
 from sqlalchemy.orm import Session
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray
 from hakari.core.psd.distribution import (
     BOULDER_FACTOR,
     effective_count,

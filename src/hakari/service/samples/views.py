@@ -7,9 +7,10 @@ from typing import Any
 import numpy as np
 from sqlalchemy.orm import Session
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.methods import WINDOWS, window_for
 from hakari.core.errors import InputError
-from hakari.core.photo.result import FloatArray, PhotoResult
+from hakari.core.photo.result import PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.photo_requirement import (
     SAME_LIGHT_ERROR,

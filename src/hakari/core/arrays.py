@@ -1,12 +1,18 @@
-"""Array types that the photo modules share."""
+"""Types of arrays, by what is in them; each module's docstrings say the shapes."""
 
 from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
 
+FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.int64]
+Int32Array = npt.NDArray[np.int32]
+Int8Array = npt.NDArray[np.int8]
+Uint8Array = npt.NDArray[np.uint8]
+BoolArray = npt.NDArray[np.bool_]
 Image32 = npt.NDArray[np.float32]
-Mask = npt.NDArray[np.uint8]
+Mask = Uint8Array
 
 
 def as_image(array: npt.ArrayLike) -> Image32:
