@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 from benchmarks.pictures.flat import Made, make_picture
 from benchmarks.pictures.flat_camera import Scene
 from hypothesis import settings
 
-from hakari.service.workspace.transaction import Workspace
-
-pytest_plugins = ["demo_folder"]
+pytest_plugins = ["demo_folder", "databases"]
 
 # The same examples on every machine, however slow it is.
 settings.register_profile("house", deadline=None, derandomize=True)
@@ -41,11 +37,3 @@ def small_picture() -> Made:
 def no_card_picture() -> Made:
     """Grounds on plain paper without a card."""
     return make_picture(replace(SMALL, with_card=False, coverage=0.01, seed=6))
-
-
-@pytest.fixture
-def workspace(tmp_path: Path) -> Iterator[Workspace]:
-    """An empty workspace that measures in this process."""
-    ws = Workspace(tmp_path / "data", measuring_processes=0)
-    yield ws
-    ws.close()

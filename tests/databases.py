@@ -1,8 +1,9 @@
-"""A PostgreSQL that the tests start for themselves."""
+"""Where a test's work is kept: the data folder's own SQLite, or a PostgreSQL that the tests start for themselves."""
 
 from __future__ import annotations
 
 import getpass
+import io
 import os
 import shutil
 import socket
@@ -16,6 +17,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import psycopg
+import pytest
+
+from hakari.service.backups.archive import export_workspace, import_workspace
+from hakari.service.workspace.shared import ALONE, Shared
+from hakari.service.workspace.transaction import Workspace
 
 LONGEST_START_S = 60
 
@@ -103,3 +109,75 @@ def _wait_for(postgres: Postgres) -> None:
         except psycopg.OperationalError:
             assert time.monotonic() < until, "PostgreSQL did not start"
             time.sleep(0.1)
+
+
+@pytest.fixture(scope="session")
+def postgres() -> Iterator[Postgres]:
+    """A server of one's own, for a test process."""
+    if binaries() is None:
+        pytest.skip("PostgreSQL is not installed: apt-get install postgresql")
+    with running_postgres() as server:
+        yield server
+
+
+@pytest.fixture(scope="session")
+def filled_database(postgres: Postgres, filled_demo: Path, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """The demo's work in PostgreSQL, brought there as users bring theirs; to be copied, not changed."""
+    moved, name = io.BytesIO(), postgres.make()
+    source = Workspace(filled_demo, measuring_processes=0, lock=False)
+    export_workspace(source, moved)
+    source.close()
+    there = Workspace(tmp_path_factory.mktemp("moved"), measuring_processes=0, shared=Shared(postgres.address(name)))
+    import_workspace(there, moved)
+    there.close()
+    return name
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    """Test the API twice: on the data folder's own SQLite, and on PostgreSQL."""
+    if metafunc.definition.path.parent.name == "web" and "database_kind" in metafunc.fixturenames:
+        metafunc.parametrize("database_kind", ["sqlite", "postgresql"], indirect=True)
+
+
+@pytest.fixture
+def database_kind(request: pytest.FixtureRequest) -> str:
+    """What a test's work is kept in."""
+    return str(getattr(request, "param", "sqlite"))
+
+
+@pytest.fixture
+def shared(request: pytest.FixtureRequest, database_kind: str) -> Iterator[Shared]:
+    """What is shared in place of the data folder's own: nothing, or an empty database."""
+    if database_kind == "sqlite":
+        yield ALONE
+        return
+    server: Postgres = request.getfixturevalue("postgres")
+    name = server.make()
+    yield Shared(server.address(name))
+    server.drop(name)
+
+
+@pytest.fixture
+def workspace(tmp_path: Path, shared: Shared) -> Iterator[Workspace]:
+    """An empty workspace that measures in this process."""
+    ws = Workspace(tmp_path / "data", measuring_processes=0, shared=shared)
+    yield ws
+    ws.close()
+
+
+@pytest.fixture
+def shop(request: pytest.FixtureRequest, database_kind: str, filled_demo: Path, tmp_path: Path) -> Iterator[Workspace]:
+    """The demo's work, to be changed."""
+    folder = tmp_path / "shop"
+    shutil.copytree(filled_demo, folder)
+    if database_kind == "sqlite":
+        ws = Workspace(folder, measuring_processes=0)
+        yield ws
+        ws.close()
+        return
+    server: Postgres = request.getfixturevalue("postgres")
+    name = server.make(request.getfixturevalue("filled_database"))
+    ws = Workspace(folder, measuring_processes=0, shared=Shared(server.address(name)))
+    yield ws
+    ws.close()
+    server.drop(name)

@@ -18,7 +18,7 @@ from hakari.core.photo.card import CARDS
 from hakari.core.photo.framing import Framing, framing_of
 
 FRAME = Scene(
-    width_px=960, height_px=720, um_per_px=95, median_um=900, fines_share=0.02, coverage=0.05, grounds_limit=30_000,
+    width_px=960, height_px=720, um_per_px=95, median_um=900, fines_share=0.004, coverage=0.05, grounds_limit=30_000,
     blur_sigma_px=0.6, tilt_deg=3, seed=3,
 )  # fmt: skip
 
@@ -45,7 +45,10 @@ def seen(scene: Scene) -> Framing:
         ({"coverage": 0.001}, ("no-grounds",)),
         ({"with_card": False}, ("no-card",)),
         ({"with_card": False, "exposure": 0.03}, ("more-light", "no-card")),
-        ({"um_per_px": 160, "tilt_deg": 20, "blur_sigma_px": 1.8}, ("closer", "flatter", "steadier")),
+        (
+            {"um_per_px": 160, "tilt_deg": 20, "blur_sigma_px": 1.8, "fines_share": 0.02},
+            ("closer", "flatter", "steadier"),
+        ),
     ],
 )
 def test_each_fault_of_a_frame_has_its_cue_and_a_good_frame_none(change: dict[str, Any], cues: tuple[str, ...]) -> None:

@@ -51,9 +51,7 @@ def still(monkeypatch: pytest.MonkeyPatch) -> None:
 def followed(ws: Workspace, style: str, scale: str = "practice-brewer") -> _Followed:
     plans.save_plan(ws, Recipe(dose_g=17, ratio=16, school=style))
     view = brews.start_brew(ws, brews.StartBrew(scale=scale))
-    live = _Followed(ws, view.id)
-    live._now_step = -1
-    return live
+    return _Followed(ws, view.id)
 
 
 @pytest.mark.parametrize("scale", ["practice-brewer", "practice-cup"])
@@ -106,7 +104,7 @@ def test_a_failed_write_does_not_end_the_following(
     live.now_s = 30.0
     live._run()
     following.AGAIN_S = before
-    assert len(failures) >= 3 and "following brew" in caplog.text and live._kept > 100
+    assert len(failures) >= 3 and "following brew" in caplog.text and live._log._kept > 100
 
 
 def test_practice_forgotten_and_impossible_brews_teach_nothing(workspace: Workspace, still: None) -> None:

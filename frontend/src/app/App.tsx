@@ -6,7 +6,7 @@ import { Waiting } from "../ui/parts";
 import { ActionsProvider } from "./actions";
 import { Shell } from "./Shell";
 import { antdTheme, useTheme } from "./theme";
-import { useThisDevice } from "./useThisDevice";
+import { useThisDevice } from "../api/devices";
 
 const GrindersStation = lazy(() => import("../stations/grinders/GrindersStation"));
 const PlanStation = lazy(() => import("../stations/plan/PlanStation"));

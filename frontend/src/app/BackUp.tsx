@@ -1,7 +1,7 @@
 import { Progress } from "antd";
 import { useState } from "react";
 import { sendWithProgress, type Schemas } from "../api/client";
-import { useRefresh } from "../api/hooks";
+import { useRefresh } from "../api/workbench";
 import { ChooseFile } from "../ui/ChooseFile";
 import { Trouble } from "../ui/parts";
 

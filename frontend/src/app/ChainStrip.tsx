@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 import { Link, useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
-import { useWorkbench } from "../api/hooks";
+import { useWorkbench } from "../api/workbench";
 import { Setting } from "../ui/parts";
 import { endingWords } from "../ui/steeps";
 import { clock, whole } from "../ui/words";

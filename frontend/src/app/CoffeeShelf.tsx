@@ -1,7 +1,8 @@
 import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { useChangeWorkbench, useCoffees, useRefresh } from "../api/hooks";
+import { useCoffees } from "../api/coffees";
+import { useChangeWorkbench, useRefresh } from "../api/workbench";
 import { settingText, Trouble } from "../ui/parts";
 import { useUnits } from "../ui/useUnits";
 

@@ -1,14 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { Dropdown } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
-import { useRefresh, useWorkbench } from "../api/hooks";
+import { useCounters } from "../api/devices";
+import { useRefresh, useWorkbench } from "../api/workbench";
 import { Trouble, Typed } from "../ui/parts";
 import { useActions } from "./actions";
-
-function useCounters() {
-  return useQuery({ queryKey: ["counters"], queryFn: async () => dataOf(await api.GET("/api/counters")).counters });
-}
 
 /** Work at another counter from now on: everything that is shown is then of that one. */
 function useChoose() {

@@ -1,10 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, dataOf, type Schemas } from "../api/client";
+import { useDevices } from "../api/devices";
 import { Trouble } from "../ui/parts";
 import { clock, when } from "../ui/words";
-
-const LOOK_AGAIN_MS = 1500;
 
 type Link = Schemas["Link"] & { words: string };
 
@@ -16,11 +15,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
   const [link, setLink] = useState<Link | null>(null);
   const [error, setError] = useState<unknown>(null);
   const left = useSecondsTo(shown?.until ?? null);
-  const { data } = useQuery({
-    queryKey: ["devices"],
-    queryFn: async () => dataOf(await api.GET("/api/devices")),
-    refetchInterval: shown ? LOOK_AGAIN_MS : false,
-  });
+  const { data } = useDevices(shown !== null);
   const newest = data?.devices.filter((d) => !d.guest).at(-1);
   const arrived = shown && newest && newest.id > shown.before ? newest.name : null;
   useEffect(() => {

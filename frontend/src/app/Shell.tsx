@@ -2,7 +2,7 @@ import { Modal } from "antd";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
-import { useRefresh, useSeeChanges } from "../api/hooks";
+import { useRefresh, useSeeChanges } from "../api/workbench";
 import { sendUnsentDrafts } from "../api/drafts";
 import { useSendingWaitingPhotos } from "../api/photosWaiting";
 import { useReach } from "../api/reach";

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { useChangeWorkbench, useWorkbench } from "../api/hooks";
+import { useChangeWorkbench, useWorkbench } from "../api/workbench";
 import { METRIC, nextChoice, type Units } from "../ui/units";
 import { useActions } from "./actions";
 

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { useWorkbench } from "../api/hooks";
+import { useWorkbench } from "../api/workbench";
 import { METRIC, writer } from "./units";
 
 /** Writes quantities in the units chosen here. */

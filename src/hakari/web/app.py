@@ -24,7 +24,7 @@ from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
-from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace, again_when_overtaken
+from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
 from hakari.web import (
     archives,
     bench,
@@ -250,7 +250,8 @@ def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
     def again(*args: Any, **kwargs: Any) -> Any:
         if not _repeatable():
             return view(*args, **kwargs)
-        return again_when_overtaken(lambda: view(*args, **kwargs))
+        workspace: Workspace = current_app.extensions["workspace"]
+        return workspace.again_when_overtaken(lambda: view(*args, **kwargs))
 
     return again
 

@@ -2,9 +2,9 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import { sendForm, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useBrewLog } from "../../api/brews";
+import { useRefresh } from "../../api/workbench";
 import { LevelChart } from "../../charts/LevelChart";
-import { useQuery } from "@tanstack/react-query";
 import { Trouble } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
 import { clock, whole } from "../../ui/words";
@@ -24,11 +24,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
   const refresh = useRefresh();
   const [fit, setFit] = useState(false);
   const [error, setError] = useState<unknown>(null);
-  const log = useQuery({
-    queryKey: ["brew-log", brew.id, brew.version],
-    enabled: brew.has_log,
-    queryFn: async () => readCsv(await (await fetch(`/api/brews/${brew.id}/log.csv`)).text()),
-  });
+  const log = useBrewLog(brew);
   useStationActions(`${plan.brewer_label}, ${brew.scale?.label ?? "timed by hand"}`, [
     { key: "R", label: "Brew it again", run: hand.again },
     { key: "W", label: "Brews behind the prediction", run: () => setFit(true) },
@@ -193,16 +189,4 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
       </p>
     </section>
   );
-}
-
-/** The log's columns; the server wrote it, so its form is known. */
-function readCsv(text: string) {
-  const rows = text
-    .trim()
-    .split("\n")
-    .slice(1)
-    .map((r) => r.split(","));
-  const read = rows.filter((r) => r[1] || r[2]);
-  const column = (k: number) => read.map((r) => (r[k] ? Number(r[k]) : null));
-  return { t_s: read.map((r) => Number(r[0])), poured_g: column(1), drink_g: column(2) };
 }

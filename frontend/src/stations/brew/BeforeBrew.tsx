@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useStationActions } from "../../app/actions";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useScales } from "../../api/brews";
+import { useRefresh } from "../../api/workbench";
 import { isBeside, Trouble, troubleWith } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
 import { capital, clock, isHot } from "../../ui/words";
@@ -24,11 +24,7 @@ type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 /** Before the first pour: what lies in the brewer, what it stands on, and what to see to. */
 export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
   const units = useUnits();
-  const scales = useQuery({
-    queryKey: ["scales"],
-    staleTime: Infinity,
-    queryFn: async () => dataOf(await api.GET("/api/scales")).scales,
-  });
+  const scales = useScales();
   const refresh = useRefresh();
   const [dose, setDose] = useState(String(plan.document.dose_g));
   const [scale, setScale] = useState<ScaleKey>(plan.document.by_marks ? "none" : (usual as ScaleKey));

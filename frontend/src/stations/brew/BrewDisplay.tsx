@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { useRefresh, useSeeChanges, useWorkbench } from "../../api/hooks";
+import { useRefresh, useSeeChanges, useWorkbench } from "../../api/workbench";
 import { Away } from "../../app/Away";
 import { Waiting } from "../../ui/parts";
 import { useUnits } from "../../ui/useUnits";
@@ -7,8 +7,10 @@ import { clock } from "../../ui/words";
 import { BrewStage } from "./BrewStage";
 import { useAwake } from "./cues";
 import { presentOf } from "./present";
-import { useBrew, usePlan } from "./useBrew";
-import { useElapsed, useLiveBrew, type KeptBrew } from "./useLiveBrew";
+import { useBrew } from "../../api/brews";
+import { usePlan } from "../../api/plans";
+import type { KeptBrew } from "../../api/brews";
+import { useElapsed, useLiveBrew } from "./useLiveBrew";
 import "./brew.css";
 
 /** The brew to be looked at and nothing else: what a guest's link opens. */

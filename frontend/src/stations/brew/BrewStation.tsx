@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
-import { useWorkbench } from "../../api/hooks";
+import { useWorkbench } from "../../api/workbench";
 import { Waiting, QueryBoundary } from "../../ui/parts";
 import { AfterBrew } from "./AfterBrew";
 import { BeforeBrew } from "./BeforeBrew";
 import { Brewing } from "./Brewing";
-import { useBrew, usePlan } from "./useBrew";
+import { useBrew } from "../../api/brews";
+import { usePlan } from "../../api/plans";
 import { useHand } from "./useHand";
 import "./brew.css";
 

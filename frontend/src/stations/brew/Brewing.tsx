@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { Sign, Trouble, troubleWith } from "../../ui/parts";
 import { clock, isHot } from "../../ui/words";
 import { BrewStage } from "./BrewStage";
@@ -12,7 +12,8 @@ import { toggleFullScreen, useAwake, useCues, useMute, wakeSound } from "./cues"
 import { Notes } from "./Notes";
 import { presentOf } from "./present";
 import { StepList } from "./StepList";
-import { useElapsed, useLiveBrew, type KeptBrew } from "./useLiveBrew";
+import type { KeptBrew } from "../../api/brews";
+import { useElapsed, useLiveBrew } from "./useLiveBrew";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";

@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Modal } from "antd";
 import { useActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useFit } from "../../api/brews";
+import { useRefresh } from "../../api/workbench";
 import { Setting, QueryBoundary } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
 
@@ -10,11 +10,7 @@ import { clock, when } from "../../ui/words";
 export function FitDialog({ open, close }: { open: boolean; close: () => void }) {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const fit = useQuery({
-    queryKey: ["fit"],
-    enabled: open,
-    queryFn: async () => dataOf(await api.GET("/api/fits/current")),
-  });
+  const fit = useFit(open);
   async function count(brew_ids: number[], counts: boolean) {
     dataOf(await api.PATCH("/api/fits/current", { body: { brew_ids, counts } }));
     await refresh();

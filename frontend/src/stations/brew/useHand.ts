@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
 import { api, dataOf, isAway, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
 

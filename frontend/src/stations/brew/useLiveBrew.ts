@@ -1,3 +1,4 @@
+import type { KeptBrew } from "../../api/brews";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 
@@ -48,9 +49,6 @@ export function useLiveBrew(brewId: number | undefined, running: boolean, over: 
 }
 
 const TICK_MS = 100;
-
-/** A brew as it was fetched, or kept by this device, and when that was, ms since 1970. */
-export type KeptBrew = Schemas["BrewView"] & { heard_at: number };
 
 /** Seconds of the brew, running on from what the server said last; before it says anything, from what was kept of it. */
 export function useElapsed(heard: Heard, kept: KeptBrew): number {

@@ -1,9 +1,10 @@
-import { useQuery, keepPreviousData } from "@tanstack/react-query";
 import { useMemo, useState, useEffect } from "react";
 import { useNavigate } from "react-router-dom";
 import { dataOf, api, type Schemas } from "../../api/client";
+import { useCupPreview } from "../../api/cups";
+import { useSlip } from "../../api/slips";
 import { useDraft } from "../../api/drafts";
-import { useWorkbench, useRefresh } from "../../api/hooks";
+import { useWorkbench, useRefresh } from "../../api/workbench";
 import { useStationActions, useActions } from "../../app/actions";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { DraftSign } from "../../ui/DraftSign";
@@ -28,11 +29,7 @@ const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "sp
 export default function CupStation() {
   const bench = useWorkbench();
   const slipId = bench.data?.slip?.of_brew ? bench.data.slip.id : undefined;
-  const slip = useQuery({
-    queryKey: ["slip", slipId],
-    enabled: slipId !== undefined,
-    queryFn: async () => dataOf(await api.GET("/api/slips/{id}", { params: { path: { id: slipId! } } })),
-  });
+  const slip = useSlip(slipId);
   if (bench.data && !bench.data.plan) return <NoPlan />;
   return (
     <QueryBoundary query={bench}>
@@ -73,13 +70,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, changeFirst, lean));
   const settled = useSettled(entry, SETTLE_MS);
-  const cup = useQuery({
-    queryKey: ["cup-preview", bench.plan?.id, settled],
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: async () =>
-      dataOf(await api.POST("/api/cups/preview", { body: JSON.parse(settled) as Schemas["CupEntry"] })),
-  });
+  const cup = useCupPreview(bench.plan?.id, settled);
   const view = useLastGood(cup.data);
   const refresh = useRefresh();
   const navigate = useNavigate();

@@ -1,17 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
 import { useActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useLearning } from "../../api/cups";
+import { useRefresh } from "../../api/workbench";
 import { capital } from "../../ui/words";
 
 /** How well past changes were guessed, and how large each change's effect is here; the learning can be reset. */
 export function Guessing() {
   const refresh = useRefresh();
   const { notify } = useActions();
-  const { data: l } = useQuery({
-    queryKey: ["learning"],
-    queryFn: async () => dataOf(await api.GET("/api/cups/learning")),
-  });
+  const { data: l } = useLearning();
   if (!l || (!l.drawdown && !l.strength && l.levers.length === 0)) return null;
   async function reset(was: number) {
     const set = async (learns_after: number | null) => {

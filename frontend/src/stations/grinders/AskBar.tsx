@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Ask } from "../../api/hooks";
+import type { Ask } from "../../api/grinders";
 import type { Schemas } from "../../api/client";
 import { ApiError } from "../../api/client";
 

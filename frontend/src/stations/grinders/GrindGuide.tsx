@@ -1,7 +1,8 @@
 import { Modal } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useGuide, useRefresh } from "../../api/hooks";
+import { useGuide } from "../../api/grinders";
+import { useRefresh } from "../../api/workbench";
 import { log } from "../../charts/scales";
 import { HiddenHead, Trouble, troubleWith, Typed, Waiting } from "../../ui/parts";
 import { readNumber, whole } from "../../ui/words";

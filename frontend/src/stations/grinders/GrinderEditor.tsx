@@ -1,8 +1,8 @@
-import { useQuery, keepPreviousData } from "@tanstack/react-query";
 import { Modal, Select } from "antd";
 import { useState, useEffect, type ReactNode } from "react";
 import { dataOf, api, typed, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useDialPreview } from "../../api/grinders";
+import { useRefresh } from "../../api/workbench";
 import { DialDrawing } from "../../charts/DialDrawing";
 import { Typed, troubleWith, Trouble, Waiting } from "../../ui/parts";
 import { draftOf, dialOf, KINDS, type Kind, type Draft, type Dial } from "./dialDraft";
@@ -47,12 +47,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
   const [zero, setZero] = useState(grinder?.dial.zero ?? "");
   const [travel, setTravel] = useState(grinder?.step_travel_um ? String(grinder.step_travel_um) : "");
   const dial = dialOf(kind, draft, finer, zero);
-  const preview = useQuery({
-    queryKey: ["dial", dial],
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: async () => dataOf(await api.POST("/api/dials/preview", { body: { dial } })),
-  });
+  const preview = useDialPreview(dial);
   function set<K extends Kind>(of: K, part: Partial<Draft[K]>) {
     setDraft((d) => ({ ...d, [of]: { ...d[of], ...part } }));
   }

@@ -1,7 +1,7 @@
 import { Modal, Select } from "antd";
 import { useState } from "react";
 import { api, dataOf, typed, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";

@@ -2,16 +2,9 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
-import {
-  useWorkbench,
-  useChangeWorkbench,
-  useGrinders,
-  useGuide,
-  useRefresh,
-  useSample,
-  useTranslations,
-  type Ask,
-} from "../../api/hooks";
+import { useGrinders, useGuide, useTranslations, type Ask } from "../../api/grinders";
+import { useSample } from "../../api/samples";
+import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/workbench";
 import { Rails } from "../../charts/Rails";
 import { nearestMark } from "../../charts/rails/Rail";
 import { ChooseFile } from "../../ui/ChooseFile";

@@ -1,5 +1,5 @@
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { Finding, Setting, settingText } from "../../ui/parts";
 import { halfWidth, whole } from "../../ui/words";

@@ -1,19 +1,12 @@
 import { Modal } from "antd";
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { api, dataOf } from "../../api/client";
+import { useSettingCard } from "../../api/grinders";
 import { HiddenHead, Setting, Trouble, Waiting } from "../../ui/parts";
 
 /** The table for the wall: methods by grinders, made from the curves; to print or to keep. */
 export function SettingCard({ open, close }: { open: boolean; close: () => void }) {
   const [methods, setMethods] = useState<string[] | null>(null);
-  const query = methods ? { methods: methods.join("|") } : {};
-  const card = useQuery({
-    queryKey: ["setting-card", methods],
-    enabled: open,
-    retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/setting-cards", { params: { query } })),
-  });
+  const card = useSettingCard(methods, open);
   const chosen = methods ?? card.data?.rows.map((r) => r.method) ?? [];
   const address = (form: string) =>
     `/api/setting-cards/${form}${methods ? `?methods=${encodeURIComponent(methods.join("|"))}` : ""}`;

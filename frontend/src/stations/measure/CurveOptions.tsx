@@ -1,7 +1,7 @@
 import { Popover } from "antd";
 import type { Schemas } from "../../api/client";
 import { distanceFrom } from "../../charts/windows";
-import type { CurveChoice } from "../../api/hooks";
+import type { CurveChoice } from "../../api/samples";
 
 export interface CurveLook {
   cumulative: boolean;

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useChangeWorkbench } from "../../api/hooks";
+import { useDemoPhotos } from "../../api/samples";
+import { useChangeWorkbench } from "../../api/workbench";
 import { useState } from "react";
 import { Key, Typed } from "../../ui/parts";
 import { DRAWN_MM, keepBar, readBar } from "./checkBar";
@@ -22,10 +22,7 @@ export function FirstPhoto({
   upload: Upload;
   samples: Schemas["SampleView"][];
 }) {
-  const demo = useQuery({
-    queryKey: ["demo-photos"],
-    queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos,
-  });
+  const demo = useDemoPhotos();
   const change = useChangeWorkbench();
   const first = demo.data?.[1] ?? demo.data?.[0];
   const measureDemo = () =>

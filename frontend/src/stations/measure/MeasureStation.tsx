@@ -1,7 +1,8 @@
 import { useRef, useState, useEffect } from "react";
 import { useNavigate } from "react-router-dom";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useWorkbench, useSample, useRefresh, useChangeWorkbench, useSamples } from "../../api/hooks";
+import { useSample, useSamples } from "../../api/samples";
+import { useWorkbench, useRefresh, useChangeWorkbench } from "../../api/workbench";
 import { useActions, useStationActions, type Action } from "../../app/actions";
 import { QueryBoundary } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";

@@ -1,6 +1,6 @@
 import { useState, useMemo } from "react";
 import type { Schemas } from "../../api/client";
-import { useDistribution, useComparison } from "../../api/hooks";
+import { useDistribution, useComparison } from "../../api/samples";
 import { GrainRuler } from "../../charts/GrainRuler";
 import type { Band } from "../../charts/grainRuler/curve";
 import { CurveOptions, type CurveLook } from "./CurveOptions";

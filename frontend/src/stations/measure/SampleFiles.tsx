@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { sendForm, api, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { ChooseFile } from "../../ui/ChooseFile";
 import { Trouble } from "../../ui/parts";

@@ -1,5 +1,6 @@
 import { Modal } from "antd";
-import { useChangeWorkbench, useSamples } from "../../api/hooks";
+import { useSamples } from "../../api/samples";
+import { useChangeWorkbench } from "../../api/workbench";
 import { settingText } from "../../ui/parts";
 import { between, when } from "../../ui/words";
 

@@ -1,7 +1,8 @@
 import { Select } from "antd";
 import { useState } from "react";
 import { dataOf, api, type Schemas } from "../../api/client";
-import { useGrinders, useRefresh } from "../../api/hooks";
+import { useGrinders } from "../../api/grinders";
+import { useRefresh } from "../../api/workbench";
 import { Setting, Trouble } from "../../ui/parts";
 
 type Sample = Schemas["SampleDetail"];

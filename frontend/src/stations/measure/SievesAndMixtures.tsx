@@ -1,8 +1,8 @@
 import { Modal, Select } from "antd";
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
 import { api, dataOf, ApiError, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useMixed, useSieved } from "../../api/samples";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Trouble, Typed } from "../../ui/parts";
@@ -46,17 +46,7 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
   const [aperture, setAperture] = useState("300");
   const [keep, setKeep] = useState<"over" | "under">("over");
   const um = readNumber(useSettled(aperture, 250), UNITS);
-  const answer = useQuery({
-    queryKey: ["sieved", sample.id, sample.version, um, keep],
-    enabled: um > 0,
-    retry: false,
-    queryFn: async () =>
-      dataOf(
-        await api.GET("/api/samples/{id}/sieved", {
-          params: { path: { id: sample.id }, query: { aperture_um: um, keep } },
-        }),
-      ),
-  });
+  const answer = useSieved(sample, um, keep);
   return (
     <>
       <div style={{ display: "flex", gap: 24, alignItems: "end" }}>
@@ -83,17 +73,7 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
   const [other, setOther] = useState<number | null>(others[0]?.id ?? null);
   const [share, setShare] = useState("50");
   const part = readNumber(useSettled(share, 250), UNITS) / 100;
-  const answer = useQuery({
-    queryKey: ["mixed", sample.id, sample.version, other, part],
-    enabled: other !== null && Number.isFinite(part),
-    retry: false,
-    queryFn: async () =>
-      dataOf(
-        await api.GET("/api/samples/{id}/mixed", {
-          params: { path: { id: sample.id }, query: { with_id: other!, share: part } },
-        }),
-      ),
-  });
+  const answer = useMixed(sample, other, part);
   if (!others.length) return <p className="quiet">Measure a second grind first, then mix the two here.</p>;
   return (
     <>

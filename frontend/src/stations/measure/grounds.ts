@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
-import { useOutlines } from "../../api/hooks";
+import { useOutlines } from "../../api/samples";
 
 type Outlines = Schemas["Outlines"];
 export type Box = [number, number, number, number];

@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 import { ApiError, isAway, measured, uploadPhotos, type Schemas } from "../../api/client";
-import { useWorkbench, useRefresh } from "../../api/hooks";
+import { useWorkbench, useRefresh } from "../../api/workbench";
 import { keepForLater } from "../../api/photosWaiting";
 import { useActions } from "../../app/actions";
 import { Key, Sign, Trouble, Waiting } from "../../ui/parts";

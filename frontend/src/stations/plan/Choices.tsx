@@ -1,20 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { Select } from "antd";
 import { useState, type ReactNode } from "react";
-import { dataOf, api, type Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
+import { useMethods } from "../../api/plans";
 import { troubleWith } from "../../ui/parts";
 import { OwnBrewer } from "./OwnBrewer";
 import { OptionChoice } from "./StyleOptions";
 import { Warmth } from "./Warmth";
 import type { Fields } from "./recipe";
-
-export function useMethods() {
-  return useQuery({
-    queryKey: ["methods"],
-    staleTime: Infinity,
-    queryFn: async () => dataOf(await api.GET("/api/methods")),
-  });
-}
 
 const WAYS: [string, string][] = [
   ["drip", "poured through"],

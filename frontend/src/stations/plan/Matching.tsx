@@ -1,7 +1,7 @@
 import { Modal } from "antd";
-import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
+import { usePlanMatch } from "../../api/plans";
 import { HiddenHead, Setting, settingText, Trouble, Waiting } from "../../ui/parts";
 import { clock, whole } from "../../ui/words";
 
@@ -23,12 +23,7 @@ const VERDICTS: Record<string, string> = {
 /** Which of one's settings suits the plan, which method suits the grind, and the same plan in other brewers. */
 export function Matching({ open, close, recipe, take, change }: Props) {
   const [tab, setTab] = useState<Tab>("settings");
-  const found = useQuery({
-    queryKey: ["plan-match", recipe],
-    enabled: open,
-    retry: false,
-    queryFn: async () => dataOf(await api.POST("/api/plans/match", { body: recipe })),
-  });
+  const found = usePlanMatch(recipe, open);
   const m = found.data;
   return (
     <Modal open={open} onCancel={close} footer={null} title="What suits what?" width={820} destroyOnHidden>

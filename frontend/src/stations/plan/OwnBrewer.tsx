@@ -1,7 +1,7 @@
 import { Modal } from "antd";
 import { useState } from "react";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { Trouble, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";

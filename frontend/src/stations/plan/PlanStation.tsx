@@ -1,11 +1,11 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Modal } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf } from "../../api/client";
 import { useDraft } from "../../api/drafts";
-import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/hooks";
+import { useAskForPreview, usePlanPreview } from "../../api/plans";
+import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/workbench";
 import { LevelChart } from "../../charts/LevelChart";
 import { isBeside, settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
@@ -34,7 +34,6 @@ import { useUnits } from "../../ui/useUnits";
 import { useQuestion } from "../../ui/useQuestion";
 
 const SETTLE_MS = 40;
-const SETTLED_MS = 60_000; // a preview of the same fields and grind is the same
 
 const AMOUNTS: [Amount, string, Quantity | undefined, string][] = [
   ["dose", "Coffee", "mass", "dose_g"],
@@ -54,17 +53,8 @@ export default function PlanStation() {
   const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
-  const previewOf = (fields: Fields) => ({
-    queryKey: ["plan-preview", fields, grind],
-    retry: false,
-    queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(fields) })),
-  });
-  const preview = useQuery({
-    ...previewOf(settled),
-    enabled: bench.isSuccess && !work.pending,
-    placeholderData: keepPreviousData,
-  });
-  const queries = useQueryClient();
+  const preview = usePlanPreview(settled, recipeOf, grind, bench.isSuccess && !work.pending);
+  const askForPreview = useAskForPreview(recipeOf, grind);
   const refresh = useRefresh();
   const written = useUnits();
   const { units } = written;
@@ -83,7 +73,7 @@ export default function PlanStation() {
   async function keep(to?: string) {
     try {
       // What was typed last may not have been looked at yet.
-      const { unlikely } = await queries.fetchQuery({ ...previewOf(shown), staleTime: SETTLED_MS });
+      const { unlikely } = await askForPreview(shown);
       ask(unlikely, () => void save(to));
     } catch (refusal) {
       setError(refusal);

@@ -1,9 +1,9 @@
 import { ChooseFile } from "../../ui/ChooseFile";
 import { Modal } from "antd";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, dataOf, fileBody, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/hooks";
+import { useRecipes } from "../../api/plans";
+import { useRefresh } from "../../api/workbench";
 import { useActions } from "../../app/actions";
 import { settingText, Trouble, Typed, Waiting } from "../../ui/parts";
 import { whole } from "../../ui/words";
@@ -21,11 +21,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const { notify } = useActions();
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
-  const list = useQuery({
-    queryKey: ["recipes"],
-    enabled: open,
-    queryFn: async () => dataOf(await api.GET("/api/recipes")).recipes,
-  });
+  const list = useRecipes(open);
   async function attempt(work: () => Promise<unknown>) {
     try {
       await work();

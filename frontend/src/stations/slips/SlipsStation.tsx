@@ -2,7 +2,8 @@ import { useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "reac
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { api, dataOf, type Schemas } from "../../api/client";
-import { useChangeWorkbench, useRefresh, useSlips } from "../../api/hooks";
+import { useSlips } from "../../api/slips";
+import { useChangeWorkbench, useRefresh } from "../../api/workbench";
 import { useExperiments } from "../../api/practice";
 import { QueryBoundary } from "../../ui/parts";
 import { ExperimentRows } from "../practice/ExperimentRows";

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.ndimage import median_filter
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan, Pour
@@ -96,10 +97,7 @@ def on_grid(t: FloatArray, values: FloatArray) -> tuple[FloatArray, FloatArray]:
     """
     grid = np.arange(t[0], t[-1] + 1e-9, GRID_S)
     straight = np.interp(grid, t, values)
-    if len(straight) < 5:
-        return grid, straight
-    padded = np.pad(straight, 2, mode="edge")
-    return grid, np.median(np.lib.stride_tricks.sliding_window_view(padded, 5), axis=1)
+    return grid, median_filter(straight, size=5, mode="nearest") if len(straight) >= 5 else straight
 
 
 def slope(t: FloatArray, values: FloatArray, window_s: float) -> FloatArray:
@@ -119,15 +117,15 @@ def slope(t: FloatArray, values: FloatArray, window_s: float) -> FloatArray:
     ndarray of float64
         Rate of change at each time.
     """
+    from scipy.signal import savgol_filter  # takes half a second to load, which most commands need not wait for
+
     half = max(1, round(window_s / GRID_S / 2))
     if len(values) < 3:
         return np.zeros_like(values)
-    x = np.arange(-half, half + 1) * GRID_S
-    padded = np.pad(values, half, mode="reflect", reflect_type="odd") if len(values) > half else None
-    if padded is None:
+    if len(values) <= half:
         return np.gradient(values, GRID_S)
-    windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half + 1)
-    return np.asarray(windows @ x / (x @ x))
+    padded = np.pad(values, half, mode="reflect", reflect_type="odd")
+    return np.asarray(savgol_filter(padded, 2 * half + 1, 1, deriv=1, delta=GRID_S)[half:-half])
 
 
 def find_pours(t_s: FloatArray, poured_g: FloatArray) -> tuple[FoundPour, ...]:

@@ -107,14 +107,15 @@ def _search(t: FloatArray, w: FloatArray, bares: FloatArray, taus: FloatArray) -
 
 def _last_drip(t: FloatArray, w: FloatArray, bare_s: float) -> float | None:
     """When the flow has fallen to drops: the first time after the bare bed that the rate over a few seconds is so low."""
+    from scipy.signal import savgol_filter  # as in capture.py
+
     after = t >= bare_s
     x, y = t[after], w[after]
     step = float(np.median(np.diff(x))) if len(x) > 2 else 0.0
     half = round(DRIP_WINDOW_S / 2 / step) if step > 0 else 0
     if half < 2 or len(x) <= 2 * half:
         return None
-    u = np.arange(-half, half + 1) * step
-    rate = np.lib.stride_tricks.sliding_window_view(y, 2 * half + 1) @ u / (u @ u)
+    rate = savgol_filter(y, 2 * half + 1, 1, deriv=1, delta=step)[half:-half]
     low, high = np.flatnonzero(rate < LAST_DRIP_G_PER_S), np.flatnonzero(rate >= LAST_DRIP_G_PER_S)
     if len(low) == 0 or len(high) == 0 or low[-1] < high[-1]:
         return None

@@ -117,8 +117,7 @@ def polygon_area(points: FloatArray) -> float:
     float
         Area inside a closed outline (n, 2).
     """
-    x, y = points[:, 0], points[:, 1]
-    return 0.5 * abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))))
+    return float(cv2.contourArea(points.astype(np.float32)))
 
 
 def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[int, MatLike]]:

@@ -85,6 +85,8 @@ class LiveBrew:
         self._views: Cache[BrewView] = Cache(4)
         self._lease = lease_of(brew_id)
         self._leads = self._left = False
+        self._keep_at = self._drain_at = self._renew_at = self._ask_at = time.monotonic()
+        self._now_step = -1
         self._keep_every_s = SHARED_EVERY_S if ws.shared else KEEP_EVERY_S
         self._load()
         self._thread = threading.Thread(target=self._run, name=f"brew-{brew_id}", daemon=True)
@@ -136,8 +138,6 @@ class LiveBrew:
 
     def _run(self) -> None:
         """Follow until the brew is over; a failure (a full disk, a locked database) is logged and followed by another try."""
-        self._keep_at = self._drain_at = self._renew_at = self._ask_at = time.monotonic()
-        self._now_step = -1
         while not (self.over or self._left or self._ws.closing.is_set()):
             try:
                 if not self._look():

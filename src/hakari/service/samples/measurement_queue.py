@@ -18,7 +18,7 @@ from hakari.core.photo.result import PhotoResult
 from hakari.formats.base import Document, ErrorDocument
 from hakari.service.samples.measuring import measure_one, parse_scale
 from hakari.service.samples.use_cases import add_photos, check_place, keep_sample
-from hakari.service.workspace.transaction import Workspace, again_when_overtaken, find
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 from hakari.store.snapshots import MeasurementOrder, OrderedPhoto, PhotoProgress
 
@@ -140,7 +140,7 @@ class MeasurementQueue:
             results = [self._measure(job_id, k, p, scale) for k, p in enumerate(order.photos)]
             if not self._ws.leases.take(_lease_of(job_id), LEASE_S):
                 return  # it took so long that another server measures it
-            sample_id = again_when_overtaken(lambda: self._keep(order, results))
+            sample_id = self._ws.again_when_overtaken(lambda: self._keep(order, results))
         except InputError as refusal:
             error = ErrorDocument.from_input_error(refusal)
         except Exception:

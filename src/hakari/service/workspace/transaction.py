@@ -8,7 +8,7 @@ import random
 import threading
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TypeVar
@@ -55,19 +55,6 @@ def is_overtaken(error: Exception) -> bool:
     if not isinstance(error, DBAPIError):
         return False
     return getattr(error.orig, "sqlstate", None) in OVERTAKEN or "locked" in str(error.orig)
-
-
-def again_when_overtaken(work: Callable[[], Answer]) -> Answer:
-    """Do work that another's write overtook once more, a few times."""
-    for attempt in range(TRIES):
-        try:
-            return work()
-        except (StaleError, DBAPIError) as error:
-            if attempt == TRIES - 1 or not is_overtaken(error):
-                raise
-            # The longer, the more want to write at once.
-            time.sleep(random.uniform(0.01, 0.06) * 1.5**attempt)
-    raise AssertionError("the last try returns or raises")
 
 
 class Workspace:
@@ -126,6 +113,19 @@ class Workspace:
         except StaleDataError as error:
             raise _stale() from error
 
+    def again_when_overtaken(self, work: Callable[[], Answer]) -> Answer:
+        """Do work that another's write overtook once more, a few times; those that were overtaken go one after the other."""
+        for attempt in range(TRIES):
+            turn = one_at_a_time(self.engine) if attempt else nullcontext()
+            try:
+                with turn:
+                    return work()
+            except (StaleError, DBAPIError) as error:
+                if attempt == TRIES - 1 or not is_overtaken(error):
+                    raise
+                time.sleep(random.uniform(0.01, 0.06))
+        raise AssertionError("the last try returns or raises")
+
     def write(self, do: Callable[[Session], None]) -> None:
         """Write in a transaction that nobody waits for, repeated when it is overtaken."""
 
@@ -133,7 +133,7 @@ class Workspace:
             with self.transaction() as session:
                 do(session)
 
-        again_when_overtaken(once)
+        self.again_when_overtaken(once)
 
     def close(self) -> None:
         """Stop what works in the background, and let go of the database."""

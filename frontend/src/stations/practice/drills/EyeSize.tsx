@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { useSample } from "../../../api/hooks";
+import { useSample } from "../../../api/samples";
 import { log } from "../../../charts/scales";
 import { useSize } from "../../../charts/useSize";
 import { QueryBoundary } from "../../../ui/parts";

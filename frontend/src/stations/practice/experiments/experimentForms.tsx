@@ -1,7 +1,7 @@
 import { Select } from "antd";
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../../api/client";
-import { useSlips } from "../../../api/hooks";
+import { useSlips } from "../../../api/slips";
 import type { Body, Kind } from "../../../api/practice";
 import { Setting, Typed } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";

@@ -1,0 +1,56 @@
+import { useCallback, useEffect } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, dataOf, type Schemas } from "./client";
+
+export function useWorkbench() {
+  return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/workbenches/current")) });
+}
+
+/** Change what is on the bench; everything that shows it looks again. */
+export function useChangeWorkbench() {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: async (change: Schemas["WorkbenchChange"]) =>
+      dataOf(await api.PATCH("/api/workbenches/current", { body: change })),
+    onSuccess: refresh,
+  });
+}
+
+const STAYING = ["bench-now", "outlines", "plan-preview", "plan-match", "cup-preview", "draft"];
+
+/** Ask again for everything that a write may have changed; pictures and outlines stay. */
+export function useRefresh() {
+  const queries = useQueryClient();
+  return useCallback(
+    () => queries.invalidateQueries({ predicate: (q) => !STAYING.includes(String(q.queryKey[0])) }),
+    [queries],
+  );
+}
+
+/** How soon what another device changed is looked for. */
+const LOOK_MS = 1000;
+
+/**
+ * What another device at this counter changes is seen here within a second: a photo from the phone, a plan, a brew. What is
+ * being typed at the open station is about what was at hand when it was begun, so that stays until it is saved or discarded.
+ */
+export function useSeeChanges(station: string) {
+  const queries = useQueryClient();
+  const refresh = useRefresh();
+  const shown = useWorkbench().data;
+  // A question of its own: while the server is away, what is on the page stays.
+  const now = useQuery({
+    queryKey: ["bench-now"],
+    refetchInterval: LOOK_MS,
+    retry: false,
+    queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
+  }).data;
+  useEffect(() => {
+    const typing = queries.getQueryData<{ fields: unknown }>(["draft", station])?.fields;
+    // What this page did itself it has asked for already.
+    if (!typing && now && shown && stateOf(now) !== stateOf(shown)) void refresh();
+  }, [now, shown, station, queries, refresh]);
+}
+
+const stateOf = ({ counter, version, sample, brew, slips }: Schemas["WorkbenchView"]) =>
+  JSON.stringify([counter, version, sample?.photos, sample?.d50_um, brew, slips]);
