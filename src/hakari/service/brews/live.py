@@ -144,10 +144,9 @@ class LiveBrew:
                     break
                 time.sleep(TICK_S)
             except Exception as error:
-                if is_overtaken(error):
-                    continue
-                log.exception("following brew %d", self.id)
-                time.sleep(AGAIN_S)
+                if not is_overtaken(error):
+                    log.exception("following brew %d", self.id)
+                time.sleep(TICK_S if is_overtaken(error) else AGAIN_S)
         try:
             self.keep()
             if self._leads:

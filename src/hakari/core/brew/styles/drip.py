@@ -191,7 +191,8 @@ def by_the_mark(order: Order) -> Draft:
         by_marks=True,
         by_hand=(
             f"About {spoons:g} level tablespoons of coffee, the same every time.",
-            f"The same cup, filled to the same mark {passes} times: {first:.0f} g of water each.",
+            # Who has no scale measures the cup with a jug, once.
+            f"The same cup, filled to the same mark {passes} times; the mark is at about {first:.0f} ml.",
         ),
     )
 
