@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { DialDrawing } from "../../../charts/DialDrawing";
 import { Setting, Typed, troubleWith } from "../../../ui/parts";
-import { useDrillActions, type Asked } from "./DrillPage";
+import { useDrillActions, type Asked } from "./drillParts";
 
 /** A task at one of one's own dials. */
 export function DialDrill({ question, verdict, answer, next, error }: Asked) {

@@ -1,5 +1,5 @@
 import { Key } from "../../../ui/parts";
-import { useDrillActions, type Asked } from "./DrillPage";
+import { useDrillActions, type Asked } from "./drillParts";
 
 const SIDES = [
   { side: "left", key: "L", label: "Left" },

@@ -5,7 +5,7 @@ import { useSize } from "../../../charts/useSize";
 import { QueryBoundary } from "../../../ui/parts";
 import { between, whole } from "../../../ui/words";
 import { PhotoView } from "../../measure/PhotoView";
-import { useDrillActions, type Asked } from "./DrillPage";
+import { useDrillActions, type Asked } from "./drillParts";
 
 const LOW = 250,
   HIGH = 1400,

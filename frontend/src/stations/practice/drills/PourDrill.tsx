@@ -11,7 +11,7 @@ import { useSmall } from "../../../ui/useMedia";
 import { PourAccuracy } from "../../../ui/PourAccuracy";
 import { clock } from "../../../ui/words";
 import { POUR_WORDS } from "../words";
-import { DrillMargin } from "./DrillPage";
+import { DrillMargin } from "./drillParts";
 import { later, STILL, wantedAt, type Kettle } from "./kettle";
 
 type Curve = Schemas["PourCurve"];

@@ -1,5 +1,5 @@
 import { WAY_WORDS } from "../words";
-import { useDrillActions, type Asked } from "./DrillPage";
+import { useDrillActions, type Asked } from "./drillParts";
 
 /** A taste word and ways to move it. */
 export function WordDrill({ question, verdict, answer, next }: Asked) {

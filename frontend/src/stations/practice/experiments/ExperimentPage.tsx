@@ -7,6 +7,7 @@ import { Margin } from "../../../ui/Margin";
 import { QueryBoundary, Setting, Trouble } from "../../../ui/parts";
 import { when } from "../../../ui/words";
 import { CAUTION, KIND_WORDS, ladderStep } from "../words";
+import type { Part } from "./experimentPart";
 import { HandBrews } from "./HandBrews";
 import { LadderRounds } from "./LadderRounds";
 import { powerWords, said } from "./resultWords";
@@ -14,14 +15,6 @@ import { ThirdsCups } from "./ThirdsCups";
 import { ThreeGrinds } from "./ThreeGrinds";
 import { TriangleRounds } from "./TriangleRounds";
 import { TwoWays } from "./TwoWays";
-
-export interface Part {
-  experiment: Experiment;
-  /** Keep what was noted; whether it was taken. */
-  note: (body: Body) => Promise<boolean>;
-  /** Why the last of it was refused. */
-  error: unknown;
-}
 
 /** One experiment: what to do, what was noted, and what it says. */
 export function ExperimentPage() {

@@ -1,7 +1,7 @@
 import { typed, type Schemas } from "../../../api/client";
 import type { Body } from "../../../api/practice";
 import { clock } from "../../../ui/words";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 
 type Hand = Extract<Body, { kind: "hand" }>;

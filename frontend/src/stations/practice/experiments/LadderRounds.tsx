@@ -3,7 +3,7 @@ import { useExperimentWrites, type Body } from "../../../api/practice";
 import { linear, line } from "../../../charts/scales";
 import { Trouble } from "../../../ui/parts";
 import { LADDER_WORDS, ladderStep } from "../words";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 import { PouringSheet } from "./PouringSheet";
 
 type Ladder = Extract<Body, { kind: "ladder" }>;

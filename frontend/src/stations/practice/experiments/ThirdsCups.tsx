@@ -2,7 +2,7 @@ import { useState } from "react";
 import { typed, type Schemas } from "../../../api/client";
 import type { Body } from "../../../api/practice";
 import { linear } from "../../../charts/scales";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 
 type Thirds = Extract<Body, { kind: "thirds" }>;

@@ -3,7 +3,7 @@ import { typed } from "../../../api/client";
 import type { Body } from "../../../api/practice";
 import { Setting } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 
 type Three = Extract<Body, { kind: "three-grinds" }>;

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { typed } from "../../../api/client";
 import { useExperimentWrites, type Body, type Experiment } from "../../../api/practice";
 import { Trouble, Typed } from "../../../ui/parts";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 import { PouringSheet } from "./PouringSheet";
 

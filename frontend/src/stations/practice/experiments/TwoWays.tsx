@@ -3,7 +3,7 @@ import type { Body } from "../../../api/practice";
 import { linear } from "../../../charts/scales";
 import { Typed } from "../../../ui/parts";
 import { QUANTITY_WORDS } from "../words";
-import type { Part } from "./ExperimentPage";
+import type { Part } from "./experimentPart";
 
 type Ways = Extract<Body, { kind: "two-ways" }>;
 
