@@ -6,6 +6,7 @@ import getpass
 import io
 import os
 import shutil
+import signal
 import socket
 import subprocess
 import tempfile
@@ -96,7 +97,7 @@ def running_postgres() -> Iterator[Postgres]:
             _wait_for(postgres)
             yield postgres
         finally:
-            server.terminate()
+            server.send_signal(signal.SIGINT)  # at once, whoever is still connected
             server.wait(LONGEST_START_S)
 
 

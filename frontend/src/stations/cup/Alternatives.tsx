@@ -64,6 +64,8 @@ export function Alternatives({
 }: Props) {
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
+  // A cup that is liked, or was not tasted, has no fault to have a cause.
+  const nothingWrong = advice?.status === "keep" || advice?.status === "taste-first";
   return (
     <Margin label="Other moves">
       {advice && advice.moves.length > 1 && (
@@ -98,9 +100,9 @@ export function Alternatives({
       )}
       {advice && (
         <section style={{ marginBottom: 18 }}>
-          <h2>Likely causes</h2>
+          {!nothingWrong && <h2>Likely causes</h2>}
           <ul className="rows">
-            {advice.causes
+            {(nothingWrong ? [] : advice.causes)
               .filter((c, i) => i === 0 || c.weight >= 0.03)
               .slice(0, 3)
               .map((c, i) => (
