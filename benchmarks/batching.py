@@ -7,6 +7,7 @@ Each photo has a content of its own, so that nothing is taken from a journal.
 
 from __future__ import annotations
 
+import multiprocessing
 import sys
 import tempfile
 import time
@@ -49,11 +50,13 @@ def _seconds(work: Callable[[], object]) -> float:
     return time.perf_counter() - started
 
 
-def _largest_mb(engine: LocalEngine) -> float:
-    """Return the largest memory that a worker has had, MB."""
+def _largest_mb() -> float:
+    """Return the largest memory that a worker of this computer has had, MB."""
     peaks = []
-    for pid in engine.pids():
-        said = Path(f"/proc/{pid}/status").read_text()
+    for worker in multiprocessing.active_children():
+        if worker.name.startswith("Dask"):
+            continue
+        said = Path(f"/proc/{worker.pid}/status").read_text()
         peaks.append(int(said.split("VmHWM:")[1].split()[0]) / 1024)
     return max(peaks)
 
@@ -64,9 +67,8 @@ def _speed(home: Path, count: int) -> None:
     samples = list_samples(str(_photos(home / "photos", [scene(k % 2, k, 0) for k in range(KINDS)], count)))
     part = max(1, count // ROUNDS)
     with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, silence_logs=50) as cluster:
-        local = LocalEngine(2)
         engines: dict[str, Engine] = {
-            "1 local process": LocalEngine(1), "2 local processes": local,
+            "1 local process": LocalEngine(1), "2 local processes": LocalEngine(2),
             "Dask, 2 workers": ClusterEngine(cluster.scheduler_address),
         }  # fmt: skip
         for name, engine in engines.items():  # a first photo pays for what is loaded
@@ -83,7 +85,7 @@ def _speed(home: Path, count: int) -> None:
         for name, found in rates.items():
             ratio = median(r / p for r, p in zip(found, rates["plain loop"], strict=True))
             print(f"{name:18} {median(found):6.2f} photos/s, {ratio:.2f} times the plain loop")
-        print(f"memory             {_largest_mb(local):6.0f} MB at most in a local worker")
+        print(f"memory             {_largest_mb():6.0f} MB at most in a local worker")
         for engine in engines.values():
             engine.close()
 

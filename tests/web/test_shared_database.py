@@ -12,6 +12,7 @@ import subprocess
 import sys
 import time
 import zipfile
+from argparse import Namespace
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
@@ -25,6 +26,7 @@ from benchmarks.pictures.flat import Made
 from sqlalchemy import select
 
 from databases import Postgres
+from hakari.cli.storage import shared_of
 from hakari.core.errors import InputError
 from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.backups.doctor import examine
@@ -181,7 +183,7 @@ def test_two_servers_never_give_a_slip_the_same_number(database: str, tmp_path: 
                 ("/api/plans", {"dose_g": dose_g}),
                 ("/api/slips", {"outcome": {"drawdown_s": 190, "taste": {"sweet": 1}}}),
             ):
-                # What is overtaken too often is refused in words, and the page asks to do it again.
+                # What is overtaken too often is refused in words, and the page asks to try again.
                 while (answer := client.post(path, json=body)).status_code in (409, 503):
                     pass
                 assert answer.status_code == 201, answer.text
@@ -254,6 +256,16 @@ def test_a_database_that_cannot_be_is_refused_without_its_password(address: str,
     with pytest.raises(InputError) as unknown:
         open_files("nowhere://x")
     assert unknown.value.code == "files-address"
+
+
+def test_the_demo_goes_to_no_database_that_was_not_typed_for_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("HAKARI_DATABASE", "postgresql://host/ours")
+    monkeypatch.setenv("HAKARI_FILES", "s3://ours")
+    typed = {"database": None, "files": None}
+    assert shared_of(Namespace(command="serve", **typed)) == Shared("postgresql://host/ours", "s3://ours")
+    assert shared_of(Namespace(command="demo", **typed)) == Shared()
+    typed["database"] = "postgresql://host/demo"
+    assert shared_of(Namespace(command="demo", **typed)) == Shared("postgresql://host/demo")
 
 
 def test_a_database_of_a_newer_program_is_left_alone(database: str, tmp_path: Path) -> None:

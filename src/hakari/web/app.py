@@ -24,7 +24,7 @@ from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
-from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace
+from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace, is_overtaken
 from hakari.web import (
     archives,
     bench,
@@ -202,10 +202,13 @@ def _file_failed(error: OSError) -> Response:
 def _database_failed(error: OperationalError) -> Response:
     log.error("database: %s", error)
     if current_app.extensions["workspace"].shared:
-        return _error(
-            ErrorDocument(code="database-away", message="The shared database does not answer, so this was not saved.",
-                          remedy="Try again in a moment. What was saved before is safe."), 503
-        )  # fmt: skip
+        code, message = (
+            ("database-busy", "Others were saving at the same moment, so this was not saved.")
+            if is_overtaken(error)
+            else ("database-away", "The shared database does not answer, so this was not saved.")
+        )
+        remedy = "Try again in a moment. What was saved before is safe."
+        return _error(ErrorDocument(code=code, message=message, remedy=remedy), 503)
     return _not_saved(full="disk is full" in str(error))
 
 

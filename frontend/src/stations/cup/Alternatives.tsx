@@ -64,7 +64,7 @@ export function Alternatives({
 }: Props) {
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
-  // A cup that is liked, or was not tasted, has no fault to have a cause.
+  // A cup that is liked, or was not tasted, has no fault to have a cause, and nothing to be changed or not.
   const nothingWrong = advice?.status === "keep" || advice?.status === "taste-first";
   return (
     <Margin label="Other moves">
@@ -98,11 +98,11 @@ export function Alternatives({
           )}
         </>
       )}
-      {advice && (
+      {advice && !nothingWrong && (
         <section style={{ marginBottom: 18 }}>
-          {!nothingWrong && <h2>Likely causes</h2>}
+          <h2>Likely causes</h2>
           <ul className="rows">
-            {(nothingWrong ? [] : advice.causes)
+            {advice.causes
               .filter((c, i) => i === 0 || c.weight >= 0.03)
               .slice(0, 3)
               .map((c, i) => (

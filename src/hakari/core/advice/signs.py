@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from hakari.core.advice.evidence import COLD_C, TASTE_WORDS, Case
 from hakari.core.brew.schedule import STIRRINGS, Plan
 
-# How far each word speaks for over- or under-extraction, per strength (0 none … 3 strong).
+# Weight of each word as evidence of over- or under-extraction, per strength (0 none … 3 strong).
 _OVER = {"bitter": 1.0, "drying": 1.0, "harsh": 0.9, "heavy": 0.6, "muddled": 0.6}
 _UNDER = {"sour": 1.0, "sharp": 1.0, "thin": 0.7, "salty": 0.6}
 

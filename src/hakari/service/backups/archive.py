@@ -20,6 +20,7 @@ from hakari.service.brews.logs import log_of
 from hakari.service.workspace.folder import known_revisions
 from hakari.service.workspace.transaction import Workspace, list_active
 from hakari.store import models
+from hakari.store.base import UtcDateTime
 from hakari.store.database import follow_identities
 from hakari.store.json_column import TypedJson
 
@@ -49,17 +50,13 @@ def _tables() -> list[Table]:
     return [t for t in models.Base.metadata.sorted_tables if t.name not in INSTALLATION]
 
 
-def _json_columns(kept: Table) -> dict[str, TypedJson]:
-    return {c.name: c.type for c in kept.columns if isinstance(c.type, TypedJson)}
-
-
 def _plain(kept: Table) -> TableClause:
     """Return a table whose JSON and times are read and written as they are, whatever the database."""
 
     def type_of(kind: TypeEngine[Any]) -> TypeEngine[Any]:
         if isinstance(kind, TypedJson):
             return JSON(none_as_null=True)
-        return DateTime() if isinstance(kind, models.UtcDateTime) else kind
+        return DateTime() if isinstance(kind, UtcDateTime) else kind
 
     return table(kept.name, *(column(c.name, type_of(c.type)) for c in kept.columns))
 
@@ -79,7 +76,7 @@ def _read(kind: TypeEngine[Any], value: Any) -> Any:
     """Return a value of an archive as its column takes it; ``ValueError`` where it does not."""
     if value is None:
         return None
-    if isinstance(kind, models.UtcDateTime):
+    if isinstance(kind, UtcDateTime):
         return datetime.fromisoformat(value)
     if isinstance(kind, Boolean):
         # Back-ups of a folder's own database have them as 0 and 1.
@@ -170,9 +167,13 @@ def _import(ws: Workspace, archive: zipfile.ZipFile, tables: dict[str, list[Row]
             if ws.files.put(archive.read(name)) != wanted:
                 raise _malformed(f"the file {wanted[:12]}… is damaged")
         progress(k + 1, len(names))
-    try:
+
+    def merge() -> tuple[int, int]:
         with ws.brewing, ws.engine.begin() as connection:
-            rows, known = _Merge(connection, tables).run()
+            return _Merge(connection, tables).run()
+
+    try:
+        rows, known = ws.again_when_overtaken(merge)
     except (TypeError, ValueError, AttributeError, IntegrityError, DataError) as error:
         raise _malformed("a row of it is not as it should be") from error
     return Imported(rows=rows, files=files, known=known)

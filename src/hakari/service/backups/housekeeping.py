@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
+from hakari.store.base import RecordMixin
 from hakari.store.files import YOUNG
 
 log = logging.getLogger(__name__)
@@ -88,7 +89,7 @@ def orphans(ws: Workspace, kept_before: datetime | None = None) -> list[str]:
     return [h for h in kept if h not in referred]
 
 
-def _delete(session: Session, kind: type[models.RecordMixin], before: datetime) -> int:
+def _delete(session: Session, kind: type[RecordMixin], before: datetime) -> int:
     rows = session.scalars(select(kind).where(kind.deleted_at < before)).all()
     for row in rows:
         session.delete(row)

@@ -2,26 +2,20 @@
 
 from __future__ import annotations
 
-import ctypes
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
-from functools import cache
 from typing import Any, Protocol
-
-import cv2
 
 from hakari.core.errors import InputError
 from hakari.service.batches.listing import BatchSample
 from hakari.service.batches.measuring import SampleResult, crashed, measure_sample, measure_sample_there
 from hakari.service.workspace.cluster import connect, scheduler_gone
-from hakari.service.workspace.processes import Processes
+from hakari.service.workspace.processes import Processes, on_one_core
 
 # So many samples wait for each worker: none idles, and the photos of few are in memory.
 AHEAD = 3
-M_TRIM_THRESHOLD, M_MMAP_THRESHOLD = -1, -3  # of glibc's malloc.h
-KEPT_BYTES = 2**30
 
 
 @dataclass(frozen=True)
@@ -33,28 +27,6 @@ class Work:
     contents: tuple[str, ...]
     key: str
     particles: bool
-
-
-def on_one_core(measure: Callable[..., SampleResult], *of: object) -> SampleResult:
-    """Measure in a worker: as many work side by side as there are cores, so that none needs threads of its own."""
-    cv2.setNumThreads(1)
-    _keep_memory()
-    return measure(*of)
-
-
-@cache
-def _keep_memory() -> None:
-    """Have the C library keep the memory of one photo for the next.
-
-    Given back and asked for anew, every page is cleared by the kernel again: a third of the time where a worker's
-    environment asks for memory to be given back at once, as Dask's does.
-    """
-    try:
-        mallopt = ctypes.CDLL(None).mallopt
-    except (OSError, AttributeError):
-        return  # another C library
-    for what in (M_MMAP_THRESHOLD, M_TRIM_THRESHOLD):
-        mallopt(what, KEPT_BYTES)
 
 
 class Engine(Protocol):
@@ -97,10 +69,6 @@ class LocalEngine:
             return self._processes.run(on_one_core, measure_sample, w.sample, w.data, w.key, w.particles)
         except InputError as error:
             return crashed(w.sample, w.contents, w.key, f"{error.message} {error.remedy}")
-
-    def pids(self) -> list[int]:
-        """Return the processes that have measured."""
-        return self._processes.pids()
 
     def close(self) -> None:
         """Stop the processes."""

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Any, ParamSpec, TypeVar
 
 from hakari.core.errors import InputError
-from hakari.service.workspace.processes import Processes, crashed
+from hakari.service.workspace.processes import Processes, crashed, on_one_core
 
 log = logging.getLogger(__name__)
 Args = ParamSpec("Args")
@@ -84,7 +84,7 @@ class ClusterProcesses:
 
             try:
                 if client.nthreads():
-                    future = client.submit(work, *args, **kwargs, pure=False)
+                    future = client.submit(on_one_core, work, *args, **kwargs, pure=False)
                     answer: Answer = future.result(timeout=LONGEST_S)
                     return answer
             except KilledWorker as error:

@@ -25,13 +25,14 @@ from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder
 from hakari.service.workspace.processes import Processes
 from hakari.service.workspace.shared import ALONE, Shared, open_database, open_files
 from hakari.store import models
+from hakari.store.base import RecordMixin
 from hakari.store.database import is_shared, migrate, one_at_a_time, open_engine, session_factory, sqlite_address
 from hakari.store.files import FileStore, FolderStore
 from hakari.store.leases import Leases
 
 Answer = TypeVar("Answer")
 TRIES = 10
-Row = TypeVar("Row", bound=models.RecordMixin)
+Row = TypeVar("Row", bound=RecordMixin)
 LARGEST_ID = 2**31 - 1  # of PostgreSQL's integers
 COUNTER = "counter_id"  # in what a session knows: whose bench is meant
 
@@ -172,13 +173,13 @@ def list_active(session: Session, kind: type[Row]) -> list[Row]:
     return list(session.scalars(select(kind).where(kind.deleted_at.is_(None)).order_by(kind.id)))
 
 
-def check_version(row: models.RecordMixin, version: int | None) -> None:
+def check_version(row: RecordMixin, version: int | None) -> None:
     """Refuse a write against an old version."""
     if version is not None and version != row.version:
         raise _stale()
 
 
-def mark_deleted(row: models.RecordMixin, deleted: bool) -> None:
+def mark_deleted(row: RecordMixin, deleted: bool) -> None:
     """Delete or bring back; purging comes later."""
     row.deleted_at = datetime.now(UTC) if deleted else None
 

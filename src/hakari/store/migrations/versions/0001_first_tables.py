@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0001"
 down_revision = None
@@ -18,12 +18,12 @@ def upgrade() -> None:
         sa.Column("name", sa.String(length=80), nullable=False),
         sa.Column("roast", sa.String(length=20), nullable=False),
         sa.Column("process", sa.String(length=80), nullable=False),
-        sa.Column("roasted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("roasted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.Column("dense", sa.Boolean(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_coffee")),
     )
     op.create_table(
@@ -34,8 +34,8 @@ def upgrade() -> None:
         sa.Column("dial", sa.JSON(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_grinder")),
     )
     op.create_table(
@@ -44,8 +44,8 @@ def upgrade() -> None:
         sa.Column("label", sa.String(length=80), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["grinder_id"], ["grinder.id"], name=op.f("fk_era_grinder_id_grinder")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_era")),
     )
@@ -65,8 +65,8 @@ def upgrade() -> None:
         sa.Column("grounds_hash", sa.String(length=64), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["coffee_id"], ["coffee.id"], name=op.f("fk_sample_coffee_id_coffee")),
         sa.ForeignKeyConstraint(["era_id"], ["era.id"], name=op.f("fk_sample_era_id_era")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_sample")),
@@ -83,8 +83,8 @@ def upgrade() -> None:
         sa.Column("span", sa.Double(), nullable=True),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["era_id"], ["era.id"], name=op.f("fk_curve_point_era_id_era")),
         sa.ForeignKeyConstraint(["sample_id"], ["sample.id"], name=op.f("fk_curve_point_sample_id_sample")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_curve_point")),
@@ -103,8 +103,8 @@ def upgrade() -> None:
         sa.Column("um_per_px", sa.Double(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["sample_id"], ["sample.id"], name=op.f("fk_photo_sample_id_sample")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_photo")),
     )
@@ -123,8 +123,8 @@ def upgrade() -> None:
         sa.Column("prediction", sa.JSON(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["coffee_id"], ["coffee.id"], name=op.f("fk_plan_coffee_id_coffee")),
         sa.ForeignKeyConstraint(["era_id"], ["era.id"], name=op.f("fk_plan_era_id_era")),
         sa.ForeignKeyConstraint(["sample_id"], ["sample.id"], name=op.f("fk_plan_sample_id_sample")),
@@ -133,14 +133,14 @@ def upgrade() -> None:
     op.create_table(
         "brew",
         sa.Column("plan_id", sa.Integer(), nullable=False),
-        sa.Column("started_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("started_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.Column("bare_bed_s", sa.Double(), nullable=True),
         sa.Column("last_drip_s", sa.Double(), nullable=True),
         sa.Column("stalled", sa.Boolean(), nullable=True),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["plan_id"], ["plan.id"], name=op.f("fk_brew_plan_id_plan")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_brew")),
     )
@@ -157,8 +157,8 @@ def upgrade() -> None:
         sa.Column("view", sa.JSON(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["brew_id"], ["brew.id"], name=op.f("fk_slip_brew_id_brew")),
         sa.ForeignKeyConstraint(["parent_id"], ["slip.id"], name=op.f("fk_slip_parent_id_slip")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_slip")),
@@ -177,8 +177,8 @@ def upgrade() -> None:
         sa.Column("school", sa.String(length=20), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["brew_id"], ["brew.id"], name=op.f("fk_bench_brew_id_brew")),
         sa.ForeignKeyConstraint(["coffee_id"], ["coffee.id"], name=op.f("fk_bench_coffee_id_coffee")),
         sa.ForeignKeyConstraint(["grinder_id"], ["grinder.id"], name=op.f("fk_bench_grinder_id_grinder")),

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0002"
 down_revision = "0001"
@@ -22,8 +22,8 @@ def upgrade() -> None:
         sa.Column("drawn_px", sa.JSON(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.ForeignKeyConstraint(["sample_id"], ["sample.id"], name=op.f("fk_edit_sample_id_sample")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_edit")),
     )

@@ -5,7 +5,7 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0003"
 down_revision = "0002"
@@ -17,8 +17,8 @@ def _kept() -> list[sa.Column[Any]]:
     return [
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
     ]
 
 

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0004"
 down_revision = "0003"
@@ -22,8 +22,8 @@ def upgrade() -> None:
         sa.Column("median_um", sa.Double(), nullable=True),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_recipe")),
     )
     op.create_table(
@@ -33,8 +33,8 @@ def upgrade() -> None:
         sa.Column("shape", sa.JSON(), nullable=False),
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("version", sa.Integer(), nullable=False),
-        sa.Column("created_at", hakari.store.models.UtcDateTime(), nullable=False),
-        sa.Column("deleted_at", hakari.store.models.UtcDateTime(), nullable=True),
+        sa.Column("created_at", hakari.store.base.UtcDateTime(), nullable=False),
+        sa.Column("deleted_at", hakari.store.base.UtcDateTime(), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_own_brewer")),
     )
 

@@ -3,14 +3,14 @@
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0005"
 down_revision = "0004"
 branch_labels = None
 depends_on = None
 
-UTC = hakari.store.models.UtcDateTime
+UTC = hakari.store.base.UtcDateTime
 
 
 def upgrade() -> None:

@@ -3,14 +3,14 @@
 import sqlalchemy as sa
 from alembic import op
 
-import hakari.store.models
+import hakari.store.base
 
 revision = "0006"
 down_revision = "0005"
 branch_labels = None
 depends_on = None
 
-UTC = hakari.store.models.UtcDateTime
+UTC = hakari.store.base.UtcDateTime
 
 
 def upgrade() -> None:
