@@ -62,6 +62,9 @@ export function dataOf<T>(answer: { data?: T }): T {
   return answer.data;
 }
 
+/** The one of a resource that a path names. */
+export const at = (id: number) => ({ params: { path: { id } } });
+
 /** Text as a person typed it, sent where the types say number: the server reads "18,5", "203F" and "2:45". */
 export const typed = (text: string) => text as unknown as number;
 
@@ -108,31 +111,4 @@ export function sendWithProgress<T>(
     };
     request.send(form);
   });
-}
-
-/** Upload photos; the answer tells how to follow the measuring of each. */
-export function uploadPhotos(
-  files: File[],
-  fields: Record<string, string>,
-  onSent: (share: number) => void,
-): Promise<Schemas["MeasuringJob"]> {
-  const form = new FormData();
-  files.forEach((file) => form.append("photos", file));
-  Object.entries(fields).forEach(([name, value]) => form.append(name, value));
-  return sendWithProgress("/api/measurements", form, onSent, "The photos did not arrive.");
-}
-
-const MEASURING_LOOK_MS = 250;
-
-/** Follow a measuring until it is finished; `each` is called with how far it is. */
-export async function measured(
-  job: Schemas["MeasuringJob"],
-  each?: (job: Schemas["MeasuringJob"]) => void,
-): Promise<Schemas["MeasuringJob"]> {
-  while (!job.finished) {
-    each?.(job);
-    await new Promise((resolve) => setTimeout(resolve, MEASURING_LOOK_MS));
-    job = dataOf(await api.GET("/api/measurements/{id}", { params: { path: { id: job.id } } }));
-  }
-  return job;
 }

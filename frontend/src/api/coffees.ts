@@ -1,6 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, dataOf } from "./client";
+import { api, dataOf, type Schemas } from "./client";
+import { keyOf, useTouched } from "./touched";
 
 export function useCoffees() {
-  return useQuery({ queryKey: ["coffees"], queryFn: async () => dataOf(await api.GET("/api/coffees")).coffees });
+  return useQuery({ queryKey: keyOf("coffees"), queryFn: async () => dataOf(await api.GET("/api/coffees")).coffees });
+}
+
+export function useCoffeeWrites() {
+  const touched = useTouched("coffees");
+  return {
+    add: async (body: Schemas["NewCoffee"]) => touched(dataOf(await api.POST("/api/coffees", { body }))),
+  };
 }

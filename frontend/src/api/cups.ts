@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "./client";
+import { keyOf, useTouched } from "./touched";
 
 /** What a cup says, as it is typed (JSON of a `CupEntry`); the last answer stays while the next is on its way. */
 export function useCupPreview(planId: number | undefined, entry: string) {
   return useQuery({
-    queryKey: ["cup-preview", planId, entry],
+    queryKey: keyOf("cup-previews", planId, entry),
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: async () =>
@@ -15,7 +16,14 @@ export function useCupPreview(planId: number | undefined, entry: string) {
 /** What earlier slips taught of the size of changes. */
 export function useLearning() {
   return useQuery({
-    queryKey: ["learning"],
+    queryKey: keyOf("learning"),
     queryFn: async () => dataOf(await api.GET("/api/cups/learning")),
   });
+}
+
+/** Learn from slips after this one alone; from all of them where it is left out. */
+export function useLearnAfter() {
+  const touched = useTouched("slips");
+  return async (learns_after: number | null) =>
+    touched(dataOf(await api.POST("/api/cups/learning", { body: { learns_after } })));
 }

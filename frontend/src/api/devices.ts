@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, dataOf } from "./client";
+import { api, at, dataOf } from "./client";
+import { keyOf, useRefresh, useTouched } from "./touched";
 
 const LOOK_AGAIN_MS = 1500;
 
 /** Who this device is to the server; a guest only watches the brew. */
 export function useThisDevice() {
   return useQuery({
-    queryKey: ["this-device"],
+    queryKey: keyOf("this-device"),
     staleTime: Infinity,
     retry: false,
     queryFn: async () => dataOf(await api.GET("/api/devices/current")),
@@ -16,12 +17,55 @@ export function useThisDevice() {
 /** All devices; looked for again and again while one is awaited. */
 export function useDevices(awaited: boolean) {
   return useQuery({
-    queryKey: ["devices"],
+    queryKey: keyOf("devices"),
     queryFn: async () => dataOf(await api.GET("/api/devices")),
     refetchInterval: awaited ? LOOK_AGAIN_MS : false,
   });
 }
 
 export function useCounters() {
-  return useQuery({ queryKey: ["counters"], queryFn: async () => dataOf(await api.GET("/api/counters")).counters });
+  return useQuery({
+    queryKey: keyOf("counters"),
+    queryFn: async () => dataOf(await api.GET("/api/counters")).counters,
+  });
+}
+
+export function useDeviceWrites() {
+  const touched = useTouched("devices");
+  return {
+    showCode: async () => dataOf(await api.POST("/api/pairing-codes", { body: {} })),
+    /** Where a device that is let in finds a station. */
+    linkTo: async (station: string) =>
+      touched(
+        dataOf(await api.GET("/api/stations/{station}/link", { params: { path: { station: station as never } } })),
+      ),
+    addGuest: async () => touched(dataOf(await api.POST("/api/guest-links", { body: {} }))),
+    revoke: async (id: number) => {
+      await api.DELETE("/api/devices/{id}", at(id));
+      await touched(undefined);
+    },
+  };
+}
+
+/** Counters: another one shows other work everywhere. */
+export function useCounterWrites() {
+  const refresh = useRefresh();
+  return {
+    choose: async (id: number) => {
+      dataOf(await api.PUT("/api/counters/current", { body: { id } }));
+      await refresh();
+    },
+    add: async (name: string) => {
+      dataOf(await api.POST("/api/counters", { body: { name } }));
+      await refresh();
+    },
+    remove: async (id: number) => {
+      await api.DELETE("/api/counters/{id}", at(id));
+      await refresh();
+    },
+    restore: async (id: number) => {
+      dataOf(await api.POST("/api/counters/{id}/restore", at(id)));
+      await refresh();
+    },
+  };
 }

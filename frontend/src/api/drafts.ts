@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, dataOf } from "./client";
 import type { paths } from "./schema";
+import { keyOf } from "./touched";
 
 export type Station = paths["/api/drafts/{station}"]["put"]["parameters"]["path"]["station"];
 
@@ -90,7 +91,7 @@ function sendAll() {
 export function useDraft<T extends object>(station: Station, about: string | undefined) {
   const queries = useQueryClient();
   const query = useQuery({
-    queryKey: ["draft", station],
+    queryKey: keyOf("drafts", station),
     staleTime: Infinity,
     gcTime: Infinity,
     queryFn: async (): Promise<Held> => {
@@ -114,9 +115,9 @@ export function useDraft<T extends object>(station: Station, about: string | und
       if (about === undefined) return;
       const held = { about, fields };
       // What is still on its way here is older than what is being typed.
-      void queries.cancelQueries({ queryKey: ["draft", station] });
+      void queries.cancelQueries({ queryKey: keyOf("drafts", station) });
       setTyped(held);
-      queries.setQueryData(["draft", station], held);
+      queries.setQueryData(keyOf("drafts", station), held);
       later(station, held);
     },
     [queries, station, about],
@@ -128,7 +129,7 @@ export function useDraft<T extends object>(station: Station, about: string | und
     localStorage.removeItem(unsentKey(station));
     const nothing = { about: "", fields: null };
     setTyped(nothing);
-    queries.setQueryData(["draft", station], nothing);
+    queries.setQueryData(keyOf("drafts", station), nothing);
     const params = { path: { station }, query: { device: deviceName() } };
     line = line.then(() => api.DELETE("/api/drafts/{station}", { params })).catch(() => undefined);
     await line;

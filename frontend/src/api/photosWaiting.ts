@@ -1,6 +1,7 @@
 import { createStore, entries, del, set } from "idb-keyval";
 import { useCallback, useEffect, useSyncExternalStore } from "react";
-import { ApiError, isAway, measured, uploadPhotos, type Schemas } from "./client";
+import { ApiError, isAway, type Schemas } from "./client";
+import { measured, uploadPhotos } from "./measurements";
 import { useReach } from "./reach";
 
 /** Photos that could not be sent because the server was away, kept on the device. */

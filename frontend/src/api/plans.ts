@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, dataOf, type Schemas } from "./client";
+import { api, at, dataOf, fileBody, type Schemas } from "./client";
+import { keyOf, useTouched } from "./touched";
 
 const SETTLED_MS = 60_000; // a preview of the same recipe and grind is the same
 
 export function useMethods() {
   return useQuery({
-    queryKey: ["methods"],
+    queryKey: keyOf("methods"),
     staleTime: Infinity,
     queryFn: async () => dataOf(await api.GET("/api/methods")),
   });
@@ -13,7 +14,7 @@ export function useMethods() {
 
 export function usePlan(planId: number | undefined) {
   return useQuery({
-    queryKey: ["plan", planId],
+    queryKey: keyOf("plans", planId),
     enabled: planId !== undefined,
     queryFn: async () => dataOf(await api.GET("/api/plans/{id}", { params: { path: { id: planId! } } })),
   });
@@ -23,7 +24,7 @@ type RecipeOf<Typed> = (typed: Typed) => Schemas["Recipe"];
 
 // What was typed may be no recipe yet: that is found, and said, where the answer would be.
 const previewOf = <Typed>(typed: Typed, recipeOf: RecipeOf<Typed>, grind: string) => ({
-  queryKey: ["plan-preview", typed, grind],
+  queryKey: keyOf("plan-previews", typed, grind),
   retry: false,
   queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(typed) })),
 });
@@ -42,7 +43,7 @@ export function useAskForPreview<Typed>(recipeOf: RecipeOf<Typed>, grind: string
 /** What suits a recipe: grinds, brewers, times. */
 export function usePlanMatch(recipe: Schemas["Recipe"], open: boolean) {
   return useQuery({
-    queryKey: ["plan-match", recipe],
+    queryKey: keyOf("plan-matches", recipe),
     enabled: open,
     retry: false,
     queryFn: async () => dataOf(await api.POST("/api/plans/match", { body: recipe })),
@@ -51,8 +52,43 @@ export function usePlanMatch(recipe: Schemas["Recipe"], open: boolean) {
 
 export function useRecipes(open: boolean) {
   return useQuery({
-    queryKey: ["recipes"],
+    queryKey: keyOf("recipes"),
     enabled: open,
     queryFn: async () => dataOf(await api.GET("/api/recipes")).recipes,
   });
+}
+
+export function usePlanWrites() {
+  const touched = useTouched("plans");
+  return {
+    save: async (body: Schemas["Recipe"]) => touched(dataOf(await api.POST("/api/plans", { body }))),
+  };
+}
+
+/** Writes of recipes kept under a name. */
+export function useRecipeWrites() {
+  const touched = useTouched("recipes");
+  return {
+    keep: async (name: string, recipe: Schemas["Recipe"]) =>
+      touched(dataOf(await api.POST("/api/recipes", { body: { name, recipe } }))),
+    read: async (file: File) => touched(dataOf(await api.POST("/api/recipes/import", await fileBody(file)))),
+    remove: async (id: number) => {
+      await api.DELETE("/api/recipes/{id}", at(id));
+      await touched(undefined);
+    },
+    restore: async (id: number) => touched(dataOf(await api.POST("/api/recipes/{id}/restore", at(id)))),
+  };
+}
+
+/** Writes of brewers of one's own. */
+export function useBrewerWrites() {
+  const touched = useTouched("brewers");
+  return {
+    keep: async (body: Schemas["NewBrewer"]) => touched(dataOf(await api.POST("/api/brewers", { body }))),
+    remove: async (id: number) => {
+      await api.DELETE("/api/brewers/{id}", at(id));
+      await touched(undefined);
+    },
+    restore: async (id: number) => touched(dataOf(await api.POST("/api/brewers/{id}/restore", at(id)))),
+  };
 }

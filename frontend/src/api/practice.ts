@@ -1,39 +1,36 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, dataOf, type Schemas } from "./client";
+import { api, at, dataOf, type Schemas } from "./client";
+import { keyOf, useTouched } from "./touched";
 
 export type Experiment = Schemas["ExperimentDetail"];
 export type Body = Experiment["experiment"];
 export type Kind = Experiment["kind"];
 export type Drill = Schemas["DrillView"]["drill"];
 
-const EXPERIMENTS = ["experiments"] as const;
-const DRILLS = ["drills"] as const;
-const path = (id: number) => ({ params: { path: { id } } });
-
 export function useExperiments() {
   return useQuery({
-    queryKey: EXPERIMENTS,
+    queryKey: keyOf("experiments"),
     queryFn: async () => dataOf(await api.GET("/api/experiments")).experiments,
   });
 }
 
 export function useExperiment(id: number) {
   return useQuery({
-    queryKey: [...EXPERIMENTS, id],
-    queryFn: async () => dataOf(await api.GET("/api/experiments/{id}", path(id))),
+    queryKey: keyOf("experiments", id),
+    queryFn: async () => dataOf(await api.GET("/api/experiments/{id}", at(id))),
   });
 }
 
 export function useProposals() {
   return useQuery({
-    queryKey: ["experiment-proposals"],
+    queryKey: keyOf("experiment-proposals"),
     queryFn: async () => dataOf(await api.GET("/api/experiment-proposals")),
   });
 }
 
 export function useTrianglePower(rounds: number, expected: number) {
   return useQuery({
-    queryKey: ["triangle-designs", rounds, expected],
+    queryKey: keyOf("triangle-designs", rounds, expected),
     enabled: rounds >= 1 && rounds <= 60,
     placeholderData: (before: Schemas["TrianglePower"] | undefined) => before,
     queryFn: async () =>
@@ -44,9 +41,11 @@ export function useTrianglePower(rounds: number, expected: number) {
 /** Writes of experiments: what they answer is shown at once, and lists look again. */
 export function useExperimentWrites() {
   const queries = useQueryClient();
+  const touched = useTouched("experiments");
+  const benchTouched = useTouched("workbenches");
   const show = (e: Experiment) => {
-    queries.setQueryData([...EXPERIMENTS, e.id], e);
-    void queries.invalidateQueries({ queryKey: EXPERIMENTS, exact: true });
+    queries.setQueryData(keyOf("experiments", e.id), e);
+    void touched(undefined);
   };
   return {
     begin: useMutation({
@@ -57,56 +56,54 @@ export function useExperimentWrites() {
       // One after the other, so that an older change never comes last.
       scope: { id: "experiment" },
       mutationFn: async ({ id, ...body }: Schemas["ExperimentChange"] & { id: number }) =>
-        dataOf(await api.PATCH("/api/experiments/{id}", { ...path(id), body })),
+        dataOf(await api.PATCH("/api/experiments/{id}", { ...at(id), body })),
       onSuccess: show,
     }),
     answer: useMutation({
       mutationFn: async ({ id, ...body }: Schemas["RoundAnswer"] & { id: number }) =>
-        dataOf(await api.POST("/api/experiments/{id}/rounds", { ...path(id), body })),
+        dataOf(await api.POST("/api/experiments/{id}/rounds", { ...at(id), body })),
       onSuccess: show,
     }),
     pour: useMutation({
       mutationFn: async (id: number) =>
-        dataOf(await api.POST("/api/experiments/{id}/pouring-sheets", { ...path(id), body: {} })),
-      onSuccess: (_, id) => queries.invalidateQueries({ queryKey: [...EXPERIMENTS, id] }),
+        dataOf(await api.POST("/api/experiments/{id}/pouring-sheets", { ...at(id), body: {} })),
+      onSuccess: touched,
     }),
     toBench: useMutation({
       mutationFn: async ({ id, choice }: { id: number; choice: string }) =>
-        dataOf(await api.POST("/api/experiments/{id}/winner", { ...path(id), body: { choice } })),
-      onSuccess: () => queries.invalidateQueries(),
+        dataOf(await api.POST("/api/experiments/{id}/winner", { ...at(id), body: { choice } })),
+      onSuccess: () => benchTouched(undefined),
     }),
     remove: async (id: number) => {
-      await api.DELETE("/api/experiments/{id}", path(id));
-      await queries.invalidateQueries({ queryKey: EXPERIMENTS, exact: true });
+      await api.DELETE("/api/experiments/{id}", at(id));
+      await touched(undefined);
     },
     restore: async (id: number) => {
-      dataOf(await api.POST("/api/experiments/{id}/restore", path(id)));
-      await queries.invalidateQueries({ queryKey: EXPERIMENTS });
+      await touched(dataOf(await api.POST("/api/experiments/{id}/restore", at(id))));
     },
   };
 }
 
 export function useDrills() {
-  return useQuery({ queryKey: DRILLS, queryFn: async () => dataOf(await api.GET("/api/drills")).drills });
+  return useQuery({ queryKey: keyOf("drills"), queryFn: async () => dataOf(await api.GET("/api/drills")).drills });
 }
 
 export function useDrill(drill: Drill) {
   return useQuery({
-    queryKey: [...DRILLS, drill],
+    queryKey: keyOf("drills", drill),
     queryFn: async () => dataOf(await api.GET("/api/drills/{drill}", { params: { path: { drill } } })),
   });
 }
 
 export function usePourCurves() {
   return useQuery({
-    queryKey: ["pour-curves"],
+    queryKey: keyOf("pour-curves"),
     queryFn: async () => dataOf(await api.GET("/api/pour-curves")).curves,
   });
 }
 
 export function useDrillWrites() {
-  const queries = useQueryClient();
-  const look = () => queries.invalidateQueries({ queryKey: DRILLS });
+  const touched = useTouched("drills");
   return {
     ask: useMutation({
       mutationFn: async (drill: Schemas["NewQuestion"]["drill"]) =>
@@ -114,17 +111,17 @@ export function useDrillWrites() {
     }),
     answer: useMutation({
       mutationFn: async ({ id, answer }: { id: number; answer: string }) =>
-        dataOf(await api.POST("/api/drill-questions/{id}/answers", { ...path(id), body: { answer } })),
-      onSuccess: look,
+        dataOf(await api.POST("/api/drill-questions/{id}/answers", { ...at(id), body: { answer } })),
+      onSuccess: touched,
     }),
     pour: useMutation({
       mutationFn: async (body: Schemas["PourEntry"]) => dataOf(await api.POST("/api/pours", { body })),
-      onSuccess: look,
+      onSuccess: touched,
     }),
     forget: useMutation({
       mutationFn: async (drill: Drill) =>
         dataOf(await api.DELETE("/api/drills/{drill}", { params: { path: { drill } } })),
-      onSuccess: look,
+      onSuccess: touched,
     }),
   };
 }

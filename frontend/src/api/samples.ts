@@ -1,14 +1,15 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, dataOf, type Schemas } from "./client";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, at, dataOf, sendForm, type Schemas } from "./client";
 import type { paths } from "./schema";
+import { keyOf, useTouched } from "./touched";
 
 export function useSamples() {
-  return useQuery({ queryKey: ["samples"], queryFn: async () => dataOf(await api.GET("/api/samples")).samples });
+  return useQuery({ queryKey: keyOf("samples"), queryFn: async () => dataOf(await api.GET("/api/samples")).samples });
 }
 
 export function useSample(id: number | undefined) {
   return useQuery({
-    queryKey: ["sample", id],
+    queryKey: keyOf("samples", id),
     enabled: id !== undefined,
     queryFn: async () => dataOf(await api.GET("/api/samples/{id}", { params: { path: { id: id! } } })),
   });
@@ -16,7 +17,7 @@ export function useSample(id: number | undefined) {
 
 export function useOutlines(sample: number, photos: number, index: number) {
   return useQuery({
-    queryKey: ["outlines", sample, photos, index],
+    queryKey: keyOf("outlines", sample, photos, index),
     staleTime: Infinity,
     queryFn: async () =>
       dataOf(await api.GET("/api/samples/{id}/photos/{index}/outlines", { params: { path: { id: sample, index } } })),
@@ -28,7 +29,7 @@ export type CurveChoice = NonNullable<paths["/api/samples/{id}/distribution"]["g
 /** The size curve of a sample as asked for; the last one stays while the next is on its way. */
 export function useDistribution(sample: Schemas["SampleDetail"], choice: CurveChoice) {
   return useQuery({
-    queryKey: ["distribution", sample.id, sample.version, choice],
+    queryKey: keyOf("distributions", sample.id, sample.version, choice),
     placeholderData: keepPreviousData,
     queryFn: async () =>
       dataOf(await api.GET("/api/samples/{id}/distribution", { params: { path: { id: sample.id }, query: choice } })),
@@ -38,7 +39,7 @@ export function useDistribution(sample: Schemas["SampleDetail"], choice: CurveCh
 /** Samples laid over each other, the first against the rest. */
 export function useComparison(ids: number[]) {
   return useQuery({
-    queryKey: ["comparison", ids],
+    queryKey: keyOf("comparisons", ids),
     enabled: ids.length > 1,
     queryFn: async () => dataOf(await api.GET("/api/comparisons", { params: { query: { ids: ids.join(",") } } })),
   });
@@ -47,7 +48,7 @@ export function useComparison(ids: number[]) {
 /** What a sieve would leave of a sample. */
 export function useSieved(sample: Schemas["SampleDetail"], aperture_um: number, keep: "over" | "under") {
   return useQuery({
-    queryKey: ["sieved", sample.id, sample.version, aperture_um, keep],
+    queryKey: keyOf("distributions", sample.id, sample.version, "sieved", aperture_um, keep),
     enabled: aperture_um > 0,
     retry: false,
     queryFn: async () =>
@@ -62,7 +63,7 @@ export function useSieved(sample: Schemas["SampleDetail"], aperture_um: number, 
 /** A sample mixed with another, `share` of it. */
 export function useMixed(sample: Schemas["SampleDetail"], other: number | null, share: number) {
   return useQuery({
-    queryKey: ["mixed", sample.id, sample.version, other, share],
+    queryKey: keyOf("distributions", sample.id, sample.version, "mixed", other, share),
     enabled: other !== null && Number.isFinite(share),
     retry: false,
     queryFn: async () =>
@@ -76,7 +77,40 @@ export function useMixed(sample: Schemas["SampleDetail"], other: number | null, 
 
 export function useDemoPhotos() {
   return useQuery({
-    queryKey: ["demo-photos"],
+    queryKey: keyOf("demo-photos"),
     queryFn: async () => dataOf(await api.GET("/api/demo-photos")).photos,
   });
+}
+
+/** Writes of samples and of the grounds that were counted in them. */
+export function useSampleWrites() {
+  const queries = useQueryClient();
+  const touched = useTouched("samples");
+  const show = (sample: Schemas["SampleDetail"]) => {
+    queries.setQueryData(keyOf("samples", sample.id), sample);
+    return touched(sample);
+  };
+  return {
+    /** At which setting of which grinder it was ground. */
+    place: async (id: number, grinder_id: number, setting: string) =>
+      touched(dataOf(await api.PATCH("/api/samples/{id}", { ...at(id), body: { grinder_id, setting } }))),
+    correct: async (id: number, body: Schemas["Correction"]) =>
+      show(dataOf(await api.POST("/api/samples/{id}/edits", { ...at(id), body }))),
+    undo: async (id: number, edit_id: number) =>
+      show(dataOf(await api.POST("/api/samples/{id}/edits/{edit_id}/undo", { params: { path: { id, edit_id } } }))),
+    redo: async (id: number, edit_id: number) =>
+      show(dataOf(await api.POST("/api/samples/{id}/edits/{edit_id}/redo", { params: { path: { id, edit_id } } }))),
+    readTable: async (table: File) => {
+      const form = new FormData();
+      form.append("table", table);
+      return touched(await sendForm<Schemas["SampleDetail"]>("/api/distributions", form));
+    },
+    addSieving: async (body: Schemas["SieveMasses"]) => touched(dataOf(await api.POST("/api/sievings", { body }))),
+    measureDemoPhoto: async (name: string) => touched(dataOf(await api.POST("/api/demo-photos", { body: { name } }))),
+    remove: async (id: number) => {
+      await api.DELETE("/api/samples/{id}", at(id));
+      await touched(undefined);
+    },
+    restore: async (id: number) => touched(dataOf(await api.POST("/api/samples/{id}/restore", at(id)))),
+  };
 }

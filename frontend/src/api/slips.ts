@@ -1,14 +1,33 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, dataOf } from "./client";
+import { api, at, dataOf, type Schemas } from "./client";
+import { keyOf, useTouched } from "./touched";
 
 export function useSlips() {
-  return useQuery({ queryKey: ["slips"], queryFn: async () => dataOf(await api.GET("/api/slips")).slips });
+  return useQuery({ queryKey: keyOf("slips"), queryFn: async () => dataOf(await api.GET("/api/slips")).slips });
 }
 
 export function useSlip(slipId: number | undefined) {
   return useQuery({
-    queryKey: ["slip", slipId],
+    queryKey: keyOf("slips", slipId),
     enabled: slipId !== undefined,
     queryFn: async () => dataOf(await api.GET("/api/slips/{id}", { params: { path: { id: slipId! } } })),
   });
+}
+
+export function useSlipWrites() {
+  const touched = useTouched("slips");
+  return {
+    /** A cup that was judged becomes a slip. */
+    keep: async (body: Schemas["CupEntry"]) => touched(dataOf(await api.POST("/api/slips", { body }))),
+    /** Plan the next brew: one of the moves that the slip proposed, or the same again. */
+    brew: async (id: number, move: number | "again") =>
+      touched(
+        dataOf(await api.POST("/api/slips/{id}/brew", { ...at(id), body: { move: move === "again" ? -1 : move } })),
+      ),
+    remove: async (id: number) => {
+      await api.DELETE("/api/slips/{id}", at(id));
+      await touched(undefined);
+    },
+    restore: async (id: number) => touched(dataOf(await api.POST("/api/slips/{id}/restore", at(id)))),
+  };
 }

@@ -1,30 +1,23 @@
-import { useCallback, useEffect } from "react";
+import { useEffect } from "react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "./client";
+import { keyOf, useRefresh, useTouched } from "./touched";
 
 export function useWorkbench() {
-  return useQuery({ queryKey: ["bench"], queryFn: async () => dataOf(await api.GET("/api/workbenches/current")) });
+  return useQuery({
+    queryKey: keyOf("workbenches"),
+    queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
+  });
 }
 
 /** Change what is on the bench; everything that shows it looks again. */
 export function useChangeWorkbench() {
-  const refresh = useRefresh();
+  const touched = useTouched("workbenches");
   return useMutation({
     mutationFn: async (change: Schemas["WorkbenchChange"]) =>
       dataOf(await api.PATCH("/api/workbenches/current", { body: change })),
-    onSuccess: refresh,
+    onSuccess: touched,
   });
-}
-
-const STAYING = ["bench-now", "outlines", "plan-preview", "plan-match", "cup-preview", "draft"];
-
-/** Ask again for everything that a write may have changed; pictures and outlines stay. */
-export function useRefresh() {
-  const queries = useQueryClient();
-  return useCallback(
-    () => queries.invalidateQueries({ predicate: (q) => !STAYING.includes(String(q.queryKey[0])) }),
-    [queries],
-  );
 }
 
 /** How soon what another device changed is looked for. */
@@ -40,13 +33,13 @@ export function useSeeChanges(station: string) {
   const shown = useWorkbench().data;
   // A question of its own: while the server is away, what is on the page stays.
   const now = useQuery({
-    queryKey: ["bench-now"],
+    queryKey: keyOf("workbenches-now"),
     refetchInterval: LOOK_MS,
     retry: false,
     queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
   }).data;
   useEffect(() => {
-    const typing = queries.getQueryData<{ fields: unknown }>(["draft", station])?.fields;
+    const typing = queries.getQueryData<{ fields: unknown }>(keyOf("drafts", station))?.fields;
     // What this page did itself it has asked for already.
     if (!typing && now && shown && stateOf(now) !== stateOf(shown)) void refresh();
   }, [now, shown, station, queries, refresh]);

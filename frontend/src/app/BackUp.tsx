@@ -1,7 +1,7 @@
 import { Progress } from "antd";
 import { useState } from "react";
-import { sendWithProgress, type Schemas } from "../api/client";
-import { useRefresh } from "../api/workbench";
+import { useReadArchive } from "../api/archives";
+import type { Schemas } from "../api/client";
 import { ChooseFile } from "../ui/ChooseFile";
 import { Trouble } from "../ui/parts";
 
@@ -9,7 +9,7 @@ type Imported = Schemas["Imported"];
 
 /** Everything in one file: out, and in again without anything coming twice. */
 export function BackUp() {
-  const refresh = useRefresh();
+  const readArchive = useReadArchive();
   const [share, setShare] = useState<number | null>(null);
   const [brought, setBrought] = useState<Imported | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -19,10 +19,7 @@ export function BackUp() {
     setBrought(null);
     setShare(0);
     try {
-      const form = new FormData();
-      form.append("archive", file);
-      setBrought(await sendWithProgress<Imported>("/api/archives", form, setShare, "The back-up did not arrive."));
-      await refresh();
+      setBrought(await readArchive(file, setShare));
     } catch (refusal) {
       setError(refusal);
     } finally {

@@ -1,8 +1,8 @@
 import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../api/client";
-import { useCoffees } from "../api/coffees";
-import { useChangeWorkbench, useRefresh } from "../api/workbench";
+import { type Schemas } from "../api/client";
+import { useCoffees, useCoffeeWrites } from "../api/coffees";
+import { useChangeWorkbench } from "../api/workbench";
 import { settingText, Trouble } from "../ui/parts";
 import { useUnits } from "../ui/useUnits";
 
@@ -87,11 +87,10 @@ function NewCoffee({ done }: { done: () => void }) {
     rest_guideline: "second-day",
   });
   const [error, setError] = useState<unknown>(null);
-  const refresh = useRefresh();
+  const writes = useCoffeeWrites();
   async function add() {
     try {
-      dataOf(await api.POST("/api/coffees", { body: coffee }));
-      void refresh();
+      await writes.add(coffee);
       done();
     } catch (refusal) {
       setError(refusal);

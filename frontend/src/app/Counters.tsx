@@ -1,19 +1,10 @@
 import { Dropdown } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../api/client";
-import { useCounters } from "../api/devices";
-import { useRefresh, useWorkbench } from "../api/workbench";
+import type { Schemas } from "../api/client";
+import { useCounters, useCounterWrites } from "../api/devices";
+import { useWorkbench } from "../api/workbench";
 import { Trouble, Typed } from "../ui/parts";
 import { useActions } from "./actions";
-
-/** Work at another counter from now on: everything that is shown is then of that one. */
-function useChoose() {
-  const refresh = useRefresh();
-  return async (id: number) => {
-    dataOf(await api.PUT("/api/counters/current", { body: { id } }));
-    await refresh();
-  };
-}
 
 /** Where this device works, in the chain strip; nothing while there is one counter alone. */
 export function CounterChoice() {
@@ -23,7 +14,7 @@ export function CounterChoice() {
 
 function Choice({ name }: { name: string }) {
   const counters = useCounters().data ?? [];
-  const choose = useChoose();
+  const { choose } = useCounterWrites();
   return (
     <Dropdown
       trigger={["click"]}
@@ -43,8 +34,7 @@ function Choice({ name }: { name: string }) {
 /** The counters: choose this device's, make one, delete one. */
 export function Counters() {
   const { data } = useCounters();
-  const choose = useChoose();
-  const refresh = useRefresh();
+  const writes = useCounterWrites();
   const { notify } = useActions();
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
@@ -52,22 +42,17 @@ export function Counters() {
     try {
       await act();
       setError(null);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
   }
   async function add() {
-    dataOf(await api.POST("/api/counters", { body: { name } }));
+    await writes.add(name);
     setName("");
   }
   async function remove(counter: Schemas["CounterView"]) {
-    const path = { params: { path: { id: counter.id } } };
-    await api.DELETE("/api/counters/{id}", path);
-    notify(`${counter.name} deleted`, async () => {
-      dataOf(await api.POST("/api/counters/{id}/restore", path));
-      await refresh();
-    });
+    await writes.remove(counter.id);
+    notify(`${counter.name} deleted`, () => writes.restore(counter.id));
   }
   if (!data) return null;
   return (
@@ -81,7 +66,12 @@ export function Counters() {
         {data.map((c) => (
           <li key={c.id}>
             <label>
-              <input type="radio" name="counter" checked={c.here} onChange={() => void tryTo(() => choose(c.id))} />{" "}
+              <input
+                type="radio"
+                name="counter"
+                checked={c.here}
+                onChange={() => void tryTo(() => writes.choose(c.id))}
+              />{" "}
               {c.name}
             </label>
             {data.length > 1 && (

@@ -1,7 +1,6 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, dataOf, type Schemas } from "../api/client";
-import { useDevices } from "../api/devices";
+import { type Schemas } from "../api/client";
+import { useDevices, useDeviceWrites } from "../api/devices";
 import { Trouble } from "../ui/parts";
 import { clock, when } from "../ui/words";
 
@@ -9,7 +8,7 @@ type Link = Schemas["Link"] & { words: string };
 
 /** Where phones and tablets reach this server, a code that lets one in, links for those that are in, and which are. */
 export function Devices({ station }: { station?: { path: string; name: string } }) {
-  const queries = useQueryClient();
+  const writes = useDeviceWrites();
   const [shown, setShown] = useState<{ code: Schemas["PairingCode"]; until: number; before: number } | null>(null);
   const [cameIn, setCameIn] = useState<string | null>(null);
   const [link, setLink] = useState<Link | null>(null);
@@ -27,7 +26,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
   }, [arrived]);
   async function letIn() {
     try {
-      const code = dataOf(await api.POST("/api/pairing-codes", { body: {} }));
+      const code = await writes.showCode();
       const before = Math.max(0, ...(data?.devices.map((d) => d.id) ?? []));
       setCameIn(null);
       setLink(null);
@@ -43,27 +42,17 @@ export function Devices({ station }: { station?: { path: string; name: string } 
       setShown(null);
       setLink({ ...made, words });
       setError(null);
-      await queries.invalidateQueries({ queryKey: ["devices"] });
     } catch (refusal) {
       setError(refusal);
     }
   }
   const send = ({ path, name }: { path: string; name: string }) =>
-    show(
-      api
-        .GET("/api/stations/{station}/link", { params: { path: { station: path.slice(1) } } })
-        .then((answer) => dataOf(answer)),
-      `Scan it with a device that is let in: it opens ${name}.`,
-    );
+    show(writes.linkTo(path.slice(1)), `Scan it with a device that is let in: it opens ${name}.`);
   const addDisplay = () =>
     show(
-      api.POST("/api/guest-links", { body: {} }).then((answer) => dataOf(answer)),
+      writes.addGuest(),
       "Scan it with any device in this network: it shows the brew and can do nothing else. The link holds until it is withdrawn.",
     );
-  async function revoke(id: number) {
-    await api.DELETE("/api/devices/{id}", { params: { path: { id } } });
-    await queries.invalidateQueries({ queryKey: ["devices"] });
-  }
   if (!data) return null;
   return (
     <section aria-label="Devices" className="devices">
@@ -134,11 +123,11 @@ export function Devices({ station }: { station?: { path: string; name: string } 
                 </span>
               </span>
               {d.guest ? (
-                <button className="link" onClick={() => void revoke(d.id)} aria-label={`Withdraw ${d.name}`}>
+                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={`Withdraw ${d.name}`}>
                   Withdraw
                 </button>
               ) : (
-                <button className="link" onClick={() => void revoke(d.id)} aria-label={`Shut ${d.name} out`}>
+                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={`Shut ${d.name} out`}>
                   Shut out
                 </button>
               )}

@@ -2,7 +2,8 @@ import { Modal } from "antd";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useLocation } from "react-router-dom";
 import type { Schemas } from "../api/client";
-import { useRefresh, useSeeChanges } from "../api/workbench";
+import { useTouched } from "../api/touched";
+import { useSeeChanges } from "../api/workbench";
 import { sendUnsentDrafts } from "../api/drafts";
 import { useSendingWaitingPhotos } from "../api/photosWaiting";
 import { useReach } from "../api/reach";
@@ -35,13 +36,13 @@ export function Shell({ dark, toggleTheme, children }: Props) {
   useSeeChanges(pathname.slice(1));
   useKeys(showHelp, changeUnits);
   const { notify } = useActions();
-  const refresh = useRefresh();
+  const touched = useTouched("samples");
   const arrived = useCallback(
     (job: Schemas["MeasuringJob"]) => {
-      void refresh();
+      void touched(job);
       notify(job.error ? `${job.error.message} ${job.error.remedy}` : "The photo that waited is measured");
     },
-    [notify, refresh],
+    [notify, touched],
   );
   useSendingWaitingPhotos(arrived);
   const { away } = useReach();

@@ -1,9 +1,8 @@
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
-import { sendForm, type Schemas } from "../../api/client";
-import { useBrewLog } from "../../api/brews";
-import { useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useBrewLog, useBrewWrites } from "../../api/brews";
 import { LevelChart } from "../../charts/LevelChart";
 import { Trouble } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
@@ -21,7 +20,7 @@ type Brew = Schemas["BrewView"];
 export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; brew: Brew; hand: Hand }) {
   const { mass } = useUnits();
   const navigate = useNavigate();
-  const refresh = useRefresh();
+  const { keepBedPhoto } = useBrewWrites();
   const [fit, setFit] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const log = useBrewLog(brew);
@@ -33,12 +32,9 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
   const p = plan.prediction;
   const off = brew.bare_bed_s != null ? brew.bare_bed_s - p.drawdown_s : null;
   async function keepPhoto(file: File) {
-    const form = new FormData();
-    form.append("photo", file);
     try {
-      await sendForm(`/api/brews/${brew.id}/bed-photo`, form);
+      await keepBedPhoto(brew.id, file);
       setError(null);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }

@@ -1,8 +1,7 @@
 import { useState } from "react";
 import { useStationActions } from "../../app/actions";
-import { api, dataOf, typed, type Schemas } from "../../api/client";
-import { useScales } from "../../api/brews";
-import { useRefresh } from "../../api/workbench";
+import { typed, type Schemas } from "../../api/client";
+import { useBrewWrites, useScales } from "../../api/brews";
 import { isBeside, Trouble, troubleWith } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
 import { capital, clock, isHot } from "../../ui/words";
@@ -25,7 +24,7 @@ type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
   const units = useUnits();
   const scales = useScales();
-  const refresh = useRefresh();
+  const writes = useBrewWrites();
   const [dose, setDose] = useState(String(plan.document.dose_g));
   const [scale, setScale] = useState<ScaleKey>(plan.document.by_marks ? "none" : (usual as ScaleKey));
   const touch = useTouch();
@@ -41,27 +40,21 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   async function start() {
     wakeSound();
     try {
-      dataOf(
-        await api.POST("/api/brews", {
-          body: {
-            scale,
-            speed: fast && scale !== "none" ? pace : 1,
-            log_csv: scale === "replay" ? (log?.text ?? null) : null,
-            dose_g: dose.trim() ? typed(dose) : null,
-          },
-        }),
-      );
+      await writes.start({
+        scale,
+        speed: fast && scale !== "none" ? pace : 1,
+        log_csv: scale === "replay" ? (log?.text ?? null) : null,
+        dose_g: dose.trim() ? typed(dose) : null,
+      });
       setError(null);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
   }
   async function importLog(file: File) {
     try {
-      dataOf(await api.POST("/api/brews/from-log", { body: { csv: await file.text() } }));
+      await writes.readLog(file);
       setError(null);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { useRefresh, useSeeChanges, useWorkbench } from "../../api/workbench";
+import { useTouched } from "../../api/touched";
+import { useSeeChanges, useWorkbench } from "../../api/workbench";
 import { Away } from "../../app/Away";
 import { Waiting } from "../../ui/parts";
 import { useUnits } from "../../ui/useUnits";
@@ -46,8 +47,8 @@ const over = (brew: Schemas["BrewView"]) =>
 
 function Running({ plan, brew: kept }: { plan: Schemas["PlanView"]; brew: KeptBrew }) {
   const units = useUnits();
-  const refresh = useRefresh();
-  const heard = useLiveBrew(kept.id, true, () => void refresh());
+  const touched = useTouched("brews");
+  const heard = useLiveBrew(kept.id, true, () => void touched(undefined));
   const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
   const elapsed = useElapsed(heard, kept);
   return (

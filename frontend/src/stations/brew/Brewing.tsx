@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import { useTouched } from "../../api/touched";
 import { Sign, Trouble, troubleWith } from "../../ui/parts";
 import { clock, isHot } from "../../ui/words";
 import { BrewStage } from "./BrewStage";
@@ -23,9 +23,9 @@ type Brew = Schemas["BrewView"];
 /** A running brew: one huge thing to do now, what comes next, and the plan against what the scale shows. */
 export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"]; brew: KeptBrew; hand: Hand }) {
   const units = useUnits();
-  const refresh = useRefresh();
+  const touched = useTouched("brews");
   const navigate = useNavigate();
-  const heard = useLiveBrew(kept.id, true, () => void refresh());
+  const heard = useLiveBrew(kept.id, true, () => void touched(undefined));
   const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
   const elapsed = useElapsed(heard, kept);
   const [mute, toggleMute] = useMute();

@@ -1,20 +1,14 @@
 import { Modal } from "antd";
 import { useActions } from "../../app/actions";
-import { api, dataOf } from "../../api/client";
-import { useFit } from "../../api/brews";
-import { useRefresh } from "../../api/workbench";
+import { useCountBrews, useFit } from "../../api/brews";
 import { Setting, QueryBoundary } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
 
 /** What predictions for this brewer and filter rest on: the brews, what they say, and which count. */
 export function FitDialog({ open, close }: { open: boolean; close: () => void }) {
-  const refresh = useRefresh();
+  const count = useCountBrews();
   const { notify } = useActions();
   const fit = useFit(open);
-  async function count(brew_ids: number[], counts: boolean) {
-    dataOf(await api.PATCH("/api/fits/current", { body: { brew_ids, counts } }));
-    await refresh();
-  }
   async function leaveOut(ids: number[], counts: boolean, words: string) {
     await count(ids, counts);
     notify(words, () => count(ids, !counts));

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
-import { api, dataOf, isAway, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import { useBrewWrites } from "../../api/brews";
+import { isAway, type Schemas } from "../../api/client";
 import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
 
@@ -19,7 +19,7 @@ export interface Hand {
 }
 
 /** `at_s` is when it was tapped by the clock that was seen; `amount_g` water that was really added to a concentrate. */
-type Tap = Pick<Schemas["BrewTap"], "what"> & Partial<Omit<Schemas["BrewTap"], "format">>;
+type Tap = Schemas["BrewTap"];
 
 const keyOf = (brewId: number) => `hakari.taps.${brewId}`;
 
@@ -32,12 +32,9 @@ function readWaiting(brewId: number | undefined): Tap[] {
   }
 }
 
-const sendTap = async (id: number, tap: Tap) =>
-  dataOf(await api.POST("/api/brews/{id}/taps", { params: { path: { id } }, body: { ...tap } }));
-
 /** Sends what a hand did; `error` is the last refusal. */
 export function useHand(brewId: number | undefined, again: () => void): Hand {
-  const refresh = useRefresh();
+  const writes = useBrewWrites();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [waiting, setWaiting] = useState(() => readWaiting(brewId));
@@ -46,14 +43,13 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     try {
       await work();
       setError(null);
-      void refresh();
       return true;
     } catch (refusal) {
       setError(refusal);
       return false;
     }
   }
-  const params = { params: { path: { id: brewId ?? 0 } } };
+  const id = brewId ?? 0;
   const keep = useCallback(
     (taps: Tap[]) => {
       if (brewId === undefined) return;
@@ -71,22 +67,19 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     let gone = false;
     async function send() {
       try {
-        await sendTap(brewId!, first!);
+        await writes.tap(brewId!, first!);
       } catch (refusal) {
         if (isAway(refusal)) return;
         setError(refusal);
       }
       if (gone) return;
       keep(rest);
-      void refresh();
     }
     void send();
     return () => {
       gone = true;
     };
-  }, [away, waiting, brewId, keep, refresh]);
-  const sendNote = async (what: Schemas["BrewNote"]["what"], on: boolean) =>
-    dataOf(await api.POST("/api/brews/{id}/notes", { ...params, body: { what, on } }));
+  }, [away, waiting, brewId, keep, writes]);
   return {
     error,
     again,
@@ -97,8 +90,8 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
         // What is waiting goes first.
         if (!(canWait && waiting.length > 0)) {
           try {
-            await sendTap(brewId ?? 0, { ...tap, at_s: null });
-            if (words) notify(words, async () => void (await attempt(() => sendTap(brewId ?? 0, { what: "undo" }))));
+            await writes.tap(id, { ...tap, at_s: null });
+            if (words) notify(words, async () => void (await attempt(() => writes.tap(id, { what: "undo" }))));
             return;
           } catch (refusal) {
             if (!canWait || !isAway(refusal)) throw refusal;
@@ -107,13 +100,9 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
         keep([...waiting, tap]);
         if (words) notify(`${words}, kept until the server is heard`, () => keep(waiting));
       }),
-    note: (what, on) => attempt(() => sendNote(what, on)),
-    weigh: (dose) =>
-      attempt(async () =>
-        dataOf(await api.POST("/api/brews/{id}/dose", { ...params, body: { dose_g: dose as unknown as number } })),
-      ),
-    plug: (connected) =>
-      attempt(async () => dataOf(await api.POST("/api/brews/{id}/scale", { ...params, body: { connected } }))),
-    close: () => attempt(async () => dataOf(await api.POST("/api/brews/{id}/close", { ...params, body: {} }))),
+    note: (what, on) => attempt(() => writes.note(id, what, on)),
+    weigh: (dose) => attempt(() => writes.weigh(id, dose)),
+    plug: (connected) => attempt(() => writes.plug(id, connected)),
+    close: () => attempt(() => writes.close(id)),
   };
 }

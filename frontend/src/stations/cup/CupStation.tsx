@@ -1,10 +1,11 @@
 import { useMemo, useState, useEffect } from "react";
 import { useNavigate } from "react-router-dom";
-import { dataOf, api, type Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
 import { useCupPreview } from "../../api/cups";
 import { useSlip } from "../../api/slips";
 import { useDraft } from "../../api/drafts";
-import { useWorkbench, useRefresh } from "../../api/workbench";
+import { useSlipWrites } from "../../api/slips";
+import { useChangeWorkbench, useWorkbench } from "../../api/workbench";
 import { useStationActions, useActions } from "../../app/actions";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { DraftSign } from "../../ui/DraftSign";
@@ -72,7 +73,8 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const settled = useSettled(entry, SETTLE_MS);
   const cup = useCupPreview(bench.plan?.id, settled);
   const view = useLastGood(cup.data);
-  const refresh = useRefresh();
+  const slips = useSlipWrites();
+  const change = useChangeWorkbench();
   const navigate = useNavigate();
   const { notify } = useActions();
   const { question, ask } = useQuestion(useUnits());
@@ -98,9 +100,8 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   }
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
-      const kept = dataOf(await api.POST("/api/slips", { body: JSON.parse(entry) as Schemas["CupEntry"] }));
+      const kept = await slips.keep(JSON.parse(entry) as Schemas["CupEntry"]);
       setError(null);
-      await refresh();
       await work.discard();
       return kept;
     } catch (refusal) {
@@ -116,15 +117,13 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   async function goBack(slipId: number) {
     const kept = await keep();
     if (!kept) return;
-    dataOf(await api.PATCH("/api/workbenches/current", { body: { slip_id: slipId } }));
-    await refresh();
+    await change.mutateAsync({ slip_id: slipId });
     navigate("/plan");
   }
-  async function brewNext(index: number) {
+  async function brewNext(move: number | "again") {
     const kept = await keep();
     if (!kept) return;
-    dataOf(await api.POST("/api/slips/{id}/brew", { params: { path: { id: kept.id } }, body: { move: index } }));
-    await refresh();
+    await slips.brew(kept.id, move);
     navigate("/plan");
   }
   const unlikely = cup.data?.unlikely ?? [];
@@ -140,12 +139,17 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
       run: () => ask(unlikely, () => void keepOnly()),
       disabled: !current,
     },
-    { key: "G", label: "Brew it again first", run: () => ask(unlikely, () => void brewNext(-1)), disabled: !ready },
+    {
+      key: "G",
+      label: "Brew it again first",
+      run: () => ask(unlikely, () => void brewNext("again")),
+      disabled: !ready,
+    },
     {
       key: "Space",
       label: back ? `Go back to slip ${back.number}` : again ? "Brew it again" : "Brew this change",
       main: true,
-      run: () => ask(unlikely, () => void (back ? goBack(back.id) : brewNext(again ? -1 : picked))),
+      run: () => ask(unlikely, () => void (back ? goBack(back.id) : brewNext(again ? "again" : picked))),
       disabled: !ready,
     },
   ]);

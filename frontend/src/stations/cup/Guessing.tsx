@@ -1,22 +1,17 @@
 import { useActions } from "../../app/actions";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useLearning } from "../../api/cups";
-import { useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useLearnAfter, useLearning } from "../../api/cups";
 import { capital } from "../../ui/words";
 
 /** How well past changes were guessed, and how large each change's effect is here; the learning can be reset. */
 export function Guessing() {
-  const refresh = useRefresh();
+  const learnAfter = useLearnAfter();
   const { notify } = useActions();
   const { data: l } = useLearning();
   if (!l || (!l.drawdown && !l.strength && l.levers.length === 0)) return null;
   async function reset(was: number) {
-    const set = async (learns_after: number | null) => {
-      dataOf(await api.POST("/api/cups/learning", { body: { learns_after } }));
-      await refresh();
-    };
-    await set(null);
-    notify("Learning reset", () => set(was));
+    await learnAfter(null);
+    notify("Learning reset", () => learnAfter(was));
   }
   return (
     <section style={{ marginTop: 18 }} aria-label="Accuracy of past predictions">

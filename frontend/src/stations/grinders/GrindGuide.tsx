@@ -1,8 +1,7 @@
 import { Modal } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useGuide } from "../../api/grinders";
-import { useRefresh } from "../../api/workbench";
+import { type Schemas } from "../../api/client";
+import { useGuide, useWindowWrites } from "../../api/grinders";
 import { log } from "../../charts/scales";
 import { HiddenHead, Trouble, troubleWith, Typed, Waiting } from "../../ui/parts";
 import { readNumber, whole } from "../../ui/words";
@@ -131,7 +130,7 @@ function Windows({
 }
 
 function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void }) {
-  const refresh = useRefresh();
+  const writes = useWindowWrites();
   const [low, setLow] = useState(String(row.low_um)),
     [high, setHigh] = useState(String(row.high_um));
   const [error, setError] = useState<unknown>(null);
@@ -139,18 +138,12 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
     try {
       await act();
       done();
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
   }
-  const keep = () =>
-    api
-      .PUT("/api/windows", {
-        body: { label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") },
-      })
-      .then(dataOf);
-  const reset = () => api.DELETE("/api/windows", { params: { query: { label: row.label } } });
+  const keep = () => writes.keep({ label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") });
+  const reset = () => writes.reset(row.label);
   return (
     <form
       className="own-window"

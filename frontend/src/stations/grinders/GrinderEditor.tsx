@@ -1,8 +1,7 @@
 import { Modal, Select } from "antd";
 import { useState, useEffect, type ReactNode } from "react";
-import { dataOf, api, typed, type Schemas } from "../../api/client";
-import { useDialPreview } from "../../api/grinders";
-import { useRefresh } from "../../api/workbench";
+import { typed, type Schemas } from "../../api/client";
+import { useDialPreview, useGrinderWrites } from "../../api/grinders";
 import { DialDrawing } from "../../charts/DialDrawing";
 import { Typed, troubleWith, Trouble, Waiting } from "../../ui/parts";
 import { draftOf, dialOf, KINDS, type Kind, type Draft, type Dial } from "./dialDraft";
@@ -37,7 +36,7 @@ export function GrinderEditor({ open, close, grinder, done }: Props) {
 }
 
 function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: number) => void }) {
-  const refresh = useRefresh();
+  const { add, change } = useGrinderWrites();
   const [error, setError] = useState<unknown>(null);
   const [name, setName] = useState(grinder?.name ?? "");
   const [burrs, setBurrs] = useState(grinder?.burrs ?? "conical");
@@ -61,14 +60,8 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
     };
     try {
       const kept = grinder
-        ? dataOf(
-            await api.PATCH("/api/grinders/{id}", {
-              params: { path: { id: grinder.id } },
-              body: { ...body, note: grinder.note || body.note, version: grinder.version },
-            }),
-          )
-        : dataOf(await api.POST("/api/grinders", { body }));
-      await refresh();
+        ? await change(grinder.id, { ...body, note: grinder.note || body.note, version: grinder.version })
+        : await add(body);
       done(kept.id);
     } catch (refusal) {
       setError(refusal);

@@ -1,7 +1,7 @@
 import { Modal, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, typed, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import { typed, type Schemas } from "../../api/client";
+import { useGrinderWrites } from "../../api/grinders";
 import { useActions } from "../../app/actions";
 import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
@@ -37,7 +37,7 @@ export function GrinderForms({ kind, close, grinder, others }: Props) {
 }
 
 function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder[]; done: () => void }) {
-  const refresh = useRefresh();
+  const writes = useGrinderWrites();
   const { notify } = useActions();
   const [way, setWay] = useState<"size" | "habit" | "equal">(grinder.points.length ? "size" : "habit");
   const [error, setError] = useState<unknown>(null);
@@ -50,37 +50,24 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   const [habit, setHabit] = useState("");
   async function add() {
     try {
-      const path = { params: { path: { id: grinder.id } } };
       let takeBack: () => Promise<unknown>;
       if (way === "size") {
         const um = readNumber(size, "µm|um"),
           share = readNumber(half, "%") / 100;
         const ci95_um: [number, number] | null = um > 0 && share > 0 ? [um * (1 - share), um * (1 + share)] : null;
-        const added = dataOf(
-          await api.POST("/api/grinders/{id}/points", {
-            ...path,
-            body: { setting, d50_um: Number.isNaN(um) ? typed(size) : um, ci95_um, roast },
-          }),
-        );
-        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id: added.id } } });
+        const d50_um = Number.isNaN(um) ? typed(size) : um;
+        const added = await writes.addPoint(grinder.id, { setting, d50_um, ci95_um, roast });
+        takeBack = () => writes.removePoint(added.id);
       } else if (way === "habit") {
-        const added = dataOf(await api.POST("/api/grinders/{id}/habits", { ...path, body: { words: habit } }));
-        takeBack = () => api.DELETE("/api/points/{id}", { params: { path: { id: added.id } } });
+        const added = await writes.addHabit(grinder.id, habit);
+        takeBack = () => writes.removePoint(added.id);
       } else {
-        const added = dataOf(
-          await api.POST("/api/grinders/{id}/equivalences", {
-            ...path,
-            body: { setting, other_id: other ?? 0, other_setting: theirs },
-          }),
-        );
-        takeBack = () => api.DELETE("/api/equivalences/{id}", { params: { path: { id: added.id } } });
+        const body = { setting, other_id: other ?? 0, other_setting: theirs };
+        const added = await writes.addEquivalence(grinder.id, body);
+        takeBack = () => writes.removeEquivalence(added.id);
       }
       done();
-      notify(`${grinder.name}${way === "habit" ? "" : ` ${setting}`}: point added to the curve`, async () => {
-        await takeBack();
-        await refresh();
-      });
-      await refresh();
+      notify(`${grinder.name}${way === "habit" ? "" : ` ${setting}`}: point added to the curve`, takeBack);
     } catch (refusal) {
       setError(refusal);
     }
@@ -224,21 +211,15 @@ const EVENTS: { reason: Schemas["NewEra"]["reason"]; label: string; what: string
 ];
 
 function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
-  const refresh = useRefresh();
+  const writes = useGrinderWrites();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [reason, setReason] = useState<Schemas["NewEra"]["reason"]>("cleaned");
   async function log() {
     try {
-      const kept = dataOf(
-        await api.POST("/api/grinders/{id}/eras", { params: { path: { id: grinder.id } }, body: { reason } }),
-      );
+      const kept = await writes.beginEra(grinder.id, reason);
       done();
-      notify(`${grinder.name}: ${reason}`, async () => {
-        await api.DELETE("/api/eras/{id}", { params: { path: { id: kept.era_id } } });
-        await refresh();
-      });
-      await refresh();
+      notify(`${grinder.name}: ${reason}`, () => writes.removeEra(kept.era_id));
     } catch (refusal) {
       setError(refusal);
     }

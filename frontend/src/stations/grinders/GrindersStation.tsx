@@ -1,10 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router-dom";
-import { api, dataOf, fileBody, type Schemas } from "../../api/client";
+import { type Schemas } from "../../api/client";
 import { useActions, useStationActions } from "../../app/actions";
-import { useGrinders, useGuide, useTranslations, type Ask } from "../../api/grinders";
+import { useGrinders, useGrinderWrites, useGuide, useTranslations, type Ask } from "../../api/grinders";
 import { useSample } from "../../api/samples";
-import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/workbench";
+import { useWorkbench, useChangeWorkbench } from "../../api/workbench";
 import { Rails } from "../../charts/Rails";
 import { nearestMark } from "../../charts/rails/Rail";
 import { ChooseFile } from "../../ui/ChooseFile";
@@ -28,7 +28,7 @@ export default function GrindersStation() {
   const guide = useGuide();
   const sample = useSample(bench.data?.sample?.id);
   const change = useChangeWorkbench();
-  const refresh = useRefresh();
+  const { remove, restore } = useGrinderWrites();
   const { notify } = useActions();
   const navigate = useNavigate();
   const [form, setForm] = useState<FormKind>(null);
@@ -85,14 +85,9 @@ export default function GrindersStation() {
   }
   async function putAway() {
     if (!grinder) return;
-    const path = { params: { path: { id: grinder.id } } };
-    await api.DELETE("/api/grinders/{id}", path);
+    await remove(grinder.id);
     setPicked(undefined);
-    notify(`${grinder.name} deleted`, async () => {
-      dataOf(await api.POST("/api/grinders/{id}/restore", path));
-      await refresh();
-    });
-    await refresh();
+    notify(`${grinder.name} deleted`, () => restore(grinder.id));
   }
   useEffect(() => {
     function onKey(e: KeyboardEvent) {
@@ -156,7 +151,7 @@ export default function GrindersStation() {
             <button className="main-act" onClick={() => setOpen("new")}>
               Add a grinder
             </button>
-            <ReadFile done={refresh} />
+            <ReadFile />
           </div>
         </div>
       ) : (
@@ -243,14 +238,14 @@ function useShownWindows(): [string[], (labels: string[]) => void] {
 }
 
 /** Grinders from a file that Hakari wrote. */
-export function ReadFile({ done }: { done: () => Promise<unknown> | void }) {
+function ReadFile() {
+  const writes = useGrinderWrites();
   const [error, setError] = useState<unknown>(null);
   async function read(file: File | undefined) {
     if (!file) return;
     try {
-      dataOf(await api.POST("/api/grinders/import", await fileBody(file)));
+      await writes.read(file);
       setError(null);
-      await done();
     } catch (refusal) {
       setError(refusal);
     }

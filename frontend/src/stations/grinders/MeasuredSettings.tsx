@@ -1,5 +1,5 @@
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useGrinderWrites } from "../../api/grinders";
 import { useActions } from "../../app/actions";
 import { Finding, Setting, settingText } from "../../ui/parts";
 import { halfWidth, whole } from "../../ui/words";
@@ -8,13 +8,10 @@ type Grinder = Schemas["GrinderView"];
 
 /** What a grinder's curve rests on: measured settings that can be left out, equals, earlier eras, and what to measure next. */
 export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
-  const refresh = useRefresh();
+  const writes = useGrinderWrites();
   const { notify } = useActions();
   async function use(p: Schemas["PointView"], used: boolean) {
-    const put = async (value: boolean) => {
-      dataOf(await api.PATCH("/api/points/{id}", { params: { path: { id: p.id } }, body: { used: value } }));
-      await refresh();
-    };
+    const put = (value: boolean) => writes.usePoint(p.id, value);
     await put(used);
     notify(
       used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`,
@@ -23,34 +20,16 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
     );
   }
   async function remove(p: Schemas["PointView"]) {
-    const path = { params: { path: { id: p.id } } };
-    const off = async () => {
-      await api.DELETE("/api/points/{id}", path);
-      await refresh();
-    };
+    const off = () => writes.removePoint(p.id);
     await off();
-    notify(
-      `${g.name} ${settingText(p.setting)} taken off the curve`,
-      async () => {
-        dataOf(await api.POST("/api/points/{id}/restore", path));
-        await refresh();
-      },
-      off,
-    );
+    notify(`${g.name} ${settingText(p.setting)} taken off the curve`, () => writes.restorePoint(p.id), off);
   }
   async function removeEquivalence(e: Schemas["SettingEquivalenceView"]) {
-    const path = { params: { path: { id: e.id } } };
-    const off = async () => {
-      await api.DELETE("/api/equivalences/{id}", path);
-      await refresh();
-    };
+    const off = () => writes.removeEquivalence(e.id);
     await off();
     notify(
       `${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`,
-      async () => {
-        dataOf(await api.POST("/api/equivalences/{id}/restore", path));
-        await refresh();
-      },
+      () => writes.restoreEquivalence(e.id),
       off,
     );
   }

@@ -1,5 +1,5 @@
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useDemoPhotos } from "../../api/samples";
+import { type Schemas } from "../../api/client";
+import { useDemoPhotos, useSampleWrites } from "../../api/samples";
 import { useChangeWorkbench } from "../../api/workbench";
 import { useState } from "react";
 import { Key, Typed } from "../../ui/parts";
@@ -23,13 +23,11 @@ export function FirstPhoto({
   samples: Schemas["SampleView"][];
 }) {
   const demo = useDemoPhotos();
+  const { measureDemoPhoto } = useSampleWrites();
   const change = useChangeWorkbench();
   const first = demo.data?.[1] ?? demo.data?.[0];
   const measureDemo = () =>
-    first &&
-    upload.run(`${first.title}, a simulated picture`, async () =>
-      dataOf(await api.POST("/api/demo-photos", { body: { name: first.name } })),
-    );
+    first && upload.run(`${first.title}, a simulated picture`, () => measureDemoPhoto(first.name));
   return (
     <div className="empty">
       <h1>How big are your grounds?</h1>

@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import { api, ApiError, dataOf, type Schemas } from "../../api/client";
+import { ApiError, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/parts";
 import { betterNext, CUE_WORDS, leanWords, REFUSAL_CUES } from "./cueWords";
 import { Narrowing, nextPhotoWords } from "./Narrowing";
 import type { Upload } from "./upload";
 import "./camera.css";
+import { lookAtFrame } from "../../api/measurements";
 
 type Framing = Schemas["FramingView"];
 
@@ -72,9 +73,7 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
       if (gone) return;
       if (frame) {
         try {
-          const seen = dataOf(
-            await api.POST("/api/camera-frames", { body: frame as never, bodySerializer: (body) => body as never }),
-          );
+          const seen = await lookAtFrame(frame);
           if (gone) return;
           const moved = movedShare(before, seen) > STEADY_SHARE;
           before = seen;

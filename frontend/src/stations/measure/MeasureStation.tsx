@@ -1,8 +1,8 @@
 import { useRef, useState, useEffect } from "react";
 import { useNavigate } from "react-router-dom";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useSample, useSamples } from "../../api/samples";
-import { useWorkbench, useRefresh, useChangeWorkbench } from "../../api/workbench";
+import { type Schemas } from "../../api/client";
+import { useSample, useSamples, useSampleWrites } from "../../api/samples";
+import { useWorkbench, useChangeWorkbench } from "../../api/workbench";
 import { useActions, useStationActions, type Action } from "../../app/actions";
 import { QueryBoundary } from "../../ui/parts";
 import { useTouch } from "../../ui/useMedia";
@@ -37,7 +37,7 @@ export function MeasureStation() {
   const [dragging, setDragging] = useState(false);
   const [photo, setPhoto] = useState(0);
   const navigate = useNavigate();
-  const refresh = useRefresh();
+  const writes = useSampleWrites();
   const { notify } = useActions();
   const change = useChangeWorkbench();
   const samples = useSamples().data;
@@ -47,13 +47,11 @@ export function MeasureStation() {
   useEffect(() => setPhoto(0), [detail?.id]);
 
   async function remove(d: Sample) {
-    const path = { params: { path: { id: d.id } } };
-    await api.DELETE("/api/samples/{id}", path);
+    await writes.remove(d.id);
     const next = samples?.find((s) => s.id !== d.id);
     if (next) change.mutate({ sample_id: next.id });
-    await refresh();
     notify(`Sample of ${Math.round(d.d50_um)} µm deleted`, async () => {
-      dataOf(await api.POST("/api/samples/{id}/restore", path));
+      await writes.restore(d.id);
       change.mutate({ sample_id: d.id });
     });
   }

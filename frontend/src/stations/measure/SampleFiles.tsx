@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { sendForm, api, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useSampleWrites } from "../../api/samples";
 import { useActions } from "../../app/actions";
 import { ChooseFile } from "../../ui/ChooseFile";
 import { Trouble } from "../../ui/parts";
@@ -9,22 +9,16 @@ type Sample = Schemas["SampleDetail"];
 
 /** What can be taken away of a sample, and a table brought in. */
 export function Files({ sample, photo }: { sample: Sample; photo: number }) {
-  const refresh = useRefresh();
+  const { readTable, remove } = useSampleWrites();
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const at = `/api/samples/${sample.id}`;
   async function bring(file: File | undefined) {
     if (!file) return;
-    const form = new FormData();
-    form.append("table", file);
     try {
-      const made = await sendForm<Sample>("/api/distributions", form);
+      const made = await readTable(file);
       setError(null);
-      await refresh();
-      notify(`Table read: median ${Math.round(made.d50_um)} µm`, async () => {
-        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
-        await refresh();
-      });
+      notify(`Table read: median ${Math.round(made.d50_um)} µm`, () => remove(made.id));
     } catch (refusal) {
       setError(refusal);
     }

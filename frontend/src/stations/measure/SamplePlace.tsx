@@ -1,8 +1,8 @@
 import { Select } from "antd";
 import { useState } from "react";
-import { dataOf, api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useGrinders } from "../../api/grinders";
-import { useRefresh } from "../../api/workbench";
+import { useSampleWrites } from "../../api/samples";
 import { Setting, Trouble } from "../../ui/parts";
 
 type Sample = Schemas["SampleDetail"];
@@ -10,7 +10,7 @@ type Sample = Schemas["SampleDetail"];
 /** Say at which setting the sample was ground, so that it becomes a point of that grinder's curve. */
 export function Place({ sample }: { sample: Sample }) {
   const grinders = useGrinders().data ?? [];
-  const refresh = useRefresh();
+  const { place } = useSampleWrites();
   const [open, setOpen] = useState(false);
   const [grinder, setGrinder] = useState<number | null>(sample.grinder_id ?? null);
   const [setting, setSetting] = useState(sample.setting ?? "");
@@ -19,15 +19,9 @@ export function Place({ sample }: { sample: Sample }) {
   async function save() {
     if (!grinder) return;
     try {
-      dataOf(
-        await api.PATCH("/api/samples/{id}", {
-          params: { path: { id: sample.id } },
-          body: { grinder_id: grinder, setting },
-        }),
-      );
+      await place(sample.id, grinder, setting);
       setError(null);
       setOpen(false);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }

@@ -1,8 +1,7 @@
 import { Modal, Select } from "antd";
 import { useState } from "react";
-import { api, dataOf, ApiError, type Schemas } from "../../api/client";
-import { useMixed, useSieved } from "../../api/samples";
-import { useRefresh } from "../../api/workbench";
+import { ApiError, type Schemas } from "../../api/client";
+import { useMixed, useSampleWrites, useSieved } from "../../api/samples";
 import { useActions } from "../../app/actions";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Trouble, Typed } from "../../ui/parts";
@@ -145,7 +144,7 @@ function Weighed({ close }: { close: () => void }) {
   ]);
   const [pan, setPan] = useState("");
   const [error, setError] = useState<unknown>(null);
-  const refresh = useRefresh();
+  const { addSieving, remove } = useSampleWrites();
   const { notify } = useActions();
   const put = (i: number, k: number, text: string) =>
     setRows(rows.map((r, j) => (j === i ? r.map((c, m) => (m === k ? text : c)) : r)));
@@ -169,12 +168,8 @@ function Weighed({ close }: { close: () => void }) {
       return;
     }
     try {
-      const made = dataOf(await api.POST("/api/sievings", { body }));
-      await refresh();
-      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, async () => {
-        await api.DELETE("/api/samples/{id}", { params: { path: { id: made.id } } });
-        await refresh();
-      });
+      const made = await addSieving(body);
+      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, () => remove(made.id));
       close();
     } catch (refusal) {
       setError(refusal);

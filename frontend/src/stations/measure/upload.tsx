@@ -1,6 +1,8 @@
 import { useCallback, useState } from "react";
-import { ApiError, isAway, measured, uploadPhotos, type Schemas } from "../../api/client";
-import { useWorkbench, useRefresh } from "../../api/workbench";
+import { ApiError, isAway, type Schemas } from "../../api/client";
+import { measured, uploadPhotos } from "../../api/measurements";
+import { useTouched } from "../../api/touched";
+import { useWorkbench } from "../../api/workbench";
 import { keepForLater } from "../../api/photosWaiting";
 import { useActions } from "../../app/actions";
 import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
@@ -41,7 +43,7 @@ export function useUpload(): Upload {
   const [last, setLast] = useState<Send | null>(null);
   const [refused, setRefused] = useState<Schemas["PhotoProgress"][]>([]);
   const [sampleId, setSampleId] = useState<number | null>(null);
-  const refresh = useRefresh();
+  const touched = useTouched("samples");
   const { notify } = useActions();
   const coffee = useWorkbench().data?.coffee?.id;
 
@@ -65,7 +67,7 @@ export function useUpload(): Upload {
         );
         job = await measured(job, (job) => setState({ stage: "measuring", names, job }));
         if (job.sample_id == null) throw refusalOf(job);
-        await refresh();
+        await touched(job);
         setSampleId(job.sample_id);
         const unused = job.photos.filter((p) => p.error);
         setRefused(unused);
@@ -79,21 +81,17 @@ export function useUpload(): Upload {
         } else setState({ stage: "refused", error, names, job });
       }
     },
-    [coffee, refresh, notify],
+    [coffee, touched, notify],
   );
-  const run = useCallback(
-    async (names: string, work: () => Promise<unknown>) => {
-      setState({ stage: "measuring", names });
-      try {
-        await work();
-        await refresh();
-        setState({ stage: "idle" });
-      } catch (error) {
-        setState({ stage: "refused", error, names });
-      }
-    },
-    [refresh],
-  );
+  const run = useCallback(async (names: string, work: () => Promise<unknown>) => {
+    setState({ stage: "measuring", names });
+    try {
+      await work();
+      setState({ stage: "idle" });
+    } catch (error) {
+      setState({ stage: "refused", error, names });
+    }
+  }, []);
   const clear = useCallback(() => {
     setState({ stage: "idle" });
     setSampleId(null);

@@ -1,7 +1,6 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, dataOf, ApiError, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import { ApiError, type Schemas } from "../../api/client";
+import { useSampleWrites } from "../../api/samples";
 import { useActions } from "../../app/actions";
 import type { Ground } from "./grounds";
 
@@ -28,37 +27,20 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
   const [tool, setTool] = useState<Tool>("move");
   const [picked, setPicked] = useState<Map<number, Ground>>(new Map());
   const [trouble, setTrouble] = useState<string | null>(null);
-  const queries = useQueryClient();
-  const refresh = useRefresh();
+  const writes = useSampleWrites();
   const { notify } = useActions();
 
-  function show(next: Sample) {
-    queries.setQueryData(["sample", next.id], next);
-    void refresh();
-  }
-  async function set(edit: number, way: "undo" | "redo") {
-    const path = { params: { path: { id: sample!.id, edit_id: edit } } };
-    show(
-      dataOf(
-        way === "undo"
-          ? await api.POST("/api/samples/{id}/edits/{edit_id}/undo", path)
-          : await api.POST("/api/samples/{id}/edits/{edit_id}/redo", path),
-      ),
-    );
-  }
   async function correct(kind: Schemas["Correction"]["kind"], grounds: number[], drawn: Point[] = []) {
     if (!sample) return;
     try {
-      const body = { kind, photo, grounds, drawn_px: drawn };
-      const next = dataOf(await api.POST("/api/samples/{id}/edits", { params: { path: { id: sample.id } }, body }));
+      const next = await writes.correct(sample.id, { kind, photo, grounds, drawn_px: drawn });
       setTrouble(null);
       setPicked(new Map());
-      show(next);
       const edit = next.review.edits.at(-1)!;
       notify(
         edit.words,
-        () => set(edit.id, "undo"),
-        () => set(edit.id, "redo"),
+        () => writes.undo(next.id, edit.id),
+        () => writes.redo(next.id, edit.id),
       );
     } catch (refusal) {
       setTrouble(
@@ -96,7 +78,7 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
         void correct("split", whole, [points[0]!, points.at(-1)!]);
       }
     },
-    toggle: (edit) => void set(edit.id, edit.undone ? "redo" : "undo"),
+    toggle: (edit) => sample && void (edit.undone ? writes.redo : writes.undo)(sample.id, edit.id),
   };
 }
 

@@ -1,7 +1,7 @@
 import { Modal } from "antd";
 import { useState } from "react";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useRefresh } from "../../api/workbench";
+import { type Schemas } from "../../api/client";
+import { useBrewerWrites } from "../../api/plans";
 import { useActions } from "../../app/actions";
 import { Trouble, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
@@ -37,7 +37,7 @@ export function OwnBrewer({ open, close, ...rest }: Props) {
 }
 
 function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
-  const refresh = useRefresh();
+  const writes = useBrewerWrites();
   const { notify } = useActions();
   // Nothing drains through the floor or the walls of a pot that is pressed or poured off.
   const steeps = base.way === "steep";
@@ -83,8 +83,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
   }
   async function keep() {
     try {
-      dataOf(await api.POST("/api/brewers", { body: { name, base: base.name, shape: made() } }));
-      await refresh();
+      await writes.keep({ name, base: base.name, shape: made() });
       take(made(), name.trim());
       close();
     } catch (refusal) {
@@ -93,15 +92,10 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
   }
   async function putAway() {
     if (!mine) return;
-    const path = { params: { path: { id: mine.id } } };
     try {
-      await api.DELETE("/api/brewers/{id}", path);
+      await writes.remove(mine.id);
       take(null, null);
-      await refresh();
-      notify(`${mine.name} deleted`, async () => {
-        dataOf(await api.POST("/api/brewers/{id}/restore", path));
-        await refresh();
-      });
+      notify(`${mine.name} deleted`, () => writes.restore(mine.id));
       close();
     } catch (refusal) {
       setError(refusal);

@@ -2,10 +2,9 @@ import { Modal } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
-import { api, dataOf } from "../../api/client";
 import { useDraft } from "../../api/drafts";
-import { useAskForPreview, usePlanPreview } from "../../api/plans";
-import { useWorkbench, useChangeWorkbench, useRefresh } from "../../api/workbench";
+import { useAskForPreview, usePlanPreview, usePlanWrites } from "../../api/plans";
+import { useWorkbench, useChangeWorkbench } from "../../api/workbench";
 import { LevelChart } from "../../charts/LevelChart";
 import { isBeside, settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
@@ -55,7 +54,7 @@ export default function PlanStation() {
   const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
   const preview = usePlanPreview(settled, recipeOf, grind, bench.isSuccess && !work.pending);
   const askForPreview = useAskForPreview(recipeOf, grind);
-  const refresh = useRefresh();
+  const { save: savePlan } = usePlanWrites();
   const written = useUnits();
   const { units } = written;
   const { question, ask } = useQuestion(written);
@@ -81,10 +80,9 @@ export default function PlanStation() {
   }
   async function save(to?: string) {
     try {
-      dataOf(await api.POST("/api/plans", { body: recipeOf(shown) }));
+      await savePlan(recipeOf(shown));
       setError(null);
       await work.discard();
-      await refresh();
       if (to) navigate(to);
       else notify("Plan saved");
     } catch (refusal) {

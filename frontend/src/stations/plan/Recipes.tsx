@@ -1,9 +1,8 @@
 import { ChooseFile } from "../../ui/ChooseFile";
 import { Modal } from "antd";
 import { useState } from "react";
-import { api, dataOf, fileBody, type Schemas } from "../../api/client";
-import { useRecipes } from "../../api/plans";
-import { useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useRecipes, useRecipeWrites } from "../../api/plans";
 import { useActions } from "../../app/actions";
 import { settingText, Trouble, Typed, Waiting } from "../../ui/parts";
 import { whole } from "../../ui/words";
@@ -17,7 +16,7 @@ interface Props {
 
 /** Recipes kept under a name: each for whose grinder it was written, and how it reads in one's own. */
 export function Recipes({ open, close, recipe, use }: Props) {
-  const refresh = useRefresh();
+  const writes = useRecipeWrites();
   const { notify } = useActions();
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
@@ -26,30 +25,21 @@ export function Recipes({ open, close, recipe, use }: Props) {
     try {
       await work();
       setError(null);
-      await refresh();
     } catch (refusal) {
       setError(refusal);
     }
   }
   const keep = () =>
     attempt(async () => {
-      dataOf(await api.POST("/api/recipes", { body: { name, recipe } }));
+      await writes.keep(name, recipe);
       setName("");
     });
   const remove = (r: Schemas["RecipeView"]) =>
     attempt(async () => {
-      const path = { params: { path: { id: r.id } } };
-      await api.DELETE("/api/recipes/{id}", path);
-      notify(`${r.name} deleted`, async () => {
-        dataOf(await api.POST("/api/recipes/{id}/restore", path));
-        await refresh();
-      });
+      await writes.remove(r.id);
+      notify(`${r.name} deleted`, () => writes.restore(r.id));
     });
-  const read = (chosen: File | undefined) =>
-    attempt(async () => {
-      if (!chosen) return;
-      dataOf(await api.POST("/api/recipes/import", await fileBody(chosen)));
-    });
+  const read = (chosen: File | undefined) => attempt(async () => chosen && writes.read(chosen));
   return (
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
       <form

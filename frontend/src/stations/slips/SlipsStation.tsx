@@ -1,9 +1,9 @@
 import { useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
-import { api, dataOf, type Schemas } from "../../api/client";
-import { useSlips } from "../../api/slips";
-import { useChangeWorkbench, useRefresh } from "../../api/workbench";
+import type { Schemas } from "../../api/client";
+import { useSlips, useSlipWrites } from "../../api/slips";
+import { useChangeWorkbench } from "../../api/workbench";
 import { useExperiments } from "../../api/practice";
 import { QueryBoundary } from "../../ui/parts";
 import { ExperimentRows } from "../practice/ExperimentRows";
@@ -20,7 +20,7 @@ export default function SlipsStation() {
   const [chosen, setChosen] = useState<number>();
   const [search, setSearch] = useState("");
   const navigate = useNavigate();
-  const refresh = useRefresh();
+  const writes = useSlipWrites();
   const change = useChangeWorkbench();
   const { notify } = useActions();
   const [side, setSide] = useState<number[]>([]);
@@ -31,18 +31,12 @@ export default function SlipsStation() {
   const slip = slips.data?.find((s) => s.id === chosen) ?? newest;
 
   async function again(s: Slip) {
-    dataOf(await api.POST("/api/slips/{id}/brew", { params: { path: { id: s.id } }, body: { move: -1 } }));
-    await refresh();
+    await writes.brew(s.id, "again");
     navigate("/plan");
   }
   async function remove(s: Slip) {
-    const path = { params: { path: { id: s.id } } };
-    await api.DELETE("/api/slips/{id}", path);
-    notify(`Slip ${s.number} deleted`, async () => {
-      dataOf(await api.POST("/api/slips/{id}/restore", path));
-      await refresh();
-    });
-    await refresh();
+    await writes.remove(s.id);
+    notify(`Slip ${s.number} deleted`, () => writes.restore(s.id));
   }
   async function open(s: Slip) {
     await change.mutateAsync({ slip_id: s.id });

@@ -1,0 +1,81 @@
+import { useQueryClient, type QueryKey } from "@tanstack/react-query";
+import { useCallback } from "react";
+
+/** What hangs on the grind at hand and on how grinders are set. */
+const OF_GRIND = ["guide", "recipes", "setting-cards", "translations"] as const;
+/** What rests on brews and on what was said of their cups. */
+const OF_BREWS = ["brews", "experiment-proposals", "fits", "learning", "plans", "slips"] as const;
+
+/**
+ * What a write of each resource changes elsewhere, by the first word of the questions' keys. What is on the bench is
+ * among them always: it shows something of each.
+ */
+const TOUCHED = {
+  workbenches: ["coffees", "grinders", "methods", "samples", ...OF_GRIND, ...OF_BREWS],
+  coffees: ["coffees", "plans", "samples", "slips", ...OF_GRIND],
+  samples: ["comparisons", "distributions", "experiment-proposals", "grinders", "plans", "samples", ...OF_GRIND],
+  grinders: ["experiment-proposals", "grinders", "plans", "samples", ...OF_GRIND],
+  windows: ["methods", "samples", ...OF_GRIND],
+  brewers: ["methods", "plans", ...OF_GRIND],
+  recipes: ["recipes"],
+  plans: [...OF_BREWS],
+  brews: [...OF_BREWS],
+  slips: ["grinders", "samples", ...OF_GRIND, ...OF_BREWS],
+  experiments: ["experiments", "experiment-proposals", "slips"],
+  drills: ["drills", "experiment-proposals"],
+  devices: ["devices"],
+} as const;
+
+/** The first words of all keys; those without a resource that writes them are asked for again by their own rules. */
+type Topic =
+  | (typeof TOUCHED)[keyof typeof TOUCHED][number]
+  | "counters"
+  | "cup-previews"
+  | "demo-photos"
+  | "dials"
+  | "drafts"
+  | "outlines"
+  | "plan-matches"
+  | "plan-previews"
+  | "pour-curves"
+  | "scales"
+  | "this-device"
+  | "triangle-designs"
+  | "workbenches"
+  | "workbenches-now";
+
+export const keyOf = <Rest extends unknown[]>(topic: Topic, ...rest: Rest) => [topic, ...rest] as const;
+
+/** Previews are of what is typed, and outlines of a photo: neither becomes another by a write. */
+const STAYING: Topic[] = ["cup-previews", "drafts", "outlines", "plan-matches", "plan-previews", "workbenches-now"];
+
+const topicOf = (key: QueryKey) => key[0] as Topic;
+
+/** Ask again for all that a write of a resource changes; what the write answered is handed on when that is known. */
+export function useTouched(resource: keyof typeof TOUCHED) {
+  const queries = useQueryClient();
+  return useCallback(
+    async <Answer>(answer: Answer): Promise<Answer> => {
+      const touched: Topic[] = ["workbenches", ...TOUCHED[resource]];
+      await queries.invalidateQueries({ predicate: (q) => touched.includes(topicOf(q.queryKey)) });
+      return answer;
+    },
+    [queries, resource],
+  );
+}
+
+/** Ask again for everything: the work is another counter's now, another device wrote, or a back-up came in. */
+export function useRefresh() {
+  const queries = useQueryClient();
+  return useCallback(
+    () => queries.invalidateQueries({ predicate: (q) => !STAYING.includes(topicOf(q.queryKey)) }),
+    [queries],
+  );
+}
+
+/** The server's sentences name quantities: where those change, what is typed is looked at again too. */
+export function useRephrase() {
+  const queries = useQueryClient();
+  const worded: Topic[] = ["cup-previews", "plan-matches", "plan-previews"];
+  return () => queries.invalidateQueries({ predicate: (q) => worded.includes(topicOf(q.queryKey)) });
+}
