@@ -100,7 +100,7 @@ function OnDesk({
   return (
     <>
       <div className="where">{where}</div>
-      <Link to="/practice" className="act" style={{ textDecoration: "none" }}>
+      <Link to="/practice" className="act plain">
         Practice <Key>7</Key>
       </Link>
       {others.map((a) => (

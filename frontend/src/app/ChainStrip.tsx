@@ -56,7 +56,7 @@ export function ChainStrip() {
           )}
         </button>
       </div>
-      <nav aria-label="Stations" style={{ display: "contents" }}>
+      <nav aria-label="Stations" className="chain-links">
         {STATIONS.slice(0, 6).map((s) => {
           const cell = cells[s.path];
           return (

@@ -21,15 +21,11 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
   const change = useChangeWorkbench();
   return (
     <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
-      <ul className="rows shelf" style={{ marginBottom: 18 }}>
+      <ul className="rows shelf below-l">
         {coffees.data?.map((c) => (
-          <li key={c.id} style={{ display: "block" }}>
-            <div style={{ display: "flex", justifyContent: "space-between", gap: 10 }}>
-              <button
-                className="link"
-                style={{ fontSize: 15 }}
-                onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}
-              >
+          <li key={c.id} className="block">
+            <div className="side-by-side apart near">
+              <button className="link large" onClick={() => change.mutate({ coffee_id: c.id }, { onSuccess: close })}>
                 {c.name}
               </button>
               <span className="quiet">
@@ -38,13 +34,8 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
                 {c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}
               </span>
             </div>
-            <div className="quiet" style={{ display: "flex", justifyContent: "space-between", gap: 10, marginTop: 2 }}>
-              <span
-                style={{
-                  color:
-                    c.rest === "ready" ? "var(--celadon-text)" : c.rest === "unknown" ? undefined : "var(--ochre-text)",
-                }}
-              >
+            <div className="quiet side-by-side apart near">
+              <span className={c.rest === "ready" ? "good-news" : c.rest === "unknown" ? undefined : "warning"}>
                 {c.rest_words}
               </span>
               {c.grams_left != null && (
@@ -102,7 +93,7 @@ function NewCoffee({ done }: { done: () => void }) {
         e.preventDefault();
         void add();
       }}
-      style={{ display: "grid", gap: 10 }}
+      className="stack near"
     >
       <h3 className="quiet">A new coffee</h3>
       <Input
@@ -112,10 +103,10 @@ function NewCoffee({ done }: { done: () => void }) {
         value={coffee.name}
         onChange={(e) => setCoffee({ ...coffee, name: e.target.value })}
       />
-      <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+      <div className="side-by-side middle near">
         <Select
           aria-label="Roast"
-          style={{ width: 150 }}
+          className="field-m"
           value={coffee.roast}
           options={ROASTS.map((r) => ({ value: r, label: r }))}
           onChange={(roast) => setCoffee({ ...coffee, roast })}
@@ -125,27 +116,27 @@ function NewCoffee({ done }: { done: () => void }) {
           placeholder="days off roast"
           min={0}
           max={3650}
-          style={{ width: 140 }}
+          className="field-m"
           value={coffee.days_off_roast}
           onChange={(d) => setCoffee({ ...coffee, days_off_roast: d })}
         />
-        <label className="quiet" style={{ display: "flex", gap: 8, alignItems: "center" }}>
+        <label className="quiet side-by-side middle near">
           <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense
           beans
         </label>
       </div>
-      <div style={{ display: "flex", gap: 10, alignItems: "center" }}>
+      <div className="side-by-side middle near">
         <InputNumber
           aria-label="Grams in the bag"
           placeholder="grams in the bag"
           min={1}
-          style={{ width: 150 }}
+          className="field-m"
           value={coffee.bag_g}
           onChange={(bag_g) => setCoffee({ ...coffee, bag_g })}
         />
         <Select
           aria-label="Rest"
-          style={{ width: 240 }}
+          className="field-l"
           value={coffee.rest_guideline}
           options={REST.map(([value, label]) => ({ value, label }))}
           onChange={(rest_guideline) => setCoffee({ ...coffee, rest_guideline })}

@@ -58,9 +58,8 @@ export function Devices({ station }: { station?: { path: string; name: string } 
     <section aria-label="Devices" className="devices">
       {data.urls.length === 0 ? (
         <p>
-          Hakari serves this computer alone. Start it with{" "}
-          <code style={{ whiteSpace: "nowrap" }}>hakari serve --lan</code> to reach it from a phone or a tablet in the
-          same network.
+          Hakari serves this computer alone. Start it with <code className="one-line">hakari serve --lan</code> to reach
+          it from a phone or a tablet in the same network.
         </p>
       ) : (
         <>
@@ -101,7 +100,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
               <QrCode svg={link.qr_svg} url={link.url} />
               <div>
                 <p>{link.words}</p>
-                <p className="quiet" style={{ overflowWrap: "anywhere" }} data-testid="link">
+                <p className="quiet breaking" data-testid="link">
                   {link.url}
                 </p>
               </div>

@@ -123,9 +123,7 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
 function KeyList({ title, keys }: { title: string; keys: [string, string][] }) {
   return (
     <section>
-      <h3 className="quiet" style={{ margin: "6px 0" }}>
-        {title}
-      </h3>
+      <h3 className="quiet keys-head">{title}</h3>
       <ul className="rows">
         {keys.map(([key, what]) => (
           <li key={key}>

@@ -111,7 +111,7 @@ function Knob(props: Props) {
       width={size}
       height={size}
       viewBox="-100 -100 200 200"
-      style={{ touchAction: "none", cursor: "grab", display: "block" }}
+      className="dial-drawing"
       {...slider(props, "Turn the dial")}
       onPointerDown={hand.onPointerDown}
       onPointerMove={hand.onPointerMove}
@@ -135,8 +135,7 @@ function Knob(props: Props) {
             x={x}
             y={y + (small ? 6 : 4.5)}
             textAnchor="middle"
-            className="tick"
-            style={{ fontSize: small ? 19 : 13 }}
+            className={small ? "tick prominent" : "tick"}
           >
             {nameOf(dial, settings, i)}
           </text>
@@ -167,11 +166,7 @@ function Knob(props: Props) {
         <text
           y="8"
           textAnchor="middle"
-          style={{
-            fontSize: (settings[place]?.length ?? 0) > 5 ? 20 : 25,
-            fontWeight: 600,
-            fill: "var(--persimmon-text)",
-          }}
+          className={(settings[place]?.length ?? 0) > 5 ? "dial-value long" : "dial-value"}
         >
           {settingText(settings[place] ?? "")}
         </text>
@@ -247,18 +242,7 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
       {labels.map((label, i) => {
         const [x, y] = polar(r, ((i - chosen) / labels.length) * TURN);
         return (
-          <text
-            key={label}
-            x={x}
-            y={y + 5}
-            textAnchor="middle"
-            className="tick"
-            style={{
-              fontSize: i === chosen ? 17 : 13,
-              fontWeight: i === chosen ? 600 : 400,
-              fill: i === chosen ? "var(--persimmon-text)" : undefined,
-            }}
-          >
+          <text key={label} x={x} y={y + 5} textAnchor="middle" className={i === chosen ? "tick chosen" : "tick"}>
             {label}
           </text>
         );
@@ -271,7 +255,7 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
       width={size}
       height={size}
       viewBox="-100 -100 200 200"
-      style={{ touchAction: "none", cursor: "grab", display: "block" }}
+      className="dial-drawing"
       onPointerDown={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
         const reach =
@@ -287,7 +271,7 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
       <circle r="33" fill="var(--slip)" stroke="var(--ink)" strokeWidth="1.5" />
       <path d="M0 -99L-6 -110L6 -110Z" transform="translate(0 12)" fill="var(--persimmon)" />
       {!props.unread && (
-        <text y="8" textAnchor="middle" style={{ fontSize: 22, fontWeight: 600, fill: "var(--persimmon-text)" }}>
+        <text y="8" textAnchor="middle" className="dial-value">
           {settings[place]}
         </text>
       )}

@@ -74,7 +74,7 @@ export function GrainRuler({
   }
 
   return (
-    <div ref={ref} style={{ height: "100%", minHeight: 300 }}>
+    <div ref={ref} className="chart">
       {width > 0 && (
         <svg
           ref={svg}
@@ -82,7 +82,7 @@ export function GrainRuler({
           height={Math.max(height, 300)}
           role="group"
           aria-label="Sizes of the grounds"
-          style={{ display: "block", cursor: "crosshair", touchAction: "pan-y" }}
+          className="ruler"
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
             band.current?.focus({ preventScroll: true });
@@ -128,7 +128,7 @@ export function GrainRuler({
           <Marks figures={marks} drawn={drawn} x={x} base={base} />
           {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} width={width} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
-          <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+          <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" className="in-ink-2">
             {sample.ruler.length
               ? "Your own grounds, cut from the photo, each at its size."
               : "Known only by its classes: there are no grounds to show."}

@@ -49,13 +49,13 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
   const half = p.half_width95.drawdown_s!;
   const standing = Math.max(...p.series.level_mm) > 0.5;
   return (
-    <div ref={ref} style={{ height: "100%", minHeight: 310 }}>
+    <div ref={ref} className="chart">
       {width > 0 && (
         <svg
           ref={svg}
           width={width}
           height={tall}
-          style={{ display: "block" }}
+          className="block"
           role={move ? "group" : "img"}
           aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; ${endOf(plan, p)}`}
         >

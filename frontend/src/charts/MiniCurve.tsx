@@ -24,7 +24,7 @@ export function MiniCurve({
     .map((s, i) => [x(s), height - 2 - ((density[i] ?? 0) / peak) * (height - 6)] as [number, number])
     .filter(([px]) => px >= 0 && px <= width);
   return (
-    <svg width={width} height={height} style={{ display: "block", maxWidth: "100%" }} aria-hidden="true">
+    <svg width={width} height={height} className="mini-curve" aria-hidden="true">
       <path className="hair" d={`M0 ${height - 1}H${width}`} stroke="var(--ink-3)" />
       <path d={line(points)} fill="none" stroke="var(--ink)" strokeWidth="1.5" />
     </svg>

@@ -57,13 +57,13 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
   }
 
   return (
-    <div ref={ref} style={{ height: "100%" }}>
+    <div ref={ref} className="chart low">
       {width > 0 && (
         <svg
           ref={svg}
           width={width}
           height={height}
-          style={{ display: "block", touchAction: "pan-y", userSelect: "none" }}
+          className="rails"
           onPointerDown={(e) => {
             if (e.clientX - (svg.current?.getBoundingClientRect().left ?? 0) > LEFT - 12) {
               e.currentTarget.setPointerCapture(e.pointerId);
@@ -107,7 +107,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
           <text className="tick" x={LEFT - 14} y={bottom + 16} textAnchor="end">
             µm
           </text>
-          <g style={{ cursor: "ew-resize" }}>
+          <g className="slides">
             <path d={`M${x(size)} ${top - 18}V${bottom + 12}`} stroke="var(--persimmon)" strokeWidth="2" />
             <circle cx={x(size)} cy={top - 26} r="8" fill="var(--persimmon)" />
             <text
@@ -116,8 +116,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
               y={top - 20}
               fontSize="18"
               fontWeight="600"
-              className="figure"
-              style={{ fill: "var(--persimmon-text)" }}
+              className="figure in-persimmon"
             >
               {Math.round(size)} µm
             </text>
@@ -145,10 +144,10 @@ function GrindCurve({ curve, x, base, tall }: { curve: Schemas["CurveView"]; x: 
     <g>
       <path d={area} fill="var(--band)" />
       <path d={line(points)} fill="none" stroke="var(--water)" strokeWidth="1.8" />
-      <text x={24} y={base - 30} fontSize="13" style={{ fill: "var(--water)" }}>
+      <text x={24} y={base - 30} fontSize="13" className="in-water">
         the grind
       </text>
-      <text x={24} y={base - 13} fontSize="13" style={{ fill: "var(--water)" }}>
+      <text x={24} y={base - 13} fontSize="13" className="in-water">
         on the bench
       </text>
     </g>

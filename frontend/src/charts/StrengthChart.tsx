@@ -57,12 +57,12 @@ export function StrengthChart({ cup, target, move }: Props) {
     (Math.abs(move.after.ey_percent - now.ey_percent) < 0.05 &&
       Math.abs(move.after.tds_percent - now.tds_percent) < 0.005);
   return (
-    <div ref={ref} style={{ height: "100%", minHeight: 280 }}>
+    <div ref={ref} className="chart">
       {width > 0 && (
         <svg
           width={width}
           height={tall}
-          style={{ display: "block" }}
+          className="block"
           role="img"
           aria-label={`This cup: ${now.tds_percent.toFixed(2)} % strength, ${now.ey_percent.toFixed(1)} % extraction; target ${box.name}`}
         >
@@ -79,13 +79,7 @@ export function StrengthChart({ cup, target, move }: Props) {
             fill="var(--celadon-wash)"
             rx="4"
           />
-          <text
-            x={x(eyHigh) - 8}
-            y={y(tdsLow) - 9}
-            textAnchor="end"
-            fontSize="13"
-            style={{ fill: "var(--celadon-text)" }}
-          >
+          <text x={x(eyHigh) - 8} y={y(tdsLow) - 9} textAnchor="end" fontSize="13" className="in-celadon">
             your target
           </text>
           {others.map(
@@ -115,10 +109,10 @@ export function StrengthChart({ cup, target, move }: Props) {
               {v}
             </text>
           ))}
-          <text x={12} y={18} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+          <text x={12} y={18} fontSize="13" className="in-ink-2">
             % strength
           </text>
-          <text x={x(ey[1])} y={y(tds[0]) + 40} textAnchor="end" fontSize="13" style={{ fill: "var(--ink-2)" }}>
+          <text x={x(ey[1])} y={y(tds[0]) + 40} textAnchor="end" fontSize="13" className="in-ink-2">
             % of the coffee that is in the cup
           </text>
           <g clipPath="url(#plot)">
@@ -153,7 +147,7 @@ export function StrengthChart({ cup, target, move }: Props) {
                 stroke="var(--ink-3)"
                 strokeWidth="2"
               />
-              <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" style={{ fill: "var(--ink-2)" }}>
+              <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" className="in-ink-2">
                 slip {p.number}
               </text>
             </g>

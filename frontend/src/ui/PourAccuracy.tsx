@@ -6,7 +6,7 @@ export function PourAccuracy({ accuracy: a, from }: { accuracy: Schemas["Accurac
   const { mass, rateFigure, rateUnit } = useUnits();
   const signedMass = (g: number) => `${g >= 0 ? "+" : "−"}${mass(Math.abs(g), 1)}`;
   return (
-    <section aria-label="Your hand" style={{ marginTop: 16 }}>
+    <section aria-label="Your hand" className="above-l">
       <h2>Your pours, by the {from === "scale" ? "scale" : "taps"}</h2>
       <ul className="rows">
         {a.pours.map((e, i) => (
@@ -19,7 +19,7 @@ export function PourAccuracy({ accuracy: a, from }: { accuracy: Schemas["Accurac
           </li>
         ))}
       </ul>
-      <p className="quiet" style={{ marginTop: 4 }}>
+      <p className="quiet above-s">
         Typically {a.typical_late_s.toFixed(1)} s off
         {from === "scale" && <> and {mass(a.typical_over_g, 1)} off in the total</>}.
       </p>

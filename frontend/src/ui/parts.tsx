@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { useId } from "react";
 import { ApiError } from "../api/client";
+import { cssVariables } from "./cssVariables";
 
 const FRACTIONS: Record<string, string> = { "1/4": "¼", "1/2": "½", "3/4": "¾", "1/3": "⅓", "2/3": "⅔" };
 
@@ -113,7 +114,7 @@ export function Typed(props: {
   return (
     <div
       className={`typed${props.small ? " small" : ""}${props.trouble ? " wrong" : ""}`}
-      style={{ width: props.width }}
+      style={cssVariables({ "--typed-width": props.width && `${props.width}px` })}
     >
       <label htmlFor={id}>{props.label}</label>
       <div className="line">

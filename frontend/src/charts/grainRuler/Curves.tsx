@@ -32,7 +32,7 @@ export function CurveDrawn({
             height={34}
             fill="url(#unseen)"
           />
-          <text x={x(ends(x)[0]) + 2} y={base - 42} fontSize="12.5" style={{ fill: "var(--ink-2)" }}>
+          <text x={x(ends(x)[0]) + 2} y={base - 42} fontSize="12.5" className="in-ink-2">
             not seen below {whole(limit)} µm
           </text>
         </>
@@ -53,6 +53,7 @@ export function CurveDrawn({
 const DASHES = ["7 4", "2 4", "9 3 2 3"];
 
 const HUES = ["var(--water)", "var(--coffee)", "var(--celadon-text)"];
+const TEXT_HUES = ["in-water", "in-coffee", "in-celadon"];
 
 export function Overlay({
   overlay,
@@ -74,7 +75,7 @@ export function Overlay({
     <g>
       <path d={line(along(size_um, density, x, base, peak))} strokeWidth="1.8" {...look} />
       <path d={`M${LEFT} ${y}h22`} strokeWidth="1.8" {...look} />
-      <text x={LEFT + 28} y={y + 4} fontSize="12.5" style={{ fill: HUES[order] }}>
+      <text x={LEFT + 28} y={y + 4} fontSize="12.5" className={TEXT_HUES[order]}>
         {overlay.label}, D50 {whole(overlay.d50_um)} µm
       </text>
     </g>
@@ -111,7 +112,7 @@ export function Modes({
         />
       ))}
       <path d={`M${LEFT} ${y - 4}h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
-      <text x={LEFT + 28} y={y} fontSize="12.5" style={{ fill: "var(--persimmon-text)" }}>
+      <text x={LEFT + 28} y={y} fontSize="12.5" className="in-persimmon">
         {words}
       </text>
     </g>

@@ -35,7 +35,7 @@ export function Cuts({
         aria-label={which === "fines" ? "Fines are below" : "Boulders are above"}
         aria-valuenow={Math.round(um)}
         aria-valuetext={`${Math.round(um)} µm: ${words}`}
-        style={{ cursor: "ew-resize" }}
+        className="slides"
         onPointerDown={(e) => {
           e.stopPropagation();
           e.currentTarget.setPointerCapture(e.pointerId);
@@ -62,13 +62,7 @@ export function Cuts({
           y={-16}
           textAnchor={side === 1 ? "start" : "end"}
           fontSize="12.5"
-          style={{
-            fill: "var(--ochre-text)",
-            stroke: "var(--sheet)",
-            strokeWidth: 4,
-            paintOrder: "stroke",
-            strokeLinejoin: "round",
-          }}
+          className="cut-label"
         >
           {label}
         </text>

@@ -56,7 +56,7 @@ export function Windows({
               y={y + 10}
               fontSize="12.5"
               textAnchor={left ? "end" : "start"}
-              style={{ fill: "var(--celadon-text)" }}
+              className="in-celadon"
             >
               {w.label}
             </text>

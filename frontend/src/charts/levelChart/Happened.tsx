@@ -45,7 +45,7 @@ export function Bare({
         strokeWidth="1.5"
         strokeDasharray="4 4"
       />
-      <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
+      <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" className="in-celadon">
         {word} {clock(p.drawdown_s)}
         {half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
       </text>
@@ -61,7 +61,7 @@ export function EndWords({ p, x, y, end }: { p: Schemas["PredictionDocument"]; x
       <text x={x(end) + 10} y={at[0]! + 4}>
         poured
       </text>
-      <text x={x(end) + 10} y={at[1]! + 4} style={{ fill: "var(--coffee)" }}>
+      <text x={x(end) + 10} y={at[1]! + 4} className="in-coffee">
         in the cup
       </text>
     </g>
@@ -94,14 +94,7 @@ export function Happened({
       {a.bare_bed_s != null && (
         <>
           <path d={`M${x(a.bare_bed_s)} 40V${bottom}`} strokeWidth="1.5" />
-          <text
-            x={x(a.bare_bed_s)}
-            y="36"
-            textAnchor="middle"
-            fontSize="13"
-            stroke="none"
-            style={{ fill: "var(--persimmon-text)" }}
-          >
+          <text x={x(a.bare_bed_s)} y="36" textAnchor="middle" fontSize="13" stroke="none" className="in-persimmon">
             bare at {clock(a.bare_bed_s)}
           </text>
         </>

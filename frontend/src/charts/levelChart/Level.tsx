@@ -35,11 +35,11 @@ export function Level({
           opacity="0.7"
         />
       )}
-      <text x={x(0)} y={split + 18} fontSize="13" style={{ fill: "var(--water)" }}>
+      <text x={x(0)} y={split + 18} fontSize="13" className="in-water">
         {steeps ? "water in the brewer, mm" : "water over the bed, mm"}
       </text>
       {p.stalled && (
-        <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" style={{ fill: "var(--persimmon-text)" }}>
+        <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" className="in-persimmon">
           the level stands still: a stall
         </text>
       )}

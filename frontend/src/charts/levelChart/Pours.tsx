@@ -73,7 +73,7 @@ export function Pours({ pours, starts, x, y, move, svg }: PoursProps) {
               : { x: x(t) - 9, y: Math.max(y(total) - 11, BELOW_END_WORDS), textAnchor: "end" })}
             fontSize="15"
             fontWeight="600"
-            style={{ fontFamily: "var(--figures)", letterSpacing: "-0.03em" }}
+            className="in-figures"
           >
             {massFigure(total)}
           </text>

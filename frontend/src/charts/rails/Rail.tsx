@@ -40,7 +40,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
   const beside = at && answer && answer.match !== "median" ? x(at.d50_um) : x(size);
   return (
     <g>
-      <g style={{ cursor: "pointer" }}>
+      <g className="opens">
         <rect
           x={4}
           y={y - 34}
@@ -59,13 +59,13 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
         <text x={24} y={y - 6} fontSize="17" fontWeight="600" pointerEvents="none">
           {g.name}
         </text>
-        <text x={24} y={y + 13} fontSize="13" style={{ fill: "var(--ink-2)" }} pointerEvents="none">
+        <text x={24} y={y + 13} fontSize="13" className="in-ink-2" pointerEvents="none">
           {g.note || g.burrs}
         </text>
         {chosen && <path d={`M14 ${y - 20}v36`} stroke="var(--persimmon)" strokeWidth="3" strokeLinecap="round" />}
       </g>
       {g.no_curve ? (
-        <text x={LEFT} y={y + 4} fontSize="14" style={{ fill: "var(--ink-2)" }}>
+        <text x={LEFT} y={y + 4} fontSize="14" className="in-ink-2">
           {g.no_curve}
         </text>
       ) : (
@@ -127,7 +127,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
                 y={y + (tight ? 33 : 40)}
                 fontSize={tight ? 21 : 24}
                 fontWeight="600"
-                style={{ fill: "var(--persimmon-text)", fontFamily: "var(--words)" }}
+                className="in-persimmon in-words"
                 data-testid={`rail-${g.name}`}
               >
                 {inReach ? settingText(at.setting) : `not reached (${settingText(at.setting)})`}

@@ -30,7 +30,7 @@ export function WindowBand({
         y={lit ? top + 18 : top + 37}
         textAnchor={lit ? "middle" : beyond ? "end" : "start"}
         fontSize="13"
-        style={{ fill: lit ? "var(--celadon-text)" : "var(--ink-2)" }}
+        className={lit ? "in-celadon" : "in-ink-2"}
       >
         {w.label}
       </text>

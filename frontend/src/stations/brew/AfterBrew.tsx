@@ -51,7 +51,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
   };
   return (
     <div className="station-page">
-      <div className="thing" style={{ display: "grid", gridTemplateRows: "auto minmax(310px, 1fr)" }}>
+      <div className="thing brew-over">
         <div className="brew-result">
           <div>
             <div className="brew-above">
@@ -64,7 +64,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
             <div className="figure brew-huge result" data-testid="bare-bed">
               {brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}
             </div>
-            <p className="brew-line" style={{ minHeight: 0 }}>
+            <p className="brew-line single">
               {off != null && !steep && (
                 <>
                   {Math.abs(off) < 2
@@ -121,13 +121,9 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         {brew.flows_like && <FlowsLike like={brew.flows_like} />}
         {brew.accuracy && <PourAccuracy accuracy={brew.accuracy} from={brew.found?.pours_from ?? "plan"} />}
         {(hand.error ?? error) != null && <Trouble error={hand.error ?? error} />}
-        <h2 style={{ marginTop: 16 }}>{spent}</h2>
+        <h2 className="above-l">{spent}</h2>
         {brew.has_bed_photo && (
-          <img
-            src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`}
-            alt={spent}
-            style={{ width: "100%", borderRadius: 6, display: "block", marginBottom: 6 }}
-          />
+          <img src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`} alt={spent} className="bed-photo" />
         )}
         <label className="link file-link">
           {brew.has_bed_photo ? "Another photo of it" : "Keep a photo of it"}
@@ -140,7 +136,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
             }}
           />
         </label>
-        <p className="quiet" style={{ marginTop: 14 }}>
+        <p className="quiet above-m">
           {brew.bare_bed_s != null &&
             !steep &&
             (brew.in_fit ? "It counts for the next prediction. " : "It is left out of the next prediction. ")}
@@ -156,7 +152,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
 
 function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
   return (
-    <section aria-label="Flows like" style={{ marginTop: 16 }}>
+    <section aria-label="Flows like" className="above-l">
       <h2>It flowed like</h2>
       <ul className="rows">
         <li>
@@ -180,9 +176,7 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
           </li>
         )}
       </ul>
-      <p className="quiet" style={{ marginTop: 4 }}>
-        Each taken alone, the other as on the photo.
-      </p>
+      <p className="quiet above-s">Each taken alone, the other as on the photo.</p>
     </section>
   );
 }

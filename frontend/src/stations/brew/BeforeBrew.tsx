@@ -133,7 +133,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
               onChange={setDose}
               trouble={troubleWith(error, "dose_g")}
             />
-            <p className="said" style={{ marginTop: 4 }}>
+            <p className="said above-s">
               Planned {units.dose(plan.document.dose_g)}; another dose rescales the pours, the ratio stays.
             </p>
           </>
@@ -153,9 +153,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             </button>
           ))}
         </div>
-        <p className="said" style={{ marginTop: 6 }}>
-          {chosen?.words}
-        </p>
+        <p className="said above-s">{chosen?.words}</p>
         {scale === "replay" && (
           <label className="link file-link">
             {log ? log.name : "Choose the CSV file"}
@@ -181,12 +179,12 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           </label>
         )}
         <Checklist checks={plan.checks} />
-        <p className="quiet" style={{ marginTop: 14 }}>
+        <p className="quiet above-m">
           {isHot(plan.document)
             ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.`
             : "Clean vessels, clean hands; keep it cold once it is drawn off."}
         </p>
-        <p className="quiet" style={{ marginTop: 10 }}>
+        <p className="quiet above-m">
           {plan.document.steep ? `${capital(endingWords(plan.document.steep.ending).done)} at about` : "Bare at about"}{" "}
           {clock(p.drawdown_s)},{" "}
           {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}

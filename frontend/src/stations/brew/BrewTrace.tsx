@@ -39,12 +39,12 @@ export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, stand
   for (let i = 0; i < t_s.length; i += every) seen.push([x(t_s[i]!), Math.min(bottom, y(weight_g[i]!))]);
   const [low, high] = [Math.max(0, p.drawdown_s - half), Math.min(end, p.drawdown_s + half)];
   return (
-    <div ref={ref} style={{ height: "100%", minHeight: 150 }}>
+    <div ref={ref} className="chart low">
       {width > 0 && (
         <svg
           width={width}
           height={height}
-          style={{ display: "block" }}
+          className="block"
           role="img"
           aria-label={`Planned: ${mass(water)}, ${done} at about ${clock(p.drawdown_s)}`}
         >
@@ -61,7 +61,7 @@ export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, stand
             y={bottom - 18}
             textAnchor="middle"
             fontSize="13"
-            style={{ fill: "var(--celadon-text)" }}
+            className="in-celadon"
           >
             {done} {clock(p.drawdown_s)}
           </text>
@@ -80,10 +80,10 @@ export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, stand
             strokeWidth="1.8"
             strokeDasharray={standing === "cup" ? "6 4" : "2 4"}
           />
-          <text x={x(end) + 8} y={y(water) + 5} fontSize="13" style={{ fill: "var(--ink-2)" }}>
+          <text x={x(end) + 8} y={y(water) + 5} fontSize="13" className="in-ink-2">
             to pour
           </text>
-          <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" style={{ fill: "var(--coffee)" }}>
+          <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" className="in-coffee">
             in the cup
           </text>
           {seen.length > 1 && (

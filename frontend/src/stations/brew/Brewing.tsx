@@ -97,7 +97,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           )}
         </p>
         {brew.left_running && (
-          <div className="trouble-box" style={{ marginBottom: 12 }}>
+          <div className="trouble-box below-m">
             <strong>It has run for {clock(elapsed)}.</strong> Go on, or{" "}
             <button className="link" onClick={() => void hand.close()}>
               close it
@@ -139,7 +139,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           steeps={Boolean(plan.document.steep)}
         />
         {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}
-        <p className="quiet" style={{ marginTop: 12 }}>
+        <p className="quiet above-m">
           {brew.stalled
             ? "Stalled: do not press on a plugged filter, it can spray."
             : isHot(plan.document)

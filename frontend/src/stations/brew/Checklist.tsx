@@ -28,7 +28,7 @@ export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
       <ul className="rows points">
         {order.map((c) => (
           <li key={c.key} title={c.why}>
-            <label style={{ color: done.includes(c.key) ? "var(--ink-3)" : undefined }}>
+            <label className={done.includes(c.key) ? "over" : undefined}>
               <input
                 type="checkbox"
                 checked={done.includes(c.key)}

@@ -28,7 +28,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                 : "No brew counts yet: bed, paper and fines are starting points."}
             </p>
             {f.rows.length > 0 && (
-              <ul className="rows" style={{ margin: "10px 0" }}>
+              <ul className="rows around-m">
                 {f.rows.map((r) => (
                   <li key={r.name}>
                     <span>{r.name}</span>
@@ -109,7 +109,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
               </table>
             )}
             {counted.length > 0 && (
-              <p style={{ marginTop: 12 }}>
+              <p className="above-m">
                 <button className="link" onClick={() => void leaveOut(counted, false, "Fit reset")}>
                   Reset the fit: leave all of these left out
                 </button>

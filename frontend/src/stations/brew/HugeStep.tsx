@@ -4,6 +4,7 @@ import { clock } from "../../ui/words";
 import { useUnits } from "../../ui/useUnits";
 import type { Present } from "./present";
 import type { Heard } from "./useLiveBrew";
+import { cssVariables } from "../../ui/cssVariables";
 
 /** The one huge thing, readable from two metres, with what the scale shows under it and what comes next. */
 export function HugeStep({
@@ -109,12 +110,16 @@ function PourBar({
   const from = (step.total_g ?? 0) - step.amount_g;
   const share = (g: number) => `${100 * Math.min(1, Math.max(0, (g - from) / step.amount_g))}%`;
   return (
-    <div className="pour-bar" role="img" aria-label={`${massFigure(shown)} of ${mass(step.total_g ?? 0)}`}>
-      <div className="poured" style={{ width: share(shown) }} data-quiet={weight === null || undefined} />
+    <div
+      className="pour-bar"
+      role="img"
+      aria-label={`${massFigure(shown)} of ${mass(step.total_g ?? 0)}`}
+      style={cssVariables({ "--poured": share(shown), "--due": due === null ? undefined : share(due) })}
+    >
+      <div className="poured" data-quiet={weight === null || undefined} />
       {weight !== null && due !== null && (
-        <div className="due" style={{ left: share(due) }}>
-          {/* Beside the mark at the ends, so that it is never cut off. */}
-          <span style={{ transform: `translateX(-${share(due)})` }}>the plan</span>
+        <div className="due">
+          <span>the plan</span>
         </div>
       )}
     </div>

@@ -5,6 +5,7 @@ import { settingText, Typed } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
 import { Margin } from "../../ui/Margin";
+import { cssVariables } from "../../ui/cssVariables";
 
 export const OWN = "own";
 /** The chosen target, and a box of one's own as typed: extraction from and to, strength from and to. */
@@ -71,12 +72,12 @@ export function Alternatives({
       {advice && advice.moves.length > 1 && (
         <>
           <h2>Alternatives</h2>
-          <ul className="rows" style={{ marginBottom: 16 }}>
+          <ul className="rows below-l">
             {advice.moves.slice(0, all ? undefined : SHOWN).map(
               (m, i) =>
                 i !== picked && (
-                  <li key={i} style={{ display: "block" }}>
-                    <button className="link" style={{ fontSize: 15 }} onClick={() => pick(i)}>
+                  <li key={i} className="block">
+                    <button className="link large" onClick={() => pick(i)}>
                       {capital(m.words)}
                     </button>
                     {m.kind !== "repeat" && m.kind !== "none" && (
@@ -90,7 +91,7 @@ export function Alternatives({
             )}
           </ul>
           {advice.moves.length > SHOWN && (
-            <p style={{ margin: "-8px 0 16px" }}>
+            <p className="alternative-more">
               <button className="link" aria-expanded={all} onClick={() => setAll(!all)}>
                 {all ? "Fewer" : `${advice.moves.length - SHOWN} more`}
               </button>
@@ -99,29 +100,29 @@ export function Alternatives({
         </>
       )}
       {advice && !nothingWrong && (
-        <section style={{ marginBottom: 18 }}>
+        <section className="below-l">
           <h2>Likely causes</h2>
           <ul className="rows">
             {advice.causes
               .filter((c, i) => i === 0 || c.weight >= 0.03)
               .slice(0, 3)
               .map((c, i) => (
-                <li key={c.cause} style={{ display: "block" }} title={c.reason}>
-                  <div style={{ display: "flex", justifyContent: "space-between" }}>
+                <li key={c.cause} className="block" title={c.reason}>
+                  <div className="side-by-side apart">
                     <span>
                       {capital(c.cause.replaceAll("-", " "))}
                       {i === 0 && advice.status === "change" && <span className="quiet"> this change corrects it</span>}
                     </span>
                     <span className="figure">{Math.round(100 * c.weight)} %</span>
                   </div>
-                  <div style={{ height: 3, background: "var(--hairline)", marginTop: 4 }}>
-                    <div style={{ height: 3, width: `${100 * c.weight}%`, background: "var(--ink)" }} />
+                  <div className="share cause-weight" style={cssVariables({ "--share": `${100 * c.weight}%` })}>
+                    <div />
                   </div>
                 </li>
               ))}
           </ul>
           {advice.ruled_out.length > 0 && (
-            <p style={{ marginTop: 10, fontSize: 13 }}>
+            <p className="small above-m">
               <button className="link" aria-expanded={why} onClick={() => setWhy(!why)}>
                 Not:{" "}
                 {[
@@ -137,17 +138,17 @@ export function Alternatives({
           )}
           {why &&
             advice.ruled_out.map((r) => (
-              <p key={r.direction + r.kind} className="quiet" style={{ marginTop: 6 }}>
+              <p key={r.direction + r.kind} className="quiet above-s">
                 {r.reason}
               </p>
             ))}
         </section>
       )}
-      <section style={{ display: "grid", gap: 10 }}>
+      <section className="stack near">
         <label className="quiet">
           Your target
           <Select
-            style={{ width: "100%" }}
+            className="whole-width"
             value={target.name}
             onChange={(name) => setTarget({ ...target, name })}
             options={[
@@ -162,7 +163,7 @@ export function Alternatives({
           />
         </label>
         {target.name === OWN && (
-          <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "4px 14px" }}>
+          <div className="given-fields">
             {["Extraction from", "to, %", "Strength from", "to, % "].map((label, i) => (
               <Typed
                 key={label}
@@ -175,7 +176,7 @@ export function Alternatives({
               />
             ))}
             {trouble instanceof ApiError && trouble.field?.startsWith("target") && (
-              <p className="trouble-line" role="alert" style={{ gridColumn: "1 / -1" }}>
+              <p className="trouble-line all-columns" role="alert">
                 {trouble.message}
               </p>
             )}
@@ -184,7 +185,7 @@ export function Alternatives({
         <label className="quiet">
           Change first
           <Select
-            style={{ width: "100%" }}
+            className="whole-width"
             value={changeFirst}
             onChange={setChangeFirst}
             options={ORDERS.map(([value, label]) => ({ value, label }))}
@@ -193,7 +194,7 @@ export function Alternatives({
         <label className="quiet">
           Style
           <Select
-            style={{ width: "100%" }}
+            className="whole-width"
             value={lean ?? ""}
             onChange={(l) => setLean((l || null) as Lean)}
             options={[{ value: "", label: "no preference" }, ...LEANS.map((value) => ({ value, label: value }))]}
@@ -201,7 +202,7 @@ export function Alternatives({
         </label>
       </section>
       <Guessing />
-      <p className="quiet" style={{ marginTop: 16 }}>
+      <p className="quiet above-l">
         The model moves your own cup by the change it predicts; only its times are fitted to your brews. Brewing
         guidance only.
       </p>

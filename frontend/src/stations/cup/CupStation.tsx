@@ -21,6 +21,7 @@ import { Since } from "./Since";
 import { TheChange } from "./TheChange";
 import { WhatItWas } from "./WhatItWas";
 import { firstOf, NOTHING, entryOf, type CupDraft } from "./told";
+import "./cup.css";
 
 const SETTLE_MS = 250;
 
@@ -158,10 +159,10 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     <div className="station-page">
       {question}
       <div className="thing cup-thing">
-        <div className="cup-chart" style={{ padding: "16px 0 0 16px", minHeight: 300 }}>
+        <div className="cup-chart">
           {view && <StrengthChart cup={view} target={target.name} move={said ? move : undefined} />}
         </div>
-        <div style={{ padding: "14px 26px 8px 26px", minWidth: 0 }}>
+        <div className="cup-advice">
           {trouble != null && !isBeside(trouble, SHOWN_BESIDE) && <Trouble error={trouble} />}
           {cup.isPending && <Waiting>Calculating…</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
@@ -173,10 +174,10 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
             <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} ending={ending} />
           )}
           {back && back.differs.length > 0 && (
-            <p style={{ marginTop: 8 }}>What was different then: {back.differs.join("; ")}.</p>
+            <p className="above-s">What was different then: {back.differs.join("; ")}.</p>
           )}
         </div>
-        <div style={{ gridColumn: "1 / -1", padding: "6px 34px 18px" }}>
+        <div className="cup-told">
           {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}
           <Evidence
             key={String(work.pending)}
@@ -208,11 +209,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
 function Untold({ predicted }: { predicted: NonNullable<Schemas["WorkbenchView"]["plan"]> }) {
   return (
     <div>
-      <p style={{ color: "var(--ink-2)" }}>Taste and time</p>
-      <h1 style={{ fontSize: 32, lineHeight: "38px", letterSpacing: "-0.02em", margin: "18px 0 12px" }}>
-        How did it come out?
-      </h1>
-      <p style={{ color: "var(--ink-2)", maxWidth: "40ch" }}>
+      <p className="muted">Taste and time</p>
+      <h1 className="cup-question">How did it come out?</h1>
+      <p className="muted narrow">
         Tap what you taste, then enter the time and, if you have a refractometer, the strength. The brew was predicted
         to end at {clock(predicted.drawdown_s)}. You get one change to make.
       </p>

@@ -86,7 +86,7 @@ export function Evidence({
     setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
     <div className="evidence">
-      <section aria-label="Taste" style={{ display: "grid", gap: 7 }}>
+      <section aria-label="Taste" className="stack near">
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
             {g.words.filter(named).map((w) => (
@@ -182,7 +182,7 @@ export function Evidence({
           />
         </Row>
         {!ruling && (
-          <button className="chip more" style={{ justifySelf: "start" }} onClick={() => setRuling(true)}>
+          <button className="chip more" onClick={() => setRuling(true)}>
             More evidence
           </button>
         )}
@@ -211,10 +211,7 @@ export function Evidence({
           </Row>
         )}
       </section>
-      <section
-        aria-label="Times and strength"
-        style={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: "8px 18px", alignContent: "start" }}
-      >
+      <section aria-label="Times and strength" className="measured-fields">
         <Typed
           small
           label={ending ? endingWords(ending).field : "Bare bed at"}
@@ -246,7 +243,7 @@ export function Evidence({
         ) : (
           <div className="typed small">
             <span className="label">Strength, if read</span>
-            <button className="link" style={{ lineHeight: "34px" }} onClick={() => setUntasted(true)}>
+            <button className="link not-tasted" onClick={() => setUntasted(true)}>
               taste first, or skip that
             </button>
           </div>
@@ -272,7 +269,7 @@ export function Evidence({
           />
         )}
         {ready && (
-          <p className="quiet" style={{ gridColumn: "1 / -1", fontSize: 12 }}>
+          <p className="quiet all-columns small">
             Refractometer zeroed with water; sample filtered, at room temperature, read twice.
           </p>
         )}

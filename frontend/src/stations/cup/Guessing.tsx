@@ -14,7 +14,7 @@ export function Guessing() {
     notify("Learning reset", () => learnAfter(was));
   }
   return (
-    <section style={{ marginTop: 18 }} aria-label="Accuracy of past predictions">
+    <section className="above-l" aria-label="Accuracy of past predictions">
       <h2>Accuracy of past predictions</h2>
       <ul className="rows">
         {l.drawdown && (
@@ -39,7 +39,7 @@ export function Guessing() {
         ))}
       </ul>
       {l.levers.length > 0 && (
-        <p className="quiet" style={{ marginTop: 4 }}>
+        <p className="quiet above-s">
           Your slips correct how much a change does, from 60 to 160 % of what the models say.{" "}
           <button className="link" onClick={() => void reset(l.learns_after)}>
             Reset

@@ -48,21 +48,10 @@ export function TheChange({
   const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
   return (
     <section aria-label="The one change" data-testid="the-change">
-      <p style={{ color: "var(--ink-2)" }}>{HEADING[still ? (advice.status ?? "change") : "change"]}</p>
-      <h1
-        style={{
-          fontSize: 36,
-          lineHeight: "41px",
-          letterSpacing: "-0.03em",
-          fontWeight: 600,
-          color: "var(--persimmon-text)",
-          margin: "6px 0 4px",
-        }}
-      >
-        {capital(m.words)}
-      </h1>
+      <p className="muted">{HEADING[still ? (advice.status ?? "change") : "change"]}</p>
+      <h1 className="the-change">{capital(m.words)}</h1>
       {!still && (
-        <p style={{ fontSize: 19 }}>
+        <p className="the-change-under">
           {what}{" "}
           <strong>
             <Setting value={m.from} />
@@ -79,7 +68,7 @@ export function TheChange({
         </p>
       )}
       {!still && (
-        <ul className="rows" style={{ margin: "10px 0 8px" }}>
+        <ul className="rows around-m">
           <Change
             label={ending ? endingWords(ending).field : "Bare bed"}
             from={clock(m.before.drawdown_s)}
@@ -114,8 +103,8 @@ export function TheChange({
             )}
         </ul>
       )}
-      <p style={{ marginTop: still ? 14 : 0, maxWidth: "46ch" }}>{m.reason}</p>
-      <p className="quiet" style={{ marginTop: 8, maxWidth: "52ch" }}>
+      <p className={still ? "reason above-m" : "reason"}>{m.reason}</p>
+      <p className="quiet above-s reason-more">
         {m.wrong_if}
         {m.caution && <strong>{m.caution} </strong>}
         {m.side_effects!.length > 0 && ` Side effects: ${m.side_effects!.join(", ")}.`}
@@ -138,21 +127,9 @@ function Change({
   estimated: boolean;
 }) {
   return (
-    <li
-      style={{
-        display: "grid",
-        gridTemplateColumns: "88px 62px 34px minmax(86px, auto) 1fr",
-        alignItems: "baseline",
-        padding: "3px 0",
-        lineHeight: 1.35,
-      }}
-    >
-      <span style={{ color: "var(--ink-2)" }}>{label}</span>
-      <span
-        className="figure"
-        style={{ fontSize: 20, color: "var(--ink-2)" }}
-        title={estimated ? "estimated, not measured" : "measured"}
-      >
+    <li className="from-to">
+      <span className="muted">{label}</span>
+      <span className="figure from" title={estimated ? "estimated, not measured" : "measured"}>
         {estimated ? "~" : ""}
         {from}
       </span>
@@ -168,9 +145,7 @@ function Change({
       >
         <path d="M1 6h22M18 1.5 23.5 6 18 10.5" />
       </svg>
-      <span className="figure" style={{ fontSize: 22, fontWeight: 600, whiteSpace: "nowrap" }}>
-        {to}
-      </span>
+      <span className="figure to">{to}</span>
       <span className="figure quiet">{half}</span>
     </li>
   );

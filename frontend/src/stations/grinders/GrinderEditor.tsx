@@ -116,16 +116,16 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
       }}
       className="grinder-editor"
     >
-      <div style={{ display: "grid", gap: 16 }}>
-        <div style={{ display: "flex", gap: 18, alignItems: "end" }}>
-          <div style={{ flex: 1 }}>
+      <div className="stack">
+        <div className="side-by-side low">
+          <div className="grow">
             <Typed small label="Name" value={name} onChange={setName} trouble={troubleWith(error, "name")} />
           </div>
           <Select
             aria-label="Burrs"
             value={burrs}
             onChange={setBurrs}
-            style={{ width: 150 }}
+            className="field-m"
             options={[
               { value: "conical", label: "conical burrs" },
               { value: "flat", label: "flat burrs" },
@@ -145,10 +145,10 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
               if (chosen === "seconds") setBurrs("blade");
             }}
             options={KINDS}
-            style={{ width: "100%", marginTop: 4 }}
+            className="whole-width above-s"
           />
         </label>
-        <div style={{ display: "flex", gap: 18 }}>{fields[kind]}</div>
+        <div className="side-by-side">{fields[kind]}</div>
         {kind === "rings" && (
           <p className="quiet">
             Labels as “A–K”, “1–9”, or one after the other. The fine ring covers so many steps of the coarse one.
@@ -176,7 +176,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
                 larger is finer
               </button>
             </div>
-            <div style={{ display: "flex", gap: 18 }}>
+            <div className="side-by-side">
               <Typed small label="Burrs touch at" value={zero} onChange={setZero} width={130} placeholder="not known" />
               <Typed
                 small
@@ -218,9 +218,9 @@ function Preview({ dial, preview, error }: { dial: Dial; preview?: Schemas["Dial
   if (error) return <Trouble error={error} />;
   if (!preview) return <Waiting>Drawing</Waiting>;
   return (
-    <div style={{ justifySelf: "center", textAlign: "center" }}>
+    <div className="drawn">
       <DialDrawing dial={dial} settings={preview.settings} place={Math.min(place, last)} turn={setPlace} size={230} />
-      <p className="quiet" style={{ marginTop: 8 }}>
+      <p className="quiet above-s">
         Turn it: {preview.settings.length} settings, {preview.settings[0]} to {preview.settings[last]}, by one{" "}
         {preview.step_unit}
       </p>

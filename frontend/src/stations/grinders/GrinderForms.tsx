@@ -79,7 +79,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         e.preventDefault();
         void add();
       }}
-      style={{ display: "grid", gap: 16 }}
+      className="stack"
     >
       <div className="chips" role="radiogroup" aria-label="How it is known">
         <button
@@ -111,7 +111,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           a recipe names its equal
         </button>
       </div>
-      <div style={{ display: "flex", gap: 20, alignItems: "start" }}>
+      <div className="side-by-side">
         {way === "habit" ? (
           <Typed
             small
@@ -153,7 +153,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
                 placeholder="any"
                 value={roast}
                 onChange={(r) => setRoast(r ?? null)}
-                style={{ width: 140, marginTop: 4 }}
+                className="field-m above-s"
                 options={["light", "medium", "medium-dark", "dark"].map((r) => ({ value: r, label: r }))}
               />
             </label>
@@ -167,7 +167,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
                 aria-label="Other grinder"
                 value={other}
                 onChange={setOther}
-                style={{ width: 160, marginTop: 4 }}
+                className="field-m above-s"
                 options={others.map((g) => ({ value: g.id, label: g.name }))}
               />
             </label>
@@ -230,20 +230,19 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
         e.preventDefault();
         void log();
       }}
-      style={{ display: "grid", gap: 14 }}
+      className="stack"
     >
-      <div role="radiogroup" aria-label="What happened" style={{ display: "grid", gap: 8 }}>
+      <div role="radiogroup" aria-label="What happened" className="stack near">
         {EVENTS.map((e) => (
           <button
             key={e.reason}
             type="button"
             role="radio"
             aria-checked={reason === e.reason}
-            className="chip"
-            style={{ justifyContent: "flex-start", borderRadius: 10 }}
+            className="chip line"
             onClick={() => setReason(e.reason)}
           >
-            <strong style={{ fontWeight: 600 }}>{e.label}</strong>
+            <strong className="half-bold">{e.label}</strong>
             <span>{e.what}</span>
           </button>
         ))}

@@ -37,12 +37,8 @@ export function GrindersMargin({
   return (
     <Margin label="The reading">
       <h2>{settingText(`${source} on the ${grinder.name}`)}</h2>
-      <div style={{ display: "flex", justifyContent: "space-between", alignItems: "center", gap: 8 }}>
-        <div
-          className="number setting"
-          data-testid="reading"
-          style={{ fontSize: (setting?.length ?? 0) > 5 ? 34 : undefined }}
-        >
+      <div className="side-by-side apart middle near">
+        <div className={(setting?.length ?? 0) > 5 ? "number setting long" : "number setting"} data-testid="reading">
           {setting ? <Setting value={setting} /> : <span className="unmeasured">not measured yet</span>}
         </div>
         <div className="dial">
@@ -102,7 +98,7 @@ export function GrindersMargin({
         )}
       </ul>
       <MeasuredSettings grinder={grinder} />
-      <p style={{ display: "flex", gap: 16, marginTop: 18, flexWrap: "wrap" }}>
+      <p className="side-by-side wrap above-l">
         <button className="link" onClick={edit}>
           Change its dial
         </button>

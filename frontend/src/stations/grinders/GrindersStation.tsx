@@ -16,6 +16,7 @@ import { GrinderForms, type FormKind } from "./GrinderForms";
 import { GrindersMargin } from "./GrindersMargin";
 import { GrindGuide } from "./GrindGuide";
 import { SettingCard } from "./SettingCard";
+import "./grinders.css";
 
 const SHOWN_KEY = "hakari.windows-on-rails";
 const SHOWN_FIRST = ["ribbed cone, 15–25 g", "flat-bottomed dripper", "thick-paper cone"];

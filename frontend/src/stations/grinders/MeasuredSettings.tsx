@@ -62,7 +62,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
         ))}
       </ul>
       {(g.points.length > 0 || g.equivalences.length > 0) && (
-        <section style={{ marginTop: 18 }}>
+        <section className="above-l">
           <h2>Points of the curve</h2>
           <ul className="rows points">
             {g.points.map((p) => (
@@ -78,9 +78,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
                 </label>
                 <span className="figure">
                   {whole(p.d50_um)} µm ±{whole(halfWidth(p.ci95_um))}
-                  <span className="quiet" style={{ fontFamily: "var(--words)", marginLeft: 7 }}>
-                    {p.basis === "typed" ? "typed" : p.basis}
-                  </span>
+                  <span className="quiet after-figure">{p.basis === "typed" ? "typed" : p.basis}</span>
                   <button
                     className="icon-act small"
                     aria-label={`Take ${p.setting} off the curve`}
@@ -119,7 +117,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
 function Eras({ grinder: g }: { grinder: Grinder }) {
   if (g.earlier.length === 0) return null;
   return (
-    <section style={{ marginTop: 18 }}>
+    <section className="above-l">
       <h2>Since: {g.era}</h2>
       <p className="said">
         {g.shifted

@@ -27,7 +27,7 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
       {!card.data && !card.error && <Waiting>Reading the curves</Waiting>}
       {card.data && (
         <>
-          <div style={{ overflowX: "auto" }}>
+          <div className="scrolls">
             <table className="setting-card">
               <thead>
                 <tr>
@@ -69,11 +69,9 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
               </tbody>
             </table>
           </div>
-          <details style={{ margin: "12px 0" }}>
-            <summary className="quiet" style={{ cursor: "pointer" }}>
-              Which methods
-            </summary>
-            <div className="chips" style={{ marginTop: 8 }}>
+          <details className="around-m">
+            <summary className="quiet opens">Which methods</summary>
+            <div className="chips above-s">
               {card.data.all_methods.map((m) => (
                 <button key={m} className="chip" aria-pressed={chosen.includes(m)} onClick={() => toggle(m)}>
                   {m}
@@ -81,8 +79,8 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
               ))}
             </div>
           </details>
-          <div className="chips" style={{ gap: 16 }}>
-            <a className="main-act" href={address("pdf")} download style={{ textDecoration: "none" }}>
+          <div className="chips wide">
+            <a className="main-act plain" href={address("pdf")} download>
               Print it (PDF)
             </a>
             <a className="link" href={address("png")} download>

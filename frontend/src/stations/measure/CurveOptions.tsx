@@ -98,10 +98,10 @@ function Methods({ sample }: Pick<Props, "sample">) {
   const d50 = sample.measurement.d50_um;
   const windows = [...sample.windows].sort((a, b) => distanceFrom(a, d50) - distanceFrom(b, d50));
   return (
-    <ul className="rows" style={{ width: 330, maxHeight: 300, overflow: "auto" }}>
+    <ul className="rows window-list">
       {windows.map((w) => (
         <li key={w.label}>
-          <span style={distanceFrom(w, d50) <= 1 ? { fontWeight: 600 } : undefined}>{w.label}</span>
+          <span className={distanceFrom(w, d50) <= 1 ? "half-bold" : undefined}>{w.label}</span>
           <span className="figure">
             {Math.round(w.low_um)}–{Math.round(w.high_um)} µm
           </span>
@@ -136,13 +136,13 @@ function Choice({
 function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">) {
   if (!samples.length) return <p className="quiet">There is no other sample yet.</p>;
   return (
-    <ul className="rows" style={{ width: 330, maxHeight: 260, overflow: "auto" }}>
+    <ul className="rows window-list">
       {samples.slice(0, 20).map((s) => {
         const on = look.over.includes(s.id);
         const next = on ? look.over.filter((k) => k !== s.id) : [...look.over, s.id];
         return (
           <li key={s.id}>
-            <label style={{ display: "flex", gap: 8 }}>
+            <label className="side-by-side near">
               <input
                 type="checkbox"
                 checked={on}

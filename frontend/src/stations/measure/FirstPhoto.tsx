@@ -57,19 +57,19 @@ export function FirstPhoto({
           Print the card (PDF)
         </a>
       </div>
-      <div className="ways" style={{ marginTop: 14 }}>
+      <div className="ways above-m">
         <button className="link" onClick={byHand}>
           No card? A coin or a ruler will do <Key>W</Key>
         </button>
         <CheckBar />
       </div>
       {samples.length > 0 && (
-        <div style={{ marginTop: 26 }}>
+        <div className="above-l">
           <h3 className="quiet">Or take up an earlier one</h3>
-          <ul className="rows" style={{ marginTop: 6 }}>
+          <ul className="rows above-s">
             {samples.slice(0, 4).map((s) => (
               <li key={s.id}>
-                <button className="link" style={{ fontSize: 15 }} onClick={() => change.mutate({ sample_id: s.id })}>
+                <button className="link large" onClick={() => change.mutate({ sample_id: s.id })}>
                   {s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? "a sample")}
                 </button>
                 <span className="figure">{between(s.d50_ci95_um)} µm</span>
@@ -119,7 +119,7 @@ function Steps() {
       viewBox="-14 0 560 112"
       role="img"
       aria-label={words.join("; ")}
-      style={{ margin: "2px 0 20px", maxWidth: "100%" }}
+      className="photo-steps"
       fill="none"
       stroke="var(--ink-2)"
       strokeWidth="1.5"
@@ -154,13 +154,13 @@ function Steps() {
       <path d="M460 34 418 86M460 34l42 52" strokeDasharray="3 4" />
       <path d="M424 87h72" strokeWidth="3" stroke="var(--ink)" />
       <g stroke="none" fontSize="13">
-        <text x="75" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+        <text x="75" y="107" textAnchor="middle" className="in-ink-2">
           {words[0]}
         </text>
-        <text x="265" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+        <text x="265" y="107" textAnchor="middle" className="in-ink-2">
           {words[1]}
         </text>
-        <text x="460" y="107" textAnchor="middle" style={{ fill: "var(--ink-2)" }}>
+        <text x="460" y="107" textAnchor="middle" className="in-ink-2">
           {words[2]}
         </text>
       </g>

@@ -124,7 +124,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
       <Corrections edits={sample.review.edits} toggle={review.toggle} />
       <Place sample={sample} />
       {sample.photos.length > 0 && (
-        <p style={{ marginTop: 12, fontSize: 14, lineHeight: "20px" }}>
+        <p className="above-m">
           Click a ground to correct it;{" "}
           <button className="link" onClick={() => review.setTool("lasso")}>
             leave out a patch

@@ -14,6 +14,7 @@ import { ScaleByHand } from "./ScaleByHand";
 import { SievesAndMixtures } from "./SievesAndMixtures";
 import { useUpload, Uploading } from "./upload";
 import { useReview, type Review } from "./useReview";
+import "./measure.css";
 
 type Sample = Schemas["SampleDetail"];
 
@@ -123,7 +124,7 @@ export function MeasureStation() {
 
   return (
     <div
-      style={{ height: "100%", position: "relative" }}
+      className="measure-page"
       onDragOver={(e) => {
         e.preventDefault();
         setDragging(true);
@@ -206,22 +207,7 @@ export function MeasureStation() {
           fromFiles={() => choose(live)}
         />
       )}
-      {dragging && (
-        <div
-          style={{
-            position: "absolute",
-            inset: 12,
-            border: "2px dashed var(--persimmon)",
-            borderRadius: 10,
-            display: "grid",
-            placeContent: "center",
-            background: "color-mix(in srgb, var(--sheet) 80%, transparent)",
-            fontSize: 22,
-          }}
-        >
-          Drop to measure
-        </div>
-      )}
+      {dragging && <div className="drop-here">Drop to measure</div>}
       <SamplePicker open={picking} close={() => setPicking(false)} chosen={detail?.id} />
       {detail && (
         <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />

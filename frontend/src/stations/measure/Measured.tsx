@@ -51,7 +51,7 @@ export function Measured({
     <div className="station-page">
       <div className={`thing measure-thing${sample.photos.length ? " with-photo" : ""}`}>
         {sample.photos.length > 0 && (
-          <div style={{ position: "relative", minHeight: 0 }}>
+          <div className="photo-place">
             <PhotoView
               sample={sample}
               index={photo}

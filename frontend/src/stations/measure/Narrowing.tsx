@@ -44,7 +44,7 @@ export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
               y={height - 6}
               textAnchor="middle"
               fontSize="12"
-              style={{ fill: "var(--celadon-text)" }}
+              className="in-celadon"
             >
               one step of the grinder
             </text>
@@ -56,7 +56,7 @@ export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
           const ink = last ? "var(--ink)" : "var(--ink-3)";
           return (
             <g key={n.photos}>
-              <text x="0" y={y + 4} fontSize="12" style={{ fill: ink }}>
+              <text x="0" y={y + 4} fontSize="12" className={last ? "in-ink" : "in-ink-2"}>
                 {n.photos === 1 ? "1 photo" : `${n.photos} photos`}
               </text>
               <path d={`M${x(n.ci95_um[0]!)} ${y}H${x(n.ci95_um[1]!)}`} stroke={ink} strokeWidth="2.4" />

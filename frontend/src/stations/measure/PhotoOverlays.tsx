@@ -1,34 +1,16 @@
+import { cssVariables } from "../../ui/cssVariables";
 import { TINTS } from "./photoDrawing";
 
 export function TintLegend() {
   return (
-    <ul
-      aria-label="What was counted"
-      style={{
-        position: "absolute",
-        right: 12,
-        top: 12,
-        margin: 0,
-        padding: "6px 10px",
-        listStyle: "none",
-        display: "flex",
-        gap: 14,
-        background: "var(--slip)",
-        borderRadius: 6,
-        fontSize: 13,
-      }}
-    >
+    <ul aria-label="What was counted" className="counted-key">
       {TINTS.map(({ kind, label, fill }) => (
-        <li key={kind} style={{ display: "flex", gap: 6, alignItems: "center" }}>
+        <li key={kind}>
           <span
             aria-hidden="true"
-            style={{
-              width: 13,
-              height: 13,
-              borderRadius: 3,
-              border: "1px solid var(--ink-3)",
-              background: `${kind === "shadow" ? `repeating-linear-gradient(135deg, ${fill} 0 2px, transparent 2px 4.5px)` : `linear-gradient(${fill}, ${fill})`}, #eceae2`,
-            }}
+            className="patch"
+            data-hatched={kind === "shadow" || undefined}
+            style={cssVariables({ "--tint": fill })}
           />
           {label}
         </li>

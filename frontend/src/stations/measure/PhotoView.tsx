@@ -202,7 +202,7 @@ export function PhotoView({
 
   const shown = limited(view);
   return (
-    <div ref={ref} style={{ position: "relative", height: "100%", background: "var(--hairline)", overflow: "hidden" }}>
+    <div ref={ref} className="photo-view">
       <canvas
         ref={canvas}
         tabIndex={0}
@@ -210,13 +210,7 @@ export function PhotoView({
         data-testid="photo"
         data-view={`${shown.zoom},${shown.x},${shown.y}`}
         aria-label={`Photo ${photo.file_name} with ${grounds?.filter((g) => g.leftOut !== "shadow").length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
-        style={{
-          width: "100%",
-          height: "100%",
-          display: "block",
-          cursor: tool === "move" ? "grab" : "crosshair",
-          touchAction: "none",
-        }}
+        data-tool={tool}
         onWheel={onWheel}
         onPointerDown={onDown}
         onPointerMove={onMove}
@@ -226,37 +220,16 @@ export function PhotoView({
         onDoubleClick={() => tool === "move" && setView(limited({ ...view, zoom: 0 }))}
       />
       {size.width > 0 && <ScaleBar pxPerMm={(1000 / photo.um_per_px) * shown.zoom} />}
-      <div
-        style={{
-          position: "absolute",
-          right: 12,
-          bottom: 12,
-          display: "flex",
-          gap: 4,
-          background: "var(--slip)",
-          borderRadius: 6,
-          padding: "0 4px",
-        }}
-      >
+      <div className="photo-tools">
         {setTinted && (
-          <button
-            className="icon-act"
-            aria-pressed={tinted}
-            onClick={() => setTinted(!tinted)}
-            style={{ fontSize: 13, gap: 5, paddingRight: 8, fontWeight: tinted ? 600 : 400 }}
-          >
+          <button className="icon-act" aria-pressed={tinted} onClick={() => setTinted(!tinted)}>
             What was counted <Key>T</Key>
           </button>
         )}
         <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>
           −
         </button>
-        <button
-          className="icon-act"
-          aria-label="Show all"
-          onClick={() => setView(limited({ ...view, zoom: 0 }))}
-          style={{ fontSize: 13 }}
-        >
+        <button className="icon-act" aria-label="Show all" onClick={() => setView(limited({ ...view, zoom: 0 }))}>
           all
         </button>
         <button className="icon-act" aria-label="Zoom in" onClick={() => zoomAt(1.4)}>
@@ -264,14 +237,7 @@ export function PhotoView({
         </button>
       </div>
       {tinted && <TintLegend />}
-      {!picture && (
-        <div
-          className="quiet"
-          style={{ position: "absolute", inset: 0, display: "grid", placeContent: "center", pointerEvents: "none" }}
-        >
-          Fetching the photo
-        </div>
-      )}
+      {!picture && <div className="quiet photo-loading">Fetching the photo</div>}
     </div>
   );
 }

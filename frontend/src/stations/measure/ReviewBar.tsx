@@ -19,7 +19,7 @@ export function ReviewBar({ review }: { review: Review }) {
   return (
     <div className="review-bar" role="status" data-testid="picked">
       {review.trouble && (
-        <span style={{ color: "var(--persimmon-text)" }} role="alert">
+        <span className="alarming" role="alert">
           {review.trouble}
         </span>
       )}
@@ -75,14 +75,12 @@ export function Corrections({
 }) {
   if (!edits.length) return null;
   return (
-    <section aria-label="Corrections by hand" style={{ marginTop: 16 }}>
+    <section aria-label="Corrections by hand" className="above-l">
       <h2>Corrections by hand</h2>
       <ul className="rows">
         {edits.map((e) => (
           <li key={e.id}>
-            <span style={e.undone ? { textDecoration: "line-through", color: "var(--ink-3)" } : undefined}>
-              {e.words}
-            </span>
+            <span className={e.undone ? "undone" : undefined}>{e.words}</span>
             <span>
               <button className="link" onClick={() => toggle(e)}>
                 {e.undone ? "Redo" : "Undo"}

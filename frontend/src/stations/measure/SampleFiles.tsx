@@ -24,9 +24,9 @@ export function Files({ sample, photo }: { sample: Sample; photo: number }) {
     }
   }
   return (
-    <section aria-label="Files" style={{ marginTop: 14, borderTop: "1px solid var(--hairline)", paddingTop: 10 }}>
+    <section aria-label="Files" className="sample-files">
       <h2>Export</h2>
-      <p className="ways" style={{ display: "flex", flexWrap: "wrap", gap: "4px 14px", fontSize: 13 }}>
+      <p className="ways">
         <a className="link" href={`${at}/report.pdf`}>
           Report, PDF
         </a>
@@ -47,7 +47,7 @@ export function Files({ sample, photo }: { sample: Sample; photo: number }) {
           </a>
         )}
       </p>
-      <p className="ways" style={{ marginTop: 8 }}>
+      <p className="ways above-s">
         <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
           Read a curve from a table (CSV)
         </ChooseFile>

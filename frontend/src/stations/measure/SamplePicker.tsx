@@ -14,16 +14,12 @@ export function SamplePicker({ open, close, chosen }: { open: boolean; close: ()
         {samples.data?.map((s) => (
           <li key={s.id}>
             <span>
-              <button
-                className="link"
-                style={{ fontSize: 15 }}
-                onClick={() => change.mutate({ sample_id: s.id }, { onSuccess: close })}
-              >
+              <button className="link large" onClick={() => change.mutate({ sample_id: s.id }, { onSuccess: close })}>
                 {s.grinder_name
                   ? `${s.grinder_name} at ${settingText(s.setting ?? "")}`
                   : (s.photos[0]?.file_name ?? "a sample")}
               </button>
-              <span className="quiet" style={{ marginLeft: 8 }}>
+              <span className="quiet">
                 {s.id === chosen ? "on the bench" : when(s.created_at)}
                 {s.coffee_name && `, ${s.coffee_name}`}
               </span>

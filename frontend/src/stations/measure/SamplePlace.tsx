@@ -28,7 +28,7 @@ export function Place({ sample }: { sample: Sample }) {
   }
   if (!open)
     return (
-      <p className="ways" style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, fontSize: 14 }}>
+      <p className="ways sample-place">
         {sample.grinder_name ? (
           <>
             Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}
@@ -43,7 +43,7 @@ export function Place({ sample }: { sample: Sample }) {
     );
   return (
     <form
-      style={{ borderTop: "1px solid var(--hairline)", paddingTop: 12, display: "grid", gap: 8 }}
+      className="sample-place"
       onSubmit={(e) => {
         e.preventDefault();
         void save();
@@ -61,10 +61,10 @@ export function Place({ sample }: { sample: Sample }) {
         placeholder="Setting, as you would write it"
         value={setting}
         onChange={(e) => setSetting(e.target.value)}
-        style={{ border: "1px solid var(--hairline)", borderRadius: 6, padding: "7px 10px", background: "none" }}
+        className="boxed"
       />
       {error != null && <Trouble error={error} />}
-      <div style={{ display: "flex", gap: 14 }}>
+      <div className="side-by-side">
         <button className="link" type="submit" disabled={!grinder || !setting.trim()}>
           Keep on its curve
         </button>

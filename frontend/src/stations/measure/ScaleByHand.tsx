@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useSize } from "../../charts/useSize";
 import { Key, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
+import { cssVariables } from "../../ui/cssVariables";
 
 type Point = { x: number; y: number };
 interface Props {
@@ -78,27 +79,20 @@ export function ScaleByHand({ file, measure, leave }: Props) {
 
   return (
     <div className="station-page">
-      <div
-        className="thing"
-        ref={ref}
-        style={{ display: "grid", placeContent: "center", background: "var(--hairline)", overflow: "hidden" }}
-      >
+      <div className="thing by-hand" ref={ref}>
         {unseen && (
           <p className="quiet">
             This browser cannot show this kind of picture. Save it as JPEG, or type a round object’s diameter.
           </p>
         )}
-        <div style={{ position: "relative", lineHeight: 0 }}>
+        <div className="by-hand-picture">
           <img
             ref={image}
             src={src}
             alt={file.name}
             draggable={false}
-            style={{
-              width: fit && picture ? picture.naturalWidth * fit : undefined,
-              maxWidth: "100%",
-              visibility: fit ? "visible" : "hidden",
-            }}
+            hidden={!fit}
+            style={cssVariables({ "--picture-width": fit && picture ? `${picture.naturalWidth * fit}px` : undefined })}
             onError={() => setUnseen(true)}
             onLoad={(e) => {
               const shown = e.currentTarget;
@@ -110,11 +104,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
             }}
           />
           {way === "points" && points && fit > 0 && (
-            <svg
-              width={picture!.naturalWidth * fit}
-              height={picture!.naturalHeight * fit}
-              style={{ position: "absolute", inset: 0, touchAction: "none" }}
-            >
+            <svg width={picture!.naturalWidth * fit} height={picture!.naturalHeight * fit}>
               <path
                 d={`M${points.map((p) => `${(p.x + 0.5) * fit} ${(p.y + 0.5) * fit}`).join("L")}`}
                 stroke="#2a2f5e"
@@ -131,7 +121,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
                   data-testid={`point-${k}`}
                   aria-valuetext={`${Math.round(points[k].x)} across, ${Math.round(points[k].y)} down; arrow keys move it`}
                   transform={`translate(${(points[k].x + 0.5) * fit} ${(points[k].y + 0.5) * fit})`}
-                  style={{ cursor: "move" }}
+                  className="moves"
                   onPointerDown={(e) => {
                     e.currentTarget.setPointerCapture(e.pointerId);
                     setActive(k);
@@ -154,10 +144,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
             <Loupe
               picture={picture}
               at={points[active]}
-              place={{
-                left: points[active].x * fit > size.width / 2 ? 10 : undefined,
-                right: points[active].x * fit > size.width / 2 ? undefined : 10,
-              }}
+              side={points[active].x * fit > size.width / 2 ? "left" : "right"}
             />
           )}
         </div>
@@ -171,7 +158,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
         }}
       >
         <h2>The scale, by hand</h2>
-        <div className="chips" role="group" aria-label="Where the scale comes from" style={{ margin: "10px 0 16px" }}>
+        <div className="chips around-m" role="group" aria-label="Where the scale comes from">
           <button type="button" className="chip" aria-pressed={way === "points"} onClick={() => setWay("points")}>
             Two points
           </button>
@@ -200,7 +187,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
               lens and looks larger; that is taken off.
             </p>
             <Typed label="Diameter" value={diameter} onChange={setDiameter} unit="mm" trouble={wrong(diameter)} />
-            <div style={{ marginTop: 12 }}>
+            <div className="above-m">
               <Typed
                 small
                 label="Thickness, if you know it"
@@ -212,14 +199,14 @@ export function ScaleByHand({ file, measure, leave }: Props) {
             </div>
           </>
         )}
-        <p className="said" style={{ marginTop: 16 }}>
+        <p className="said above-l">
           Either way the phone must have been level: 10° of tilt makes sizes 1 to 2 % wrong. The printed card has this
           corrected.
         </p>
-        <button className="main-act" type="submit" disabled={!ready} style={{ marginTop: 6 }}>
+        <button className="main-act above-s" type="submit" disabled={!ready}>
           Measure <Key>Enter</Key>
         </button>
-        <button className="act" type="button" onClick={leave} style={{ marginLeft: 18 }}>
+        <button className="act later" type="button" onClick={leave}>
           Leave
         </button>
       </form>
@@ -230,11 +217,11 @@ export function ScaleByHand({ file, measure, leave }: Props) {
 function Loupe({
   picture,
   at,
-  place,
+  side,
 }: {
   picture: HTMLImageElement;
   at: Point;
-  place: { left?: number; right?: number };
+  side: "left" | "right";
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
@@ -259,14 +246,8 @@ function Loupe({
       height={LOUPE_PX}
       data-testid="loupe"
       aria-hidden="true"
-      style={{
-        position: "absolute",
-        top: 10,
-        ...place,
-        borderRadius: "50%",
-        border: "3px solid var(--slip)",
-        boxShadow: "0 2px 12px rgba(0,0,0,.3)",
-      }}
+      className="loupe"
+      data-side={side}
     />
   );
 }

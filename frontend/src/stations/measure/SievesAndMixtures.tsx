@@ -23,7 +23,7 @@ export function SievesAndMixtures({ open, close, sample, samples }: Props) {
   const [way, setWay] = useState<Way>("sieve");
   return (
     <Modal open={open} onCancel={close} footer={null} title="Sieves and mixtures" width={620} destroyOnHidden>
-      <div className="chips" role="group" aria-label="What to do" style={{ marginBottom: 16 }}>
+      <div className="chips below-l" role="group" aria-label="What to do">
         <button className="chip" aria-pressed={way === "sieve"} onClick={() => setWay("sieve")}>
           What would a sieve take?
         </button>
@@ -48,7 +48,7 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
   const answer = useSieved(sample, um, keep);
   return (
     <>
-      <div style={{ display: "flex", gap: 24, alignItems: "end" }}>
+      <div className="side-by-side low wide">
         <Typed small label="Aperture" value={aperture} onChange={setAperture} unit="µm" width={130} />
         <div className="chips">
           <button className="chip" aria-pressed={keep === "over"} onClick={() => setKeep("over")}>
@@ -60,7 +60,7 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
         </div>
       </div>
       <Answer answer={answer.data} error={answer.error} lost />
-      <p className="quiet" style={{ marginTop: 10 }}>
+      <p className="quiet above-m">
         Estimated for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines.
         Sieving does not make a poor grind a good one: shapes stay.
       </p>
@@ -76,13 +76,13 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
   if (!others.length) return <p className="quiet">Measure a second grind first, then mix the two here.</p>;
   return (
     <>
-      <div style={{ display: "flex", gap: 24, alignItems: "end" }}>
+      <div className="side-by-side low wide">
         <Typed small label="Of this grind" value={share} onChange={setShare} unit="%" width={110} />
         <Select
           aria-label="The other grind"
           value={other}
           onChange={setOther}
-          style={{ minWidth: 240 }}
+          className="field-l"
           options={others.map((s) => ({
             value: s.id,
             label: `${s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? s.source)}, ${Math.round(s.d50_um)} µm`,
@@ -97,13 +97,13 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
 function Answer({ answer, error, lost }: { answer?: Schemas["WhatIfView"]; error: unknown; lost?: boolean }) {
   if (error)
     return (
-      <div style={{ marginTop: 16 }}>
+      <div className="above-l">
         <Trouble error={error} />
       </div>
     );
-  if (!answer) return <div style={{ height: 150 }} />;
+  if (!answer) return <div className="what-if-waiting" />;
   return (
-    <div style={{ marginTop: 16, display: "grid", gridTemplateColumns: "1fr 240px", gap: 26 }} data-testid="what-if">
+    <div className="what-if" data-testid="what-if">
       <ul className="rows">
         {lost && (
           <li>
@@ -186,7 +186,7 @@ function Weighed({ close }: { close: () => void }) {
         Weigh what stayed on each sieve and what fell into the pan. A curve from sieves is known only to its classes,
         and is drawn so.
       </p>
-      <table style={{ margin: "12px 0", borderSpacing: "14px 4px" }}>
+      <table className="sieve-table">
         <thead>
           <tr className="quiet">
             <th align="left">Aperture, µm</th>
@@ -228,7 +228,7 @@ function Weighed({ close }: { close: () => void }) {
         </tbody>
       </table>
       {error != null && <Trouble error={error} />}
-      <div style={{ display: "flex", gap: 18, marginTop: 12, alignItems: "center" }}>
+      <div className="side-by-side middle above-m">
         <button className="main-act" type="submit">
           Keep as a sample
         </button>

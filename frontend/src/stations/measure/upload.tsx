@@ -8,6 +8,7 @@ import { useActions } from "../../app/actions";
 import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
 import { readBar } from "./checkBar";
 import { REFUSAL_CUES } from "./cueWords";
+import { cssVariables } from "../../ui/cssVariables";
 
 type Job = Schemas["MeasuringJob"];
 type State =
@@ -146,14 +147,15 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
             ? "Sending"
             : "Measuring"}
       </h1>
-      {!several && <p style={{ overflowWrap: "anywhere" }}>{state.names}</p>}
+      {!several && <p className="breaking">{state.names}</p>}
       {state.stage === "sending" && (
         <div
-          style={{ height: 6, background: "var(--hairline)", borderRadius: 3, width: 380 }}
+          className="share sent"
           role="progressbar"
           aria-valuenow={Math.round(state.share * 100)}
+          style={cssVariables({ "--share": `${state.share * 100}%` })}
         >
-          <div style={{ height: 6, width: `${state.share * 100}%`, background: "var(--ink)", borderRadius: 3 }} />
+          <div />
         </div>
       )}
       {"job" in state && state.job && several && <EachPhoto job={state.job} />}
@@ -168,7 +170,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
             </p>
           )}
           <Trouble error={state.error} />
-          <div className="ways" style={{ marginTop: 20 }}>
+          <div className="ways above-l">
             <button className="main-act" onClick={choose}>
               Choose another photo <Key>Space</Key>
             </button>
@@ -184,7 +186,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
               Print the card
             </a>
           </div>
-          <p style={{ marginTop: 18 }}>Nothing was saved, and nothing else has changed.</p>
+          <p className="above-l">Nothing was saved, and nothing else has changed.</p>
         </>
       )}
     </div>
@@ -195,10 +197,10 @@ const STATE_WORDS = { waiting: "waits", measuring: "measuring", done: "measured"
 
 function EachPhoto({ job }: { job: Job }) {
   return (
-    <ul className="rows" style={{ margin: "0 0 18px", width: 520, maxWidth: "100%" }} data-testid="photo-progress">
+    <ul className="rows photos-sent" data-testid="photo-progress">
       {job.photos.map((p, i) => (
         <li key={i}>
-          <span style={{ display: "flex", gap: 9, alignItems: "center", minWidth: 0 }}>
+          <span className="photo-sent">
             {p.state === "done" ? (
               <Sign kind="good" />
             ) : p.state === "refused" ? (
@@ -206,7 +208,7 @@ function EachPhoto({ job }: { job: Job }) {
             ) : (
               <Sign kind="note" />
             )}
-            <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{p.file_name}</span>
+            <span className="file-name">{p.file_name}</span>
           </span>
           <span className={p.state === "done" ? "figure" : "quiet"}>
             {p.state === "done"

@@ -37,7 +37,7 @@ export function Choices({
   const { data } = useMethods();
   const [shaping, setShaping] = useState(false);
   const [opened, setOpened] = useState(false);
-  if (!data) return <div style={{ minHeight: 86 }} />;
+  if (!data) return <div className="choices-waiting" />;
   const mine = f.shape ? data.own.find((o) => o.name === f.brewerName) : undefined;
   const styles = data.styles.filter((s) => s.brewers.includes(f.brewer));
   const style = data.styles.find((s) => s.name === f.school);
@@ -63,15 +63,15 @@ export function Choices({
     });
   }
   return (
-    <div style={{ padding: "12px 34px 6px", display: "grid", gap: 8 }}>
-      <div className="chips" style={{ gap: 10 }}>
+    <div className="plan-choices">
+      <div className="chips">
         <span className="quiet">in the</span>
         <Select
           aria-label="Brewer"
           value={mine ? `own:${mine.id}` : f.brewer}
           onChange={brewIn}
           popupMatchSelectWidth={false}
-          style={{ minWidth: 190 }}
+          className="brewer-choice"
           options={[
             ...WAYS.map(([way, label]) => ({
               label,
@@ -91,7 +91,7 @@ export function Choices({
           value={f.filter ?? brewer?.filter}
           onChange={(filter) => set({ filter })}
           popupMatchSelectWidth={false}
-          style={{ minWidth: 110 }}
+          className="field-s"
           options={data.filters.map((x) => ({ value: x.name, label: x.label }))}
         />
         <input
@@ -117,7 +117,7 @@ export function Choices({
             )
           }
           popupMatchSelectWidth={false}
-          style={{ minWidth: 170 }}
+          className="field-m"
           options={styles.map((s) => ({ value: s.name, label: s.label }))}
         />
         {(f.pours || f.changed.actions || f.changed.steep) && (
@@ -138,7 +138,7 @@ export function Choices({
           take={(shape, brewerName) => set({ shape, brewerName, pours: null })}
         />
       )}
-      <div style={{ display: "flex", flexWrap: "wrap", gap: "6px 24px", minHeight: 32 }}>
+      <div className="plan-styles">
         {options
           .filter((o) => !o.minor || more)
           .map((o) => (

@@ -27,7 +27,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
   const m = found.data;
   return (
     <Modal open={open} onCancel={close} footer={null} title="What suits what?" width={820} destroyOnHidden>
-      <div className="chips" role="tablist" style={{ marginBottom: 12 }}>
+      <div className="chips below-m" role="tablist">
         {(
           [
             ["settings", "My settings for this plan"],
@@ -117,7 +117,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
           }))}
         />
       )}
-      <p className="quiet" style={{ marginTop: 10 }}>
+      <p className="quiet above-m">
         {tab === "brewers"
           ? "All predicted by the starting points, so that they compare: what your brews taught of one of them is left out. "
           : "Predicted. "}
@@ -155,7 +155,7 @@ function Table({ head, rows }: { head: string[]; rows: Row[] }) {
       </thead>
       <tbody>
         {rows.map((r) => (
-          <tr key={r.key} style={r.best ? { color: "var(--persimmon-text)", fontWeight: 600 } : undefined}>
+          <tr key={r.key} className={r.best ? "best" : undefined}>
             {r.cells.map((c, i) => (
               <td key={i}>{c}</td>
             ))}

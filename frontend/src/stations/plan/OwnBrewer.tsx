@@ -109,7 +109,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
       }}
       className="grinder-editor"
     >
-      <div style={{ display: "grid", gap: 16 }}>
+      <div className="stack">
         <Typed small label="Name" value={name} onChange={setName} />
         {!steeps && (
           <div className="chips" role="radiogroup" aria-label="Shape">
@@ -133,7 +133,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
             </button>
           </div>
         )}
-        <div style={{ display: "flex", flexWrap: "wrap", gap: 18 }}>
+        <div className="side-by-side wrap">
           {kind === "cone" && <Typed small label="Half angle" value={angle} onChange={setAngle} unit="°" width={96} />}
           <Typed
             small
@@ -163,14 +163,14 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
                 </button>
               ))}
             </div>
-            <label className="quiet" style={{ display: "flex", gap: 8 }}>
+            <label className="quiet side-by-side near">
               <input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper
               keeps all of it open
             </label>
           </>
         )}
         {error != null && <Trouble error={error} />}
-        <div style={{ display: "flex", gap: 18, alignItems: "center" }}>
+        <div className="side-by-side middle">
           <button className="main-act" type="submit" disabled={!name.trim()}>
             Save
           </button>
@@ -244,7 +244,7 @@ function Section({
             strokeWidth="1.6"
           />
         ))}
-      <text x="0" y={y(bed) - 7} textAnchor="middle" fontSize="13" style={{ fill: "var(--coffee)" }}>
+      <text x="0" y={y(bed) - 7} textAnchor="middle" fontSize="13" className="in-coffee">
         bed now {Math.round(bedMm)} mm
       </text>
       <text x="0" y="216" textAnchor="middle" className="tick">
@@ -264,7 +264,7 @@ function Pot({ size, holds }: { size: number; holds: number }) {
     <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label="The brewer, cut through">
       <rect x={-x} y={top} width={2 * x} height={high * k} fill="var(--water)" opacity="0.3" />
       <path d={`M${-x} ${top - 10}V190H${x}V${top - 10}`} stroke="var(--ink)" strokeWidth="2.2" fill="none" />
-      <text x="0" y={190 - (high * k) / 2 + 4} textAnchor="middle" fontSize="13" style={{ fill: "var(--ink)" }}>
+      <text x="0" y={190 - (high * k) / 2 + 4} textAnchor="middle" fontSize="13" className="in-ink">
         {Math.round(high)} mm full
       </text>
       <text x="0" y="216" textAnchor="middle" className="tick">

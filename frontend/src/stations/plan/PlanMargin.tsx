@@ -4,6 +4,7 @@ import { clock, endsByItself, when, isHot } from "../../ui/words";
 import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
+import { cssVariables } from "../../ui/cssVariables";
 
 const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
@@ -124,9 +125,9 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
         ))}
       </ul>
       {plan.dilution_steps.length > 0 && <Dilution steps={plan.dilution_steps} />}
-      <details className="steps" style={{ borderTop: "1px solid var(--hairline)", padding: "10px 0", fontSize: 13 }}>
-        <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>Step by step</summary>
-        <ol style={{ paddingLeft: 0, listStyle: "none", margin: "6px 0 0" }}>
+      <details className="steps folded">
+        <summary>Step by step</summary>
+        <ol>
           {plan.steps.map((s, i) => (
             <li key={i}>
               <span className="figure">{clock(endsByItself(s) ? s.ends_s : s.at_s)}</span>&ensp;{s.words}
@@ -134,15 +135,15 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
           ))}
         </ol>
       </details>
-      <details style={{ borderTop: "1px solid var(--hairline)", paddingTop: 10, fontSize: 13 }}>
-        <summary style={{ cursor: "pointer", color: "var(--ink-2)" }}>What is assumed</summary>
-        <ul style={{ paddingLeft: 18, color: "var(--ink-2)" }}>
+      <details className="folded">
+        <summary>What is assumed</summary>
+        <ul>
           {p.assumptions.map((a) => (
             <li key={a}>{a}</li>
           ))}
         </ul>
       </details>
-      <p className="quiet" style={{ marginTop: 12 }}>
+      <p className="quiet above-m">
         {isHot(plan.document)
           ? "Hot water and steam scald; warm glass before boiling water meets it. "
           : "Cold brew is food kept for hours: clean vessels, cold storage, discard when in doubt. "}
@@ -185,21 +186,14 @@ function Thirds({ thirds }: { thirds: readonly number[] }) {
   const most = Math.max(...thirds, 0.01);
   return (
     <>
-      <p className="quiet" style={{ margin: "8px 0 4px", fontSize: 12.5 }}>
-        First, middle, last third of the drink
-      </p>
+      <p className="quiet thirds-head">First, middle, last third of the drink</p>
       <div
         className="thirds"
         role="img"
         aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`}
       >
         {thirds.map((t, i) => (
-          <div
-            key={i}
-            style={{
-              background: `color-mix(in srgb, var(--coffee) ${Math.round(8 + 44 * (t / most))}%, transparent)`,
-            }}
-          >
+          <div key={i} style={cssVariables({ "--dark": `${Math.round(8 + 44 * (t / most))}%` })}>
             {t.toFixed(1)} %
           </div>
         ))}

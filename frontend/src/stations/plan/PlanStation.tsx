@@ -31,6 +31,7 @@ import type { Quantity } from "../../ui/units";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { useQuestion } from "../../ui/useQuestion";
+import "./plan.css";
 
 const SETTLE_MS = 40;
 
@@ -135,13 +136,8 @@ export default function PlanStation() {
     <QueryBoundary query={bench}>
       <div className="station-page">
         <div
-          className="thing"
+          className="thing plan-thing"
           aria-busy={preview.isFetching || JSON.stringify(settled) !== JSON.stringify(shown)}
-          style={{
-            display: "grid",
-            gridTemplateRows: "auto auto minmax(330px, 1fr) auto auto auto",
-            padding: "20px 0 0",
-          }}
         >
           <div className="amounts">
             {AMOUNTS.map(([name, label, what, field]) => {
@@ -191,7 +187,7 @@ export default function PlanStation() {
               />
             )}
           </Choices>
-          <div style={{ minHeight: 0, opacity: preview.isFetching && preview.isPlaceholderData ? 0.75 : 1 }}>
+          <div className="plan-chart" data-old={(preview.isFetching && preview.isPlaceholderData) || undefined}>
             {plan ? (
               <LevelChart
                 document={plan.document}
@@ -210,11 +206,11 @@ export default function PlanStation() {
                 }
               />
             ) : preview.error ? (
-              <div style={{ padding: 34 }}>
+              <div className="plan-waiting">
                 <Trouble error={preview.error} />
               </div>
             ) : (
-              <div style={{ padding: 34 }}>
+              <div className="plan-waiting">
                 <Waiting>Working it out</Waiting>
               </div>
             )}
@@ -228,7 +224,7 @@ export default function PlanStation() {
             />
           )}
           {trouble != null && (plan || trouble === error) && !isBeside(trouble, shownBeside) && (
-            <div style={{ padding: "0 34px" }}>
+            <div className="plan-trouble">
               <Trouble error={trouble} />
             </div>
           )}

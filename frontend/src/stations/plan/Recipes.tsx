@@ -47,13 +47,13 @@ export function Recipes({ open, close, recipe, use }: Props) {
           e.preventDefault();
           void keep();
         }}
-        style={{ display: "flex", gap: 16, alignItems: "end", marginBottom: 14 }}
+        className="side-by-side low below-m"
       >
         <Typed small label="Save this plan's recipe as" value={name} onChange={setName} width={300} />
         <button className="chip" type="submit" disabled={!name.trim()}>
           Save
         </button>
-        <span style={{ flex: 1 }} />
+        <span className="grow" />
         <ChooseFile accept=".json,application/json" testId="recipe-file" choose={(chosen) => void read(chosen)}>
           Read one from a file
         </ChooseFile>
@@ -77,7 +77,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
         {list.data?.map((r) => (
           <li key={r.id}>
             <span>
-              <strong style={{ fontWeight: 600 }}>{r.name}</strong>
+              <strong className="half-bold">{r.name}</strong>
               <br />
               <span className="quiet">
                 {r.said}
@@ -91,7 +91,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
                 )}
               </span>
             </span>
-            <span style={{ display: "flex", gap: 14, whiteSpace: "nowrap" }}>
+            <span className="side-by-side one-line">
               <button
                 className="link"
                 onClick={() => {

@@ -13,10 +13,8 @@ export function OptionChoice(props: {
   const usual = o.values[0]!.value;
   const value = props.value ?? usual;
   return (
-    <div className="chips" role="radiogroup" aria-label={o.label} style={{ gap: 5 }}>
-      <span className="quiet" style={{ marginRight: 4 }}>
-        {o.label}
-      </span>
+    <div className="chips close" role="radiogroup" aria-label={o.label}>
+      <span className="quiet">{o.label}</span>
       {o.values.map((v) => (
         <button
           key={v.value}

@@ -16,7 +16,7 @@ interface Props {
 export function TargetTime({ value, found, setting, trouble, take, turn }: Props) {
   const { field } = useTyping(value, take);
   return (
-    <div className="chips" style={{ gap: 5 }}>
+    <div className="chips close">
       <label className="quiet" htmlFor="target-time">
         target time
       </label>

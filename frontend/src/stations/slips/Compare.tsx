@@ -66,7 +66,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
               <tr key={name} className={differs ? "differs" : undefined}>
                 <th scope="row">
                   {name}
-                  {differs && <span className="visually-hidden">, differs</span>}
+                  {differs && <span className="unseen">, differs</span>}
                 </th>
                 {slips.map((s) => (
                   <td key={s.id}>{drawn ? drawn(s) : text(s, units)}</td>
@@ -76,9 +76,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
           })}
         </tbody>
       </table>
-      <p className="quiet" style={{ marginTop: 10 }}>
-        What differs is in persimmon, with a bar. ~ is estimated, not measured.
-      </p>
+      <p className="quiet above-m">What differs is in persimmon, with a bar. ~ is estimated, not measured.</p>
     </Modal>
   );
 }

@@ -103,13 +103,13 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               </span>
             </li>
           </ul>
-          <p style={{ margin: "10px 0 6px", fontSize: 14, minHeight: 20 }}>
+          <p className="slip-taste">
             {[taste, ...s.bed.map((b) => `bed: ${b}`)].filter(Boolean).join(", ") || "not tasted"}
           </p>
           {s.note && <p className="slip-note">{s.note}</p>}
           <MiniCurve size={s.curve_size_um} density={s.curve_density} />
-          <div style={{ display: "flex", justifyContent: "space-between", fontSize: 13, marginTop: 6 }}>
-            <span style={{ color: s.in_target ? "var(--celadon-text)" : "var(--ink-2)" }}>
+          <div className="slip-figures">
+            <span className={s.in_target ? "in-target" : undefined}>
               {s.in_target ? "in target" : s.ey_percent > 20 ? "over target" : "outside target"}
             </span>
             {s.drawdown_measured && (

@@ -80,7 +80,7 @@ export default function SlipsStation() {
           />
           {threads.length === 0 && <p className="quiet">No slip says that. Clear the search to see them all.</p>}
           {threads.map((t) => (
-            <section key={t.title} style={{ marginBottom: 30 }}>
+            <section key={t.title} className="thread-section">
               <div className="thread-head">
                 <h1>{t.title}</h1>
                 <span className="quiet">{summary(t.slips)}</span>

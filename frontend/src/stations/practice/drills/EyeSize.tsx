@@ -103,7 +103,7 @@ function Guess({ guess, setGuess, truth }: { guess: number; setGuess: (um: numbe
         {truth !== undefined && (
           <g>
             <path d={`M${x(truth)} 30V80`} stroke="var(--celadon)" strokeWidth="3" />
-            <text x={x(truth)} y={22} textAnchor="middle" fontSize="13" style={{ fill: "var(--celadon-text)" }}>
+            <text x={x(truth)} y={22} textAnchor="middle" fontSize="13" className="in-celadon">
               measured
             </text>
           </g>

@@ -258,7 +258,7 @@ function WaysForm({
             placeholder="its plan, if it is one of these"
             options={options}
             onChange={(id: number) => set(body, { [field]: id || undefined })}
-            style={{ width: 260 }}
+            className="field-l"
           />
         </div>
       ))}
