@@ -1,4 +1,4 @@
-import { Button, Input, InputNumber, Modal, Select, Switch } from "antd";
+import { Button, Form, Input, InputNumber, Modal, Select, Switch } from "antd";
 import { useState } from "react";
 import { type Schemas } from "../api/client";
 import { useCoffees, useCoffeeWrites } from "../api/coffees";
@@ -88,13 +88,7 @@ function NewCoffee({ done }: { done: () => void }) {
     }
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
-      className="stack near"
-    >
+    <Form onFinish={() => void add()} className="stack near">
       <h3 className="quiet">A new coffee</h3>
       <Input
         aria-label="Name"
@@ -148,6 +142,6 @@ function NewCoffee({ done }: { done: () => void }) {
           Put it on the shelf
         </Button>
       </div>
-    </form>
+    </Form>
   );
 }

@@ -1,4 +1,4 @@
-import { Dropdown } from "antd";
+import { Dropdown, Form } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useCounters, useCounterWrites } from "../api/devices";
@@ -82,18 +82,12 @@ export function Counters() {
           </li>
         ))}
       </ul>
-      <form
-        className="new-counter"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void tryTo(add);
-        }}
-      >
+      <Form onFinish={() => void tryTo(add)} className="new-counter">
         <Typed small label="Another counter" placeholder="hatch" value={name} onChange={setName} width={180} />
         <button className="link" type="submit" disabled={!name.trim()}>
           Add
         </button>
-      </form>
+      </Form>
       {error != null && <Trouble error={error} />}
     </section>
   );

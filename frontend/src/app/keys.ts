@@ -12,7 +12,9 @@ window.addEventListener("keydown", (event) => event.key === "Tab" && (tabbed = t
 function taken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!target) return false;
-  if (target.closest("input:not([type=checkbox]), textarea, select, [contenteditable=true], [role=dialog]"))
+  if (
+    target.closest("input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable=true], [role=dialog]")
+  )
     return true;
   return (
     event.key === " " &&

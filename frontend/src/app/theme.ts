@@ -27,6 +27,8 @@ export function useTheme(): [Theme, () => void] {
 /** Ant Design's tokens in Hakari's paper and ink. */
 export function antdTheme(theme: Theme): ThemeConfig {
   const dark = theme === "dark";
+  const coarse = window.matchMedia("(pointer: coarse)").matches;
+  const ink = dark ? "#eae5d8" : "#1b2440";
   return {
     algorithm: dark ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {
@@ -37,7 +39,7 @@ export function antdTheme(theme: Theme): ThemeConfig {
       colorPrimary: dark ? "#f0764c" : "#b83f19",
       colorInfo: dark ? "#f0764c" : "#b83f19",
       colorError: dark ? "#f58a64" : "#b83f19",
-      colorText: dark ? "#eae5d8" : "#1b2440",
+      colorText: ink,
       colorTextSecondary: dark ? "#a9aec2" : "#5a6279",
       colorTextPlaceholder: dark ? "#8f95b0" : "#626978",
       colorBgBase: dark ? "#1d2338" : "#fbf8f1",
@@ -45,8 +47,19 @@ export function antdTheme(theme: Theme): ThemeConfig {
       colorBgElevated: dark ? "#232a42" : "#fffdf7",
       colorBorder: dark ? "#363d57" : "#dcd4c2",
       colorBorderSecondary: dark ? "#363d57" : "#dcd4c2",
-      controlHeight: window.matchMedia("(pointer: coarse)").matches ? 44 : 38,
+      controlHeight: coarse ? 44 : 38,
     },
-    components: { Button: { primaryShadow: "none", fontWeight: 600 }, Modal: { titleFontSize: 20 } },
+    components: {
+      Button: { primaryShadow: "none", fontWeight: 600 },
+      Modal: { titleFontSize: 20 },
+      // Persimmon is for what to do; what was chosen is ink.
+      Checkbox: {
+        colorPrimary: ink,
+        colorPrimaryHover: ink,
+        colorWhite: dark ? "#14182a" : "#ffffff",
+        controlInteractiveSize: coarse ? 22 : 16,
+      },
+      Tabs: { inkBarColor: ink, itemSelectedColor: ink, itemHoverColor: ink, itemActiveColor: ink, titleFontSize: 15 },
+    },
   };
 }

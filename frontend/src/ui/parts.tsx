@@ -1,3 +1,4 @@
+import { Alert, Spin } from "antd";
 import type { ReactNode } from "react";
 import { useId } from "react";
 import { ApiError } from "../api/client";
@@ -145,7 +146,7 @@ export function Typed(props: {
 export function Waiting({ children }: { children: ReactNode }) {
   return (
     <div className="waiting" role="status">
-      <span className="beam" aria-hidden="true" />
+      <Spin indicator={<span className="beam" aria-hidden="true" />} />
       {children}
     </div>
   );
@@ -154,15 +155,19 @@ export function Waiting({ children }: { children: ReactNode }) {
 export function Trouble({ error, retry }: { error: unknown; retry?: () => void }) {
   const said = error instanceof ApiError ? error : null;
   return (
-    <div className="trouble-box" role="alert">
-      <strong>{said ? said.message : "Something went wrong on this page."}</strong>{" "}
-      {said ? said.remedy : "Load it again."}{" "}
-      {retry && (
-        <button className="link" onClick={retry}>
-          Try again
-        </button>
-      )}
-    </div>
+    <Alert
+      type="error"
+      className="trouble-box"
+      title={said ? said.message : "Something went wrong on this page."}
+      description={said ? said.remedy : "Load it again."}
+      action={
+        retry && (
+          <button className="link" onClick={retry}>
+            Try again
+          </button>
+        )
+      }
+    />
   );
 }
 

@@ -1,3 +1,4 @@
+import { Checkbox } from "antd";
 import { useState } from "react";
 import { useStationActions } from "../../app/actions";
 import { typed, type Schemas } from "../../api/client";
@@ -15,6 +16,7 @@ import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
 import { useTouch } from "../../ui/useMedia";
+import { Choice } from "../../ui/Choice";
 
 const LONG_S = 1200;
 
@@ -139,20 +141,13 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           </>
         )}
         <h2>Followed by</h2>
-        <div className="scale-choice" role="radiogroup" aria-label="What stands under it">
-          {scales.data?.map((s) => (
-            <button
-              key={s.key}
-              className="chip"
-              role="radio"
-              aria-checked={scale === s.key}
-              title={s.words}
-              onClick={() => setScale(s.key as ScaleKey)}
-            >
-              {s.label}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="What stands under it"
+          className="scale-choice"
+          options={(scales.data ?? []).map((s) => ({ value: s.key as ScaleKey, label: s.label, hint: s.words }))}
+          value={scale}
+          choose={setScale}
+        />
         <p className="said above-s">{chosen?.words}</p>
         {scale === "replay" && (
           <label className="link file-link">
@@ -173,10 +168,9 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           </p>
         ) : null}
         {scale !== "none" && (
-          <label className="tick">
-            <input type="checkbox" checked={fast} onChange={(e) => setFast(e.target.checked)} />{" "}
+          <Checkbox checked={fast} onChange={(e) => setFast(e.target.checked)}>
             {pace === 10 ? "ten" : pace} times as fast
-          </label>
+          </Checkbox>
         )}
         <Checklist checks={plan.checks} />
         <p className="quiet above-m">

@@ -1,3 +1,4 @@
+import { Checkbox } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 
@@ -28,14 +29,13 @@ export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
       <ul className="rows points">
         {order.map((c) => (
           <li key={c.key} title={c.why}>
-            <label className={done.includes(c.key) ? "over" : undefined}>
-              <input
-                type="checkbox"
-                checked={done.includes(c.key)}
-                onChange={(e) => setDone(e.target.checked ? [...done, c.key] : done.filter((k) => k !== c.key))}
-              />
+            <Checkbox
+              className={done.includes(c.key) ? "over" : undefined}
+              checked={done.includes(c.key)}
+              onChange={(e) => setDone(e.target.checked ? [...done, c.key] : done.filter((k) => k !== c.key))}
+            >
               {c.words}
-            </label>
+            </Checkbox>
             <button className="link" title="It then comes first" onClick={() => forgot(c.key)}>
               {missed[c.key] ? `forgot (${missed[c.key]})` : "forgot"}
             </button>

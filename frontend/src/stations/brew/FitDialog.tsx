@@ -1,4 +1,4 @@
-import { Modal } from "antd";
+import { Checkbox, Modal } from "antd";
 import { useActions } from "../../app/actions";
 import { useCountBrews, useFit } from "../../api/brews";
 import { Setting, QueryBoundary } from "../../ui/parts";
@@ -73,8 +73,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                   {f.brews.map((b) => (
                     <tr key={b.brew_id}>
                       <td>
-                        <input
-                          type="checkbox"
+                        <Checkbox
                           aria-label={`Brew of ${when(b.brewed_at)} counts`}
                           checked={b.counts}
                           disabled={!b.counts && b.why_not !== "left out"}

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { troubleWith, Typed } from "../../ui/parts";
 import { endingWords, type Ending } from "../../ui/steeps";
 import { TypedQuantity } from "../../ui/TypedQuantity";
+import { Choice } from "../../ui/Choice";
 
 /** What a person says of a brew, as typed and tapped. */
 export interface Told {
@@ -107,20 +108,20 @@ export function Evidence({
               </button>
             ))}
             {g === GROUPS[0] && (
-              <span className="chips when">
-                {(["hot", "cooled"] as const).map((when) => (
-                  <button
-                    key={when}
-                    className="chip"
-                    role="radio"
-                    aria-checked={cooling === (when === "cooled")}
-                    title={when === "cooled" ? "A cup says more as it cools; it counts for more" : undefined}
-                    onClick={() => setCooling(when === "cooled")}
-                  >
-                    {when === "cooled" && Object.values(told.cooled).some(Boolean) ? "cooled ●" : when}
-                  </button>
-                ))}
-              </span>
+              <Choice
+                label="When it was tasted"
+                className="when"
+                options={[
+                  { value: false, label: "hot" },
+                  {
+                    value: true,
+                    label: Object.values(told.cooled).some(Boolean) ? "cooled ●" : "cooled",
+                    hint: "A cup says more as it cools; it counts for more",
+                  },
+                ]}
+                value={cooling}
+                choose={setCooling}
+              />
             )}
           </Row>
         ))}

@@ -1,7 +1,9 @@
+import { Form } from "antd";
 import { useState } from "react";
 import type { Ask } from "../../api/grinders";
 import type { Schemas } from "../../api/client";
 import { ApiError } from "../../api/client";
+import { Choice } from "../../ui/Choice";
 
 export type Match = NonNullable<Ask["match"]>;
 
@@ -36,9 +38,8 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
   }
   return (
     <div className="ask-bar">
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Form
+        onFinish={() => {
           look();
           (document.activeElement as HTMLElement | null)?.blur();
         }}
@@ -57,22 +58,14 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
         <button className="link" type="submit">
           Look it up
         </button>
-      </form>
-      <div className="chips" role="radiogroup" aria-label="What shall be the same">
-        <span className="quiet">same</span>
-        {MATCHES.map(([value, label, title]) => (
-          <button
-            key={value}
-            className="chip"
-            role="radio"
-            aria-checked={match === value}
-            title={title}
-            onClick={() => setAsk({ ...ask, match: value })}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      </Form>
+      <Choice
+        label="What shall be the same"
+        before={<span className="quiet">same</span>}
+        options={MATCHES.map(([value, label, hint]) => ({ value, label, hint }))}
+        value={match}
+        choose={(value) => setAsk({ ...ask, match: value })}
+      />
       <button className="link" onClick={openGuide}>
         Which grind suits what?
       </button>

@@ -1,4 +1,4 @@
-import { Modal } from "antd";
+import { Checkbox, Form, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas } from "../../api/client";
 import { useGuide, useWindowWrites } from "../../api/grinders";
@@ -89,8 +89,7 @@ function Windows({
         {rows.map((r) => (
           <tr key={r.label} className={r.verdict === "inside" ? "fits" : undefined}>
             <td>
-              <input
-                type="checkbox"
+              <Checkbox
                 aria-label={`Show ${r.label} on the rails`}
                 checked={shown.includes(r.label)}
                 onChange={(e) => show(e.target.checked ? [...shown, r.label] : shown.filter((l) => l !== r.label))}
@@ -145,13 +144,7 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
   const keep = () => writes.keep({ label: row.label, low_um: readNumber(low, "µm"), high_um: readNumber(high, "µm") });
   const reset = () => writes.reset(row.label);
   return (
-    <form
-      className="own-window"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void run(keep);
-      }}
-    >
+    <Form onFinish={() => void run(keep)} className="own-window">
       <span>
         Your window for the <strong>{row.label}</strong>
       </span>
@@ -184,6 +177,6 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
       <button className="link" type="button" onClick={done}>
         Leave it
       </button>
-    </form>
+    </Form>
   );
 }

@@ -1,10 +1,11 @@
-import { Modal, Select } from "antd";
+import { Form, Modal, Select } from "antd";
 import { useState, useEffect, type ReactNode } from "react";
 import { typed, type Schemas } from "../../api/client";
 import { useDialPreview, useGrinderWrites } from "../../api/grinders";
 import { DialDrawing } from "../../charts/DialDrawing";
 import { Typed, troubleWith, Trouble, Waiting } from "../../ui/parts";
 import { draftOf, dialOf, KINDS, type Kind, type Draft, type Dial } from "./dialDraft";
+import { Choice } from "../../ui/Choice";
 
 interface Props {
   open: boolean;
@@ -24,7 +25,7 @@ export function GrinderEditor({ open, close, grinder, done }: Props) {
       width={760}
       destroyOnHidden
     >
-      <Form
+      <GrinderForm
         grinder={grinder}
         done={(id) => {
           done(id);
@@ -35,7 +36,7 @@ export function GrinderEditor({ open, close, grinder, done }: Props) {
   );
 }
 
-function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: number) => void }) {
+function GrinderForm({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: number) => void }) {
   const { add, change } = useGrinderWrites();
   const [error, setError] = useState<unknown>(null);
   const [name, setName] = useState(grinder?.name ?? "");
@@ -109,13 +110,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
     seconds: field("Longest, s", draft.seconds.last, (last) => set("seconds", { last })),
   };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-      className="grinder-editor"
-    >
+    <Form onFinish={() => void keep()} className="grinder-editor">
       <div className="stack">
         <div className="side-by-side low">
           <div className="grow">
@@ -156,26 +151,15 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
         )}
         {kind !== "seconds" && (
           <>
-            <div className="chips" role="radiogroup" aria-label="Which way is finer">
-              <button
-                type="button"
-                className="chip"
-                role="radio"
-                aria-checked={finer === "down"}
-                onClick={() => setFiner("down")}
-              >
-                smaller is finer
-              </button>
-              <button
-                type="button"
-                className="chip"
-                role="radio"
-                aria-checked={finer === "up"}
-                onClick={() => setFiner("up")}
-              >
-                larger is finer
-              </button>
-            </div>
+            <Choice
+              label="Which way is finer"
+              options={[
+                { value: "down", label: "smaller is finer" },
+                { value: "up", label: "larger is finer" },
+              ]}
+              value={finer}
+              choose={setFiner}
+            />
             <div className="side-by-side">
               <Typed small label="Burrs touch at" value={zero} onChange={setZero} width={130} placeholder="not known" />
               <Typed
@@ -207,7 +191,7 @@ function Form({ grinder, done }: { grinder?: Schemas["GrinderView"]; done: (id: 
         </p>
       </div>
       <Preview dial={dial} preview={preview.data} error={preview.error} />
-    </form>
+    </Form>
   );
 }
 

@@ -1,10 +1,11 @@
-import { Modal, Select } from "antd";
+import { Form, Modal, Select } from "antd";
 import { useState } from "react";
 import { typed, type Schemas } from "../../api/client";
 import { useGrinderWrites } from "../../api/grinders";
 import { useActions } from "../../app/actions";
 import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
+import { Choice } from "../../ui/Choice";
 
 type Grinder = Schemas["GrinderView"];
 export type FormKind = "point" | "event" | null;
@@ -74,43 +75,17 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   }
   const known = isBeside(error, ["setting", "d50_um", "other_setting", "words"]);
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
-      className="stack"
-    >
-      <div className="chips" role="radiogroup" aria-label="How it is known">
-        <button
-          type="button"
-          className="chip"
-          role="radio"
-          aria-checked={way === "size"}
-          onClick={() => setWay("size")}
-        >
-          its size is known
-        </button>
-        <button
-          type="button"
-          className="chip"
-          role="radio"
-          aria-checked={way === "habit"}
-          onClick={() => setWay("habit")}
-        >
-          I use it for a method
-        </button>
-        <button
-          type="button"
-          className="chip"
-          role="radio"
-          aria-checked={way === "equal"}
-          disabled={others.length === 0}
-          onClick={() => setWay("equal")}
-        >
-          a recipe names its equal
-        </button>
-      </div>
+    <Form onFinish={() => void add()} className="stack">
+      <Choice
+        label="How it is known"
+        options={[
+          { value: "size", label: "its size is known" },
+          { value: "habit", label: "I use it for a method" },
+          { value: "equal", label: "a recipe names its equal", disabled: others.length === 0 },
+        ]}
+        value={way}
+        choose={setWay}
+      />
       <div className="side-by-side">
         {way === "habit" ? (
           <Typed
@@ -199,7 +174,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           Add the point
         </button>
       </div>
-    </form>
+    </Form>
   );
 }
 
@@ -225,28 +200,21 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
     }
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void log();
-      }}
-      className="stack"
-    >
-      <div role="radiogroup" aria-label="What happened" className="stack near">
-        {EVENTS.map((e) => (
-          <button
-            key={e.reason}
-            type="button"
-            role="radio"
-            aria-checked={reason === e.reason}
-            className="chip line"
-            onClick={() => setReason(e.reason)}
-          >
-            <strong className="half-bold">{e.label}</strong>
-            <span>{e.what}</span>
-          </button>
-        ))}
-      </div>
+    <Form onFinish={() => void log()} className="stack">
+      <Choice
+        label="What happened"
+        inLines
+        options={EVENTS.map((e) => ({
+          value: e.reason,
+          label: (
+            <>
+              <strong className="half-bold">{e.label}</strong> {e.what}
+            </>
+          ),
+        }))}
+        value={reason}
+        choose={setReason}
+      />
       <p className="quiet">
         The curve keeps its shape and becomes less sure of its place. One or two settings measured afterwards place it
         again. Old brews keep the curve they used.
@@ -258,6 +226,6 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
         </button>
       </div>
       <p className="quiet">Unplug a grinder before you open it, and follow its maker's instructions.</p>
-    </form>
+    </Form>
   );
 }

@@ -1,3 +1,4 @@
+import { Checkbox } from "antd";
 import type { Schemas } from "../../api/client";
 import { useGrinderWrites } from "../../api/grinders";
 import { useActions } from "../../app/actions";
@@ -67,15 +68,14 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
           <ul className="rows points">
             {g.points.map((p) => (
               <li key={p.id} className={p.used ? undefined : "unused"}>
-                <label title={p.used ? "Counts for the curve" : "Left out"}>
-                  <input
-                    type="checkbox"
-                    checked={p.used}
-                    onChange={(e) => void use(p, e.target.checked)}
-                    aria-label={`${p.setting} counts`}
-                  />
+                <Checkbox
+                  title={p.used ? "Counts for the curve" : "Left out"}
+                  checked={p.used}
+                  onChange={(e) => void use(p, e.target.checked)}
+                  aria-label={`${p.setting} counts`}
+                >
                   <Setting value={p.setting} />
-                </label>
+                </Checkbox>
                 <span className="figure">
                   {whole(p.d50_um)} µm ±{whole(halfWidth(p.ci95_um))}
                   <span className="quiet after-figure">{p.basis === "typed" ? "typed" : p.basis}</span>

@@ -1,4 +1,4 @@
-import { Popover } from "antd";
+import { Checkbox, Popover } from "antd";
 import type { Schemas } from "../../api/client";
 import { distanceFrom } from "../../charts/windows";
 import type { CurveChoice } from "../../api/samples";
@@ -142,17 +142,15 @@ function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">)
         const next = on ? look.over.filter((k) => k !== s.id) : [...look.over, s.id];
         return (
           <li key={s.id}>
-            <label className="side-by-side near">
-              <input
-                type="checkbox"
-                checked={on}
-                disabled={!on && look.over.length >= MOST_OVER}
-                onChange={() => set({ ...look, over: next })}
-              />
+            <Checkbox
+              checked={on}
+              disabled={!on && look.over.length >= MOST_OVER}
+              onChange={() => set({ ...look, over: next })}
+            >
               {s.grinder_name
                 ? `${s.grinder_name} at ${s.setting}`
                 : (s.photos[0]?.file_name ?? (s.source === "sieve" ? "sieves" : "table"))}
-            </label>
+            </Checkbox>
             <span className="figure">{Math.round(s.d50_um)} µm</span>
           </li>
         );

@@ -1,3 +1,4 @@
+import { Checkbox } from "antd";
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/parts";
@@ -157,10 +158,9 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
         <CameraSign name="Light" wrong={has(framing, "more-light", "less-light", "shadow")} framing={framing} />
         <CameraSign name="Spread" wrong={has(framing, "spread-thinner", "no-grounds")} framing={framing} />
       </ul>
-      <label className="camera-itself">
-        <input type="checkbox" checked={itself} onChange={(e) => setItself(e.target.checked)} /> Take it by itself when
-        all is good
-      </label>
+      <Checkbox className="camera-itself" checked={itself} onChange={(e) => setItself(e.target.checked)}>
+        Take it by itself when all is good
+      </Checkbox>
       <div className="camera-acts">
         <button className="act" onClick={leave}>
           {sample ? "Done" : "Cancel"}

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { Choice } from "../../ui/Choice";
 
 interface Props {
   sample: Schemas["SampleDetail"];
@@ -11,21 +12,21 @@ export function PhotoTabs({ sample, index, choose }: Props) {
   if (sample.photos.length < 2) return null;
   const medians = sample.measurement.between?.d50_um ?? [];
   return (
-    <div className="chips photo-tabs" role="tablist" aria-label="Photos of this grind">
-      {sample.photos.map((p, i) => (
-        <button
-          key={p.content_hash}
-          role="tab"
-          className="chip"
-          aria-checked={i === index}
-          aria-selected={i === index}
-          title={p.file_name}
-          onClick={() => choose(i)}
-        >
-          Photo {i + 1}
-          {medians[i] !== undefined && <span className="figure">{Math.round(medians[i])} µm</span>}
-        </button>
-      ))}
-    </div>
+    <Choice
+      label="Photos of this grind"
+      className="photo-tabs"
+      options={sample.photos.map((p, i) => ({
+        value: i,
+        hint: p.file_name,
+        label: (
+          <>
+            Photo {i + 1}
+            {medians[i] !== undefined && <span className="figure"> {Math.round(medians[i])} µm</span>}
+          </>
+        ),
+      }))}
+      value={index}
+      choose={choose}
+    />
   );
 }

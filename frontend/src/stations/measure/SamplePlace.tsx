@@ -1,4 +1,4 @@
-import { Select } from "antd";
+import { Form, Select } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useGrinders } from "../../api/grinders";
@@ -42,13 +42,7 @@ export function Place({ sample }: { sample: Sample }) {
       </p>
     );
   return (
-    <form
-      className="sample-place"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <Form onFinish={() => void save()} className="sample-place">
       <Select
         aria-label="Grinder"
         placeholder="Grinder"
@@ -72,6 +66,6 @@ export function Place({ sample }: { sample: Sample }) {
           Leave
         </button>
       </div>
-    </form>
+    </Form>
   );
 }

@@ -1,8 +1,10 @@
+import { Form } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useSize } from "../../charts/useSize";
 import { Key, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 import { cssVariables } from "../../ui/cssVariables";
+import { Choice } from "../../ui/Choice";
 
 type Point = { x: number; y: number };
 interface Props {
@@ -149,23 +151,18 @@ export function ScaleByHand({ file, measure, leave }: Props) {
           )}
         </div>
       </div>
-      <form
-        className="margin"
-        aria-label="Scale by hand"
-        onSubmit={(e) => {
-          e.preventDefault();
-          go();
-        }}
-      >
+      <Form onFinish={() => go()} className="margin" aria-label="Scale by hand">
         <h2>The scale, by hand</h2>
-        <div className="chips around-m" role="group" aria-label="Where the scale comes from">
-          <button type="button" className="chip" aria-pressed={way === "points"} onClick={() => setWay("points")}>
-            Two points
-          </button>
-          <button type="button" className="chip" aria-pressed={way === "disc"} onClick={() => setWay("disc")}>
-            A round object
-          </button>
-        </div>
+        <Choice
+          label="Where the scale comes from"
+          className="around-m"
+          options={[
+            { value: "points", label: "Two points" },
+            { value: "disc", label: "A round object" },
+          ]}
+          value={way}
+          choose={setWay}
+        />
         {way === "points" ? (
           <>
             <p className="said">
@@ -209,20 +206,12 @@ export function ScaleByHand({ file, measure, leave }: Props) {
         <button className="act later" type="button" onClick={leave}>
           Leave
         </button>
-      </form>
+      </Form>
     </div>
   );
 }
 
-function Loupe({
-  picture,
-  at,
-  side,
-}: {
-  picture: HTMLImageElement;
-  at: Point;
-  side: "left" | "right";
-}) {
+function Loupe({ picture, at, side }: { picture: HTMLImageElement; at: Point; side: "left" | "right" }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const ctx = canvas.current?.getContext("2d");

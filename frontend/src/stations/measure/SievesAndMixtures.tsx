@@ -1,4 +1,4 @@
-import { Modal, Select } from "antd";
+import { Form, Modal, Select, Tabs } from "antd";
 import { useState } from "react";
 import { ApiError, type Schemas } from "../../api/client";
 import { useMixed, useSampleWrites, useSieved } from "../../api/samples";
@@ -7,6 +7,7 @@ import { MiniCurve } from "../../charts/MiniCurve";
 import { Trouble, Typed } from "../../ui/parts";
 import { percent, readNumber, whole } from "../../ui/words";
 import { useSettled } from "../../ui/useSettled";
+import { Choice } from "../../ui/Choice";
 
 const UNITS = "g|µm|%";
 
@@ -23,20 +24,19 @@ export function SievesAndMixtures({ open, close, sample, samples }: Props) {
   const [way, setWay] = useState<Way>("sieve");
   return (
     <Modal open={open} onCancel={close} footer={null} title="Sieves and mixtures" width={620} destroyOnHidden>
-      <div className="chips below-l" role="group" aria-label="What to do">
-        <button className="chip" aria-pressed={way === "sieve"} onClick={() => setWay("sieve")}>
-          What would a sieve take?
-        </button>
-        <button className="chip" aria-pressed={way === "mix"} onClick={() => setWay("mix")}>
-          Mix with another
-        </button>
-        <button className="chip" aria-pressed={way === "weighed"} onClick={() => setWay("weighed")}>
-          I weighed sieves
-        </button>
-      </div>
-      {way === "sieve" && <WhatIfSieve sample={sample} />}
-      {way === "mix" && <Mixture sample={sample} others={samples.filter((s) => s.id !== sample.id)} />}
-      {way === "weighed" && <Weighed close={close} />}
+      <Tabs
+        activeKey={way}
+        onChange={(key) => setWay(key as Way)}
+        items={[
+          { key: "sieve", label: "What would a sieve take?", children: <WhatIfSieve sample={sample} /> },
+          {
+            key: "mix",
+            label: "Mix with another",
+            children: <Mixture sample={sample} others={samples.filter((s) => s.id !== sample.id)} />,
+          },
+          { key: "weighed", label: "I weighed sieves", children: <Weighed close={close} /> },
+        ]}
+      />
     </Modal>
   );
 }
@@ -50,14 +50,15 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
     <>
       <div className="side-by-side low wide">
         <Typed small label="Aperture" value={aperture} onChange={setAperture} unit="µm" width={130} />
-        <div className="chips">
-          <button className="chip" aria-pressed={keep === "over"} onClick={() => setKeep("over")}>
-            keep what stays on it
-          </button>
-          <button className="chip" aria-pressed={keep === "under"} onClick={() => setKeep("under")}>
-            keep what falls through
-          </button>
-        </div>
+        <Choice
+          label="What is kept"
+          options={[
+            { value: "over", label: "keep what stays on it" },
+            { value: "under", label: "keep what falls through" },
+          ]}
+          value={keep}
+          choose={setKeep}
+        />
       </div>
       <Answer answer={answer.data} error={answer.error} lost />
       <p className="quiet above-m">
@@ -176,12 +177,7 @@ function Weighed({ close }: { close: () => void }) {
     }
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <Form onFinish={() => void save()}>
       <p className="quiet">
         Weigh what stayed on each sieve and what fell into the pan. A curve from sieves is known only to its classes,
         and is drawn so.
@@ -238,6 +234,6 @@ function Weighed({ close }: { close: () => void }) {
           </button>
         )}
       </div>
-    </form>
+    </Form>
   );
 }

@@ -1,4 +1,4 @@
-import { Modal } from "antd";
+import { Modal, Tabs } from "antd";
 import { useState, type ReactNode } from "react";
 import { type Schemas } from "../../api/client";
 import { usePlanMatch } from "../../api/plans";
@@ -27,19 +27,15 @@ export function Matching({ open, close, recipe, take, change }: Props) {
   const m = found.data;
   return (
     <Modal open={open} onCancel={close} footer={null} title="What suits what?" width={820} destroyOnHidden>
-      <div className="chips below-m" role="tablist">
-        {(
-          [
-            ["settings", "My settings for this plan"],
-            ["methods", "Methods for this grind"],
-            ["brewers", "This plan in other brewers"],
-          ] as [Tab, string][]
-        ).map(([t, words]) => (
-          <button key={t} role="tab" aria-selected={tab === t} className="chip" onClick={() => setTab(t)}>
-            {words}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        activeKey={tab}
+        onChange={(key) => setTab(key as Tab)}
+        items={[
+          { key: "settings", label: "My settings for this plan" },
+          { key: "methods", label: "Methods for this grind" },
+          { key: "brewers", label: "This plan in other brewers" },
+        ]}
+      />
       {found.error != null && <Trouble error={found.error} />}
       {!m && !found.error && <Waiting>Comparing settings…</Waiting>}
       {m &&

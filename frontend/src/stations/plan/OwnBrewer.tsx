@@ -1,10 +1,11 @@
-import { Modal } from "antd";
+import { Checkbox, Form, Modal } from "antd";
 import { useState } from "react";
 import { type Schemas } from "../../api/client";
 import { useBrewerWrites } from "../../api/plans";
 import { useActions } from "../../app/actions";
 import { Trouble, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
+import { Choice } from "../../ui/Choice";
 
 type Shape = NonNullable<Schemas["Recipe"]["shape"]>;
 type Walls = "none" | "edge" | "ribs";
@@ -31,12 +32,12 @@ const WALLS: [Walls, string][] = [
 export function OwnBrewer({ open, close, ...rest }: Props) {
   return (
     <Modal open={open} onCancel={close} footer={null} title="A brewer of your own" width={800} destroyOnHidden>
-      <Form close={close} {...rest} />
+      <BrewerForm close={close} {...rest} />
     </Modal>
   );
 }
 
-function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
+function BrewerForm({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props, "open">) {
   const writes = useBrewerWrites();
   const { notify } = useActions();
   // Nothing drains through the floor or the walls of a pot that is pressed or poured off.
@@ -102,36 +103,19 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
     }
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-      className="grinder-editor"
-    >
+    <Form onFinish={() => void keep()} className="grinder-editor">
       <div className="stack">
         <Typed small label="Name" value={name} onChange={setName} />
         {!steeps && (
-          <div className="chips" role="radiogroup" aria-label="Shape">
-            <button
-              type="button"
-              className="chip"
-              role="radio"
-              aria-checked={kind === "cone"}
-              onClick={() => setKind("cone")}
-            >
-              cone
-            </button>
-            <button
-              type="button"
-              className="chip"
-              role="radio"
-              aria-checked={kind === "flat"}
-              onClick={() => setKind("flat")}
-            >
-              flat bottom
-            </button>
-          </div>
+          <Choice
+            label="Shape"
+            options={[
+              { value: "cone", label: "cone" },
+              { value: "flat", label: "flat bottom" },
+            ]}
+            value={kind}
+            choose={setKind}
+          />
         )}
         <div className="side-by-side wrap">
           {kind === "cone" && <Typed small label="Half angle" value={angle} onChange={setAngle} unit="°" width={96} />}
@@ -149,24 +133,15 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
         </div>
         {!steeps && (
           <>
-            <div className="chips" role="radiogroup" aria-label="Walls">
-              {WALLS.map(([value, words]) => (
-                <button
-                  key={value}
-                  type="button"
-                  className="chip"
-                  role="radio"
-                  aria-checked={walls === value}
-                  onClick={() => setWalls(value)}
-                >
-                  {words}
-                </button>
-              ))}
-            </div>
-            <label className="quiet side-by-side near">
-              <input type="checkbox" checked={mesh} onChange={(e) => setMesh(e.target.checked)} />a mesh under the paper
-              keeps all of it open
-            </label>
+            <Choice
+              label="Walls"
+              options={WALLS.map(([value, label]) => ({ value, label }))}
+              value={walls}
+              choose={setWalls}
+            />
+            <Checkbox className="quiet" checked={mesh} onChange={(e) => setMesh(e.target.checked)}>
+              a mesh under the paper keeps all of it open
+            </Checkbox>
           </>
         )}
         {error != null && <Trouble error={error} />}
@@ -191,7 +166,7 @@ function Form({ close, base, shape, name: known, mine, bedMm, take }: Omit<Props
       ) : (
         <Section kind={kind} lean={lean} size={size} walls={walls} bedMm={bedMm} />
       )}
-    </form>
+    </Form>
   );
 }
 

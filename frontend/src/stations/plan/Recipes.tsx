@@ -1,5 +1,5 @@
 import { ChooseFile } from "../../ui/ChooseFile";
-import { Modal } from "antd";
+import { Form, Modal } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useRecipes, useRecipeWrites } from "../../api/plans";
@@ -42,13 +42,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const read = (chosen: File | undefined) => attempt(async () => chosen && writes.read(chosen));
   return (
     <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-        className="side-by-side low below-m"
-      >
+      <Form onFinish={() => void keep()} className="side-by-side low below-m">
         <Typed small label="Save this plan's recipe as" value={name} onChange={setName} width={300} />
         <button className="chip" type="submit" disabled={!name.trim()}>
           Save
@@ -67,7 +61,7 @@ export function Recipes({ open, close, recipe, use }: Props) {
         >
           Print this plan
         </button>
-      </form>
+      </Form>
       {error != null && <Trouble error={error} />}
       {list.isPending && open && <Waiting>Fetching</Waiting>}
       {list.data?.length === 0 && (

@@ -1,6 +1,7 @@
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { useTyping } from "../../ui/useTyping";
+import { Choice } from "../../ui/Choice";
 
 /** One choice of a style: its values, and a field for another where that can be typed. */
 export function OptionChoice(props: {
@@ -13,29 +14,25 @@ export function OptionChoice(props: {
   const usual = o.values[0]!.value;
   const value = props.value ?? usual;
   return (
-    <div className="chips close" role="radiogroup" aria-label={o.label}>
-      <span className="quiet">{o.label}</span>
-      {o.values.map((v) => (
-        <button
-          key={v.value}
-          className="chip"
-          role="radio"
-          aria-checked={value === v.value}
-          onClick={() => take(v.value)}
-        >
-          {v.words}
-        </button>
-      ))}
-      {o.own && (
-        <OwnValue
-          label={o.label}
-          range={o.own}
-          value={o.values.some((v) => v.value === value) ? "" : value}
-          take={(typed) => take(typed || usual)}
-          trouble={props.trouble}
-        />
-      )}
-    </div>
+    <Choice
+      label={o.label}
+      className="close"
+      options={o.values.map((v) => ({ value: v.value, label: v.words }))}
+      value={value}
+      choose={take}
+      before={<span className="quiet">{o.label}</span>}
+      after={
+        o.own && (
+          <OwnValue
+            label={o.label}
+            range={o.own}
+            value={o.values.some((v) => v.value === value) ? "" : value}
+            take={(typed) => take(typed || usual)}
+            trouble={props.trouble}
+          />
+        )
+      }
+    />
   );
 }
 

@@ -1,4 +1,4 @@
-import { Select } from "antd";
+import { Checkbox, Select } from "antd";
 import type { Fields } from "./recipe";
 
 const MATERIALS: Fields["material"][] = ["plastic", "glass", "ceramic", "metal"];
@@ -24,12 +24,12 @@ export function Warmth({
         popupMatchSelectWidth={false}
         options={MATERIALS.map((m) => ({ value: m, label: m }))}
       />
-      <label className="tick">
-        <input type="checkbox" checked={f.preheated} onChange={(e) => set({ preheated: e.target.checked })} /> warmed
-      </label>
-      <label className="tick">
-        <input type="checkbox" checked={f.lid} onChange={(e) => set({ lid: e.target.checked })} /> lid on
-      </label>
+      <Checkbox checked={f.preheated} onChange={(e) => set({ preheated: e.target.checked })}>
+        warmed
+      </Checkbox>
+      <Checkbox checked={f.lid} onChange={(e) => set({ lid: e.target.checked })}>
+        lid on
+      </Checkbox>
       {offBoilMin != null && offBoilMin >= 1 && (
         <span className="quiet">the kettle about {Math.round(offBoilMin)} min off the boil, open</span>
       )}

@@ -1,3 +1,4 @@
+import { Checkbox } from "antd";
 import type { Schemas } from "../../api/client";
 import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
@@ -123,10 +124,9 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
           </svg>
         </button>
         <div className="slip-links">
-          <label>
-            <input type="checkbox" checked={beside} onChange={putBeside} aria-label={`Compare slip ${s.number}`} />{" "}
+          <Checkbox checked={beside} onChange={putBeside} aria-label={`Compare slip ${s.number}`}>
             compare
-          </label>
+          </Checkbox>
           <a className="link" href={`/api/slips/${s.id}/paper/pdf`} download>
             print
           </a>

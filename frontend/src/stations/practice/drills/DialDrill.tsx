@@ -1,3 +1,4 @@
+import { Form } from "antd";
 import { useState } from "react";
 import { DialDrawing } from "../../../charts/DialDrawing";
 import { Setting, Typed, troubleWith } from "../../../ui/parts";
@@ -45,14 +46,9 @@ export function DialDrill({ question, verdict, answer, next, error }: Asked) {
         />
       )}
       {(dial.task === "read" || dial.task === "step") && (
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            if (typed.trim()) reply();
-          }}
-        >
+        <Form onFinish={() => typed.trim() && reply()}>
           <Typed label="Setting" value={typed} onChange={setTyped} width={180} trouble={troubleWith(error, "answer")} />
-        </form>
+        </Form>
       )}
       {dial.task === "finer" && (
         <div className="chips">

@@ -13,6 +13,7 @@ import { clock } from "../../../ui/words";
 import { POUR_WORDS } from "../words";
 import { DrillMargin } from "./drillParts";
 import { later, STILL, wantedAt, type Kettle } from "./kettle";
+import { Choice } from "../../../ui/Choice";
 
 type Curve = Schemas["PourCurve"];
 type Reading = [number, number];
@@ -45,23 +46,16 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
     <QueryBoundary query={curves}>
       <div className="station-page">
         <div className="thing pour-drill">
-          <div className="chips" role="radiogroup" aria-label="What to pour">
-            {curves.data?.map((c) => (
-              <button
-                key={c.name}
-                role="radio"
-                aria-checked={c.name === curve?.name}
-                className="chip"
-                disabled={running}
-                onClick={() => {
-                  setName(c.name);
-                  again();
-                }}
-              >
-                {POUR_WORDS[c.name] ?? c.name}
-              </button>
-            ))}
-          </div>
+          <Choice
+            label="What to pour"
+            options={(curves.data ?? []).map((c) => ({ value: c.name, label: POUR_WORDS[c.name] ?? c.name }))}
+            value={curve?.name}
+            disabled={running}
+            choose={(chosen) => {
+              setName(chosen);
+              again();
+            }}
+          />
           {curve && <PourChart curve={curve} readings={(result?.readings as Reading[]) ?? readings} />}
           <div className="kettle-row">
             <KettlePad kettle={kettle} tilt={tilt} disabled={Boolean(result)} />

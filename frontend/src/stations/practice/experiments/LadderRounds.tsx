@@ -5,6 +5,7 @@ import { Trouble } from "../../../ui/parts";
 import { LADDER_WORDS, ladderStep } from "../words";
 import type { Part } from "./experimentPart";
 import { PouringSheet } from "./PouringSheet";
+import { Choice } from "../../../ui/Choice";
 
 type Ladder = Extract<Body, { kind: "ladder" }>;
 const SCALE = [1, 2, 3, 4, 5];
@@ -42,20 +43,15 @@ export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladde
             <PouringSheet experiment={e} />
           )}
           {labels.map((label, i) => (
-            <div className="chips taste-row" key={label} role="radiogroup" aria-label={`Cup ${label}`}>
-              <b className="figure">{label}</b>
-              {SCALE.map((s) => (
-                <button
-                  key={s}
-                  role="radio"
-                  aria-checked={liked[i] === s}
-                  className="chip"
-                  onClick={() => setLiked({ ...liked, [i]: s })}
-                >
-                  {s}
-                </button>
-              ))}
-            </div>
+            <Choice
+              key={label}
+              label={`Cup ${label}`}
+              className="taste-row"
+              before={<b className="figure">{label}</b>}
+              options={SCALE.map((s) => ({ value: s, label: s }))}
+              value={liked[i]}
+              choose={(s) => setLiked({ ...liked, [i]: s })}
+            />
           ))}
           <div className="round-acts">
             <span className="quiet">1 not at all, 5 very much</span>

@@ -4,6 +4,7 @@ import type { Body } from "../../../api/practice";
 import { linear } from "../../../charts/scales";
 import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
+import { Choice } from "../../../ui/Choice";
 
 type Thirds = Extract<Body, { kind: "thirds" }>;
 const NAMES = ["First third", "Middle third", "Last third", "Fourth cup", "Fifth cup", "Sixth cup"];
@@ -42,19 +43,15 @@ export function ThirdsCups({ body, experiment, note, error }: Part & { body: Thi
         set={set}
       />
       {noted.length > 0 && (
-        <div className="chips" role="radiogroup" aria-label="How the strength is known">
-          {[true, false].map((measured) => (
-            <button
-              key={String(measured)}
-              role="radio"
-              aria-checked={tasted !== measured}
-              className="chip"
-              onClick={() => void note({ ...body, cups: noted.map((c) => ({ ...c, measured })) })}
-            >
-              {measured ? "measured" : "judged by tongue"}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="How the strength is known"
+          options={[
+            { value: true, label: "measured" },
+            { value: false, label: "judged by tongue" },
+          ]}
+          value={!tasted}
+          choose={(measured) => void note({ ...body, cups: noted.map((c) => ({ ...c, measured })) })}
+        />
       )}
       {tasted && <p className="quiet">Judged by tongue, the shares are rough; the order of the cups is what holds.</p>}
       {result && <Mixed found={result.found} predicted={result.predicted} />}

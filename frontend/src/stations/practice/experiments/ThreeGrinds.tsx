@@ -1,6 +1,7 @@
 import type { Schemas } from "../../../api/client";
 import { typed } from "../../../api/client";
 import type { Body } from "../../../api/practice";
+import { Choice } from "../../../ui/Choice";
 import { Setting } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
 import type { Part } from "./experimentPart";
@@ -60,19 +61,15 @@ export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
         </div>
       ))}
       <h2>Which did you like?</h2>
-      <div className="chips" role="radiogroup" aria-label="Which did you like?">
-        {[...body.grinds.map((g) => g.setting), "none"].map((setting) => (
-          <button
-            key={setting}
-            role="radio"
-            aria-checked={body.liked === setting}
-            className="chip"
-            onClick={() => void note({ ...body, liked: setting })}
-          >
-            <span>{setting === "none" ? "no difference" : <Setting value={setting} />}</span>
-          </button>
-        ))}
-      </div>
+      <Choice
+        label="Which did you like?"
+        options={[...body.grinds.map((g) => g.setting), "none"].map((value) => ({
+          value,
+          label: value === "none" ? "no difference" : <Setting value={value} />,
+        }))}
+        value={body.liked ?? undefined}
+        choose={(liked) => void note({ ...body, liked })}
+      />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { Trouble, Typed } from "../../../ui/parts";
 import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 import { PouringSheet } from "./PouringSheet";
+import { Choice } from "../../../ui/Choice";
 
 type Rounds = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
 const ORDINALS = ["first", "second", "third"];
@@ -119,19 +120,12 @@ function Round({ experiment: e, number, rounds }: { experiment: Experiment; numb
             small
             onChange={(name) => setTasters(tasters.map((was, k) => (k === i ? name : was)))}
           />
-          <div className="chips" role="radiogroup" aria-label={`Odd cup of ${t || `taster ${i + 1}`}`}>
-            {choices.map((words, k) => (
-              <button
-                key={words}
-                role="radio"
-                aria-checked={named[i] === k}
-                className="chip"
-                onClick={() => setNamed({ ...named, [i]: k })}
-              >
-                {words}
-              </button>
-            ))}
-          </div>
+          <Choice
+            label={`Odd cup of ${t || `taster ${i + 1}`}`}
+            options={choices.map((label, value) => ({ value, label }))}
+            value={named[i]}
+            choose={(k) => setNamed({ ...named, [i]: k })}
+          />
         </div>
       ))}
       <div className="round-acts">

@@ -1,3 +1,4 @@
+import { Form } from "antd";
 import { useState } from "react";
 import type { Body } from "../../../api/practice";
 import { linear } from "../../../charts/scales";
@@ -38,19 +39,13 @@ export function TwoWays({ body, experiment, note }: Part & { body: Ways }) {
       <h2>
         Pair {pairs.length + 1}: brew {names[first]} first, then {names[second]}
       </h2>
-      <form
-        className="pair-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
+      <Form onFinish={() => void add()} className="pair-form">
         {fields[first]}
         {fields[second]}
         <button className="act" type="submit">
           Add the pair
         </button>
-      </form>
+      </Form>
       {pairs.length > 0 && <Differences body={body} ci={experiment.result.two_ways?.ci95} />}
       {pairs.length > 0 && (
         <button className="link" onClick={() => void note({ ...body, pairs: pairs.slice(0, -1) })}>

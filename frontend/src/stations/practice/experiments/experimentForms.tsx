@@ -6,6 +6,7 @@ import type { Body, Kind } from "../../../api/practice";
 import { Setting, Typed } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
 import { LADDER_WORDS, QUANTITY_WORDS } from "../words";
+import { Choice } from "../../../ui/Choice";
 
 type New = Schemas["NewExperiment"];
 
@@ -99,19 +100,12 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
   ladder: ({ body, set, proposals, more }) =>
     body?.kind === "ladder" && (
       <>
-        <div className="chips" role="radiogroup" aria-label="What changes">
-          {proposals.ladders.map((l) => (
-            <button
-              key={l.variable}
-              role="radio"
-              aria-checked={l.variable === body.variable}
-              className="chip"
-              onClick={() => set(l)}
-            >
-              {LADDER_WORDS[l.variable]!.name}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="What changes"
+          options={proposals.ladders.map((l) => ({ value: l.variable, label: LADDER_WORDS[l.variable]!.name }))}
+          value={body.variable}
+          choose={(variable) => set(proposals.ladders.find((l) => l.variable === variable)!)}
+        />
         <Steps key={body.variable} body={body} set={set} />
         <Count label="Rounds" value={body.rounds ?? 2} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
         <WhoPours alone={more.alone} set={(alone) => set(body, { alone })} />
@@ -179,26 +173,23 @@ function Count({
 }
 
 type Blind = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
-const EXPECTED = [0.3, 0.5, 0.7];
+const EXPECTED = [
+  { value: 0.3, label: "hard, 30 %" },
+  { value: 0.5, label: "fair, 50 %" },
+  { value: 0.7, label: "easy, 70 %" },
+];
 
 function RoundsForm({ body, set, alone }: { body: Blind; set: FormProps["set"]; alone?: boolean }) {
   return (
     <>
       <Count label="Rounds" value={body.rounds ?? 12} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
       <h2>How easy will it be to tell?</h2>
-      <div className="chips" role="radiogroup" aria-label="How easy will it be to tell?">
-        {EXPECTED.map((share) => (
-          <button
-            key={share}
-            role="radio"
-            aria-checked={body.expected_can_tell === share}
-            className="chip"
-            onClick={() => set({ ...body, expected_can_tell: share })}
-          >
-            {{ 0.3: "hard, 30 %", 0.5: "fair, 50 %", 0.7: "easy, 70 %" }[share]}
-          </button>
-        ))}
-      </div>
+      <Choice
+        label="How easy will it be to tell?"
+        options={EXPECTED}
+        value={body.expected_can_tell}
+        choose={(share) => set({ ...body, expected_can_tell: share })}
+      />
       <WhoPours alone={alone} set={(on) => set(body, { alone: on })} />
     </>
   );
@@ -208,16 +199,15 @@ function WhoPours({ alone = false, set }: { alone?: boolean; set: (alone: boolea
   return (
     <>
       <h2>Who pours?</h2>
-      <div className="chips" role="radiogroup" aria-label="Who pours?">
-        {[
-          { on: false, words: "Somebody who does not taste" },
-          { on: true, words: "I am alone" },
-        ].map(({ on, words }) => (
-          <button key={words} role="radio" aria-checked={alone === on} className="chip" onClick={() => set(on)}>
-            {words}
-          </button>
-        ))}
-      </div>
+      <Choice
+        label="Who pours?"
+        options={[
+          { value: false, label: "Somebody who does not taste" },
+          { value: true, label: "I am alone" },
+        ]}
+        value={alone}
+        choose={set}
+      />
       <p className="quiet">
         {alone
           ? "Notes under the cups, shuffled with closed eyes: the program cannot check that order."
@@ -263,19 +253,12 @@ function WaysForm({
         </div>
       ))}
       <h2>What is compared?</h2>
-      <div className="chips" role="radiogroup" aria-label="What is compared?">
-        {Object.entries(QUANTITY_WORDS).map(([key, q]) => (
-          <button
-            key={key}
-            role="radio"
-            aria-checked={key === quantity}
-            className="chip"
-            onClick={() => set({ ...body, quantity: key as typeof quantity, worth: WORTH[key]! })}
-          >
-            {q.name}
-          </button>
-        ))}
-      </div>
+      <Choice
+        label="What is compared?"
+        options={Object.entries(QUANTITY_WORDS).map(([value, q]) => ({ value, label: q.name }))}
+        value={quantity}
+        choose={(key) => set({ ...body, quantity: key as typeof quantity, worth: WORTH[key]! })}
+      />
       <p className="quiet">
         A difference matters from {body.worth} {QUANTITY_WORDS[quantity]!.unit} on; it can be changed later.
       </p>
