@@ -120,9 +120,9 @@ def test_several_photos_are_measured_one_by_one_and_a_bad_one_says_why(
     expect(progress.get_by_role("listitem")).to_have_count(3, timeout=30_000)
     expect(page.get_by_test_id("d50")).to_be_visible(timeout=60_000)
     expect(page.get_by_text("notes.jpg: This file is not a picture that can be read.").first).to_be_visible()
-    expect(page.get_by_role("tab")).to_have_count(2)
+    expect(page.get_by_role("radiogroup", name="Photos of this grind").get_by_role("radio")).to_have_count(2)
     expect(page.get_by_test_id("verdict")).to_contain_text(re.compile("Good|Usable|Take it again"))
-    page.get_by_role("tab", name="Photo 2").click()
+    page.get_by_role("radio", name="Photo 2").click()
     expect(page.get_by_test_id("photo")).to_have_attribute("aria-label", re.compile("second.jpg"))
     expect(page.get_by_text(re.compile(r"D50 (to|is known to) ±[\d.]+ %"))).to_be_visible()
 

@@ -76,7 +76,9 @@ export function useExperimentWrites() {
     }),
     remove: async (id: number) => {
       await api.DELETE("/api/experiments/{id}", at(id));
-      await touched(undefined);
+      // Whoever still shows it must not ask for it again.
+      await queries.invalidateQueries({ queryKey: keyOf("experiments"), exact: true });
+      await queries.invalidateQueries({ queryKey: keyOf("experiment-proposals") });
     },
     restore: async (id: number) => {
       await touched(dataOf(await api.POST("/api/experiments/{id}/restore", at(id))));

@@ -88,7 +88,8 @@ export function useSampleWrites() {
   const touched = useTouched("samples");
   const show = (sample: Schemas["SampleDetail"]) => {
     queries.setQueryData(keyOf("samples", sample.id), sample);
-    return touched(sample);
+    void touched(undefined);
+    return sample;
   };
   return {
     /** At which setting of which grinder it was ground. */

@@ -158,8 +158,12 @@ export function Trouble({ error, retry }: { error: unknown; retry?: () => void }
     <Alert
       type="error"
       className="trouble-box"
-      title={said ? said.message : "Something went wrong on this page."}
-      description={said ? said.remedy : "Load it again."}
+      title={
+        <>
+          <strong>{said ? said.message : "Something went wrong on this page."}</strong>{" "}
+          {said ? said.remedy : "Load it again."}
+        </>
+      }
       action={
         retry && (
           <button className="link" onClick={retry}>

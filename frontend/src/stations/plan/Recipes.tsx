@@ -76,7 +76,9 @@ export function Recipes({ open, close, recipe, use }: Props) {
               <span className="quiet">
                 {r.said}
                 {r.grinder_name &&
-                  `; written for the ${r.grinder_name}${r.setting ? ` at ${settingText(r.setting)}` : ""}`}
+                  (r.setting
+                    ? `; written for the ${r.grinder_name} at ${settingText(r.setting)}`
+                    : `; written for the ${r.grinder_name}`)}
                 {r.median_um != null && `, ${whole(r.median_um)} µm`}
                 {r.yours && (
                   <>

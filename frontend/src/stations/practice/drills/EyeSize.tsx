@@ -21,6 +21,9 @@ export function EyeSize({ question, verdict, answer, next }: Asked) {
     { key: "Space", label: "Show what it is", main: true, run: () => answer(guess.toFixed(0)) },
   ]);
   const off = Math.abs(verdict?.off_percent ?? 0);
+  const known = d
+    ? `was measured at ${whole(right ?? 0)} µm, ${between(d.d50_ci95_um)}`
+    : `is ${whole(right ?? 0)} µm, by the picture's truth`;
   return (
     <QueryBoundary query={{ ...sample, isPending: question.sample_id != null && sample.isPending }}>
       <div className="thing eye-size">
@@ -34,7 +37,7 @@ export function EyeSize({ question, verdict, answer, next }: Asked) {
           <p className="drill-say">
             You say <b className="figure">{whole(guess)} µm</b>.{" "}
             {right !== undefined
-              ? `It ${d ? `was measured at ${whole(right)} µm, ${between(d.d50_ci95_um)}` : `is ${whole(right)} µm, by the picture's truth`}: you were ${off.toFixed(0)} % ${(verdict?.off_percent ?? 0) > 0 ? "over" : "under"}.`
+              ? `It ${known}: you were ${off.toFixed(0)} % ${(verdict?.off_percent ?? 0) > 0 ? "over" : "under"}.`
               : "Drag the mark to the median by mass you see. Half the mass lies in fewer grounds than the eye thinks."}
           </p>
         </div>

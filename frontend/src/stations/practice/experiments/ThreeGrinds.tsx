@@ -8,7 +8,7 @@ import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 
 type Three = Extract<Body, { kind: "three-grinds" }>;
-const WORDS = ["sour", "bitter", "thin", "heavy", "sweet", "balanced"] as const;
+const TASTES = ["sour", "bitter", "thin", "heavy", "sweet", "balanced"] as const;
 
 /** Settings side by side: what was predicted, what was found, what was liked. */
 export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
@@ -45,7 +45,7 @@ export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
           <b>
             <Setting value={g.setting} />
           </b>
-          {WORDS.map((w) => {
+          {TASTES.map((w) => {
             const strength = g.taste?.[w] ?? 0;
             return (
               <button
