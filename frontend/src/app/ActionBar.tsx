@@ -4,6 +4,9 @@ import { Key } from "../ui/parts";
 import { useNarrow, useSmall } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
 import { useActions, type Action } from "./actions";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.actionBar;
 
 interface Props {
   dark: boolean;
@@ -68,15 +71,15 @@ function InTheHand({
           items: [
             ...rest.map((a) => ({ key: a.key, label: a.label, disabled: a.disabled, onClick: a.run })),
             ...(rest.length ? [{ type: "divider" as const }] : []),
-            { key: "practice", label: "Practice", onClick: () => void navigate("/practice") },
-            { key: "theme", label: dark ? "Light paper" : "Dark bench", onClick: toggleTheme },
-            { key: "units", label: `Units: ${unitOf("mass")}, ${unitOf("heat")}`, onClick: changeUnits },
-            { key: "devices", label: "Devices", onClick: showDevices },
-            { key: "help", label: "Back-up", onClick: showHelp },
+            { key: "practice", label: TEXT.practice, onClick: () => void navigate("/practice") },
+            { key: "theme", label: dark ? TEXT.lightPaper : TEXT.darkBench, onClick: toggleTheme },
+            { key: "units", label: TEXT.units(unitOf("mass"), unitOf("heat")), onClick: changeUnits },
+            { key: "devices", label: TEXT.devices, onClick: showDevices },
+            { key: "help", label: TEXT.backUp, onClick: showHelp },
           ],
         }}
       >
-        <button className="act more-act">More</button>
+        <button className="act more-act">{TEXT.more}</button>
       </Dropdown>
       {beside.map((a) => (
         <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
@@ -101,7 +104,7 @@ function OnDesk({
     <>
       <div className="where">{where}</div>
       <Link to="/practice" className="act plain">
-        Practice <Key>7</Key>
+        {TEXT.practice} <Key>7</Key>
       </Link>
       {others.map((a) => (
         <button key={a.key} className="act" onClick={a.run} disabled={a.disabled}>
@@ -111,8 +114,8 @@ function OnDesk({
       <button
         className="icon-act"
         onClick={toggleTheme}
-        aria-label={dark ? "Light paper" : "Dark bench"}
-        title={dark ? "Light paper" : "Dark bench"}
+        aria-label={dark ? TEXT.lightPaper : TEXT.darkBench}
+        title={dark ? TEXT.lightPaper : TEXT.darkBench}
       >
         <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
           <circle cx="8.5" cy="8.5" r="6" />
@@ -122,12 +125,12 @@ function OnDesk({
       <button
         className="icon-act units"
         onClick={changeUnits}
-        aria-label={`Units: ${unitOf("mass")}, ${unitOf("heat")}`}
-        title="Units (U)"
+        aria-label={TEXT.units(unitOf("mass"), unitOf("heat"))}
+        title={TEXT.unitsU}
       >
         {unitOf("mass")} {unitOf("heat")}
       </button>
-      <button className="icon-act" onClick={showDevices} aria-label="Devices" title="Devices: phones and tablets">
+      <button className="icon-act" onClick={showDevices} aria-label={TEXT.devices} title={TEXT.devicesPhonesAndTablets}>
         <svg width="17" height="17" viewBox="0 0 17 17" fill="none" stroke="currentColor" strokeWidth="1.5">
           <rect x="4.5" y="1.5" width="8" height="14" rx="1.8" />
           <path d="M7.5 13h2" />
@@ -136,8 +139,8 @@ function OnDesk({
       <button
         className="icon-act"
         onClick={showHelp}
-        aria-label="Keyboard shortcuts and back-up"
-        title="Keyboard shortcuts and back-up"
+        aria-label={TEXT.keyboardShortcutsAndBackUp}
+        title={TEXT.keyboardShortcutsAndBackUp}
       >
         <Key>?</Key>
       </button>

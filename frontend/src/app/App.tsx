@@ -7,6 +7,9 @@ import { ActionsProvider } from "./actions";
 import { Shell } from "./Shell";
 import { antdTheme, useTheme } from "./theme";
 import { useThisDevice } from "../api/devices";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.app;
 
 const GrindersStation = lazy(() => import("../stations/grinders/GrindersStation"));
 const PlanStation = lazy(() => import("../stations/plan/PlanStation"));
@@ -21,7 +24,7 @@ export function App() {
   const device = useThisDevice();
   const opening = (
     <div className="empty">
-      <Waiting>Opening</Waiting>
+      <Waiting>{TEXT.opening}</Waiting>
     </div>
   );
   // Before this is known nothing is asked for that a guest may not see.

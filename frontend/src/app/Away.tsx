@@ -2,6 +2,9 @@ import { useEffect, useState } from "react";
 import { usePhotosWaiting } from "../api/photosWaiting";
 import { useReach } from "../api/reach";
 import { when } from "../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.away;
 
 const SHOWN_AFTER_MS = 1500;
 
@@ -21,15 +24,15 @@ export function Away() {
     <p className="away" role="status">
       {away && (
         <>
-          <strong>The server is not heard.</strong>{" "}
-          {since != null && `Shown is what this device had ${when(new Date(since).toISOString())}. `}
+          <strong>{TEXT.theServerIsNotHeard}</strong>{" "}
+          {since != null && TEXT.shownIsWhatThisDeviceHad(when(new Date(since).toISOString()))}
         </>
       )}
-      {photos > 0 && (photos === 1 ? "A photo waits on this device" : `${photos} photos wait on this device`)}
-      {photos > 0 && (refused ? `: ${refused} ` : " and will be sent. ")}
+      {photos > 0 && (photos === 1 ? TEXT.aPhotoWaitsOnThisDevice : TEXT.photosWaitOnThisDevice(photos))}
+      {photos > 0 && (refused ? `: ${refused} ` : TEXT.andWillBeSent)}
       {refused && (
         <button className="link" onClick={discard}>
-          Discard
+          {TEXT.discard}
         </button>
       )}
     </p>

@@ -4,6 +4,9 @@ import { useReadArchive } from "../api/archives";
 import type { Schemas } from "../api/client";
 import { ChooseFile } from "../ui/ChooseFile";
 import { Trouble } from "../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.backUp;
 
 type Imported = Schemas["Imported"];
 
@@ -27,13 +30,13 @@ export function BackUp() {
     }
   }
   return (
-    <section aria-label="Back-up" className="back-up">
-      <h3 className="quiet">Back-up</h3>
+    <section aria-label={TEXT.backUp} className="back-up">
+      <h3 className="quiet">{TEXT.backUp}</h3>
       <p>
         <a className="link" href="/api/archives/latest.zip" download>
-          Download everything
+          {TEXT.downloadEverything}
         </a>{" "}
-        as one file: photos, curves, plans, brews, slips. A copy of the database is kept by itself each day.
+        {TEXT.asOneFilePhotosCurvesPlans}
       </p>
       <p>
         <ChooseFile
@@ -42,9 +45,9 @@ export function BackUp() {
           disabled={share !== null}
           choose={(file) => void restore(file)}
         >
-          Add from a back-up
+          {TEXT.addFromABackUp}
         </ChooseFile>
-        : what is here stays, and nothing comes twice.
+        {TEXT.whatIsHereStaysAndNothing}
       </p>
       {share !== null && (
         <Progress
@@ -56,8 +59,8 @@ export function BackUp() {
       {brought && (
         <p role="status">
           {brought.rows === 0
-            ? "Everything of it was here already."
-            : `${brought.rows} entries and ${brought.files} files added; ${brought.known} were here already.`}
+            ? TEXT.everythingOfItWasHereAlready
+            : TEXT.entriesAndFilesAddedWereHere(brought.rows, brought.files, brought.known)}
         </p>
       )}
       {error != null && <Trouble error={error} />}

@@ -11,6 +11,9 @@ import { STATIONS } from "./stations";
 import type { Writer } from "../ui/units";
 import { useNarrow } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.chainStrip;
 
 type Workbench = Schemas["WorkbenchView"];
 
@@ -26,7 +29,7 @@ export function ChainStrip() {
   return (
     <header className="chain">
       <div className="brand">
-        <Link to="/measure" className="mark" aria-label="Hakari, to the first station">
+        <Link to="/measure" className="mark" aria-label={TEXT.hakariToTheFirstStation}>
           <svg
             width="26"
             height="18"
@@ -40,23 +43,23 @@ export function ChainStrip() {
             <path d="M1.5 5.5 24.5 3.5M16 4.5v11M11.5 16h9" />
             <circle cx="6" cy="10" r="2.6" fill="var(--persimmon)" stroke="none" />
           </svg>
-          hakari
+          {TEXT.hakari}
         </Link>
         <CounterChoice />
-        <button className="coffee" onClick={() => setShelf(true)} title="Choose the coffee">
+        <button className="coffee" onClick={() => setShelf(true)} title={TEXT.chooseTheCoffee}>
           {coffee ? (
             <>
               {coffee.name}
               <br />
               {coffee.roast}
-              {coffee.days_off_roast != null && `, ${coffee.days_off_roast} days off roast`}
+              {coffee.days_off_roast != null && TEXT.daysOffRoast(coffee.days_off_roast)}
             </>
           ) : (
-            "Which coffee?"
+            TEXT.whichCoffee
           )}
         </button>
       </div>
-      <nav aria-label="Stations" className="chain-links">
+      <nav aria-label={TEXT.stations} className="chain-links">
         {STATIONS.slice(0, 6).map((s) => {
           const cell = cells[s.path];
           return (
@@ -90,14 +93,14 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
   const slip = b.slip?.of_brew ? b.slip : null;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
   const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
-  const end = plan?.ending ? endingWords(plan.ending).done : "bare bed";
+  const end = plan?.ending ? endingWords(plan.ending).done : TEXT.bareBed;
   const bare = brew?.bare_bed_s ?? slip?.drawdown_s;
   return {
     "/measure": {
       value: sample ? `${whole(sample.d50_um)} µm` : null,
       under: sample
-        ? `±${whole(sample.half_width_um)}, ${sample.photos} ${sample.photos === 1 ? "photo" : "photos"}${sample.simulated ? ", simulated" : ""}`
-        : "no photo yet",
+        ? TEXT.text(whole(sample.half_width_um), sample.photos, sample.photos === 1, sample.simulated)
+        : TEXT.noPhotoYet,
     },
     "/grinders": {
       value: grinder ? (
@@ -106,27 +109,25 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
         </>
       ) : null,
       short: grinder?.setting ? <Setting value={grinder.setting} /> : null,
-      under: moved ? `was ${from}` : grinder ? "" : "none chosen",
+      under: moved ? TEXT.was(from) : grinder ? "" : TEXT.noneChosen,
     },
     "/plan": {
       value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,
       short: plan ? dose(plan.dose_g) : null,
-      under: plan ? `${plan.brewer}, ${plan.style}` : "no plan yet",
+      under: plan ? `${plan.brewer}, ${plan.style}` : TEXT.noPlanYet,
     },
     "/brew": {
       value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,
-      under: bare != null && plan ? `${end}, plan ${clock(plan.drawdown_s)}` : plan ? `planned ${end}` : "",
+      under: bare != null && plan ? TEXT.plan(end, clock(plan.drawdown_s)) : plan ? TEXT.planned(end) : "",
     },
     "/cup": {
       value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,
-      under: slip
-        ? `${slip.ey_percent.toFixed(1)} % extracted${slip.tds_measured ? "" : ", estimated"}`
-        : "not tasted yet",
+      under: slip ? TEXT.extracted(slip.ey_percent.toFixed(1), slip.tds_measured) : TEXT.notTastedYet,
     },
     "/slips": {
       value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} saved` : null,
       short: b.slips ? b.slips : null,
-      under: b.slips === 1 ? "1 slip" : `${b.slips} slips`,
+      under: b.slips === 1 ? TEXT.n1Slip : TEXT.slips(b.slips),
     },
   };
 }

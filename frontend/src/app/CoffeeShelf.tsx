@@ -5,13 +5,16 @@ import { useCoffees, useCoffeeWrites } from "../api/coffees";
 import { useChangeWorkbench } from "../api/workbench";
 import { settingText, Trouble } from "../ui/parts";
 import { useUnits } from "../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.coffeeShelf;
 
 const ROASTS = ["light", "medium", "medium-dark", "dark"] as const;
 
 const REST: [NonNullable<Schemas["NewCoffee"]["rest_guideline"]>, string][] = [
-  ["second-day", "drink from the second day"],
-  ["a-week", "drink after a week"],
-  ["a-month", "a month at the most"],
+  ["second-day", TEXT.drinkFromTheSecondDay],
+  ["a-week", TEXT.drinkAfterAWeek],
+  ["a-month", TEXT.aMonthAtTheMost],
 ];
 
 /** Choose the coffee on the bench, or put a new one on the shelf. */
@@ -20,7 +23,7 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
   const { mass, massFigure } = useUnits();
   const change = useChangeWorkbench();
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Coffee shelf" width={520} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.coffeeShelf} width={520} destroyOnHidden>
       <ul className="rows shelf below-l">
         {coffees.data?.map((c) => (
           <li key={c.id} className="block">
@@ -29,20 +32,16 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
                 {c.name}
               </button>
               <span className="quiet">
-                {c.id === chosen ? "on the bench, " : ""}
+                {c.id === chosen ? TEXT.onTheBench : ""}
                 {c.roast}
-                {c.days_off_roast != null && `, ${c.days_off_roast} days off roast`}
+                {c.days_off_roast != null && TEXT.daysOffRoast(c.days_off_roast)}
               </span>
             </div>
             <div className="quiet side-by-side apart near">
               <span className={c.rest === "ready" ? "good-news" : c.rest === "unknown" ? undefined : "warning"}>
                 {c.rest_words}
               </span>
-              {c.grams_left != null && (
-                <span>
-                  {massFigure(c.grams_left)} of {mass(c.bag_g ?? 0)} left
-                </span>
-              )}
+              {c.grams_left != null && <span>{TEXT.ofLeft(massFigure(c.grams_left), mass(c.bag_g ?? 0))}</span>}
             </div>
             {c.last_good && (
               <button
@@ -54,13 +53,18 @@ export function CoffeeShelf({ open, close, chosen }: { open: boolean; close: () 
                   )
                 }
               >
-                start at {c.last_good.grinder} {settingText(c.last_good.setting)}, good with{" "}
-                {c.last_good.coffee || "this roast"} in the {c.last_good.brewer}, slip {c.last_good.slip_number}
+                {TEXT.startAtGoodWithInTheSlip(
+                  c.last_good.grinder,
+                  settingText(c.last_good.setting),
+                  c.last_good.coffee,
+                  c.last_good.brewer,
+                  c.last_good.slip_number,
+                )}
               </button>
             )}
           </li>
         ))}
-        {coffees.data?.length === 0 && <li className="quiet">No coffee yet. Name the first one below.</li>}
+        {coffees.data?.length === 0 && <li className="quiet">{TEXT.noCoffeeYetNameTheFirstOne}</li>}
       </ul>
       <NewCoffee done={close} />
     </Modal>
@@ -89,25 +93,25 @@ function NewCoffee({ done }: { done: () => void }) {
   }
   return (
     <Form onFinish={() => void add()} className="stack near">
-      <h3 className="quiet">A new coffee</h3>
+      <h3 className="quiet">{TEXT.aNewCoffee}</h3>
       <Input
-        aria-label="Name"
-        placeholder="Name"
+        aria-label={TEXT.name}
+        placeholder={TEXT.name}
         maxLength={80}
         value={coffee.name}
         onChange={(e) => setCoffee({ ...coffee, name: e.target.value })}
       />
       <div className="side-by-side middle near">
         <Select
-          aria-label="Roast"
+          aria-label={TEXT.roast}
           className="field-m"
           value={coffee.roast}
           options={ROASTS.map((r) => ({ value: r, label: r }))}
           onChange={(roast) => setCoffee({ ...coffee, roast })}
         />
         <InputNumber
-          aria-label="Days off roast"
-          placeholder="days off roast"
+          aria-label={TEXT.daysOffRoast2}
+          placeholder={TEXT.daysOffRoast3}
           min={0}
           max={3650}
           className="field-m"
@@ -115,21 +119,21 @@ function NewCoffee({ done }: { done: () => void }) {
           onChange={(d) => setCoffee({ ...coffee, days_off_roast: d })}
         />
         <label className="quiet side-by-side middle near">
-          <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} /> dense
-          beans
+          <Switch size="small" checked={coffee.dense} onChange={(dense) => setCoffee({ ...coffee, dense })} />{" "}
+          {TEXT.denseBeans}
         </label>
       </div>
       <div className="side-by-side middle near">
         <InputNumber
-          aria-label="Grams in the bag"
-          placeholder="grams in the bag"
+          aria-label={TEXT.gramsInTheBag}
+          placeholder={TEXT.gramsInTheBag2}
           min={1}
           className="field-m"
           value={coffee.bag_g}
           onChange={(bag_g) => setCoffee({ ...coffee, bag_g })}
         />
         <Select
-          aria-label="Rest"
+          aria-label={TEXT.rest}
           className="field-l"
           value={coffee.rest_guideline}
           options={REST.map(([value, label]) => ({ value, label }))}
@@ -139,7 +143,7 @@ function NewCoffee({ done }: { done: () => void }) {
       {error != null && <Trouble error={error} />}
       <div>
         <Button type="primary" htmlType="submit" disabled={!coffee.name.trim()}>
-          Put it on the shelf
+          {TEXT.putItOnTheShelf}
         </Button>
       </div>
     </Form>

@@ -5,6 +5,9 @@ import { useCounters, useCounterWrites } from "../api/devices";
 import { useWorkbench } from "../api/workbench";
 import { Trouble, Typed } from "../ui/parts";
 import { useActions } from "./actions";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.counters;
 
 /** Where this device works, in the chain strip; nothing while there is one counter alone. */
 export function CounterChoice() {
@@ -24,7 +27,7 @@ function Choice({ name }: { name: string }) {
         items: counters.map((c) => ({ key: String(c.id), label: c.name, onClick: () => void choose(c.id) })),
       }}
     >
-      <button className="counter" aria-label={`Counter: ${name}`} title="At which counter this device works">
+      <button className="counter" aria-label={TEXT.counter(name)} title={TEXT.atWhichCounterThisDeviceWorks}>
         {name}
       </button>
     </Dropdown>
@@ -52,16 +55,13 @@ export function Counters() {
   }
   async function remove(counter: Schemas["CounterView"]) {
     await writes.remove(counter.id);
-    notify(`${counter.name} deleted`, () => writes.restore(counter.id));
+    notify(TEXT.deleted(counter.name), () => writes.restore(counter.id));
   }
   if (!data) return null;
   return (
-    <section aria-label="Counters" className="counters">
-      <h3>Counters</h3>
-      <p className="quiet">
-        Each counter has its own coffee, grinder, plan and brew at hand; photos, grinders and slips are shared. This
-        device works at the one that is marked.
-      </p>
+    <section aria-label={TEXT.counters} className="counters">
+      <h3>{TEXT.counters}</h3>
+      <p className="quiet">{TEXT.eachCounterHasItsOwnCoffee}</p>
       <ul className="rows">
         {data.map((c) => (
           <li key={c.id}>
@@ -75,17 +75,17 @@ export function Counters() {
               {c.name}
             </label>
             {data.length > 1 && (
-              <button className="link" aria-label={`Delete ${c.name}`} onClick={() => void tryTo(() => remove(c))}>
-                Delete
+              <button className="link" aria-label={TEXT.deleteWord(c.name)} onClick={() => void tryTo(() => remove(c))}>
+                {TEXT.deleteWord2}
               </button>
             )}
           </li>
         ))}
       </ul>
       <Form onFinish={() => void tryTo(add)} className="new-counter">
-        <Typed small label="Another counter" placeholder="hatch" value={name} onChange={setName} width={180} />
+        <Typed small label={TEXT.anotherCounter} placeholder={TEXT.hatch} value={name} onChange={setName} width={180} />
         <button className="link" type="submit" disabled={!name.trim()}>
-          Add
+          {TEXT.add}
         </button>
       </Form>
       {error != null && <Trouble error={error} />}

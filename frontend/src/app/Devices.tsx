@@ -3,6 +3,9 @@ import { type Schemas } from "../api/client";
 import { useDevices, useDeviceWrites } from "../api/devices";
 import { Trouble } from "../ui/parts";
 import { clock, when } from "../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.devices;
 
 type Link = Schemas["Link"] & { words: string };
 
@@ -47,51 +50,46 @@ export function Devices({ station }: { station?: { path: string; name: string } 
     }
   }
   const send = ({ path, name }: { path: string; name: string }) =>
-    show(writes.linkTo(path.slice(1)), `Scan it with a device that is let in: it opens ${name}.`);
-  const addDisplay = () =>
-    show(
-      writes.addGuest(),
-      "Scan it with any device in this network: it shows the brew and can do nothing else. The link holds until it is withdrawn.",
-    );
+    show(writes.linkTo(path.slice(1)), TEXT.scanItWithADeviceThatIsLet(name));
+  const addDisplay = () => show(writes.addGuest(), TEXT.scanItWithAnyDeviceInThis);
   if (!data) return null;
   return (
-    <section aria-label="Devices" className="devices">
+    <section aria-label={TEXT.devices} className="devices">
       {data.urls.length === 0 ? (
         <p>
-          Hakari serves this computer alone. Start it with <code className="one-line">hakari serve --lan</code> to reach
-          it from a phone or a tablet in the same network.
+          {TEXT.hakariServesThisComputerAlone} <code className="one-line">{TEXT.hakariServeLan}</code>{" "}
+          {TEXT.toReachItFromAPhoneOrATablet}
         </p>
       ) : (
         <>
           <p>
-            Other devices open <b className="figure">{data.urls.join(" or ")}</b>, or{" "}
-            <b className="figure">{data.named_url}</b> where names ending in .local work.
-            {!data.https &&
-              " Without HTTPS the screen does not stay awake there, the camera has no live view, and the page does not open without the network."}
+            {TEXT.otherDevicesOpen} <b className="figure">{data.urls.join(" or ")}</b>
+            {TEXT.or} <b className="figure">{data.named_url}</b> {TEXT.whereNamesEndingInLocalWork}
+            {!data.https && TEXT.withoutHttpsTheScreenDoes}
           </p>
           {shown && left > 0 ? (
             <div className="pairing">
               <QrCode svg={shown.code.qr_svg} url={shown.code.url} />
               <div>
-                <p>Scan it with the phone, or open the address there and type</p>
+                <p>{TEXT.scanItWithThePhoneOrOpenThe}</p>
                 <p className="figure pairing-code" data-testid="pairing-code">
                   {shown.code.code}
                 </p>
-                <p className="quiet">for one device, {clock(left)} more</p>
+                <p className="quiet">{TEXT.forOneDeviceMore(clock(left))}</p>
               </div>
             </div>
           ) : (
             <p className="ways">
               <button className="act" onClick={() => void letIn()}>
-                Let a device in
+                {TEXT.letADeviceIn}
               </button>
               {station && (
                 <button className="act" onClick={() => void send(station)}>
-                  Send {station.name} to a phone
+                  {TEXT.sendToAPhone(station.name)}
                 </button>
               )}
               <button className="act" onClick={() => void addDisplay()}>
-                Add a brew display
+                {TEXT.addABrewDisplay}
               </button>
             </p>
           )}
@@ -106,7 +104,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
               </div>
             </div>
           )}
-          {cameIn !== null && <p role="status">{cameIn} is in.</p>}
+          {cameIn !== null && <p role="status">{TEXT.isIn(cameIn)}</p>}
         </>
       )}
       {error != null && <Trouble error={error} />}
@@ -117,17 +115,17 @@ export function Devices({ station }: { station?: { path: string; name: string } 
               <span>
                 {d.name}
                 <span className="quiet">
-                  {d.guest && ", shows the brew"},{" "}
-                  {d.last_used_at ? `last used ${when(d.last_used_at)}` : `let in ${when(d.since)}`}
+                  {d.guest && TEXT.showsTheBrew},{" "}
+                  {d.last_used_at ? TEXT.lastUsed(when(d.last_used_at)) : TEXT.letIn(when(d.since))}
                 </span>
               </span>
               {d.guest ? (
-                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={`Withdraw ${d.name}`}>
-                  Withdraw
+                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={TEXT.withdraw(d.name)}>
+                  {TEXT.withdraw2}
                 </button>
               ) : (
-                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={`Shut ${d.name} out`}>
-                  Shut out
+                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={TEXT.shutOut(d.name)}>
+                  {TEXT.shutOut2}
                 </button>
               )}
             </li>
@@ -140,7 +138,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
 
 function QrCode({ svg, url }: { svg: string; url: string }) {
   const source = `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
-  return <img src={source} alt={`QR code of ${url}`} width={168} height={168} />;
+  return <img src={source} alt={TEXT.qrCodeOf(url)} width={168} height={168} />;
 }
 
 /** Whole seconds to a moment, counted down. */

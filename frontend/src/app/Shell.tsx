@@ -18,6 +18,9 @@ import { ChainStrip } from "./ChainStrip";
 import { useKeys } from "./keys";
 import { STATIONS } from "./stations";
 import { useUnitsChange } from "./useUnitsChange";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.shell;
 
 interface Props {
   dark: boolean;
@@ -40,7 +43,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
   const arrived = useCallback(
     (job: Schemas["MeasuringJob"]) => {
       void touched(job);
-      notify(job.error ? `${job.error.message} ${job.error.remedy}` : "The photo that waited is measured");
+      notify(job.error ? `${job.error.message} ${job.error.remedy}` : TEXT.thePhotoThatWaitedIsMeasured);
     },
     [notify, touched],
   );
@@ -56,7 +59,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
         <Away />
       </div>
       <main className="page">
-        <h1 className="unseen">{station?.name ?? "Hakari"}</h1>
+        <h1 className="unseen">{station?.name ?? TEXT.hakari}</h1>
         {children}
       </main>
       <ActionBar
@@ -72,7 +75,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
         open={devices}
         onCancel={() => setDevices(false)}
         footer={null}
-        title="Devices and counters"
+        title={TEXT.devicesAndCounters}
         width={520}
         destroyOnHidden
       >
@@ -91,7 +94,7 @@ function Toast() {
       {told.words}
       {told.undo && (
         <button onClick={undo}>
-          Undo <Key>Z</Key>
+          {TEXT.undo} <Key>Z</Key>
         </button>
       )}
     </div>
@@ -102,18 +105,18 @@ function AllKeys({ open, close }: { open: boolean; close: () => void }) {
   const { actions } = useActions();
   const everywhere: [string, string][] = [
     ...STATIONS.map((s) => [s.key, s.name] as [string, string]),
-    ["Space", "the main action"],
-    ["N", "a new pass: plan it"],
+    ["Space", TEXT.theMainAction],
+    ["N", TEXT.aNewPassPlanIt],
     ["U", "Units"],
     ["Z", "Undo"],
     ["Shift+Z", "Redo"],
-    ["?", "Keyboard shortcuts"],
+    ["?", TEXT.keyboardShortcuts],
   ];
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys and back-up" width={600} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.keysAndBackUp} width={600} destroyOnHidden>
       <div className="all-keys">
-        <KeyList title="Everywhere" keys={everywhere} />
-        <KeyList title="Here" keys={actions.map((a) => [a.key, a.label])} />
+        <KeyList title={TEXT.everywhere} keys={everywhere} />
+        <KeyList title={TEXT.here} keys={actions.map((a) => [a.key, a.label])} />
       </div>
       <BackUp />
     </Modal>

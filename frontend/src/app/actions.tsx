@@ -11,6 +11,9 @@ import {
   type ReactNode,
 } from "react";
 import { ApiError } from "../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.actions;
 
 /** One thing that can be done here and now, with its key. */
 export interface Action {
@@ -80,7 +83,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   // One that cannot be taken back any more says so, and the ones before it still can.
   const refused = useCallback(
     (error: unknown) =>
-      setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : "That could not be done." }),
+      setTold({ words: error instanceof ApiError ? `${error.message} ${error.remedy}` : TEXT.thatCouldNotBeDone }),
     [],
   );
   // Whatever a station does not show itself is still said.
@@ -107,7 +110,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     // One after the other, however quickly the key is pressed.
     queue.current = queue.current
       .then(() => last.undo?.())
-      .then(() => setTold({ words: `Undone: ${last.words}` }))
+      .then(() => setTold({ words: TEXT.undone(last.words) }))
       .catch(refused);
   }, [refused]);
   const redo = useCallback(() => {

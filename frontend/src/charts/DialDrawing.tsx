@@ -1,6 +1,9 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";
 import { settingText } from "../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.dialDrawing;
 
 type Dial = Schemas["GrinderView"]["dial"];
 
@@ -79,7 +82,7 @@ function slider(props: Props, label: string) {
     "aria-valuemin": 0,
     "aria-valuemax": props.settings.length - 1,
     "aria-valuenow": props.place,
-    "aria-valuetext": props.unread ? "to be read" : props.settings[props.place],
+    "aria-valuetext": props.unread ? TEXT.toBeRead : props.settings[props.place],
   } as const;
 }
 
@@ -112,7 +115,7 @@ function Knob(props: Props) {
       height={size}
       viewBox="-100 -100 200 200"
       className="dial-drawing"
-      {...slider(props, "Turn the dial")}
+      {...slider(props, TEXT.turnTheDial)}
       onPointerDown={hand.onPointerDown}
       onPointerMove={hand.onPointerMove}
       onPointerUp={hand.onPointerUp}
@@ -220,7 +223,7 @@ function Rings(props: Props & { dial: Extract<Dial, { kind: "rings" }> }) {
     <g
       role="slider"
       tabIndex={0}
-      aria-label={`Turn the ${name} ring`}
+      aria-label={TEXT.turnTheRing(name)}
       aria-valuemin={0}
       aria-valuemax={labels.length - 1}
       aria-valuenow={chosen}

@@ -10,6 +10,9 @@ import { drawnOf } from "./grainRuler/curve";
 import { LEFT, type Band } from "./grainRuler/curve";
 import { log } from "./scales";
 import { useSize } from "./useSize";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grainRuler;
 
 export interface Props {
   sample: Schemas["SampleDetail"];
@@ -81,7 +84,7 @@ export function GrainRuler({
           width={width}
           height={Math.max(height, 300)}
           role="group"
-          aria-label="Sizes of the grounds"
+          aria-label={TEXT.sizesOfTheGrounds}
           className="ruler"
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
@@ -98,9 +101,9 @@ export function GrainRuler({
             fill="transparent"
             role="slider"
             tabIndex={0}
-            aria-label="Size curve: arrow keys hold a band of sizes, whose grounds are lit on the photo"
+            aria-label={TEXT.sizeCurveArrowKeysHoldABand}
             aria-valuenow={Math.round(held ? Math.sqrt(held[0] * held[1]) : m.d50_um)}
-            aria-valuetext={held ? `${whole(held[0])} to ${whole(held[1])} µm` : "none held"}
+            aria-valuetext={held ? TEXT.toM(whole(held[0]), whole(held[1])) : TEXT.noneHeld}
             onKeyDown={onKey}
           />
           <defs>
@@ -129,14 +132,12 @@ export function GrainRuler({
           {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} width={width} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
           <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" className="in-ink-2">
-            {sample.ruler.length
-              ? "Your own grounds, cut from the photo, each at its size."
-              : "Known only by its classes: there are no grounds to show."}
+            {sample.ruler.length ? TEXT.yourOwnGroundsCutFromThePhoto : TEXT.knownOnlyByItsClassesThere}
             {!sample.ruler.length || width < HINT_FROM_PX
               ? ""
               : held
-                ? " The persimmon band is the one you are holding; its grounds are lit above."
-                : " Press on the curve to light a band of sizes on the photo."}
+                ? TEXT.thePersimmonBandIsTheOneYou
+                : TEXT.pressOnTheCurveToLightABand}
           </text>
         </svg>
       )}

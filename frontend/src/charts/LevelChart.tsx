@@ -10,6 +10,9 @@ import { Pours } from "./levelChart/Pours";
 import { linear, ends, type Scale } from "./scales";
 import { Times, curve } from "./timeAxis";
 import { useSize } from "./useSize";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.levelChart;
 
 interface Props {
   document: Schemas["PlanDocument"];
@@ -57,12 +60,12 @@ export function LevelChart({ document: plan, prediction: p, now, pours, actual, 
           height={tall}
           className="block"
           role={move ? "group" : "img"}
-          aria-label={`Poured ${mass(water)} in ${plan.pours!.length} pours; ${endOf(plan, p)}`}
+          aria-label={TEXT.pouredInPours(mass(water), plan.pours!.length, endOf(plan, p))}
         >
           <Bare
             p={p}
             half={half}
-            word={plan.steep ? endingWords(plan.steep.ending).done : standing ? "bed bare" : "last drop falls"}
+            word={plan.steep ? endingWords(plan.steep.ending).done : standing ? TEXT.bedBare : TEXT.lastDropFalls}
             x={x}
             top={40}
             bottom={tall - 34}

@@ -5,6 +5,9 @@ import { Rail } from "./rails/Rail";
 import { WindowBand } from "./rails/WindowBand";
 import { log, ends, sizeTicks, line, type Scale } from "./scales";
 import { useSize } from "./useSize";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.rails;
 
 interface Props {
   grinders: Grinder[];
@@ -145,10 +148,10 @@ function GrindCurve({ curve, x, base, tall }: { curve: Schemas["CurveView"]; x: 
       <path d={area} fill="var(--band)" />
       <path d={line(points)} fill="none" stroke="var(--water)" strokeWidth="1.8" />
       <text x={24} y={base - 30} fontSize="13" className="in-water">
-        the grind
+        {TEXT.theGrind}
       </text>
       <text x={24} y={base - 13} fontSize="13" className="in-water">
-        on the bench
+        {TEXT.onTheBench}
       </text>
     </g>
   );

@@ -1,6 +1,9 @@
 import type { Schemas } from "../api/client";
 import { line, linear } from "./scales";
 import { useSize } from "./useSize";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.strengthChart;
 
 interface Props {
   cup: Schemas["CupView"];
@@ -30,7 +33,7 @@ export function StrengthChart({ cup, target, move }: Props) {
   ];
   const x = linear(ey, [58, Math.max(width - 64, 140)]);
   const y = linear(tds, [tall - 52, 34]);
-  const label = measured ? "this cup" : "this cup, estimated";
+  const label = measured ? TEXT.thisCup : TEXT.thisCupEstimated;
   const nearAxis = x(now.ey_percent) - 12 - label.length * CHARACTER_PX < x(ey[0]);
   // Strength = extraction × dose / drink: a line through the origin, one for each ratio of drink to dose.
   const held = cup.ratio_drink;
@@ -64,7 +67,7 @@ export function StrengthChart({ cup, target, move }: Props) {
           height={tall}
           className="block"
           role="img"
-          aria-label={`This cup: ${now.tds_percent.toFixed(2)} % strength, ${now.ey_percent.toFixed(1)} % extraction; target ${box.name}`}
+          aria-label={TEXT.thisCupStrengthExtraction(now.tds_percent.toFixed(2), now.ey_percent.toFixed(1), box.name)}
         >
           <defs>
             <clipPath id="plot">
@@ -80,7 +83,7 @@ export function StrengthChart({ cup, target, move }: Props) {
             rx="4"
           />
           <text x={x(eyHigh) - 8} y={y(tdsLow) - 9} textAnchor="end" fontSize="13" className="in-celadon">
-            your target
+            {TEXT.yourTarget}
           </text>
           {others.map(
             ({ r, l }) =>
@@ -110,10 +113,10 @@ export function StrengthChart({ cup, target, move }: Props) {
             </text>
           ))}
           <text x={12} y={18} fontSize="13" className="in-ink-2">
-            % strength
+            {TEXT.strength}
           </text>
           <text x={x(ey[1])} y={y(tds[0]) + 40} textAnchor="end" fontSize="13" className="in-ink-2">
-            % of the coffee that is in the cup
+            {TEXT.ofTheCoffeeThatIsInTheCup}
           </text>
           <g clipPath="url(#plot)">
             {cup.path.length > 0 && (
@@ -148,7 +151,7 @@ export function StrengthChart({ cup, target, move }: Props) {
                 strokeWidth="2"
               />
               <text x={x(p.ey_percent) + 9} y={y(p.tds_percent) + 15} fontSize="12" className="in-ink-2">
-                slip {p.number}
+                {TEXT.slip(p.number)}
               </text>
             </g>
           ))}

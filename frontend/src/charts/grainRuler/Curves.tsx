@@ -3,6 +3,9 @@ import { whole } from "../../ui/words";
 import { LEFT, LETTER_PX } from "./curve";
 import { line, ends, sizeTicks, type Scale } from "../scales";
 import { along, type Drawn } from "./curve";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.curves;
 
 export function CurveDrawn({
   drawn,
@@ -33,7 +36,7 @@ export function CurveDrawn({
             fill="url(#unseen)"
           />
           <text x={x(ends(x)[0]) + 2} y={base - 42} fontSize="12.5" className="in-ink-2">
-            not seen below {whole(limit)} µm
+            {TEXT.notSeenBelowM(whole(limit))}
           </text>
         </>
       )}
@@ -96,7 +99,7 @@ export function Modes({
   markX: number;
 }) {
   const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
-  const words = `two modes: ${modes} µm`;
+  const words = TEXT.twoModesM(modes);
   // On a narrow chart the words would reach the mark of D50: they go below its label.
   const y = LEFT + 28 + LETTER_PX * words.length > markX ? 94 : 70;
   return (

@@ -1,6 +1,9 @@
 import type { Schemas } from "../../api/client";
 import { LETTER_PX } from "./curve";
 import type { Scale } from "../scales";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.cuts;
 
 /** The fines' and the boulders' cut: small flags on the axis, to drag or to move with the arrow keys. */
 export function Cuts({
@@ -17,7 +20,7 @@ export function Cuts({
   width: number;
 }) {
   const flag = (which: "fines" | "boulders", um: number, share: number | null | undefined, side: 1 | -1) => {
-    const words = share == null ? "not seen" : `${(100 * share).toFixed(1)} %`;
+    const words = share == null ? TEXT.notSeen : `${(100 * share).toFixed(1)} %`;
     const label = `${which === "fines" ? "under" : "over"} ${Math.round(um)}: ${words}`;
     // Where a label would run out of the chart it stands as far inside as it must.
     const room = side === 1 ? width - x(um) : x(um);
@@ -32,7 +35,7 @@ export function Cuts({
         tabIndex={0}
         role="slider"
         data-testid={`cut-${which}`}
-        aria-label={which === "fines" ? "Fines are below" : "Boulders are above"}
+        aria-label={which === "fines" ? TEXT.finesAreBelow : TEXT.bouldersAreAbove}
         aria-valuenow={Math.round(um)}
         aria-valuetext={`${Math.round(um)} µm: ${words}`}
         className="slides"

@@ -3,11 +3,14 @@ import { endingWords } from "../../ui/steeps";
 import { clock } from "../../ui/words";
 import type { Actual } from "./frame";
 import { spread, line, type Scale } from "../scales";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.happened;
 
 export const endOf = (plan: Schemas["PlanDocument"], p: Schemas["PredictionDocument"]) =>
   plan.steep
-    ? `${endingWords(plan.steep.ending).done} by about ${clock(p.drawdown_s)}`
-    : `bed bare at about ${clock(p.drawdown_s)}, last drip ${clock(p.last_drip_s)}`;
+    ? TEXT.byAbout(endingWords(plan.steep.ending).done, clock(p.drawdown_s))
+    : TEXT.bedBareAtAboutLastDrip(clock(p.drawdown_s), clock(p.last_drip_s));
 
 export function Bare({
   p,
@@ -47,7 +50,7 @@ export function Bare({
       />
       <text x={middle} y={top - 20} textAnchor="middle" fontSize="13" className="in-celadon">
         {word} {clock(p.drawdown_s)}
-        {half > 15 ? `, likely ${clock(low)} to ${clock(high)}` : ""}
+        {half > 15 ? TEXT.likelyTo(clock(low), clock(high)) : ""}
       </text>
     </g>
   );
@@ -59,10 +62,10 @@ export function EndWords({ p, x, y, end }: { p: Schemas["PredictionDocument"]; x
   return (
     <g fontSize="13">
       <text x={x(end) + 10} y={at[0]! + 4}>
-        poured
+        {TEXT.poured}
       </text>
       <text x={x(end) + 10} y={at[1]! + 4} className="in-coffee">
-        in the cup
+        {TEXT.inTheCup}
       </text>
     </g>
   );
@@ -95,7 +98,7 @@ export function Happened({
         <>
           <path d={`M${x(a.bare_bed_s)} 40V${bottom}`} strokeWidth="1.5" />
           <text x={x(a.bare_bed_s)} y="36" textAnchor="middle" fontSize="13" stroke="none" className="in-persimmon">
-            bare at {clock(a.bare_bed_s)}
+            {TEXT.bareAt(clock(a.bare_bed_s))}
           </text>
         </>
       )}

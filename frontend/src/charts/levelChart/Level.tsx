@@ -1,5 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { line, ends, type Scale } from "../scales";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.level;
 
 export function Level({
   p,
@@ -36,11 +39,11 @@ export function Level({
         />
       )}
       <text x={x(0)} y={split + 18} fontSize="13" className="in-water">
-        {steeps ? "water in the brewer, mm" : "water over the bed, mm"}
+        {steeps ? TEXT.waterInTheBrewerMm : TEXT.waterOverTheBedMm}
       </text>
       {p.stalled && (
         <text x={x(end) - 6} y={split + 18} textAnchor="end" fontSize="13" className="in-persimmon">
-          the level stands still: a stall
+          {TEXT.theLevelStandsStillAStall}
         </text>
       )}
       {[0, half, ends(z)[1]].map((mm) => (

@@ -3,6 +3,9 @@ import type { Schemas } from "../../api/client";
 import { settingText } from "../../ui/parts";
 import { LEFT, type Grinder } from "./frame";
 import { ends, type Scale } from "../scales";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.rail;
 
 type Mark = Schemas["RailMark"];
 
@@ -49,7 +52,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
           fill="transparent"
           role="button"
           tabIndex={0}
-          aria-label={`Read the ${g.name}`}
+          aria-label={TEXT.readThe(g.name)}
           aria-pressed={chosen}
           onClick={choose}
           onKeyDown={(e) => {
@@ -73,7 +76,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
           <path className="axis" d={`M${LEFT} ${y}H${x(ends(x)[1])}`} strokeWidth="1.6" />
           {before && (
             <path className="old-era" d={ticksOf(before.marks, x, y + 3, 9)} stroke="var(--ink-3)" opacity="0.7">
-              <title>{`before: ${before.label}`}</title>
+              <title>{TEXT.before(before.label)}</title>
             </path>
           )}
           <path
@@ -116,7 +119,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
                 strokeDasharray={p.used ? undefined : "2 2"}
                 strokeWidth="1.6"
               >
-                <title>{`measured at ${p.setting}: ${Math.round(p.d50_um)} µm`}</title>
+                <title>{TEXT.measuredAtM(p.setting, Math.round(p.d50_um))}</title>
               </circle>
             ))}
           {at && (
@@ -130,7 +133,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
                 className="in-persimmon in-words"
                 data-testid={`rail-${g.name}`}
               >
-                {inReach ? settingText(at.setting) : `not reached (${settingText(at.setting)})`}
+                {inReach ? settingText(at.setting) : TEXT.notReached(settingText(at.setting))}
               </text>
             </>
           )}
@@ -167,7 +170,7 @@ function Blur({ mark, x, y }: { mark: Mark; x: Scale; y: number }) {
         ))}
       </linearGradient>
       <rect x={low} width={high - low} y={y} height={12} fill={`url(#${id})`}>
-        <title>{`95 % interval: ${Math.round(mark.low_um)} to ${Math.round(mark.high_um)} µm`}</title>
+        <title>{TEXT.n95IntervalToM(Math.round(mark.low_um), Math.round(mark.high_um))}</title>
       </rect>
     </g>
   );

@@ -13,6 +13,9 @@ import { Notes } from "./Notes";
 import { PourAccuracy } from "../../ui/PourAccuracy";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.afterBrew;
 
 type Brew = Schemas["BrewView"];
 
@@ -24,10 +27,10 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
   const [fit, setFit] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const log = useBrewLog(brew);
-  useStationActions(`${plan.brewer_label}, ${brew.scale?.label ?? "timed by hand"}`, [
-    { key: "R", label: "Brew it again", run: hand.again },
-    { key: "W", label: "Brews behind the prediction", run: () => setFit(true) },
-    { key: "Space", label: "To the cup", main: true, run: () => navigate("/cup") },
+  useStationActions(`${plan.brewer_label}, ${brew.scale?.label ?? TEXT.timedByHand}`, [
+    { key: "R", label: TEXT.brewItAgain, run: hand.again },
+    { key: "W", label: TEXT.brewsBehindThePrediction, run: () => setFit(true) },
+    { key: "Space", label: TEXT.toTheCup, main: true, run: () => navigate("/cup") },
   ]);
   const p = plan.prediction;
   const off = brew.bare_bed_s != null ? brew.bare_bed_s - p.drawdown_s : null;
@@ -40,7 +43,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
     }
   }
   const steep = plan.document.steep;
-  const spent = steep ? "The spent grounds" : "The spent bed";
+  const spent = steep ? TEXT.theSpentGrounds : TEXT.theSpentBed;
   const actual = {
     t_s: log.data?.t_s ?? [],
     poured_g: log.data?.poured_g,
@@ -58,8 +61,8 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               {steep
                 ? endingWords(steep.ending).field
                 : brew.bare_bed_s != null
-                  ? "Bed bare at"
-                  : "No bare bed was seen"}
+                  ? TEXT.bedBareAt
+                  : TEXT.noBareBedWasSeen}
             </div>
             <div className="figure brew-huge result" data-testid="bare-bed">
               {brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}
@@ -68,19 +71,19 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               {off != null && !steep && (
                 <>
                   {Math.abs(off) < 2
-                    ? "as planned"
-                    : `${Math.round(Math.abs(off))} s ${off > 0 ? "later" : "sooner"} than the plan's ${clock(p.drawdown_s)}`}
-                  {brew.bare_bed_by === "scale" ? ", by the scale" : ", by your tap"}
+                    ? TEXT.asPlanned
+                    : TEXT.sThanThePlans(Math.round(Math.abs(off)), off > 0, clock(p.drawdown_s))}
+                  {brew.bare_bed_by === "scale" ? TEXT.byTheScale : TEXT.byYourTap}
                 </>
               )}
               {brew.bare_bed_s == null &&
                 (brew.scale?.standing === "brewer"
-                  ? "A scale under the brewer does not see it drain. Tap next time, or type the time in the cup."
-                  : "Brew it again, or type the time in the cup.")}
+                  ? TEXT.aScaleUnderTheBrewerDoesNot
+                  : TEXT.brewItAgainOrTypeTheTimeIn)}
             </p>
             {brew.doubts.length > 0 && (
               <p className="quiet" role="note">
-                Not learned from: {brew.doubts.join("; ")}.
+                {TEXT.notLearnedFrom(brew.doubts.join("; "))}
               </p>
             )}
           </div>
@@ -88,32 +91,35 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />
       </div>
-      <Margin label="What happened">
-        <h2>What happened{brew.scale?.simulated && " (simulated)"}</h2>
+      <Margin label={TEXT.whatHappened}>
+        <h2>
+          {TEXT.whatHappened}
+          {brew.scale?.simulated && TEXT.simulated}
+        </h2>
         <ul className="rows">
           {brew.last_drip_s != null && (
             <li>
-              <span>{steep ? "Last drop" : "Last drip"}</span>
+              <span>{steep ? TEXT.lastDrop : TEXT.lastDrip}</span>
               <span className="figure">{clock(brew.last_drip_s)}</span>
             </li>
           )}
           {brew.found?.drink_g != null && (
             <li>
-              <span>In the cup</span>
+              <span>{TEXT.inTheCup}</span>
               <span className="figure">{mass(brew.found.drink_g)}</span>
             </li>
           )}
           {brew.stalled && (
             <li>
-              <span>Stalled</span>
+              <span>{TEXT.stalled}</span>
               <span className="figure">
-                {brew.found?.stalled_at_s != null ? `from ${clock(brew.found.stalled_at_s)}` : "noted"}
+                {brew.found?.stalled_at_s != null ? TEXT.from(clock(brew.found.stalled_at_s)) : TEXT.noted}
               </span>
             </li>
           )}
           {brew.dose_g !== brew.planned_dose_g && (
             <li>
-              <span>Dose, as weighed</span>
+              <span>{TEXT.doseAsWeighed}</span>
               <span className="figure">{mass(brew.dose_g, 1)}</span>
             </li>
           )}
@@ -126,7 +132,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
           <img src={`/api/brews/${brew.id}/bed-photo?v=${brew.version}`} alt={spent} className="bed-photo" />
         )}
         <label className="link file-link">
-          {brew.has_bed_photo ? "Another photo of it" : "Keep a photo of it"}
+          {brew.has_bed_photo ? TEXT.anotherPhotoOfIt : TEXT.keepAPhotoOfIt}
           <input
             type="file"
             accept="image/*"
@@ -139,9 +145,9 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         <p className="quiet above-m">
           {brew.bare_bed_s != null &&
             !steep &&
-            (brew.in_fit ? "It counts for the next prediction. " : "It is left out of the next prediction. ")}
+            (brew.in_fit ? TEXT.itCountsForTheNextPrediction : TEXT.itIsLeftOutOfTheNextPrediction)}
           <a className="link" href={`/api/brews/${brew.id}/log.csv`} download>
-            Log as CSV
+            {TEXT.logAsCsv}
           </a>
         </p>
       </Margin>
@@ -152,31 +158,31 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
 
 function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
   return (
-    <section aria-label="Flows like" className="above-l">
-      <h2>It flowed like</h2>
+    <section aria-label={TEXT.flowsLike} className="above-l">
+      <h2>{TEXT.itFlowedLike}</h2>
       <ul className="rows">
         <li>
-          <span>a grind of</span>
+          <span>{TEXT.aGrindOf}</span>
           <span className="figure">
-            {l.median_um != null ? `${whole(l.median_um)} µm` : "out of reach"}
-            <span className="quiet"> photo {whole(l.plan_median_um)}</span>
+            {l.median_um != null ? `${whole(l.median_um)} µm` : TEXT.outOfReach}
+            <span className="quiet"> {TEXT.photo(whole(l.plan_median_um))}</span>
           </span>
         </li>
         <li>
-          <span>or fines of</span>
+          <span>{TEXT.orFinesOf}</span>
           <span className="figure">
-            {l.fines_below_100 != null ? `${(100 * l.fines_below_100).toFixed(1)} %` : "out of reach"}
-            <span className="quiet"> photo {(100 * l.plan_fines_below_100).toFixed(1)}</span>
+            {l.fines_below_100 != null ? `${(100 * l.fines_below_100).toFixed(1)} %` : TEXT.outOfReach}
+            <span className="quiet"> {TEXT.photo2((100 * l.plan_fines_below_100).toFixed(1))}</span>
           </span>
         </li>
         {l.permeability_m2 != null && (
           <li>
-            <span>permeability</span>
+            <span>{TEXT.permeability}</span>
             <span className="figure">{(l.permeability_m2 * 1e12).toFixed(1)} µm²</span>
           </li>
         )}
       </ul>
-      <p className="quiet above-s">Each taken alone, the other as on the photo.</p>
+      <p className="quiet above-s">{TEXT.eachTakenAloneTheOtherAsOn}</p>
     </section>
   );
 }

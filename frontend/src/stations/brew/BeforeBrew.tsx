@@ -17,6 +17,9 @@ import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
 import { useTouch } from "../../ui/useMedia";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.beforeBrew;
 
 const LONG_S = 1200;
 
@@ -61,9 +64,9 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
       setError(refusal);
     }
   }
-  useStationActions(`${plan.brewer_label}, ${chosen?.label.toLowerCase() ?? "by hand"}`, [
-    { key: "W", label: "Brews behind the prediction", run: () => setFit(true) },
-    { key: "Space", label: "First pour: start", main: true, run: () => void start() },
+  useStationActions(`${plan.brewer_label}, ${chosen?.label.toLowerCase() ?? TEXT.byHand}`, [
+    { key: "W", label: TEXT.brewsBehindThePrediction, run: () => setFit(true) },
+    { key: "Space", label: TEXT.firstPourStart, main: true, run: () => void start() },
   ]);
   const first = plan.steps.find((s) => s.kind === "pour");
   const beside = error != null && isBeside(error, ["dose_g", "log_csv", "log"]);
@@ -83,14 +86,14 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           <div className="brew-words">
             <div className="brew-above">
               {first?.mark != null
-                ? "First, fill the cup to the mark: cup"
+                ? TEXT.firstFillTheCupToTheMarkCup
                 : first?.bloom
-                  ? "First, bloom: pour to"
-                  : "First, pour to"}
+                  ? TEXT.firstBloomPourTo
+                  : TEXT.firstPourTo}
             </div>
             <div className="figure brew-huge">
               {first?.mark != null ? (
-                `${first.mark} of ${first.marks}`
+                TEXT.ofWord(first.mark, first.marks)
               ) : (
                 <>
                   {units.massFigure(first?.total_g ?? 0)}
@@ -98,7 +101,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
                 </>
               )}
             </div>
-            <div className="brew-line">{touch ? "Tap" : "Press Space"} as you start to pour.</div>
+            <div className="brew-line">{TEXT.asYouStartToPour(touch)}</div>
             <div className="brew-next">
               {nextWords(
                 plan.steps.filter((s) => s.kind !== "swirl" && s.kind !== "stir" && s.kind !== "stir-back"),
@@ -118,7 +121,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
           standing={null}
         />
       </div>
-      <Margin label="Before the first pour">
+      <Margin label={TEXT.beforeTheFirstPour}>
         {plan.document.by_marks ? (
           plan.by_hand.map((line) => (
             <p key={line} className="said">
@@ -130,19 +133,17 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
             <TypedQuantity
               small
               what="mass"
-              label="Weighed in the brewer"
+              label={TEXT.weighedInTheBrewer}
               value={dose}
               onChange={setDose}
               trouble={troubleWith(error, "dose_g")}
             />
-            <p className="said above-s">
-              Planned {units.dose(plan.document.dose_g)}; another dose rescales the pours, the ratio stays.
-            </p>
+            <p className="said above-s">{TEXT.plannedAnotherDoseRescales(units.dose(plan.document.dose_g))}</p>
           </>
         )}
-        <h2>Followed by</h2>
+        <h2>{TEXT.followedBy}</h2>
         <Choice
-          label="What stands under it"
+          label={TEXT.whatStandsUnderIt}
           className="scale-choice"
           options={(scales.data ?? []).map((s) => ({ value: s.key as ScaleKey, label: s.label, hint: s.words }))}
           value={scale}
@@ -151,7 +152,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         <p className="said above-s">{chosen?.words}</p>
         {scale === "replay" && (
           <label className="link file-link">
-            {log ? log.name : "Choose the CSV file"}
+            {log ? log.name : TEXT.chooseTheCsvFile}
             <input
               type="file"
               accept=".csv,text/csv"
@@ -169,21 +170,21 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
         ) : null}
         {scale !== "none" && (
           <Checkbox checked={fast} onChange={(e) => setFast(e.target.checked)}>
-            {pace === 10 ? "ten" : pace} times as fast
+            {TEXT.timesAsFast(pace === 10, pace)}
           </Checkbox>
         )}
         <Checklist checks={plan.checks} />
         <p className="quiet above-m">
           {isHot(plan.document)
-            ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds, wet handles slip; keep clear of the steam.`
-            : "Clean vessels, clean hands; keep it cold once it is drawn off."}
+            ? TEXT.waterAtScaldsWetHandlesSlip(units.heat(plan.document.water_c ?? 93))
+            : TEXT.cleanVesselsCleanHandsKeep}
         </p>
         <p className="quiet above-m">
-          {plan.document.steep ? `${capital(endingWords(plan.document.steep.ending).done)} at about` : "Bare at about"}{" "}
+          {plan.document.steep ? TEXT.atAbout(capital(endingWords(plan.document.steep.ending).done)) : TEXT.bareAtAbout}{" "}
           {clock(p.drawdown_s)},{" "}
-          {p.fitted_on_brews ? `resting on ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews"}.{" "}
+          {p.fitted_on_brews ? TEXT.restingOnOfYourBrews(p.fitted_on_brews) : TEXT.notYetFittedToYourBrews}.{" "}
           <label className="link file-link">
-            Import a log
+            {TEXT.importALog}
             <input
               type="file"
               accept=".csv,text/csv"

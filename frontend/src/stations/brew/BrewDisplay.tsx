@@ -13,6 +13,9 @@ import { usePlan } from "../../api/plans";
 import type { KeptBrew } from "../../api/brews";
 import { useElapsed, useLiveBrew } from "./useLiveBrew";
 import "./brew.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewDisplay;
 
 /** The brew to be looked at and nothing else: what a guest's link opens. */
 export default function BrewDisplay() {
@@ -23,19 +26,19 @@ export default function BrewDisplay() {
   const brew = useBrew(bench?.brew?.id).data;
   return (
     <main className="display">
-      <h1 className="unseen">Brew</h1>
+      <h1 className="unseen">{TEXT.brew}</h1>
       <Away />
       {!bench ? (
         <div className="empty">
-          <Waiting>Fetching</Waiting>
+          <Waiting>{TEXT.fetching}</Waiting>
         </div>
       ) : plan && brew?.state === "running" ? (
         <Running key={brew.id} plan={plan} brew={brew} />
       ) : (
         <div className="empty">
-          <p className="brew-above">{bench.coffee?.name ?? "No coffee chosen"}</p>
-          <p className="brew-next">{brew ? over(brew) : plan ? "Planned, not started" : "No brew yet"}</p>
-          <p>The next brew is shown here as soon as it starts. This display only shows it.</p>
+          <p className="brew-above">{bench.coffee?.name ?? TEXT.noCoffeeChosen}</p>
+          <p className="brew-next">{brew ? over(brew) : plan ? TEXT.plannedNotStarted : TEXT.noBrewYet}</p>
+          <p>{TEXT.theNextBrewIsShownHereAsSoon}</p>
         </div>
       )}
     </main>
@@ -43,7 +46,7 @@ export default function BrewDisplay() {
 }
 
 const over = (brew: Schemas["BrewView"]) =>
-  brew.bare_bed_s != null ? `Brewed in ${clock(brew.bare_bed_s)}` : "Brewed";
+  brew.bare_bed_s != null ? TEXT.brewedIn(clock(brew.bare_bed_s)) : "Brewed";
 
 function Running({ plan, brew: kept }: { plan: Schemas["PlanView"]; brew: KeptBrew }) {
   const units = useUnits();

@@ -5,6 +5,9 @@ import { BrewTrace } from "./BrewTrace";
 import { HugeStep } from "./HugeStep";
 import type { Present } from "./present";
 import type { Heard } from "./useLiveBrew";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewStage;
 
 interface Props {
   plan: Schemas["PlanView"];
@@ -32,7 +35,7 @@ export function BrewStage({ plan, brew, heard, elapsed, at, now, tap, children }
           levelMm={heard.reading?.level_mm ?? levelAt(series, elapsed)}
           targetMm={step?.kind === "pour" ? levelAt(series, step.ends_s) : null}
           highestMm={Math.max(...series.level_mm)}
-          from={heard.reading?.level_from ?? "by the plan"}
+          from={heard.reading?.level_from ?? TEXT.byThePlan}
           steeps={Boolean(plan.document.steep)}
         />
         <HugeStep now={now} elapsed={elapsed} brew={brew} step={step} heard={heard} tap={tap}>

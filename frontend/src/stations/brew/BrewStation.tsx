@@ -10,6 +10,9 @@ import { useBrew } from "../../api/brews";
 import { usePlan } from "../../api/plans";
 import { useHand } from "./useHand";
 import "./brew.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewStation;
 
 /** Station 4: what do I do now? */
 export default function BrewStation() {
@@ -28,7 +31,7 @@ export default function BrewStation() {
         {plan.data &&
           (brewId !== undefined && brew.isPending ? (
             <div className="empty">
-              <Waiting>Fetching</Waiting>
+              <Waiting>{TEXT.fetching}</Waiting>
             </div>
           ) : current === undefined ? (
             <BeforeBrew plan={plan.data} usual={bench.data!.scale} />
@@ -44,11 +47,11 @@ export default function BrewStation() {
 
 function NoPlan() {
   const navigate = useNavigate();
-  useStationActions("", [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
+  useStationActions("", [{ key: "Space", label: TEXT.makeAPlan, main: true, run: () => navigate("/plan") }]);
   return (
     <div className="empty">
-      <h1>Nothing to brew yet</h1>
-      <p>Make a plan first; then its pours stand here in large figures, with a clock that a reload does not stop.</p>
+      <h1>{TEXT.nothingToBrewYet}</h1>
+      <p>{TEXT.makeAPlanFirstThenItsPours}</p>
     </div>
   );
 }

@@ -5,6 +5,9 @@ import { curve, Times } from "../../charts/timeAxis";
 import { endingWords, type Ending } from "../../ui/steeps";
 import { clock } from "../../ui/words";
 import { useUnits } from "../../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewTrace;
 
 interface Props {
   prediction: Schemas["PredictionDocument"];
@@ -46,7 +49,7 @@ export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, stand
           height={height}
           className="block"
           role="img"
-          aria-label={`Planned: ${mass(water)}, ${done} at about ${clock(p.drawdown_s)}`}
+          aria-label={TEXT.plannedAtAbout(mass(water), done, clock(p.drawdown_s))}
         >
           <rect
             x={x(low)}
@@ -81,10 +84,10 @@ export function BrewTrace({ prediction: p, ending, elapsed, t_s, weight_g, stand
             strokeDasharray={standing === "cup" ? "6 4" : "2 4"}
           />
           <text x={x(end) + 8} y={y(water) + 5} fontSize="13" className="in-ink-2">
-            to pour
+            {TEXT.toPour}
           </text>
           <text x={x(end) + 8} y={y(p.series.drink_g.at(-1) ?? 0) + 14} fontSize="13" className="in-coffee">
-            in the cup
+            {TEXT.inTheCup}
           </text>
           {seen.length > 1 && (
             <path d={line(seen)} fill="none" stroke="var(--persimmon)" strokeWidth="2.6" strokeLinejoin="round" />

@@ -1,4 +1,7 @@
 import type { Schemas } from "../../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewerDrawing;
 
 interface Props {
   vessel: Schemas["VesselView"];
@@ -28,10 +31,10 @@ export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, fro
   const between = (a: number, b: number) =>
     `M${x(a, -1)} ${y(a)}L${x(b, -1)} ${y(b)}L${x(b, 1)} ${y(b)}L${x(a, 1)} ${y(a)}Z`;
   const surface = bedMm + levelMm;
-  const grounds = steeps ? "the grounds" : "the bed";
+  const grounds = steeps ? TEXT.theGrounds : TEXT.theBed;
   return (
     <figure className="brewer-drawing">
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`Water ${Math.round(levelMm)} mm over ${grounds}`}>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={TEXT.waterMmOver(Math.round(levelMm), grounds)}>
         {levelMm > 0.3 && <path d={between(bedMm, surface)} fill="var(--water)" opacity="0.28" />}
         <path d={between(0, bedMm)} fill="var(--coffee)" />
         {levelMm > 0.3 && (
@@ -57,11 +60,11 @@ export function BrewerDrawing({ vessel, bedMm, levelMm, targetMm, highestMm, fro
       <figcaption>
         {from === null ? (
           <>
-            {grounds}, <span className="figure">{Math.round(bedMm)}</span> mm deep
+            {grounds}, <span className="figure">{Math.round(bedMm)}</span> {TEXT.mmDeep}
           </>
         ) : (
           <>
-            water <span className="figure">{Math.round(levelMm)}</span> mm over {grounds}, {from}
+            {TEXT.water} <span className="figure">{Math.round(levelMm)}</span> {TEXT.mmOver} {grounds}, {from}
           </>
         )}
       </figcaption>

@@ -17,6 +17,9 @@ import { useElapsed, useLiveBrew } from "./useLiveBrew";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.brewing;
 
 type Brew = Schemas["BrewView"];
 
@@ -51,27 +54,27 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     }
   }
   const where = [
-    brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : "timed by hand",
-    brew.speed > 1 ? `${brew.speed} times as fast` : "",
+    brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : TEXT.timedByHand,
+    brew.speed > 1 ? TEXT.timesAsFast(brew.speed) : "",
   ]
     .filter(Boolean)
     .join(", ");
   useStationActions(where, [
     ...(plan.document.steep
       ? []
-      : [{ key: "T", label: "It stalled", run: () => void hand.tap({ what: "stalled" }, "Noted: it stalled") }]),
-    { key: "P", label: "Spilt", run: () => void hand.note("spilt", true) },
+      : [{ key: "T", label: TEXT.itStalled, run: () => void hand.tap({ what: "stalled" }, TEXT.notedItStalled) }]),
+    { key: "P", label: TEXT.spilt, run: () => void hand.note("spilt", true) },
     ...(brew.scale
       ? [
           {
             key: "G",
-            label: brew.scale.connected ? "Unplug scale" : "Plug scale in",
+            label: brew.scale.connected ? TEXT.unplugScale : TEXT.plugScaleIn,
             run: () => void hand.plug(!brew.scale!.connected),
           },
         ]
       : []),
-    { key: "M", label: mute ? "Sound on" : "Mute", run: toggleMute },
-    { key: "F", label: "Full screen", run: toggleFullScreen },
+    { key: "M", label: mute ? TEXT.soundOn : TEXT.mute, run: toggleMute },
+    { key: "F", label: TEXT.fullScreen, run: toggleFullScreen },
     {
       key: "Space",
       main: true,
@@ -85,22 +88,23 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
       <BrewStage plan={plan} brew={brew} heard={heard} elapsed={elapsed} at={at} now={now} tap={done}>
         {step?.kind === "add" && <TasteAndAdd steps={plan.dilution_steps} added={added} set={setAdded} />}
       </BrewStage>
-      <Margin label="The brew">
-        <h2>Since the first pour</h2>
+      <Margin label={TEXT.theBrew}>
+        <h2>{TEXT.sinceTheFirstPour}</h2>
         <time className="number brew-clock" data-testid="clock" dateTime={`PT${elapsed.toFixed(1)}S`}>
           {clock(Math.floor(elapsed))}
         </time>
         <p className="said">
-          the plan ends about{" "}
-          {clock(
-            brew.steps.find((s) => s.kind === "drain" || s.kind === "press")?.ends_s ?? plan.prediction.drawdown_s,
+          {TEXT.thePlanEndsAbout(
+            clock(
+              brew.steps.find((s) => s.kind === "drain" || s.kind === "press")?.ends_s ?? plan.prediction.drawdown_s,
+            ),
           )}
         </p>
         {brew.left_running && (
           <div className="trouble-box below-m">
-            <strong>It has run for {clock(elapsed)}.</strong> Go on, or{" "}
+            <strong>{TEXT.itHasRunFor(clock(elapsed))}</strong> {TEXT.goOnOr}{" "}
             <button className="link" onClick={() => void hand.close()}>
-              close it
+              {TEXT.closeIt}
             </button>
             .
           </div>
@@ -108,20 +112,20 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
         {hand.error != null && !troubleWith(hand.error, "dose_g") && <Trouble error={hand.error} />}
         {heard.lost && (
           <Watch
-            title="The server is not heard"
+            title={TEXT.theServerIsNotHeard}
             detail={
               hand.waiting === 0
-                ? "The clock goes on; taps wait here until it is back."
+                ? TEXT.theClockGoesOnTapsWaitHere
                 : hand.waiting === 1
-                  ? "The clock goes on; a tap waits here with its time."
-                  : `The clock goes on; ${hand.waiting} taps wait here with their times.`
+                  ? TEXT.theClockGoesOnATapWaitsHere
+                  : TEXT.theClockGoesOnTapsWaitHere2(hand.waiting)
             }
           />
         )}
         {heard.reading?.silent && (
           <Watch
-            title={brew.scale?.connected ? "The scale is silent" : "The scale is unplugged"}
-            detail="Tap when a pour ends; the brew goes on."
+            title={brew.scale?.connected ? TEXT.theScaleIsSilent : TEXT.theScaleIsUnplugged}
+            detail={TEXT.tapWhenAPourEndsTheBrewGoes}
           />
         )}
         <StepList
@@ -138,13 +142,13 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           over={false}
           steeps={Boolean(plan.document.steep)}
         />
-        {!awake && <p className="quiet">This browser cannot keep the screen awake.</p>}
+        {!awake && <p className="quiet">{TEXT.thisBrowserCannotKeepTheScreen}</p>}
         <p className="quiet above-m">
           {brew.stalled
-            ? "Stalled: do not press on a plugged filter, it can spray."
+            ? TEXT.stalledDoNotPressOnAPlugged
             : isHot(plan.document)
-              ? `Water at ${units.heat(plan.document.water_c ?? 93)} scalds. Keep a hand clear of the steam.`
-              : "Clean vessels, clean hands; keep it cold once it is drawn off."}
+              ? TEXT.waterAtScaldsKeepAHandClear(units.heat(plan.document.water_c ?? 93))
+              : TEXT.cleanVesselsCleanHandsKeep}
         </p>
       </Margin>
     </div>
@@ -158,7 +162,7 @@ function WeighedDose({ brew, hand }: { brew: Brew; hand: Hand }) {
       <TypedQuantity
         small
         what="mass"
-        label="In the brewer"
+        label={TEXT.inTheBrewer}
         value={dose ?? String(brew.dose_g)}
         onChange={setDose}
         onBlur={() => {

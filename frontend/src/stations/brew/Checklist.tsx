@@ -1,6 +1,9 @@
 import { Checkbox } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.checklist;
 
 const KEY = "hakari.forgotten";
 
@@ -24,8 +27,8 @@ export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
     localStorage.setItem(KEY, JSON.stringify(next));
   }
   return (
-    <section aria-label="Before the first pour">
-      <h2>Before the first pour</h2>
+    <section aria-label={TEXT.beforeTheFirstPour}>
+      <h2>{TEXT.beforeTheFirstPour}</h2>
       <ul className="rows points">
         {order.map((c) => (
           <li key={c.key} title={c.why}>
@@ -36,8 +39,8 @@ export function Checklist({ checks }: { checks: Schemas["CheckView"][] }) {
             >
               {c.words}
             </Checkbox>
-            <button className="link" title="It then comes first" onClick={() => forgot(c.key)}>
-              {missed[c.key] ? `forgot (${missed[c.key]})` : "forgot"}
+            <button className="link" title={TEXT.itThenComesFirst} onClick={() => forgot(c.key)}>
+              {missed[c.key] ? TEXT.forgot(missed[c.key]) : TEXT.forgot2}
             </button>
           </li>
         ))}

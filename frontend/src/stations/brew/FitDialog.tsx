@@ -3,6 +3,9 @@ import { useActions } from "../../app/actions";
 import { useCountBrews, useFit } from "../../api/brews";
 import { Setting, QueryBoundary } from "../../ui/parts";
 import { clock, when } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.fitDialog;
 
 /** What predictions for this brewer and filter rest on: the brews, what they say, and which count. */
 export function FitDialog({ open, close }: { open: boolean; close: () => void }) {
@@ -16,16 +19,16 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
   const f = fit.data;
   const counted = f?.brews.filter((b) => b.counts).map((b) => b.brew_id) ?? [];
   return (
-    <Modal open={open} onCancel={close} footer={null} width={760} title="Brews behind the prediction" destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} width={760} title={TEXT.brewsBehindThePrediction} destroyOnHidden>
       <QueryBoundary query={fit}>
         {f && (
           <div className="fit">
             <p className="quiet">
               {f.brewer}, {f.filter.replace("-", " ")}
-              {f.lot && `, lot ${f.lot}`}.{" "}
+              {f.lot && TEXT.lot(f.lot)}.{" "}
               {f.counted
-                ? `Fitted to ${f.counted} ${f.counted === 1 ? "brew" : "brews"}; the next time still varies by about ${f.brew_spread_percent.toFixed(0)} % from brew to brew.`
-                : "No brew counts yet: bed, paper and fines are starting points."}
+                ? TEXT.fittedToTheNextTimeStillVaries(f.counted, f.counted === 1, f.brew_spread_percent.toFixed(0))
+                : TEXT.noBrewCountsYetBedPaperAnd}
             </p>
             {f.rows.length > 0 && (
               <ul className="rows around-m">
@@ -39,13 +42,13 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                 ))}
                 {f.hand && (
                   <li>
-                    <span>Noise of your hand</span>
+                    <span>{TEXT.noiseOfYourHand}</span>
                     <span>
                       {f.hand.sd_s.toFixed(1)} s{" "}
                       <span className="quiet">
                         {f.hand.repeats === 1
-                          ? "from one repeat, which says little"
-                          : `from ${f.hand.repeats} repeats; ${f.hand.low_s.toFixed(0)} to ${f.hand.high_s.toFixed(0)} s`}
+                          ? TEXT.fromOneRepeatWhichSaysLittle
+                          : TEXT.fromRepeatsToS(f.hand.repeats, f.hand.low_s.toFixed(0), f.hand.high_s.toFixed(0))}
                       </span>
                     </span>
                   </li>
@@ -53,20 +56,17 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
               </ul>
             )}
             {f.brews.length === 0 ? (
-              <p>
-                Brew once with a clock or type the bare bed in the cup; each brew through this kind of brewer and filter
-                is listed here.
-              </p>
+              <p>{TEXT.brewOnceWithAClockOrTypeThe}</p>
             ) : (
               <table className="guide-table">
                 <thead>
                   <tr>
-                    <th>counts</th>
-                    <th>brewed</th>
-                    <th>setting</th>
-                    <th>bare bed</th>
-                    <th>the fit says</th>
-                    <th>weight</th>
+                    <th>{TEXT.counts}</th>
+                    <th>{TEXT.brewed}</th>
+                    <th>{TEXT.setting}</th>
+                    <th>{TEXT.bareBed}</th>
+                    <th>{TEXT.theFitSays}</th>
+                    <th>{TEXT.weight}</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -74,23 +74,23 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                     <tr key={b.brew_id}>
                       <td>
                         <Checkbox
-                          aria-label={`Brew of ${when(b.brewed_at)} counts`}
+                          aria-label={TEXT.brewOfCounts(when(b.brewed_at))}
                           checked={b.counts}
                           disabled={!b.counts && b.why_not !== "left out"}
                           onChange={() =>
                             void leaveOut(
                               [b.brew_id],
                               !b.counts,
-                              b.counts ? "One brew left out" : "One brew counts again",
+                              b.counts ? TEXT.oneBrewLeftOut : TEXT.oneBrewCountsAgain,
                             )
                           }
                         />
                       </td>
                       <td>
                         {when(b.brewed_at)}
-                        {b.slip_number && <span className="quiet">, slip {b.slip_number}</span>}
+                        {b.slip_number && <span className="quiet">{TEXT.slip(b.slip_number)}</span>}
                       </td>
-                      <td>{b.setting ? <Setting value={b.setting} /> : "by photo"}</td>
+                      <td>{b.setting ? <Setting value={b.setting} /> : TEXT.byPhoto}</td>
                       <td className="figure">{clock(b.bare_bed_s)}</td>
                       <td className="figure">
                         {b.fitted_s != null ? clock(b.fitted_s) : <span className="quiet">{b.why_not}</span>}
@@ -99,8 +99,8 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                         {b.weight == null
                           ? ""
                           : b.weight > 0.95
-                            ? "full"
-                            : `${Math.round(100 * b.weight)} %, unlike the rest`}
+                            ? TEXT.full
+                            : TEXT.unlikeTheRest(Math.round(100 * b.weight))}
                       </td>
                     </tr>
                   ))}
@@ -109,8 +109,8 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
             )}
             {counted.length > 0 && (
               <p className="above-m">
-                <button className="link" onClick={() => void leaveOut(counted, false, "Fit reset")}>
-                  Reset the fit: leave all of these left out
+                <button className="link" onClick={() => void leaveOut(counted, false, TEXT.fitReset)}>
+                  {TEXT.resetTheFitLeaveAllOfThese}
                 </button>
               </p>
             )}

@@ -5,6 +5,9 @@ import { useUnits } from "../../ui/useUnits";
 import type { Present } from "./present";
 import type { Heard } from "./useLiveBrew";
 import { cssVariables } from "../../ui/cssVariables";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.hugeStep;
 
 /** The one huge thing, readable from two metres, with what the scale shows under it and what comes next. */
 export function HugeStep({
@@ -49,11 +52,11 @@ export function HugeStep({
       <div className="brew-line" data-testid="brew-line">
         {!now.held && left !== null && left > 0 && step?.kind === "pour" ? (
           <span className="brew-count">
-            in <b className="figure">{clock(Math.ceil(left))}</b>
+            {TEXT.inWord} <b className="figure">{clock(Math.ceil(left))}</b>
           </span>
         ) : step?.kind === "add" ? null : weighed && brew.scale?.standing === "brewer" ? (
           <>
-            <b className="figure">{mass(weight)}</b> now
+            <b className="figure">{mass(weight)}</b> {TEXT.now}
             {pouring && r?.rate_g_s != null && (
               <>
                 , <b className="figure">{rateFigure(Math.max(0, r.rate_g_s))}</b> {rateUnit}
@@ -63,17 +66,17 @@ export function HugeStep({
           </>
         ) : weighed ? (
           <>
-            <b className="figure">{mass(weight)}</b> in the cup,{" "}
-            <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> by the plan
+            <b className="figure">{mass(weight)}</b> {TEXT.inTheCup}{" "}
+            <b className="figure">{massFigure(r?.expected_g ?? 0)}</b> {TEXT.byThePlan}
           </>
         ) : pouring && left !== null && step.drops_per_min != null ? (
           <>
-            <b className="figure">{step.drops_per_min}</b> drops a minute
+            <b className="figure">{step.drops_per_min}</b> {TEXT.dropsAMinute}
           </>
         ) : pouring && left !== null && step.mark == null ? (
           <>
             <b className="figure">{step.rate_g_s != null && rateFigure(step.rate_g_s)}</b> {rateUnit},{" "}
-            <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> more
+            <b className="figure">{clock(Math.max(0, Math.ceil(left)))}</b> {TEXT.more}
           </>
         ) : (
           now.below
@@ -113,13 +116,13 @@ function PourBar({
     <div
       className="pour-bar"
       role="img"
-      aria-label={`${massFigure(shown)} of ${mass(step.total_g ?? 0)}`}
+      aria-label={TEXT.ofWord(massFigure(shown), mass(step.total_g ?? 0))}
       style={cssVariables({ "--poured": share(shown), "--due": due === null ? undefined : share(due) })}
     >
       <div className="poured" data-quiet={weight === null || undefined} />
       {weight !== null && due !== null && (
         <div className="due">
-          <span>the plan</span>
+          <span>{TEXT.thePlan}</span>
         </div>
       )}
     </div>

@@ -1,20 +1,23 @@
 import type { Schemas } from "../../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.notes;
 
 type Name = Schemas["BrewNote"]["what"];
 
 const DURING: [Name, string][] = [
-  ["lively-bloom", "lively bloom"],
-  ["dead-bloom", "dead bloom"],
+  ["lively-bloom", TEXT.livelyBloom],
+  ["dead-bloom", TEXT.deadBloom],
   ["stalled", "stalled"],
   ["channelled", "channelled"],
   ["overflowed", "overflowed"],
   ["spilt", "spilt"],
 ];
 const AFTER: [Name, string][] = [
-  ["flat", "flat bed"],
+  ["flat", TEXT.flatBed],
   ["mound", "mound"],
-  ["mud", "mud on top"],
-  ["stranded", "grounds on the wall"],
+  ["mud", TEXT.mudOnTop],
+  ["stranded", TEXT.groundsOnTheWall],
 ];
 
 // A steep has no bed to look at, and nothing in it stalls.
@@ -34,8 +37,8 @@ export function Notes({
 }) {
   const shown = (over ? [...AFTER, ...DURING] : DURING).filter(([what]) => !steeps || OF_A_STEEP.has(what));
   return (
-    <section aria-label="What was seen" className="brew-notes">
-      <h2>{!over ? "Seen?" : steeps ? "What happened" : "The bed, and what happened"}</h2>
+    <section aria-label={TEXT.whatWasSeen} className="brew-notes">
+      <h2>{!over ? TEXT.seen : steeps ? TEXT.whatHappened : TEXT.theBedAndWhatHappened}</h2>
       <div className="chips">
         {shown.map(([what, words]) => {
           const on = notes.some((n) => n.what === what);

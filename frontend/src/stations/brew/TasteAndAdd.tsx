@@ -1,5 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { useUnits } from "../../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.tasteAndAdd;
 
 interface Props {
   /** The cup after each step of water, by the prediction. */
@@ -17,18 +20,18 @@ export function TasteAndAdd({ steps, added, set }: Props) {
   if (!at) return null;
   return (
     <div className="taste-add" data-testid="taste-add">
-      <button className="chip" disabled={!added} onClick={() => set((added ?? 0) - 1)} aria-label="Take a step back">
+      <button className="chip" disabled={!added} onClick={() => set((added ?? 0) - 1)} aria-label={TEXT.takeAStepBack}>
         −{mass(step)}
       </button>
       <span>
-        <b className="figure">{mass(at.added_g)}</b> added: <b className="figure">{mass(at.cup_g)}</b> at{" "}
-        <b className="figure">{at.tds_percent.toFixed(2)} %</b> by the prediction
+        <b className="figure">{mass(at.added_g)}</b> {TEXT.added} <b className="figure">{mass(at.cup_g)}</b> {TEXT.at}{" "}
+        <b className="figure">{at.tds_percent.toFixed(2)} %</b> {TEXT.byThePrediction}
       </span>
       <button
         className="chip"
         disabled={(added ?? 0) + 1 >= steps.length}
         onClick={() => set((added ?? 0) + 1)}
-        aria-label="Add a step of water"
+        aria-label={TEXT.addAStepOfWater}
       >
         +{mass(step)}
       </button>

@@ -2,6 +2,9 @@ import type { Schemas } from "../../api/client";
 import { endingWords } from "../../ui/steeps";
 import { clock, endsByItself } from "../../ui/words";
 import { METRIC, writer, type Writer } from "../../ui/units";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.present;
 
 type Step = Schemas["LiveStep"];
 
@@ -23,21 +26,21 @@ export interface Present {
 const NOW: Partial<Record<Step["kind"], string>> = {
   swirl: "Swirl",
   stir: "Stir",
-  "stir-back": "Stir each way",
-  "open-valve": "Open the valve",
-  "close-valve": "Close the valve",
+  "stir-back": TEXT.stirEachWay,
+  "open-valve": TEXT.openTheValve,
+  "close-valve": TEXT.closeTheValve,
 };
 
 const WHERE: Record<NonNullable<Step["where"]>, string> = {
-  centre: " in the middle,",
+  centre: TEXT.inTheMiddle,
   spiral: "",
-  edge: " along the edge,",
+  edge: TEXT.alongTheEdge,
 };
 const HOW: Record<NonNullable<Step["strength"]>, string> = { soft: " softly,", normal: "", hard: " hard," };
 const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
-  "level-back": "Until the water is back at its level",
-  half: "Until the water has fallen to half",
-  drained: "Until the water has drained",
+  "level-back": TEXT.untilTheWaterIsBackAtItsLevel,
+  half: TEXT.untilTheWaterHasFallenToHalf,
+  drained: TEXT.untilTheWaterHasDrained,
 };
 
 /** The step that is on, as words. Times and amounts are the server's. */
@@ -46,12 +49,12 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
   if (!step)
     return {
       above: "",
-      huge: "Done",
+      huge: TEXT.done,
       held: false,
       until: null,
-      below: "Taste it, then record the cup.",
+      below: TEXT.tasteItThenRecordTheCup,
       next: "",
-      tap: "To the cup",
+      tap: TEXT.toTheCup,
       tappable: true,
     };
   const waiting = elapsed < step.at_s;
@@ -63,31 +66,31 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
       if (step.mark != null)
         return {
           ...base,
-          above: waiting ? "Next: fill the cup to the mark, cup" : "Fill the cup to the mark and pour it: cup",
-          huge: `${step.mark} of ${step.marks}`,
-          below: waiting ? "" : "Slowly, in circles.",
-          tap: waiting ? "Start pouring" : "Done",
+          above: waiting ? TEXT.nextFillTheCupToTheMarkCup : TEXT.fillTheCupToTheMarkAndPour,
+          huge: TEXT.ofWord(step.mark, step.marks),
+          below: waiting ? "" : TEXT.slowlyInCircles,
+          tap: waiting ? TEXT.startPouring : TEXT.done,
           tappable: !waiting,
         };
       return waiting
         ? {
             ...base,
-            above: step.bloom ? "Next: bloom, to" : "Next, pour to",
+            above: step.bloom ? TEXT.nextBloomTo : TEXT.nextPourTo,
             huge: total,
             unit: w.units.mass,
             below: "",
-            tap: "Start pouring",
+            tap: TEXT.startPouring,
             tappable: false,
           }
         : {
             ...base,
             above: step.bloom
-              ? "Bloom: pour to"
+              ? TEXT.bloomPourTo
               : `Pour${HOW[step.strength ?? "normal"]}${WHERE[step.where ?? "spiral"]} to`,
             huge: total,
             unit: w.units.mass,
             below: "",
-            tap: "Done",
+            tap: TEXT.done,
             tappable: true,
           };
     case "wait":
@@ -96,28 +99,28 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         held: false,
         above: "Wait",
         huge: clock(step.ends_s),
-        below: step.waits ? `${UNTIL[step.waits]}; by the plan at about this time` : "",
-        tap: step.waits ? "Start pouring" : "Done",
+        below: step.waits ? TEXT.byThePlanAtAboutThisTime(UNTIL[step.waits]) : "",
+        tap: step.waits ? TEXT.startPouring : TEXT.done,
         tappable: true,
       };
     case "drain":
       return {
         ...base,
         held: false,
-        above: "All poured. Bed bare at about",
+        above: TEXT.allPouredBedBareAtAbout,
         huge: clock(step.ends_s),
-        below: "Tap when no water stands on the bed any more.",
-        tap: "Bed is bare",
+        below: TEXT.tapWhenNoWaterStandsOnThe,
+        tap: TEXT.bedIsBare,
         tappable: true,
       };
     case "last-drip":
       return {
         ...base,
         held: false,
-        above: "Last drip at about",
+        above: TEXT.lastDripAtAbout,
         huge: clock(step.ends_s),
-        below: "Then take the brewer off.",
-        tap: "Last drip",
+        below: TEXT.thenTakeTheBrewerOff,
+        tap: TEXT.lastDrip,
         tappable: true,
       };
     case "press":
@@ -144,9 +147,9 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         held: true,
         until: null,
         above: "Now",
-        huge: "Pour it off",
-        below: "All of it: on the grounds it goes on steeping.",
-        tap: "Poured off",
+        huge: TEXT.pourItOff,
+        below: TEXT.allOfItOnTheGroundsItGoes,
+        tap: TEXT.pouredOff,
         tappable: true,
       };
     case "add":
@@ -154,11 +157,11 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         ...base,
         held: true,
         until: null,
-        above: "Taste, then add hot water; planned",
+        above: TEXT.tasteThenAddHotWaterPlanned,
         huge: w.massFigure(step.amount_g),
         unit: w.units.mass,
         below: "",
-        tap: "Added",
+        tap: TEXT.added,
         tappable: true,
       };
     default:
@@ -166,8 +169,8 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         ...base,
         above: waiting ? `At ${clock(step.at_s)}` : "Now",
         huge: NOW[step.kind] ?? step.words,
-        below: waiting ? "" : "Gently, once or twice round.",
-        tap: "Done",
+        below: waiting ? "" : TEXT.gentlyOnceOrTwiceRound,
+        tap: TEXT.done,
         tappable: !waiting,
       };
   }
@@ -177,13 +180,17 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
 export function nextWords(steps: Schemas["StepView"][], now: number, w: Writer = writer(METRIC)): string {
   const next = steps[now + 1];
   if (!next) return "";
-  if (next.kind === "pour" && next.mark != null) return `then at ${clock(next.at_s)} cup ${next.mark} of ${next.marks}`;
+  if (next.kind === "pour" && next.mark != null) return TEXT.thenAtCupOf(clock(next.at_s), next.mark, next.marks);
   if (next.kind === "pour") {
     const last = !steps.slice(now + 2).some((s) => s.kind === "pour");
-    return `then at ${clock(next.at_s)} pour to ${w.mass(next.total_g ?? 0)}${last ? ", the last" : ""}`;
+    return TEXT.thenAtPourTo(clock(next.at_s), w.mass(next.total_g ?? 0), last);
   }
-  if (next.kind === "drain") return `then the bed, bare at about ${clock(next.ends_s)}`;
-  if (next.kind === "last-drip") return `then the last drip, about ${clock(next.ends_s)}`;
+  if (next.kind === "drain") return TEXT.thenTheBedBareAtAbout(clock(next.ends_s));
+  if (next.kind === "last-drip") return TEXT.thenTheLastDripAbout(clock(next.ends_s));
   if (next.kind === "wait") return `then ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
-  return `then at ${clock(endsByItself(next) ? next.ends_s : next.at_s)}: ${next.words.charAt(0).toLowerCase()}${next.words.slice(1)}`;
+  return TEXT.thenAt(
+    clock(endsByItself(next) ? next.ends_s : next.at_s),
+    next.words.charAt(0).toLowerCase(),
+    next.words.slice(1),
+  );
 }

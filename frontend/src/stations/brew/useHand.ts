@@ -3,6 +3,9 @@ import { useBrewWrites } from "../../api/brews";
 import { isAway, type Schemas } from "../../api/client";
 import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.useHand;
 
 /** What a hand can do to a brew; each is sent to the server, which keeps the only clock. */
 export interface Hand {
@@ -98,7 +101,7 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
           }
         }
         keep([...waiting, tap]);
-        if (words) notify(`${words}, kept until the server is heard`, () => keep(waiting));
+        if (words) notify(TEXT.keptUntilTheServerIsHeard(words), () => keep(waiting));
       }),
     note: (what, on) => attempt(() => writes.note(id, what, on)),
     weigh: (dose) => attempt(() => writes.weigh(id, dose)),

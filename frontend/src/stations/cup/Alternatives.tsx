@@ -6,6 +6,9 @@ import { capital, clock } from "../../ui/words";
 import { Guessing } from "./Guessing";
 import { Margin } from "../../ui/Margin";
 import { cssVariables } from "../../ui/cssVariables";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.alternatives;
 
 export const OWN = "own";
 /** The chosen target, and a box of one's own as typed: extraction from and to, strength from and to. */
@@ -17,11 +20,11 @@ export type Lean = NonNullable<Schemas["CupEntry"]["lean"]> | null;
 const LEANS = ["brighter", "rounder", "cleaner", "fuller"] as const;
 type LeverOrder = NonNullable<Schemas["CupEntry"]["change_first"]>;
 const ORDERS: [LeverOrder, string][] = [
-  ["grind-first", "the grind"],
+  ["grind-first", TEXT.theGrind],
   ["technique-first", "technique"],
-  ["grind-last", "the grind last"],
-  ["grind-only", "only the grind"],
-  ["start-coarse", "from coarse"],
+  ["grind-last", TEXT.theGrindLast],
+  ["grind-only", TEXT.onlyTheGrind],
+  ["start-coarse", TEXT.fromCoarse],
 ];
 
 const SHOWN = 5;
@@ -68,10 +71,10 @@ export function Alternatives({
   // A cup that is liked, or was not tasted, has no fault to have a cause, and nothing to be changed or not.
   const nothingWrong = advice?.status === "keep" || advice?.status === "taste-first";
   return (
-    <Margin label="Other moves">
+    <Margin label={TEXT.otherMoves}>
       {advice && advice.moves.length > 1 && (
         <>
-          <h2>Alternatives</h2>
+          <h2>{TEXT.alternatives}</h2>
           <ul className="rows below-l">
             {advice.moves.slice(0, all ? undefined : SHOWN).map(
               (m, i) =>
@@ -82,8 +85,13 @@ export function Alternatives({
                     </button>
                     {m.kind !== "repeat" && m.kind !== "none" && (
                       <div className="quiet">
-                        {settingText(m.from)} to {settingText(m.to)}; {m.before.ey_percent.toFixed(1)} to{" "}
-                        {m.after.ey_percent.toFixed(1)} %, {clock(m.after.drawdown_s)}
+                        {TEXT.toTo(
+                          settingText(m.from),
+                          settingText(m.to),
+                          m.before.ey_percent.toFixed(1),
+                          m.after.ey_percent.toFixed(1),
+                          clock(m.after.drawdown_s),
+                        )}
                       </div>
                     )}
                   </li>
@@ -93,7 +101,7 @@ export function Alternatives({
           {advice.moves.length > SHOWN && (
             <p className="alternative-more">
               <button className="link" aria-expanded={all} onClick={() => setAll(!all)}>
-                {all ? "Fewer" : `${advice.moves.length - SHOWN} more`}
+                {all ? TEXT.fewer : TEXT.more(advice.moves.length - SHOWN)}
               </button>
             </p>
           )}
@@ -101,7 +109,7 @@ export function Alternatives({
       )}
       {advice && !nothingWrong && (
         <section className="below-l">
-          <h2>Likely causes</h2>
+          <h2>{TEXT.likelyCauses}</h2>
           <ul className="rows">
             {advice.causes
               .filter((c, i) => i === 0 || c.weight >= 0.03)
@@ -111,7 +119,9 @@ export function Alternatives({
                   <div className="side-by-side apart">
                     <span>
                       {capital(c.cause.replaceAll("-", " "))}
-                      {i === 0 && advice.status === "change" && <span className="quiet"> this change corrects it</span>}
+                      {i === 0 && advice.status === "change" && (
+                        <span className="quiet"> {TEXT.thisChangeCorrectsIt}</span>
+                      )}
                     </span>
                     <span className="figure">{Math.round(100 * c.weight)} %</span>
                   </div>
@@ -124,15 +134,15 @@ export function Alternatives({
           {advice.ruled_out.length > 0 && (
             <p className="small above-m">
               <button className="link" aria-expanded={why} onClick={() => setWhy(!why)}>
-                Not:{" "}
-                {[
-                  ...new Set(
-                    advice.ruled_out.flatMap((r) => (NOUNS[r.kind] ? [`${r.direction} ${NOUNS[r.kind]}`] : [])),
-                  ),
-                ]
-                  .slice(0, 3)
-                  .join(", ")}
-                . Why?
+                {TEXT.notWhy(
+                  [
+                    ...new Set(
+                      advice.ruled_out.flatMap((r) => (NOUNS[r.kind] ? [`${r.direction} ${NOUNS[r.kind]}`] : [])),
+                    ),
+                  ]
+                    .slice(0, 3)
+                    .join(", "),
+                )}
               </button>
             </p>
           )}
@@ -146,7 +156,7 @@ export function Alternatives({
       )}
       <section className="stack near">
         <label className="quiet">
-          Your target
+          {TEXT.yourTarget}
           <Select
             className="whole-width"
             value={target.name}
@@ -158,13 +168,13 @@ export function Alternatives({
                   value: t.name,
                   label: `${t.name}: ${t.ey_percent.join("–")} %, ${t.tds_percent.map((v) => v.toFixed(2)).join("–")} %`,
                 })),
-              { value: OWN, label: "my own box" },
+              { value: OWN, label: TEXT.myOwnBox },
             ]}
           />
         </label>
         {target.name === OWN && (
           <div className="given-fields">
-            {["Extraction from", "to, %", "Strength from", "to, % "].map((label, i) => (
+            {[TEXT.extractionFrom, "to, %", TEXT.strengthFrom, "to, % "].map((label, i) => (
               <Typed
                 key={label}
                 small
@@ -183,7 +193,7 @@ export function Alternatives({
           </div>
         )}
         <label className="quiet">
-          Change first
+          {TEXT.changeFirst}
           <Select
             className="whole-width"
             value={changeFirst}
@@ -192,20 +202,17 @@ export function Alternatives({
           />
         </label>
         <label className="quiet">
-          Style
+          {TEXT.style}
           <Select
             className="whole-width"
             value={lean ?? ""}
             onChange={(l) => setLean((l || null) as Lean)}
-            options={[{ value: "", label: "no preference" }, ...LEANS.map((value) => ({ value, label: value }))]}
+            options={[{ value: "", label: TEXT.noPreference }, ...LEANS.map((value) => ({ value, label: value }))]}
           />
         </label>
       </section>
       <Guessing />
-      <p className="quiet above-l">
-        The model moves your own cup by the change it predicts; only its times are fitted to your brews. Brewing
-        guidance only.
-      </p>
+      <p className="quiet above-l">{TEXT.theModelMovesYourOwnCupBy}</p>
     </Margin>
   );
 }

@@ -22,6 +22,9 @@ import { TheChange } from "./TheChange";
 import { WhatItWas } from "./WhatItWas";
 import { firstOf, NOTHING, entryOf, type CupDraft } from "./told";
 import "./cup.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.cupStation;
 
 const SETTLE_MS = 250;
 
@@ -37,7 +40,7 @@ export default function CupStation() {
     <QueryBoundary query={bench}>
       {slipId !== undefined && slip.isPending ? (
         <div className="empty">
-          <Waiting>Fetching</Waiting>
+          <Waiting>{TEXT.fetching}</Waiting>
         </div>
       ) : (
         bench.data && (
@@ -50,11 +53,11 @@ export default function CupStation() {
 
 function NoPlan() {
   const navigate = useNavigate();
-  useStationActions("", [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }]);
+  useStationActions("", [{ key: "Space", label: TEXT.makeAPlan, main: true, run: () => navigate("/plan") }]);
   return (
     <div className="empty">
-      <h1>No brew to judge yet</h1>
-      <p>Plan a brew and pour it; then tap here what you tasted: you get one change, in clicks of your grinder.</p>
+      <h1>{TEXT.noBrewToJudgeYet}</h1>
+      <p>{TEXT.planABrewAndPourItThenTap}</p>
     </div>
   );
 }
@@ -97,7 +100,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   function discardDraft() {
     const thrown = { told, target, changeFirst, lean };
     void work.discard();
-    notify("Draft discarded", () => work.keep(thrown));
+    notify(TEXT.draftDiscarded, () => work.keep(thrown));
   }
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
@@ -112,7 +115,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   }
   async function keepOnly() {
     const kept = await keep();
-    if (kept) notify(`Slip ${kept.number} saved`);
+    if (kept) notify(TEXT.slipSaved(kept.number));
   }
   /** Save the cup, and put the earlier slip that was better on the bench with its plan, grinder and setting. */
   async function goBack(slipId: number) {
@@ -136,19 +139,19 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
     {
       key: "K",
-      label: slip ? "Save the slip again" : "Save the slip",
+      label: slip ? TEXT.saveTheSlipAgain : TEXT.saveTheSlip,
       run: () => ask(unlikely, () => void keepOnly()),
       disabled: !current,
     },
     {
       key: "G",
-      label: "Brew it again first",
+      label: TEXT.brewItAgainFirst,
       run: () => ask(unlikely, () => void brewNext("again")),
       disabled: !ready,
     },
     {
       key: "Space",
-      label: back ? `Go back to slip ${back.number}` : again ? "Brew it again" : "Brew this change",
+      label: back ? TEXT.goBackToSlip(back.number) : again ? TEXT.brewItAgain : TEXT.brewThisChange,
       main: true,
       run: () => ask(unlikely, () => void (back ? goBack(back.id) : brewNext(again ? "again" : picked))),
       disabled: !ready,
@@ -164,7 +167,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         </div>
         <div className="cup-advice">
           {trouble != null && !isBeside(trouble, SHOWN_BESIDE) && <Trouble error={trouble} />}
-          {cup.isPending && <Waiting>Calculating…</Waiting>}
+          {cup.isPending && <Waiting>{TEXT.calculating}</Waiting>}
           {view && !said && <Untold predicted={bench.plan!} />}
           {view && said && <WhatItWas cup={view} ending={ending != null} />}
           {view?.since_slip != null && (
@@ -174,11 +177,11 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
             <TheChange move={move} grinder={bench.grinder?.name} advice={view.advice} ending={ending} />
           )}
           {back && back.differs.length > 0 && (
-            <p className="above-s">What was different then: {back.differs.join("; ")}.</p>
+            <p className="above-s">{TEXT.whatWasDifferentThen(back.differs.join("; "))}</p>
           )}
         </div>
         <div className="cup-told">
-          {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}
+          {work.draft && <DraftSign words={TEXT.draftNotSaved} act="Discard draft" run={discardDraft} />}
           <Evidence
             key={String(work.pending)}
             told={told}
@@ -209,12 +212,9 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
 function Untold({ predicted }: { predicted: NonNullable<Schemas["WorkbenchView"]["plan"]> }) {
   return (
     <div>
-      <p className="muted">Taste and time</p>
-      <h1 className="cup-question">How did it come out?</h1>
-      <p className="muted narrow">
-        Tap what you taste, then enter the time and, if you have a refractometer, the strength. The brew was predicted
-        to end at {clock(predicted.drawdown_s)}. You get one change to make.
-      </p>
+      <p className="muted">{TEXT.tasteAndTime}</p>
+      <h1 className="cup-question">{TEXT.howDidItComeOut}</h1>
+      <p className="muted narrow">{TEXT.tapWhatYouTasteThenEnterThe(clock(predicted.drawdown_s))}</p>
     </div>
   );
 }

@@ -4,6 +4,9 @@ import { troubleWith, Typed } from "../../ui/parts";
 import { endingWords, type Ending } from "../../ui/steeps";
 import { TypedQuantity } from "../../ui/TypedQuantity";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.evidence;
 
 /** What a person says of a brew, as typed and tapped. */
 export interface Told {
@@ -34,17 +37,17 @@ export interface Told {
 }
 
 const GROUPS: { title: string; words: string[] }[] = [
-  { title: "under", words: ["sour", "sharp", "thin", "salty"] },
-  { title: "over", words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
-  { title: "overall", words: ["weak", "strong", "hollow", "flat", "papery", "silty", "sweet", "balanced"] },
+  { title: TEXT.under, words: ["sour", "sharp", "thin", "salty"] },
+  { title: TEXT.over, words: ["bitter", "drying", "harsh", "heavy", "muddled"] },
+  { title: TEXT.overall, words: ["weak", "strong", "hollow", "flat", "papery", "silty", "sweet", "balanced"] },
 ];
 type Asked = Schemas["CupView"]["asked"][number];
 const FORCES: [NonNullable<Told["force"]>, string][] = [
-  ["gentle", "went easily"],
-  ["firm", "took a firm push"],
-  ["hard", "pushed hard"],
+  ["gentle", TEXT.wentEasily],
+  ["firm", TEXT.tookAFirmPush],
+  ["hard", TEXT.pushedHard],
 ];
-const LIKING = ["not at all", "a little", "so-so", "much", "very much"];
+const LIKING = [TEXT.notAtAll, TEXT.aLittle, TEXT.soSo, TEXT.much, TEXT.veryMuch];
 const STRENGTHS = ["", "a little", "clearly", "strongly"];
 
 function Row({ title, children }: { title: string; children: ReactNode }) {
@@ -87,7 +90,7 @@ export function Evidence({
     setTold({ ...told, bed: told.bed.includes(name) ? told.bed.filter((b) => b !== name) : [...told.bed, name] });
   return (
     <div className="evidence">
-      <section aria-label="Taste" className="stack near">
+      <section aria-label={TEXT.taste} className="stack near">
         {GROUPS.map((g) => (
           <Row key={g.title} title={g.title}>
             {g.words.filter(named).map((w) => (
@@ -96,7 +99,7 @@ export function Evidence({
                 className="chip"
                 aria-pressed={Boolean(tasting[w])}
                 aria-label={`${w}${tasting[w] ? `, ${STRENGTHS[tasting[w]!]}` : ""}`}
-                title="Tap again for stronger"
+                title={TEXT.tapAgainForStronger}
                 onClick={() => tap(w)}
               >
                 {w}
@@ -109,14 +112,14 @@ export function Evidence({
             ))}
             {g === GROUPS[0] && (
               <Choice
-                label="When it was tasted"
+                label={TEXT.whenItWasTasted}
                 className="when"
                 options={[
-                  { value: false, label: "hot" },
+                  { value: false, label: TEXT.hot },
                   {
                     value: true,
-                    label: Object.values(told.cooled).some(Boolean) ? "cooled ●" : "cooled",
-                    hint: "A cup says more as it cools; it counts for more",
+                    label: Object.values(told.cooled).some(Boolean) ? TEXT.cooled : TEXT.cooled2,
+                    hint: TEXT.aCupSaysMoreAsItCoolsItCounts,
                   },
                 ]}
                 value={cooling}
@@ -125,14 +128,14 @@ export function Evidence({
             )}
           </Row>
         ))}
-        <Row title="I liked it">
+        <Row title={TEXT.iLikedIt}>
           {LIKING.map((words, k) => (
             <button
               key={words}
               className="chip"
               aria-pressed={told.liked === k + 1}
               title={words}
-              aria-label={`${k + 1} of 5, ${words}`}
+              aria-label={TEXT.of5(k + 1, words)}
               onClick={() => setTold({ ...told, liked: told.liked === k + 1 ? null : k + 1 })}
             >
               {k === 0 || k === 4 ? words : k + 1}
@@ -140,7 +143,7 @@ export function Evidence({
           ))}
         </Row>
         {asks("press-force") && (
-          <Row title="plunger">
+          <Row title={TEXT.plunger}>
             {FORCES.map(([force, words]) => (
               <button
                 key={force}
@@ -152,12 +155,12 @@ export function Evidence({
               </button>
             ))}
             <button className="chip" aria-pressed={told.stuck} onClick={() => setTold({ ...told, stuck: !told.stuck })}>
-              got stuck
+              {TEXT.gotStuck}
             </button>
           </Row>
         )}
         {asks("spent-bed") && (
-          <Row title="spent bed">
+          <Row title={TEXT.spentBed}>
             {cup?.bed_signs.map((b) => (
               <button key={b} className="chip" aria-pressed={told.bed.includes(b)} onClick={() => sign(b)}>
                 {b}
@@ -168,15 +171,15 @@ export function Evidence({
               aria-pressed={told.stalled}
               onClick={() => setTold({ ...told, stalled: !told.stalled })}
             >
-              it stalled
+              {TEXT.itStalled}
             </button>
           </Row>
         )}
-        <Row title="note">
+        <Row title={TEXT.note}>
           <input
             className="note-field"
-            aria-label="Note"
-            placeholder="anything to find again"
+            aria-label={TEXT.note2}
+            placeholder={TEXT.anythingToFindAgain}
             maxLength={600}
             value={told.note}
             onChange={(e) => setTold({ ...told, note: e.target.value })}
@@ -184,11 +187,11 @@ export function Evidence({
         </Row>
         {!ruling && (
           <button className="chip more" onClick={() => setRuling(true)}>
-            More evidence
+            {TEXT.moreEvidence}
           </button>
         )}
         {ruling && (
-          <Row title="other causes">
+          <Row title={TEXT.otherCauses}>
             {(["hard", "alkaline", "soft"] as const).map((w) => (
               <button
                 key={w}
@@ -196,26 +199,26 @@ export function Evidence({
                 aria-pressed={told.water === w}
                 onClick={() => setTold({ ...told, water: told.water === w ? null : w })}
               >
-                {w} water
+                {TEXT.water(w)}
               </button>
             ))}
             <button className="chip" aria-pressed={told.dirty} onClick={() => setTold({ ...told, dirty: !told.dirty })}>
-              gear not cleaned
+              {TEXT.gearNotCleaned}
             </button>
             <button
               className="chip"
               aria-pressed={told.ground !== ""}
               onClick={() => setTold({ ...told, ground: told.ground ? "" : "36" })}
             >
-              ground the day before
+              {TEXT.groundTheDayBefore}
             </button>
           </Row>
         )}
       </section>
-      <section aria-label="Times and strength" className="measured-fields">
+      <section aria-label={TEXT.timesAndStrength} className="measured-fields">
         <Typed
           small
-          label={ending ? endingWords(ending).field : "Bare bed at"}
+          label={ending ? endingWords(ending).field : TEXT.bareBedAt}
           placeholder={ending ? "4:30" : "2:45"}
           value={told.bare}
           onChange={(bare) => setTold({ ...told, bare })}
@@ -224,7 +227,7 @@ export function Evidence({
         {asks("last-drip") && (
           <Typed
             small
-            label="Last drip at"
+            label={TEXT.lastDripAt}
             placeholder="3:20"
             value={told.drip}
             onChange={(drip) => setTold({ ...told, drip })}
@@ -234,7 +237,7 @@ export function Evidence({
         {ready ? (
           <Typed
             small
-            label="Strength, if read"
+            label={TEXT.strengthIfRead}
             placeholder="1.35"
             unit="%"
             value={told.tds}
@@ -243,16 +246,16 @@ export function Evidence({
           />
         ) : (
           <div className="typed small">
-            <span className="label">Strength, if read</span>
+            <span className="label">{TEXT.strengthIfRead}</span>
             <button className="link not-tasted" onClick={() => setUntasted(true)}>
-              taste first, or skip that
+              {TEXT.tasteFirstOrSkipThat}
             </button>
           </div>
         )}
         <TypedQuantity
           small
           what="mass"
-          label="In the cup"
+          label={TEXT.inTheCup}
           placeholder={cup ? Math.round(cup.drink_g).toString() : ""}
           value={told.drink}
           onChange={(drink) => setTold({ ...told, drink })}
@@ -262,23 +265,19 @@ export function Evidence({
           <TypedQuantity
             small
             what="mass"
-            label="Water added"
+            label={TEXT.waterAdded}
             placeholder={cup ? Math.round(cup.dilution_g).toString() : ""}
             value={told.added}
             onChange={(added) => setTold({ ...told, added })}
             trouble={troubleWith(trouble, "added_water_g")}
           />
         )}
-        {ready && (
-          <p className="quiet all-columns small">
-            Refractometer zeroed with water; sample filtered, at room temperature, read twice.
-          </p>
-        )}
+        {ready && <p className="quiet all-columns small">{TEXT.refractometerZeroedWithWater}</p>}
         {ruling && (
           <TypedQuantity
             small
             what="mass"
-            label="Spent grounds, dried"
+            label={TEXT.spentGroundsDried}
             value={told.spent}
             onChange={(spent) => setTold({ ...told, spent })}
             trouble={troubleWith(trouble, "spent_dry_g")}

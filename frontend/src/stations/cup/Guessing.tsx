@@ -2,6 +2,9 @@ import { useActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
 import { useLearnAfter, useLearning } from "../../api/cups";
 import { capital } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.guessing;
 
 /** How well past changes were guessed, and how large each change's effect is here; the learning can be reset. */
 export function Guessing() {
@@ -11,21 +14,21 @@ export function Guessing() {
   if (!l || (!l.drawdown && !l.strength && l.levers.length === 0)) return null;
   async function reset(was: number) {
     await learnAfter(null);
-    notify("Learning reset", () => learnAfter(was));
+    notify(TEXT.learningReset, () => learnAfter(was));
   }
   return (
-    <section className="above-l" aria-label="Accuracy of past predictions">
-      <h2>Accuracy of past predictions</h2>
+    <section className="above-l" aria-label={TEXT.accuracyOfPastPredictions}>
+      <h2>{TEXT.accuracyOfPastPredictions}</h2>
       <ul className="rows">
         {l.drawdown && (
           <li>
-            <span>Time</span>
+            <span>{TEXT.time}</span>
             <span className="figure">{said(l.drawdown, 0, "s")}</span>
           </li>
         )}
         {l.strength && (
           <li>
-            <span>Strength</span>
+            <span>{TEXT.strength}</span>
             <span className="figure">{said(l.strength, 2, "%")}</span>
           </li>
         )}
@@ -33,16 +36,16 @@ export function Guessing() {
           <li key={lever.kind}>
             <span>{capital(lever.kind.replaceAll("-", " "))}</span>
             <span>
-              {Math.round(100 * lever.effect_size)} % of the models&apos; effect, helped {lever.helped} of {lever.tries}
+              {TEXT.ofTheModelsEffectHelpedOf(Math.round(100 * lever.effect_size), lever.helped, lever.tries)}
             </span>
           </li>
         ))}
       </ul>
       {l.levers.length > 0 && (
         <p className="quiet above-s">
-          Your slips correct how much a change does, from 60 to 160 % of what the models say.{" "}
+          {TEXT.yourSlipsCorrectHowMuchAChange}{" "}
           <button className="link" onClick={() => void reset(l.learns_after)}>
-            Reset
+            {TEXT.reset}
           </button>
         </p>
       )}

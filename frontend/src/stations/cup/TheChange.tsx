@@ -2,20 +2,23 @@ import type { Schemas } from "../../api/client";
 import { endingWords, type Ending } from "../../ui/steeps";
 import { Setting } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.theChange;
 
 const WHAT: Record<string, string> = {
   temperature: "Water",
-  ratio: "Coffee to water",
+  ratio: TEXT.coffeeToWater,
   dose: "Coffee",
   pours: "Stream",
   agitation: "Stirring",
   time: "Steep",
   filter: "Filter",
   seating: "Paper",
-  mesh: "Under the paper",
+  mesh: TEXT.underThePaper,
   sieve: "Grind",
-  "bypass-water": "After the brew",
-  dilution: "Water in the cup",
+  "bypass-water": TEXT.afterTheBrew,
+  dilution: TEXT.waterInTheCup,
   preheat: "Brewer",
   brewer: "Brewer",
   coffee: "Coffee",
@@ -25,11 +28,11 @@ const WHAT: Record<string, string> = {
 };
 
 const HEADING: Record<NonNullable<Schemas["AdviceDocument"]["status"]>, string> = {
-  "taste-first": "Nothing tasted yet",
-  keep: "Keep it",
-  repeat: "Change nothing",
-  back: "An earlier cup was better",
-  change: "Change one thing",
+  "taste-first": TEXT.nothingTastedYet,
+  keep: TEXT.keepIt,
+  repeat: TEXT.changeNothing,
+  back: TEXT.anEarlierCupWasBetter,
+  change: TEXT.changeOneThing,
 };
 
 /** The one change: what, from where to where, what it should do, why, and what would show it wrong. */
@@ -47,7 +50,7 @@ export function TheChange({
   const still = m.kind === "repeat" || m.kind === "none";
   const what = m.kind === "grind" ? (grinder ?? "Grind") : (WHAT[m.kind] ?? "");
   return (
-    <section aria-label="The one change" data-testid="the-change">
+    <section aria-label={TEXT.theOneChange} data-testid="the-change">
       <p className="muted">{HEADING[still ? (advice.status ?? "change") : "change"]}</p>
       <h1 className="the-change">{capital(m.words)}</h1>
       {!still && (
@@ -59,7 +62,7 @@ export function TheChange({
           {m.to && (
             <>
               {" "}
-              to{" "}
+              {TEXT.to}{" "}
               <strong>
                 <Setting value={m.to} />
               </strong>
@@ -70,21 +73,21 @@ export function TheChange({
       {!still && (
         <ul className="rows around-m">
           <Change
-            label={ending ? endingWords(ending).field : "Bare bed"}
+            label={ending ? endingWords(ending).field : TEXT.bareBed}
             from={clock(m.before.drawdown_s)}
             to={clock(m.after.drawdown_s)}
             half={`± ${Math.round(m.half_width95.drawdown_s)} s`}
             estimated={!advice.measured!.includes("drawdown_s")}
           />
           <Change
-            label="Strength"
+            label={TEXT.strength}
             from={m.before.tds_percent.toFixed(2)}
             to={`${m.after.tds_percent.toFixed(2)} %`}
             half={`± ${m.half_width95.tds_percent.toFixed(2)}`}
             estimated={!advice.measured!.includes("tds_percent")}
           />
           <Change
-            label="Extraction"
+            label={TEXT.extraction}
             from={m.before.ey_percent.toFixed(1)}
             to={`${m.after.ey_percent.toFixed(1)} %`}
             half={`± ${m.half_width95.ey_percent.toFixed(1)}`}
@@ -94,7 +97,7 @@ export function TheChange({
             m.after.evenness_percent != null &&
             Math.abs(m.after.evenness_percent - m.before.evenness_percent) >= 1 && (
               <Change
-                label="Evenness"
+                label={TEXT.evenness}
                 from={m.before.evenness_percent.toFixed(0)}
                 to={`${m.after.evenness_percent.toFixed(0)} %`}
                 half=""
@@ -107,7 +110,7 @@ export function TheChange({
       <p className="quiet above-s reason-more">
         {m.wrong_if}
         {m.caution && <strong>{m.caution} </strong>}
-        {m.side_effects!.length > 0 && ` Side effects: ${m.side_effects!.join(", ")}.`}
+        {m.side_effects!.length > 0 && TEXT.sideEffects(m.side_effects!.join(", "))}
       </p>
     </section>
   );
@@ -129,7 +132,7 @@ function Change({
   return (
     <li className="from-to">
       <span className="muted">{label}</span>
-      <span className="figure from" title={estimated ? "estimated, not measured" : "measured"}>
+      <span className="figure from" title={estimated ? TEXT.estimatedNotMeasured : TEXT.measured}>
         {estimated ? "~" : ""}
         {from}
       </span>
@@ -141,7 +144,7 @@ function Change({
         stroke="var(--ink)"
         strokeWidth="1.8"
         strokeLinecap="round"
-        aria-label="to"
+        aria-label={TEXT.to}
       >
         <path d="M1 6h22M18 1.5 23.5 6 18 10.5" />
       </svg>

@@ -1,10 +1,13 @@
 import type { Schemas } from "../../api/client";
 import { capital, clock } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.whatItWas;
 
 const AXES = {
   extraction: { [1]: "under-extracted", [-1]: "over-extracted" },
   strength: { [1]: "weak", [-1]: "strong" },
-  time: { [1]: "faster than wanted", [-1]: "slow" },
+  time: { [1]: TEXT.fasterThanWanted, [-1]: "slow" },
 } as const;
 
 /** What is wrong in words, as the evidence was read; what is right in words where nothing is. */
@@ -14,9 +17,9 @@ export function readingWords(advice: Pick<Schemas["AdviceDocument"], "reading" |
     const way = r[axis] as 1 | 0 | -1;
     return way ? [AXES[axis][way]] : [];
   });
-  const wrong = [...(r.uneven ? ["sour and bitter at once: uneven"] : []), ...axes];
+  const wrong = [...(r.uneven ? [TEXT.sourAndBitterAtOnceUneven] : []), ...axes];
   if (wrong.length) return capital(wrong.join(", "));
-  return advice.status === "keep" ? "Good as it is" : "Nothing wrong in strength or extraction";
+  return advice.status === "keep" ? TEXT.goodAsItIs : TEXT.nothingWrongInStrengthOr;
 }
 
 /** The cup in one line: how it is read, and its figures with where each comes from. */
@@ -39,7 +42,7 @@ export function WhatItWas({ cup, ending }: { cup: Schemas["CupView"]; ending: bo
       ))}
       {goal && (
         <span>
-          asked for <span className="figure">{[...new Set(goal.map((s) => clock(s)))].join(" to ")}</span>
+          {TEXT.askedFor} <span className="figure">{[...new Set(goal.map((s) => clock(s)))].join(" to ")}</span>
         </span>
       )}
     </p>

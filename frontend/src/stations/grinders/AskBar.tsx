@@ -4,14 +4,17 @@ import type { Ask } from "../../api/grinders";
 import type { Schemas } from "../../api/client";
 import { ApiError } from "../../api/client";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.askBar;
 
 export type Match = NonNullable<Ask["match"]>;
 
 const MATCHES: [Match, string, string][] = [
-  ["median", "size", "The same median"],
-  ["flow", "flow", "The same time to drain, in the plan on the bench"],
-  ["yield", "yield", "The same extraction, in the plan on the bench"],
-  ["shape", "shape", "The whole size curve as near as it gets"],
+  ["median", "size", TEXT.theSameMedian],
+  ["flow", "flow", TEXT.theSameTimeToDrainInThePlan],
+  ["yield", "yield", TEXT.theSameExtractionInThePlan],
+  ["shape", "shape", TEXT.theWholeSizeCurveAsNearAs],
 ];
 
 interface Props {
@@ -45,8 +48,8 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
         }}
       >
         <input
-          aria-label="A grind in words, a size, or a setting"
-          placeholder="medium-fine, two clicks finer, 0.7 mm"
+          aria-label={TEXT.aGrindInWordsASizeOrASetting}
+          placeholder={TEXT.mediumFineTwoClicksFiner0}
           value={text}
           maxLength={120}
           aria-invalid={Boolean(trouble)}
@@ -56,21 +59,21 @@ export function AskBar({ ask, setAsk, grinders, error, openGuide, openCard }: Pr
           }}
         />
         <button className="link" type="submit">
-          Look it up
+          {TEXT.lookItUp}
         </button>
       </Form>
       <Choice
-        label="What shall be the same"
-        before={<span className="quiet">same</span>}
+        label={TEXT.whatShallBeTheSame}
+        before={<span className="quiet">{TEXT.same}</span>}
         options={MATCHES.map(([value, label, hint]) => ({ value, label, hint }))}
         value={match}
         choose={(value) => setAsk({ ...ask, match: value })}
       />
       <button className="link" onClick={openGuide}>
-        Which grind suits what?
+        {TEXT.whichGrindSuitsWhat}
       </button>
       <button className="link" onClick={openCard}>
-        Setting card
+        {TEXT.settingCard}
       </button>
       {trouble && (
         <p className="trouble" role="alert">

@@ -5,6 +5,9 @@ import { useGuide, useWindowWrites } from "../../api/grinders";
 import { log } from "../../charts/scales";
 import { HiddenHead, Trouble, troubleWith, Typed, Waiting } from "../../ui/parts";
 import { readNumber, whole } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grindGuide;
 
 interface Props {
   open: boolean;
@@ -18,35 +21,35 @@ export function GrindGuide({ open, close, shown, show }: Props) {
   const guide = useGuide();
   const [edited, setEdited] = useState<Schemas["WindowRow"] | null>(null);
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Which grind suits what?" width={960} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.whichGrindSuitsWhat} width={960} destroyOnHidden>
       {guide.error != null && <Trouble error={guide.error} />}
-      {!guide.data && !guide.error && <Waiting>Fetching</Waiting>}
+      {!guide.data && !guide.error && <Waiting>{TEXT.fetching}</Waiting>}
       {guide.data && (
         <div className="guide">
           <p className="said">
             {guide.data.size_um
               ? guide.data.fits.length
-                ? `The grind on the bench, ${whole(guide.data.size_um)} µm, lies inside ${guide.data.fits.length} of these windows.`
-                : `The grind on the bench, ${whole(guide.data.size_um)} µm, lies in none of these windows.`
-              : "No grind is on the bench. Starting points, wide on purpose; recipe styles differ."}
+                ? TEXT.theGrindOnTheBenchMLiesInside(whole(guide.data.size_um), guide.data.fits.length)
+                : TEXT.theGrindOnTheBenchMLiesIn(whole(guide.data.size_um))
+              : TEXT.noGrindIsOnTheBenchStarting}
           </p>
           {edited && <OwnWindow key={edited.label} row={edited} done={() => setEdited(null)} />}
           <Windows rows={guide.data.windows} size={guide.data.size_um} shown={shown} show={show} edit={setEdited} />
           <div className="guide-notes">
             <section>
-              <h3>Filter, dose, time</h3>
+              <h3>{TEXT.filterDoseTime}</h3>
               {guide.data.effects.map((e) => (
                 <p key={e}>{e}</p>
               ))}
             </section>
             <section>
-              <h3>Under pressure, or boiling</h3>
+              <h3>{TEXT.underPressureOrBoiling}</h3>
               {guide.data.pressure.map((e) => (
                 <p key={e}>{e}</p>
               ))}
             </section>
             <section>
-              <h3>Somebody wants it ground “strong”?</h3>
+              <h3>{TEXT.somebodyWantsItGroundStrong}</h3>
               {guide.data.strong.map((e) => (
                 <p key={e}>{e}</p>
               ))}
@@ -76,13 +79,13 @@ function Windows({
     <table className="guide-table">
       <thead>
         <tr>
-          <th title="Show it on the rails">rails</th>
-          <th>method</th>
-          <th>like</th>
-          <th>contact</th>
-          <th>median, µm</th>
-          <HiddenHead>drawn</HiddenHead>
-          <HiddenHead>change</HiddenHead>
+          <th title={TEXT.showItOnTheRails}>{TEXT.rails}</th>
+          <th>{TEXT.method}</th>
+          <th>{TEXT.like}</th>
+          <th>{TEXT.contact}</th>
+          <th>{TEXT.medianM}</th>
+          <HiddenHead>{TEXT.drawn}</HiddenHead>
+          <HiddenHead>{TEXT.change}</HiddenHead>
         </tr>
       </thead>
       <tbody>
@@ -90,7 +93,7 @@ function Windows({
           <tr key={r.label} className={r.verdict === "inside" ? "fits" : undefined}>
             <td>
               <Checkbox
-                aria-label={`Show ${r.label} on the rails`}
+                aria-label={TEXT.showOnTheRails(r.label)}
                 checked={shown.includes(r.label)}
                 onChange={(e) => show(e.target.checked ? [...shown, r.label] : shown.filter((l) => l !== r.label))}
               />
@@ -99,7 +102,7 @@ function Windows({
             <td className="quiet">{r.looks_like}</td>
             <td className="quiet">{r.contact}</td>
             <td className="figure">
-              {r.low_um <= 40 ? `under ${whole(r.high_um)}` : `${whole(r.low_um)}–${whole(r.high_um)}`}
+              {r.low_um <= 40 ? TEXT.under(whole(r.high_um)) : `${whole(r.low_um)}–${whole(r.high_um)}`}
             </td>
             <td>
               <svg width="200" height="18" aria-hidden="true">
@@ -117,8 +120,8 @@ function Windows({
               </svg>
             </td>
             <td>
-              <button className="link" aria-label={`Change the window of ${r.label}`} onClick={() => edit(r)}>
-                {r.own ? "yours" : "change"}
+              <button className="link" aria-label={TEXT.changeTheWindowOf(r.label)} onClick={() => edit(r)}>
+                {r.own ? TEXT.yours : TEXT.change}
               </button>
             </td>
           </tr>
@@ -146,11 +149,11 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
   return (
     <Form onFinish={() => void run(keep)} className="own-window">
       <span>
-        Your window for the <strong>{row.label}</strong>
+        {TEXT.yourWindowForThe} <strong>{row.label}</strong>
       </span>
       <Typed
         small
-        label="from"
+        label={TEXT.from}
         value={low}
         onChange={setLow}
         unit="µm"
@@ -159,7 +162,7 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
       />
       <Typed
         small
-        label="to"
+        label={TEXT.to}
         value={high}
         onChange={setHigh}
         unit="µm"
@@ -167,15 +170,15 @@ function OwnWindow({ row, done }: { row: Schemas["WindowRow"]; done: () => void 
         trouble={troubleWith(error, "high_um")}
       />
       <button className="chip" type="submit">
-        Keep mine
+        {TEXT.keepMine}
       </button>
       {row.own && (
         <button className="link" type="button" onClick={() => void run(reset)}>
-          Back to {whole(row.starting_um[0] ?? 0)}–{whole(row.starting_um[1] ?? 0)}
+          {TEXT.backTo(whole(row.starting_um[0] ?? 0), whole(row.starting_um[1] ?? 0))}
         </button>
       )}
       <button className="link" type="button" onClick={done}>
-        Leave it
+        {TEXT.leaveIt}
       </button>
     </Form>
   );

@@ -6,6 +6,9 @@ import { DialDrawing } from "../../charts/DialDrawing";
 import { Typed, troubleWith, Trouble, Waiting } from "../../ui/parts";
 import { draftOf, dialOf, KINDS, type Kind, type Draft, type Dial } from "./dialDraft";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grinderEditor;
 
 interface Props {
   open: boolean;
@@ -21,7 +24,7 @@ export function GrinderEditor({ open, close, grinder, done }: Props) {
       open={open}
       onCancel={close}
       footer={null}
-      title={grinder ? `The ${grinder.name}` : "A new grinder"}
+      title={grinder ? TEXT.the(grinder.name) : TEXT.aNewGrinder}
       width={760}
       destroyOnHidden
     >
@@ -74,66 +77,66 @@ function GrinderForm({ grinder, done }: { grinder?: Schemas["GrinderView"]; done
   const fields: Record<Kind, ReactNode> = {
     clicks: (
       <>
-        {field("Clicks in a turn", draft.clicks.perTurn, (perTurn) => set("clicks", { perTurn }))}
-        {field("First click", draft.clicks.first, (first) => set("clicks", { first }))}
-        {field("Last click", draft.clicks.last, (last) => set("clicks", { last }))}
+        {field(TEXT.clicksInATurn, draft.clicks.perTurn, (perTurn) => set("clicks", { perTurn }))}
+        {field(TEXT.firstClick, draft.clicks.first, (first) => set("clicks", { first }))}
+        {field(TEXT.lastClick, draft.clicks.last, (last) => set("clicks", { last }))}
       </>
     ),
     numbers: (
       <>
-        {field("First number", draft.numbers.first, (first) => set("numbers", { first }))}
-        {field("Last number", draft.numbers.last, (last) => set("numbers", { last }))}
-        {field("Parts of each", draft.numbers.parts, (parts) => set("numbers", { parts }))}
+        {field(TEXT.firstNumber, draft.numbers.first, (first) => set("numbers", { first }))}
+        {field(TEXT.lastNumber, draft.numbers.last, (last) => set("numbers", { last }))}
+        {field(TEXT.partsOfEach, draft.numbers.parts, (parts) => set("numbers", { parts }))}
       </>
     ),
     stepless: (
       <>
         {field("From", draft.stepless.first, (first) => set("stepless", { first }))}
         {field("To", draft.stepless.last, (last) => set("stepless", { last }))}
-        {field("Readable to", draft.stepless.readable, (readable) => set("stepless", { readable }))}
+        {field(TEXT.readableTo, draft.stepless.readable, (readable) => set("stepless", { readable }))}
       </>
     ),
     turns: (
       <>
-        {field("Numbers a turn", draft.turns.numbers, (numbers) => set("turns", { numbers }))}
-        {field("Clicks a number", draft.turns.clicks, (clicks) => set("turns", { clicks }))}
+        {field(TEXT.numbersATurn, draft.turns.numbers, (numbers) => set("turns", { numbers }))}
+        {field(TEXT.clicksANumber, draft.turns.clicks, (clicks) => set("turns", { clicks }))}
         {field("Coarsest", draft.turns.last, (last) => set("turns", { last }))}
       </>
     ),
     rings: (
       <>
-        {field("Coarse ring", draft.rings.coarse, (coarse) => set("rings", { coarse }))}
-        {field("Fine ring", draft.rings.fine, (fine) => set("rings", { fine }))}
-        {field("Fine ring covers", draft.rings.span, (span) => set("rings", { span }))}
+        {field(TEXT.coarseRing, draft.rings.coarse, (coarse) => set("rings", { coarse }))}
+        {field(TEXT.fineRing, draft.rings.fine, (fine) => set("rings", { fine }))}
+        {field(TEXT.fineRingCovers, draft.rings.span, (span) => set("rings", { span }))}
       </>
     ),
-    seconds: field("Longest, s", draft.seconds.last, (last) => set("seconds", { last })),
+    seconds: field(TEXT.longestS, draft.seconds.last, (last) => set("seconds", { last })),
   };
   return (
     <Form onFinish={() => void keep()} className="grinder-editor">
       <div className="stack">
         <div className="side-by-side low">
           <div className="grow">
-            <Typed small label="Name" value={name} onChange={setName} trouble={troubleWith(error, "name")} />
+            <Typed small label={TEXT.name} value={name} onChange={setName} trouble={troubleWith(error, "name")} />
           </div>
           <Select
-            aria-label="Burrs"
+            aria-label={TEXT.burrs}
             value={burrs}
             onChange={setBurrs}
             className="field-m"
             options={[
-              { value: "conical", label: "conical burrs" },
-              { value: "flat", label: "flat burrs" },
-              { value: "unknown", label: "unknown burrs" },
-              { value: "blade", label: "blades" },
+              { value: "conical", label: TEXT.conicalBurrs },
+              { value: "flat", label: TEXT.flatBurrs },
+              { value: "unknown", label: TEXT.unknownBurrs },
+              { value: "blade", label: TEXT.blades },
             ]}
           />
         </div>
         <label className="quiet">
-          Its dial has
+          {TEXT.itsDialHas}
           <br />
           <Select
-            aria-label="Dial"
+            aria-label={TEXT.dial}
             value={kind}
             onChange={(chosen: Kind) => {
               setKind(chosen);
@@ -144,51 +147,47 @@ function GrinderForm({ grinder, done }: { grinder?: Schemas["GrinderView"]; done
           />
         </label>
         <div className="side-by-side">{fields[kind]}</div>
-        {kind === "rings" && (
-          <p className="quiet">
-            Labels as “A–K”, “1–9”, or one after the other. The fine ring covers so many steps of the coarse one.
-          </p>
-        )}
+        {kind === "rings" && <p className="quiet">{TEXT.labelsAsAK19OrOneAfterThe}</p>}
         {kind !== "seconds" && (
           <>
             <Choice
-              label="Which way is finer"
+              label={TEXT.whichWayIsFiner}
               options={[
-                { value: "down", label: "smaller is finer" },
-                { value: "up", label: "larger is finer" },
+                { value: "down", label: TEXT.smallerIsFiner },
+                { value: "up", label: TEXT.largerIsFiner },
               ]}
               value={finer}
               choose={setFiner}
             />
             <div className="side-by-side">
-              <Typed small label="Burrs touch at" value={zero} onChange={setZero} width={130} placeholder="not known" />
               <Typed
                 small
-                label="Burrs move, each step"
+                label={TEXT.burrsTouchAt}
+                value={zero}
+                onChange={setZero}
+                width={130}
+                placeholder={TEXT.notKnown}
+              />
+              <Typed
+                small
+                label={TEXT.burrsMoveEachStep}
                 value={travel}
                 onChange={setTravel}
                 unit="µm"
                 width={170}
-                placeholder="not known"
+                placeholder={TEXT.notKnown}
               />
             </div>
           </>
         )}
-        {burrs === "blade" && (
-          <p className="quiet">
-            Blades chop at random: no time gives one size, so they get no curve. Shake between short bursts, and measure
-            each grind by a photo.
-          </p>
-        )}
+        {burrs === "blade" && <p className="quiet">{TEXT.bladesChopAtRandomNoTimeGives}</p>}
         {error != null && !troubleWith(error, "name") && <Trouble error={error} />}
         <div>
           <button className="main-act" type="submit" disabled={!name.trim()}>
-            {grinder ? "Save" : "Add grinder"}
+            {grinder ? TEXT.save : TEXT.addGrinder}
           </button>
         </div>
-        <p className="quiet">
-          Find where burrs touch by hand, empty and unplugged, and only as its maker allows. Burrs cut.
-        </p>
+        <p className="quiet">{TEXT.findWhereBurrsTouchByHand}</p>
       </div>
       <Preview dial={dial} preview={preview.data} error={preview.error} />
     </Form>
@@ -200,13 +199,13 @@ function Preview({ dial, preview, error }: { dial: Dial; preview?: Schemas["Dial
   const last = (preview?.settings.length ?? 1) - 1;
   useEffect(() => setPlace(Math.round(last / 3)), [last, dial.kind]);
   if (error) return <Trouble error={error} />;
-  if (!preview) return <Waiting>Drawing</Waiting>;
+  if (!preview) return <Waiting>{TEXT.drawing}</Waiting>;
   return (
     <div className="drawn">
       <DialDrawing dial={dial} settings={preview.settings} place={Math.min(place, last)} turn={setPlace} size={230} />
       <p className="quiet above-s">
-        Turn it: {preview.settings.length} settings, {preview.settings[0]} to {preview.settings[last]}, by one{" "}
-        {preview.step_unit}
+        {TEXT.turnIt} {preview.settings.length} {TEXT.settings} {preview.settings[0]} {TEXT.to} {preview.settings[last]}
+        {TEXT.byOne} {preview.step_unit}
       </p>
     </div>
   );

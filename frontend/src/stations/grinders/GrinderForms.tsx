@@ -6,6 +6,9 @@ import { useActions } from "../../app/actions";
 import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grinderForms;
 
 type Grinder = Schemas["GrinderView"];
 export type FormKind = "point" | "event" | null;
@@ -24,7 +27,7 @@ export function GrinderForms({ kind, close, grinder, others }: Props) {
       open={kind !== null}
       onCancel={close}
       footer={null}
-      title={kind === "event" ? `What happened to the ${grinder.name}?` : `A setting of the ${grinder.name}`}
+      title={kind === "event" ? TEXT.whatHappenedToThe(grinder.name) : TEXT.aSettingOfThe(grinder.name)}
       width={520}
       destroyOnHidden
     >
@@ -68,7 +71,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         takeBack = () => writes.removeEquivalence(added.id);
       }
       done();
-      notify(`${grinder.name}${way === "habit" ? "" : ` ${setting}`}: point added to the curve`, takeBack);
+      notify(TEXT.pointAddedToTheCurve(grinder.name, way === "habit" ? "" : ` ${setting}`), takeBack);
     } catch (refusal) {
       setError(refusal);
     }
@@ -77,11 +80,11 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   return (
     <Form onFinish={() => void add()} className="stack">
       <Choice
-        label="How it is known"
+        label={TEXT.howItIsKnown}
         options={[
-          { value: "size", label: "its size is known" },
-          { value: "habit", label: "I use it for a method" },
-          { value: "equal", label: "a recipe names its equal", disabled: others.length === 0 },
+          { value: "size", label: TEXT.itsSizeIsKnown },
+          { value: "habit", label: TEXT.iUseItForAMethod },
+          { value: "equal", label: TEXT.aRecipeNamesItsEqual, disabled: others.length === 0 },
         ]}
         value={way}
         choose={setWay}
@@ -90,8 +93,8 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         {way === "habit" ? (
           <Typed
             small
-            label="Which setting for what"
-            placeholder="about 8 for the cone"
+            label={TEXT.whichSettingForWhat}
+            placeholder={TEXT.about8ForTheCone}
             value={habit}
             onChange={setHabit}
             width={300}
@@ -100,7 +103,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         ) : (
           <Typed
             small
-            label="Setting"
+            label={TEXT.setting}
             value={setting}
             onChange={setSetting}
             width={110}
@@ -111,21 +114,21 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           <>
             <Typed
               small
-              label="Median"
+              label={TEXT.median}
               value={size}
               onChange={setSize}
               unit="µm"
               width={110}
               trouble={troubleWith(error, "d50_um")}
             />
-            <Typed small label="Good to" value={half} onChange={setHalf} unit="%" width={80} />
+            <Typed small label={TEXT.goodTo} value={half} onChange={setHalf} unit="%" width={80} />
             <label className="quiet">
-              Roast
+              {TEXT.roast}
               <br />
               <Select
-                aria-label="Roast"
+                aria-label={TEXT.roast}
                 allowClear
-                placeholder="any"
+                placeholder={TEXT.any}
                 value={roast}
                 onChange={(r) => setRoast(r ?? null)}
                 className="field-m above-s"
@@ -136,10 +139,10 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         ) : way === "equal" ? (
           <>
             <label className="quiet">
-              is the same as
+              {TEXT.isTheSameAs}
               <br />
               <Select
-                aria-label="Other grinder"
+                aria-label={TEXT.otherGrinder}
                 value={other}
                 onChange={setOther}
                 className="field-m above-s"
@@ -148,7 +151,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
             </label>
             <Typed
               small
-              label="at"
+              label={TEXT.at}
               value={theirs}
               onChange={setTheirs}
               width={110}
@@ -159,10 +162,10 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
       </div>
       <p className="quiet">
         {way === "habit"
-          ? "This counts as the middle of that method's range, good to about 25 %: a start until a photo is measured."
+          ? TEXT.thisCountsAsTheMiddleOfThat
           : way === "size"
-            ? "A photo placed at a setting is better: it brings its own uncertainty."
-            : "Two people's “the same” is taken as good to 12 %. It counts while the other grinder has a curve."}
+            ? TEXT.aPhotoPlacedAtASettingIsBetter
+            : TEXT.twoPeoplesTheSameIsTakenAs}
       </p>
       {error != null && !known && <Trouble error={error} />}
       <div>
@@ -171,7 +174,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           type="submit"
           disabled={way === "habit" ? !habit.trim() : !setting.trim() || !(way === "size" ? size : theirs).trim()}
         >
-          Add the point
+          {TEXT.addThePoint}
         </button>
       </div>
     </Form>
@@ -179,10 +182,10 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
 }
 
 const EVENTS: { reason: Schemas["NewEra"]["reason"]; label: string; what: string }[] = [
-  { reason: "cleaned", label: "cleaned", what: "taken apart and put together: its zero may have moved" },
-  { reason: "moved", label: "moved", what: "the zero was set again, or the grinder was moved" },
-  { reason: "worn", label: "worn", what: "the burrs have dulled since it was measured" },
-  { reason: "new burrs", label: "new burrs", what: "the curve may have changed its slope too" },
+  { reason: "cleaned", label: TEXT.cleaned, what: TEXT.takenApartAndPutTogetherIts },
+  { reason: "moved", label: TEXT.moved, what: TEXT.theZeroWasSetAgainOrTheGrinder },
+  { reason: "worn", label: TEXT.worn, what: TEXT.theBurrsHaveDulledSinceIt },
+  { reason: "new burrs", label: TEXT.newBurrs, what: TEXT.theCurveMayHaveChangedIts },
 ];
 
 function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
@@ -202,7 +205,7 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
   return (
     <Form onFinish={() => void log()} className="stack">
       <Choice
-        label="What happened"
+        label={TEXT.whatHappened}
         inLines
         options={EVENTS.map((e) => ({
           value: e.reason,
@@ -215,17 +218,14 @@ function NewEvent({ grinder, done }: { grinder: Grinder; done: () => void }) {
         value={reason}
         choose={setReason}
       />
-      <p className="quiet">
-        The curve keeps its shape and becomes less sure of its place. One or two settings measured afterwards place it
-        again. Old brews keep the curve they used.
-      </p>
+      <p className="quiet">{TEXT.theCurveKeepsItsShapeAnd}</p>
       {error != null && <Trouble error={error} />}
       <div>
         <button className="main-act" type="submit">
-          Begin a new era
+          {TEXT.beginANewEra}
         </button>
       </div>
-      <p className="quiet">Unplug a grinder before you open it, and follow its maker's instructions.</p>
+      <p className="quiet">{TEXT.unplugAGrinderBeforeYouOpen}</p>
     </Form>
   );
 }

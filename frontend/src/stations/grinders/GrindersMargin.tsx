@@ -4,6 +4,9 @@ import { Finding, Setting, settingText } from "../../ui/parts";
 import { between, whole } from "../../ui/words";
 import { MeasuredSettings } from "./MeasuredSettings";
 import { Margin } from "../../ui/Margin";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grindersMargin;
 
 interface Props {
   grinder: Schemas["GrinderView"];
@@ -35,11 +38,11 @@ export function GrindersMargin({
   const mark = grinder.marks.find((m) => m.setting === setting);
   const place = Math.max(0, grinder.settings.indexOf(setting ?? ""));
   return (
-    <Margin label="The reading">
-      <h2>{settingText(`${source} on the ${grinder.name}`)}</h2>
+    <Margin label={TEXT.theReading}>
+      <h2>{settingText(TEXT.onThe(source, grinder.name))}</h2>
       <div className="side-by-side apart middle near">
         <div className={(setting?.length ?? 0) > 5 ? "number setting long" : "number setting"} data-testid="reading">
-          {setting ? <Setting value={setting} /> : <span className="unmeasured">not measured yet</span>}
+          {setting ? <Setting value={setting} /> : <span className="unmeasured">{TEXT.notMeasuredYet}</span>}
         </div>
         <div className="dial">
           <DialDrawing dial={grinder.dial} settings={grinder.settings} place={place} turn={turn} size={118} />
@@ -47,19 +50,19 @@ export function GrindersMargin({
       </div>
       <p className="said">
         {mark
-          ? `${whole(mark.d50_um)} µm there; 95 % interval ${between([mark.low_um, mark.high_um])}`
+          ? TEXT.mThere95Interval(whole(mark.d50_um), between([mark.low_um, mark.high_um]))
           : (grinder.no_curve ?? "")}
         {mark?.fines_below_100 != null && (
           <>
             <br />
-            about {(100 * mark.fines_below_100).toFixed(0)} % under 100 µm
-            {mark.span != null && `, span ${mark.span.toFixed(2)}`}
+            {TEXT.about} {(100 * mark.fines_below_100).toFixed(0)} {TEXT.under100M}
+            {mark.span != null && TEXT.span(mark.span.toFixed(2))}
           </>
         )}
         {a?.plan && (
           <>
             <br />
-            the same {a.match} in {a.plan}
+            {TEXT.theSame} {a.match} {TEXT.inWord} {a.plan}
           </>
         )}
       </p>
@@ -69,8 +72,8 @@ export function GrindersMargin({
         {a && !a.reachable && (
           <Finding
             kind="watch"
-            title={`The ${grinder.name} does not reach ${whole(a.target_um)} µm`}
-            detail="This is the setting of its dial that comes nearest."
+            title={TEXT.theDoesNotReachM(grinder.name, whole(a.target_um))}
+            detail={TEXT.thisIsTheSettingOfItsDial}
           />
         )}
         {a?.differences.map((d) => (
@@ -80,33 +83,27 @@ export function GrindersMargin({
           <Finding key={t} kind="note" title={t.charAt(0).toUpperCase() + t.slice(1)} />
         ))}
         {mark && !a && Math.abs(Math.log(mark.d50_um / size)) > 0.12 && (
-          <Finding kind="watch" title="That size is off this dial" detail="The nearest position is shown." />
+          <Finding kind="watch" title={TEXT.thatSizeIsOffThisDial} detail={TEXT.theNearestPositionIsShown} />
         )}
         {mark && !mark.usable && (
           <Finding
             kind="watch"
-            title="The burrs touch there"
-            detail={`They touch at ${settingText(grinder.dial.zero ?? "")}: do not run it so fine.`}
+            title={TEXT.theBurrsTouchThere}
+            detail={TEXT.theyTouchAtDoNotRunItSoFine(settingText(grinder.dial.zero ?? ""))}
           />
         )}
-        {!measured && (
-          <Finding
-            kind="note"
-            title="No grind is on the bench"
-            detail="Measure a photo, ask in words, or drag the line to a size."
-          />
-        )}
+        {!measured && <Finding kind="note" title={TEXT.noGrindIsOnTheBench} detail={TEXT.measureAPhotoAskInWordsOr} />}
       </ul>
       <MeasuredSettings grinder={grinder} />
       <p className="side-by-side wrap above-l">
         <button className="link" onClick={edit}>
-          Change its dial
+          {TEXT.changeItsDial}
         </button>
         <a className="link" href={`/api/grinders/${grinder.id}/export`} download={`${grinder.name}.json`}>
-          Save as a file
+          {TEXT.saveAsAFile}
         </a>
         <button className="link" onClick={putAway}>
-          Delete the grinder
+          {TEXT.deleteTheGrinder}
         </button>
       </p>
     </Margin>
@@ -119,14 +116,14 @@ function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
     { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true },
   ].sort((p, q) => p.d50_um - q.d50_um);
   return (
-    <ul className="rows" aria-label="This position and its neighbours">
+    <ul className="rows" aria-label={TEXT.thisPositionAndItsNeighbours}>
       {rows.map((r) => (
         <li key={r.setting} className={r.held ? "held" : undefined}>
           <span>
             <Setting value={r.setting} />
           </span>
-          <span className="figure" title="Probability that this setting is the nearest">
-            {whole(r.d50_um)} µm, {Math.round(100 * r.chance_nearest)} % likely
+          <span className="figure" title={TEXT.probabilityThatThisSetting}>
+            {TEXT.mLikely(whole(r.d50_um), Math.round(100 * r.chance_nearest))}
           </span>
         </li>
       ))}

@@ -17,9 +17,12 @@ import { GrindersMargin } from "./GrindersMargin";
 import { GrindGuide } from "./GrindGuide";
 import { SettingCard } from "./SettingCard";
 import "./grinders.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grindersStation;
 
 const SHOWN_KEY = "hakari.windows-on-rails";
-const SHOWN_FIRST = ["ribbed cone, 15–25 g", "flat-bottomed dripper", "thick-paper cone"];
+const SHOWN_FIRST = [TEXT.ribbedCone1525G, TEXT.flatBottomedDripper, TEXT.thickPaperCone];
 type Window = "editor" | "new" | "guide" | "card" | null;
 
 /** Station 2: what is that on another grinder? */
@@ -88,7 +91,7 @@ export default function GrindersStation() {
     if (!grinder) return;
     await remove(grinder.id);
     setPicked(undefined);
-    notify(`${grinder.name} deleted`, () => restore(grinder.id));
+    notify(TEXT.deleted(grinder.name), () => restore(grinder.id));
   }
   useEffect(() => {
     function onKey(e: KeyboardEvent) {
@@ -113,12 +116,12 @@ export default function GrindersStation() {
     return () => window.removeEventListener("keydown", onKey);
   });
 
-  useStationActions(list.length ? "Drag the line; ← → a step, ↑ ↓ a grinder" : "", [
+  useStationActions(list.length ? TEXT.dragTheLineAStepAGrinder : "", [
     ...(dragged !== null || asked
       ? [
           {
             key: "B",
-            label: "Back",
+            label: TEXT.back,
             run: () => {
               setDragged(null);
               setTurned(null);
@@ -127,12 +130,12 @@ export default function GrindersStation() {
           },
         ]
       : []),
-    { key: "M", label: "Measured setting", run: () => setForm("point"), disabled: !grinder },
-    { key: "E", label: "Log an event", run: () => setForm("event"), disabled: !grinder },
-    { key: "G", label: "New grinder", run: () => setOpen("new") },
+    { key: "M", label: TEXT.measuredSetting, run: () => setForm("point"), disabled: !grinder },
+    { key: "E", label: TEXT.logAnEvent, run: () => setForm("event"), disabled: !grinder },
+    { key: "G", label: TEXT.newGrinder, run: () => setOpen("new") },
     {
       key: "Space",
-      label: grinder && setting ? `Plan with ${grinder.name} ${settingText(setting)}` : "Plan",
+      label: grinder && setting ? TEXT.planWith(grinder.name, settingText(setting)) : TEXT.plan,
       main: true,
       disabled: !grinder || !setting || change.isPending,
       run: () => void planWithIt(),
@@ -144,13 +147,11 @@ export default function GrindersStation() {
     <QueryBoundary query={grinders}>
       {list.length === 0 ? (
         <div className="empty">
-          <h1>Which grinders do you have?</h1>
-          <p>
-            Name one and say how its dial is written. One measured setting gives a first reading; three make it sure.
-          </p>
+          <h1>{TEXT.whichGrindersDoYouHave}</h1>
+          <p>{TEXT.nameOneAndSayHowItsDialIs}</p>
           <div className="ways">
             <button className="main-act" onClick={() => setOpen("new")}>
-              Add a grinder
+              {TEXT.addAGrinder}
             </button>
             <ReadFile />
           </div>
@@ -254,7 +255,7 @@ function ReadFile() {
   return (
     <>
       <ChooseFile accept="application/json,.json" testId="grinder-file" choose={(file) => void read(file)}>
-        Read grinders from a file
+        {TEXT.readGrindersFromAFile}
       </ChooseFile>
       {error != null && <Trouble error={error} />}
     </>

@@ -4,6 +4,9 @@ import { useGrinderWrites } from "../../api/grinders";
 import { useActions } from "../../app/actions";
 import { Finding, Setting, settingText } from "../../ui/parts";
 import { halfWidth, whole } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.measuredSettings;
 
 type Grinder = Schemas["GrinderView"];
 
@@ -15,7 +18,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
     const put = (value: boolean) => writes.usePoint(p.id, value);
     await put(used);
     notify(
-      used ? `${g.name} ${settingText(p.setting)} counts again` : `${g.name} ${settingText(p.setting)} left out`,
+      used ? TEXT.countsAgain(g.name, settingText(p.setting)) : TEXT.leftOut(g.name, settingText(p.setting)),
       () => put(!used),
       () => put(used),
     );
@@ -23,13 +26,13 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
   async function remove(p: Schemas["PointView"]) {
     const off = () => writes.removePoint(p.id);
     await off();
-    notify(`${g.name} ${settingText(p.setting)} taken off the curve`, () => writes.restorePoint(p.id), off);
+    notify(TEXT.takenOffTheCurve(g.name, settingText(p.setting)), () => writes.restorePoint(p.id), off);
   }
   async function removeEquivalence(e: Schemas["SettingEquivalenceView"]) {
     const off = () => writes.removeEquivalence(e.id);
     await off();
     notify(
-      `${settingText(e.setting)} is no longer ${e.other_name} ${settingText(e.other_setting)}`,
+      TEXT.isNoLonger(settingText(e.setting), e.other_name, settingText(e.other_setting)),
       () => writes.restoreEquivalence(e.id),
       off,
     );
@@ -43,45 +46,45 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
             <Finding
               key={p.id}
               kind="watch"
-              title={`${settingText(p.setting)} does not fit the others`}
-              detail={`It lies ${Math.abs(p.odd_sigmas ?? 0).toFixed(0)} standard deviations off their curve: another setting, or another roast?`}
+              title={TEXT.doesNotFitTheOthers(settingText(p.setting))}
+              detail={TEXT.itLiesStandardDeviationsOff(Math.abs(p.odd_sigmas ?? 0).toFixed(0))}
               act={
                 <button className="link" onClick={() => void use(p, false)}>
-                  Leave it out
+                  {TEXT.leaveItOut}
                 </button>
               }
             />
           ))}
-        {g.next && <Finding kind="note" title={`Measure ${settingText(g.next.setting)} next`} detail={g.next.words} />}
+        {g.next && <Finding kind="note" title={TEXT.measureNext(settingText(g.next.setting))} detail={g.next.words} />}
         {g.roasts.map((r) => (
           <Finding
             key={r.roast}
             kind="note"
-            title={`${r.roast}: ${Math.abs(r.percent).toFixed(0)} % ${r.percent < 0 ? "finer" : "coarser"} at one setting`}
-            detail={`95 % interval ${r.low_percent.toFixed(0)} to ${r.high_percent.toFixed(0)} %, from what was measured of both roasts.`}
+            title={TEXT.atOneSetting(r.roast, Math.abs(r.percent).toFixed(0), r.percent < 0)}
+            detail={TEXT.n95IntervalToFromWhatWas(r.low_percent.toFixed(0), r.high_percent.toFixed(0))}
           />
         ))}
       </ul>
       {(g.points.length > 0 || g.equivalences.length > 0) && (
         <section className="above-l">
-          <h2>Points of the curve</h2>
+          <h2>{TEXT.pointsOfTheCurve}</h2>
           <ul className="rows points">
             {g.points.map((p) => (
               <li key={p.id} className={p.used ? undefined : "unused"}>
                 <Checkbox
-                  title={p.used ? "Counts for the curve" : "Left out"}
+                  title={p.used ? TEXT.countsForTheCurve : TEXT.leftOut2}
                   checked={p.used}
                   onChange={(e) => void use(p, e.target.checked)}
-                  aria-label={`${p.setting} counts`}
+                  aria-label={TEXT.counts(p.setting)}
                 >
                   <Setting value={p.setting} />
                 </Checkbox>
                 <span className="figure">
                   {whole(p.d50_um)} µm ±{whole(halfWidth(p.ci95_um))}
-                  <span className="quiet after-figure">{p.basis === "typed" ? "typed" : p.basis}</span>
+                  <span className="quiet after-figure">{p.basis === "typed" ? TEXT.typed : p.basis}</span>
                   <button
                     className="icon-act small"
-                    aria-label={`Take ${p.setting} off the curve`}
+                    aria-label={TEXT.takeOffTheCurve(p.setting)}
                     onClick={() => void remove(p)}
                   >
                     ×
@@ -98,7 +101,7 @@ export function MeasuredSettings({ grinder: g }: { grinder: Grinder }) {
                   = {e.other_name} <Setting value={e.other_setting} />
                   <button
                     className="icon-act small"
-                    aria-label={`${e.setting} is no equal`}
+                    aria-label={TEXT.isNoEqual(e.setting)}
                     onClick={() => void removeEquivalence(e)}
                   >
                     ×
@@ -118,19 +121,19 @@ function Eras({ grinder: g }: { grinder: Grinder }) {
   if (g.earlier.length === 0) return null;
   return (
     <section className="above-l">
-      <h2>Since: {g.era}</h2>
+      <h2>{TEXT.since(g.era)}</h2>
       <p className="said">
         {g.shifted
           ? g.points.length
-            ? `The old curve, moved to fit ${g.points.length === 1 ? "the setting" : "the settings"} measured since. Four make a new one.`
-            : "Not measured since: the old curve, less sure. One photo places it again."
-          : "Its own curve."}
+            ? TEXT.theOldCurveMovedToFitMeasured(g.points.length === 1)
+            : TEXT.notMeasuredSinceTheOldCurve
+          : TEXT.itsOwnCurve}
       </p>
       <ul className="rows">
         {g.earlier.map((e, i) => (
           <li key={e.id}>
-            <span>{i === 0 ? "before" : e.label}</span>
-            <span className="figure">{e.points} measured, grey on the rail</span>
+            <span>{i === 0 ? TEXT.before : e.label}</span>
+            <span className="figure">{TEXT.measuredGreyOnTheRail(e.points)}</span>
           </li>
         ))}
       </ul>

@@ -2,6 +2,9 @@ import { Modal } from "antd";
 import { useState } from "react";
 import { useSettingCard } from "../../api/grinders";
 import { HiddenHead, Setting, Trouble, Waiting } from "../../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.settingCard;
 
 /** The table for the wall: methods by grinders, made from the curves; to print or to keep. */
 export function SettingCard({ open, close }: { open: boolean; close: () => void }) {
@@ -19,19 +22,19 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
       open={open}
       onCancel={close}
       footer={null}
-      title="Setting card for the wall"
+      title={TEXT.settingCardForTheWall}
       width={Math.min(1200, 340 + 165 * (card.data?.grinders.length ?? 4))}
       destroyOnHidden
     >
       {card.error != null && <Trouble error={card.error} />}
-      {!card.data && !card.error && <Waiting>Reading the curves</Waiting>}
+      {!card.data && !card.error && <Waiting>{TEXT.readingTheCurves}</Waiting>}
       {card.data && (
         <>
           <div className="scrolls">
             <table className="setting-card">
               <thead>
                 <tr>
-                  <HiddenHead>method</HiddenHead>
+                  <HiddenHead>{TEXT.method}</HiddenHead>
                   {card.data.grinders.map((g) => (
                     <th key={g}>{g}</th>
                   ))}
@@ -43,9 +46,7 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
                     <td>
                       <strong>{r.method}</strong>
                       <br />
-                      <span className="quiet">
-                        {r.window}, like {r.looks_like}
-                      </span>
+                      <span className="quiet">{TEXT.like(r.window, r.looks_like)}</span>
                     </td>
                     {r.cells.map((c, i) => (
                       <td key={i}>
@@ -56,7 +57,7 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
                             </span>
                             <br />
                             <span className="quiet">
-                              <Setting value={c.fine ?? ""} /> to <Setting value={c.coarse ?? ""} />; {c.sure}
+                              <Setting value={c.fine ?? ""} /> {TEXT.to} <Setting value={c.coarse ?? ""} />; {c.sure}
                             </span>
                           </>
                         ) : (
@@ -70,7 +71,7 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
             </table>
           </div>
           <details className="around-m">
-            <summary className="quiet opens">Which methods</summary>
+            <summary className="quiet opens">{TEXT.whichMethods}</summary>
             <div className="chips above-s">
               {card.data.all_methods.map((m) => (
                 <button key={m} className="chip" aria-pressed={chosen.includes(m)} onClick={() => toggle(m)}>
@@ -81,18 +82,15 @@ export function SettingCard({ open, close }: { open: boolean; close: () => void 
           </details>
           <div className="chips wide">
             <a className="main-act plain" href={address("pdf")} download>
-              Print it (PDF)
+              {TEXT.printItPdf}
             </a>
             <a className="link" href={address("png")} download>
-              Picture
+              {TEXT.picture}
             </a>
             <a className="link" href={address("csv")} download>
-              Table
+              {TEXT.table}
             </a>
-            <span className="quiet">
-              Made {card.data.made_on} from measured curves: the middle of each window, its ends, and how sure the
-              middle is.
-            </span>
+            <span className="quiet">{TEXT.madeFromMeasuredCurvesThe(card.data.made_on)}</span>
           </div>
         </>
       )}

@@ -1,4 +1,7 @@
 import { typed, type Schemas } from "../../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.dialDraft;
 
 export type Dial = Schemas["GrinderView"]["dial"];
 
@@ -24,12 +27,12 @@ const START: Draft = {
 };
 
 export const KINDS: { value: Kind; label: string }[] = [
-  { value: "clicks", label: "clicks that are counted, “22”" },
-  { value: "numbers", label: "numbers with parts between, “4 1/4”" },
-  { value: "stepless", label: "a collar without stops, “4.35”" },
-  { value: "turns", label: "turns, numbers and clicks, “1.4.2”" },
-  { value: "rings", label: "two rings, “C4”" },
-  { value: "seconds", label: "no dial: blades, “12 s shaken”" },
+  { value: "clicks", label: TEXT.clicksThatAreCounted22 },
+  { value: "numbers", label: TEXT.numbersWithPartsBetween41 },
+  { value: "stepless", label: TEXT.aCollarWithoutStops435 },
+  { value: "turns", label: TEXT.turnsNumbersAndClicks142 },
+  { value: "rings", label: TEXT.twoRingsC4 },
+  { value: "seconds", label: TEXT.noDialBlades12SShaken },
 ];
 
 /** "A–K", "1-9" or "A B C" as labels. */

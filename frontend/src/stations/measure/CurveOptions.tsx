@@ -2,6 +2,9 @@ import { Checkbox, Popover } from "antd";
 import type { Schemas } from "../../api/client";
 import { distanceFrom } from "../../charts/windows";
 import type { CurveChoice } from "../../api/samples";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.curveOptions;
 
 export interface CurveLook {
   cumulative: boolean;
@@ -28,7 +31,7 @@ export function CurveOptions({ look, set, samples, sample, modes }: Props) {
   return (
     <div className="curve-options">
       <Choice
-        label="Curve"
+        label={TEXT.curve}
         value={look.cumulative ? "sum" : "density"}
         options={[
           ["density", "density"],
@@ -39,21 +42,21 @@ export function CurveOptions({ look, set, samples, sample, modes }: Props) {
       {!classes && (
         <>
           <Choice
-            label="Weighting"
+            label={TEXT.weighting}
             value={look.choice.weighting ?? "volume"}
             options={[
-              ["volume", "by volume"],
-              ["surface", "by surface"],
-              ["number", "by number"],
+              ["volume", TEXT.byVolume],
+              ["surface", TEXT.bySurface],
+              ["number", TEXT.byNumber],
             ]}
             set={(v) => choose({ weighting: v as "volume" })}
           />
           <Choice
-            label="Diameter"
+            label={TEXT.diameter}
             value={look.choice.diameter ?? "area"}
             options={[
-              ["area", "equal area"],
-              ["sieve", "as a sieve"],
+              ["area", TEXT.equalArea],
+              ["sieve", TEXT.asASieve],
             ]}
             set={(v) => choose({ diameter: v as "area" })}
           />
@@ -61,33 +64,29 @@ export function CurveOptions({ look, set, samples, sample, modes }: Props) {
             className="chip"
             aria-pressed={look.modes}
             onClick={() => set({ ...look, modes: !look.modes })}
-            title={
-              modes > 1
-                ? "Two modes explain the curve clearly better than one"
-                : "One mode is enough to explain the curve"
-            }
+            title={modes > 1 ? TEXT.twoModesExplainTheCurveClearly : TEXT.oneModeIsEnoughToExplainThe}
           >
-            {modes > 1 ? "two modes" : "one mode"}
+            {modes > 1 ? TEXT.twoModes : TEXT.oneMode}
           </button>
         </>
       )}
       <Popover
         trigger="click"
         placement="topLeft"
-        title="Lay other samples over this one"
+        title={TEXT.layOtherSamplesOverThisOne}
         content={<Others look={look} set={set} samples={samples.filter((s) => s.id !== sample.id)} />}
       >
         <button className="chip" aria-pressed={look.over.length > 0}>
-          {look.over.length ? `with ${look.over.length} more` : "compare"}
+          {look.over.length ? TEXT.withMore(look.over.length) : TEXT.compare}
         </button>
       </Popover>
       <Popover
         trigger="click"
         placement="topLeft"
-        title="Which sizes suit which method"
+        title={TEXT.whichSizesSuitWhichMethod}
         content={<Methods sample={sample} />}
       >
-        <button className="chip">methods</button>
+        <button className="chip">{TEXT.methods}</button>
       </Popover>
     </div>
   );
@@ -134,7 +133,7 @@ function Choice({
 }
 
 function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">) {
-  if (!samples.length) return <p className="quiet">There is no other sample yet.</p>;
+  if (!samples.length) return <p className="quiet">{TEXT.thereIsNoOtherSampleYet}</p>;
   return (
     <ul className="rows window-list">
       {samples.slice(0, 20).map((s) => {
@@ -148,8 +147,8 @@ function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">)
               onChange={() => set({ ...look, over: next })}
             >
               {s.grinder_name
-                ? `${s.grinder_name} at ${s.setting}`
-                : (s.photos[0]?.file_name ?? (s.source === "sieve" ? "sieves" : "table"))}
+                ? TEXT.at(s.grinder_name, s.setting)
+                : (s.photos[0]?.file_name ?? (s.source === "sieve" ? TEXT.sieves : TEXT.table))}
             </Checkbox>
             <span className="figure">{Math.round(s.d50_um)} µm</span>
           </li>

@@ -6,6 +6,9 @@ import { Key, Typed } from "../../ui/parts";
 import { DRAWN_MM, keepBar, readBar } from "./checkBar";
 import { between } from "../../ui/words";
 import type { Upload } from "./upload";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.firstPhoto;
 
 /** Nothing measured yet: one photo, or the shipped picture in one click. */
 export function FirstPhoto({
@@ -27,50 +30,44 @@ export function FirstPhoto({
   const change = useChangeWorkbench();
   const first = demo.data?.[1] ?? demo.data?.[0];
   const measureDemo = () =>
-    first && upload.run(`${first.title}, a simulated picture`, () => measureDemoPhoto(first.name));
+    first && upload.run(TEXT.aSimulatedPicture(first.title), () => measureDemoPhoto(first.name));
   return (
     <div className="empty">
-      <h1>How big are your grounds?</h1>
-      <p>
-        Print the card, spread a pinch in its frame so that grounds hardly touch, and photograph it from above, the
-        frame filling the picture.{" "}
-        {takePhoto
-          ? "Several photos of the same grind narrow the result."
-          : "Drop one photo or several of the same grind here."}
-      </p>
+      <h1>{TEXT.howBigAreYourGrounds}</h1>
+      <p>{TEXT.printTheCardSpreadAPinchIn(takePhoto)}</p>
       <Steps />
       <div className="ways">
         {takePhoto && (
           <button className="main-act" onClick={takePhoto}>
-            Take a photo
+            {TEXT.takeAPhoto}
           </button>
         )}
         <button className={takePhoto ? "act" : "main-act"} onClick={choose}>
-          Choose photos <Key>Space</Key>
+          {TEXT.choosePhotos} <Key>{TEXT.space}</Key>
         </button>
         {first && (
           <button className="act" onClick={measureDemo}>
-            Try with the demo picture
+            {TEXT.tryWithTheDemoPicture}
           </button>
         )}
         <a className="link" href="/api/cards/a4.pdf" target="_blank" rel="noreferrer">
-          Print the card (PDF)
+          {TEXT.printTheCardPdf}
         </a>
       </div>
       <div className="ways above-m">
         <button className="link" onClick={byHand}>
-          No card? A coin or a ruler will do <Key>W</Key>
+          {TEXT.noCardACoinOrARulerWillDo} <Key>W</Key>
         </button>
         <CheckBar />
       </div>
       {samples.length > 0 && (
         <div className="above-l">
-          <h3 className="quiet">Or take up an earlier one</h3>
+          <h3 className="quiet">{TEXT.orTakeUpAnEarlierOne}</h3>
           <ul className="rows above-s">
             {samples.slice(0, 4).map((s) => (
               <li key={s.id}>
                 <button className="link large" onClick={() => change.mutate({ sample_id: s.id })}>
-                  {s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? "a sample")}
+                  {s.grinder_name ? TEXT.at(s.grinder_name, s.setting) : (s.photos[0]?.file_name ?? TEXT.aSample)}
                 </button>
                 <span className="figure">{between(s.d50_ci95_um)} µm</span>
               </li>
@@ -90,14 +87,14 @@ function CheckBar() {
   if (!open)
     return (
       <button className="link" onClick={() => setOpen(true)}>
-        {readBar() ? `Check bar: ${readBar()} mm` : "Did the printer scale the card?"}
+        {readBar() ? TEXT.checkBarMm(readBar()) : TEXT.didThePrinterScaleTheCard}
       </button>
     );
   return (
     <Typed
       small
       width={190}
-      label={`Its check bar, drawn ${DRAWN_MM} mm`}
+      label={TEXT.itsCheckBarDrawnMm(DRAWN_MM)}
       value={text}
       unit="mm"
       placeholder={String(DRAWN_MM)}
@@ -105,13 +102,13 @@ function CheckBar() {
         setText(t);
         setKept(keepBar(t));
       }}
-      trouble={kept ? null : "That is too far from 40 mm. Measure between the insides of the end strokes."}
+      trouble={kept ? null : TEXT.thatIsTooFarFrom40MmMeasure}
     />
   );
 }
 
 function Steps() {
-  const words = ["a pinch from the mixed dose", "spread, hardly touching", "from above, frame filling"];
+  const words = [TEXT.aPinchFromTheMixedDose, TEXT.spreadHardlyTouching, TEXT.fromAboveFrameFilling];
   return (
     <svg
       width="560"

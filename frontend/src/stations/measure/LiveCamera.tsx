@@ -7,6 +7,9 @@ import { Narrowing, nextPhotoWords } from "./Narrowing";
 import type { Upload } from "./upload";
 import "./camera.css";
 import { lookAtFrame } from "../../api/measurements";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.liveCamera;
 
 type Framing = Schemas["FramingView"];
 
@@ -106,15 +109,7 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
         void look();
       } catch {
         if (!gone)
-          setError(
-            new ApiError(
-              0,
-              "no-camera",
-              "The camera is not allowed here, or another program holds it.",
-              "Allow it in the browser, or take the photo with the camera app.",
-              null,
-            ),
-          );
+          setError(new ApiError(0, "no-camera", TEXT.theCameraIsNotAllowedHere, TEXT.allowItInTheBrowserOrTake, null));
       }
     }
     void open();
@@ -128,12 +123,12 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
   const cue = unsteady && framing?.ready ? "steadier" : framing?.cues[0];
   const said = cue === "flatter" ? leanWords(framing?.lean_deg ?? null) : cue && CUE_WORDS[cue];
   return (
-    <section className="camera" aria-label="Camera">
+    <section className="camera" aria-label={TEXT.camera}>
       {error != null ? (
         <div className="camera-refused">
           <Trouble error={error} />
           <button className="main-act" onClick={cameraApp}>
-            Use the camera app
+            {TEXT.toUseTheCameraApp}
           </button>
         </div>
       ) : (
@@ -145,8 +140,8 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
           {framing?.lean_deg && <Level lean={framing.lean_deg} />}
           <p className="camera-cue" role="status" data-testid="cue" data-ready={framing?.ready && !unsteady}>
             {framing === null
-              ? "Looking for the card"
-              : (said ?? (busy || (waits && itself) ? "" : itself ? "Hold still" : "Good: take it"))}
+              ? TEXT.lookingForTheCard
+              : (said ?? (busy || (waits && itself) ? "" : itself ? TEXT.holdStill : TEXT.goodTakeIt))}
           </p>
         </div>
       )}
@@ -159,20 +154,20 @@ export function LiveCamera({ upload, sample, taken, leave, cameraApp, fromFiles 
         <CameraSign name="Spread" wrong={has(framing, "spread-thinner", "no-grounds")} framing={framing} />
       </ul>
       <Checkbox className="camera-itself" checked={itself} onChange={(e) => setItself(e.target.checked)}>
-        Take it by itself when all is good
+        {TEXT.takeItByItselfWhenAllIsGood}
       </Checkbox>
       <div className="camera-acts">
         <button className="act" onClick={leave}>
-          {sample ? "Done" : "Cancel"}
+          {sample ? TEXT.done : TEXT.cancel}
         </button>
         <button
           className="shutter"
           onClick={() => void shoot()}
-          aria-label="Take the photo"
+          aria-label={TEXT.takeThePhoto}
           disabled={error != null || busy}
         />
         <button className="act" onClick={fromFiles}>
-          From files
+          {TEXT.fromFiles}
         </button>
       </div>
     </section>
@@ -187,14 +182,14 @@ function Series({ upload, sample }: { upload: Upload; sample?: Schemas["SampleDe
     return (
       <div className="camera-series" role="status">
         {REFUSAL_CUES[code] && <strong>{REFUSAL_CUES[code]}. </strong>}
-        {state.error instanceof ApiError ? `${state.error.message} ${state.error.remedy}` : "It was not measured."}
+        {state.error instanceof ApiError ? `${state.error.message} ${state.error.remedy}` : TEXT.itWasNotMeasured}
       </div>
     );
   }
   if (state.stage !== "idle")
     return (
       <div className="camera-series" role="status">
-        {state.stage === "sending" ? `Sending, ${Math.round(100 * state.share)} %` : "Measuring"}
+        {state.stage === "sending" ? TEXT.sending(Math.round(100 * state.share)) : TEXT.measuring}
       </div>
     );
   if (!sample) return null;
@@ -217,7 +212,7 @@ function CameraSign({ name, wrong, framing }: { name: string; wrong: boolean; fr
   return (
     <li data-state={!known ? "unknown" : wrong ? "wrong" : "good"}>
       {name} <span aria-hidden="true">{!known ? "–" : wrong ? "!" : "✓"}</span>
-      <span className="unseen">{!known ? "not seen" : wrong ? "not yet" : "good"}</span>
+      <span className="unseen">{!known ? TEXT.notSeen : wrong ? TEXT.notYet : TEXT.good}</span>
     </li>
   );
 }
@@ -272,7 +267,7 @@ async function frameOf(video: HTMLVideoElement): Promise<FormData | null> {
   const jpeg = canvas && (await jpegOf(canvas, 0.8));
   if (!jpeg) return null;
   const form = new FormData();
-  form.append("frame", jpeg, "frame.jpg");
+  form.append("frame", jpeg, TEXT.frameJpg);
   return form;
 }
 

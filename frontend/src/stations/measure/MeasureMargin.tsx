@@ -10,6 +10,9 @@ import { Files } from "./SampleFiles";
 import { Place } from "./SamplePlace";
 import { betterNext } from "./cueWords";
 import type { Review } from "./useReview";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.measureMargin;
 
 type Sample = Schemas["SampleDetail"];
 
@@ -26,7 +29,7 @@ interface Props {
   refused: Schemas["PhotoProgress"][];
 }
 
-const VERDICTS = { good: "Good", usable: "Usable with care", retake: "Take it again" } as const;
+const VERDICTS = { good: "Good", usable: TEXT.usableWithCare, retake: TEXT.takeItAgain } as const;
 
 /** Numbers, findings and remedies of one sample. */
 export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos, refused }: Props) {
@@ -34,14 +37,13 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
   const below = m.mass_below_um["200"];
   const eye = useDrill("finer").data?.threshold?.percent;
   return (
-    <Margin label="What was measured">
+    <Margin label={TEXT.whatWasMeasured}>
       <div className="number" data-testid="d50">
         {Math.round(m.d50_um)}
         <span className="unit">µm</span>
       </div>
       <p className="said">
-        median by volume of grounds from {whole(m.cut_um)}&nbsp;µm up, {between(m.ci95.d50_um)}{" "}
-        {sample.source === "photo" ? "(95 % interval)" : "(by its sieve class)"}
+        {TEXT.medianByVolumeOfGroundsFrom(whole(m.cut_um), between(m.ci95.d50_um), sample.source === "photo")}
       </p>
       <p className={`verdict ${m.verdict.level}`} data-testid="verdict">
         <Sign kind={m.verdict.level === "good" ? "good" : "watch"} />
@@ -53,24 +55,27 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
       <Narrowing sample={sample} />
       <ul className="rows">
         <li>
-          <span>Spread</span>
+          <span>{TEXT.spread}</span>
           <span className="figure">{m.span.toFixed(2)}</span>
         </li>
         <li>
-          <span>Under 200 µm</span>
-          <span className="figure">{below == null ? "not seen" : percent(below)}</span>
+          <span>{TEXT.under200M}</span>
+          <span className="figure">{below == null ? TEXT.notSeen : percent(below)}</span>
         </li>
         <li title={m.extrapolated.method}>
-          <span>Under 100 µm{sample.source === "photo" && ", extrapolated"}</span>
+          <span>
+            {TEXT.under100M}
+            {sample.source === "photo" && TEXT.extrapolated}
+          </span>
           <span className="figure">{percent(m.extrapolated.mass_below_um["100"] ?? 0)}</span>
         </li>
         <li>
-          <span>Boulders over {whole(m.boulder_um)} µm</span>
+          <span>{TEXT.bouldersOverM(whole(m.boulder_um))}</span>
           <span className="figure">{percent(m.boulder_share)}</span>
         </li>
         {sample.source === "photo" && (
           <li>
-            <span>Grounds counted</span>
+            <span>{TEXT.groundsCounted}</span>
             <span className="figure">{whole(m.particles)}</span>
           </li>
         )}
@@ -82,7 +87,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
             key={d.sample_id}
             kind={d.real ? "watch" : "note"}
             title={d.words}
-            detail={d.real ? undefined : "The intervals overlap: more photos would tell."}
+            detail={d.real ? undefined : TEXT.theIntervalsOverlapMorePhotos}
           />
         ))}
         {refused.map((p) => (
@@ -102,7 +107,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
             act={
               f.place_px ? (
                 <button className="link" onClick={() => showPlace(f)}>
-                  Show where
+                  {TEXT.showWhere}
                 </button>
               ) : undefined
             }
@@ -112,10 +117,10 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
           <Finding
             kind="note"
             title={sample.more_photos.words}
-            detail={`${sample.more_photos.now}: few large grounds carry most of the mass.${eyeWords(eye)}`}
+            detail={TEXT.fewLargeGroundsCarryMostOf(sample.more_photos.now, eyeWords(eye))}
             act={
               <button className="link" onClick={addPhotos}>
-                Add photos of this grind
+                {TEXT.addPhotosOfThisGrind}
               </button>
             }
           />
@@ -125,22 +130,22 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
       <Place sample={sample} />
       {sample.photos.length > 0 && (
         <p className="above-m">
-          Click a ground to correct it;{" "}
+          {TEXT.clickAGroundToCorrectIt}{" "}
           <button className="link" onClick={() => review.setTool("lasso")}>
-            leave out a patch
+            {TEXT.leaveOutAPatch}
           </button>
           {sample.photos.length > 1 && (
             <>
               {" "}
-              or{" "}
+              {TEXT.or}{" "}
               <button className="link" onClick={review.leavePhotoOut}>
-                photo {photo + 1}
+                {TEXT.photo(photo + 1)}
               </button>
             </>
           )}
           .{" "}
           <button className="link" onClick={byHand}>
-            Measure a photo without the card
+            {TEXT.measureAPhotoWithoutTheCard}
           </button>
         </p>
       )}
@@ -156,7 +161,7 @@ function Better({ findings }: { findings: FindingSaid[] }) {
   if (!touch || words.length === 0) return null;
   return (
     <p className="better" data-testid="better">
-      Next photo: <strong>{words[0]}</strong>
+      {TEXT.nextPhoto} <strong>{words[0]}</strong>
       {words[1] && `, ${words[1].charAt(0).toLowerCase()}${words[1].slice(1)}`}
     </p>
   );
@@ -167,17 +172,16 @@ function Fits({ sample }: { sample: Sample }) {
   const flat = sample.windows.find((w) => w.method === "flat-bottom");
   if (!cone) return null;
   const said = (w: Schemas["WindowView"]) =>
-    w.verdict === "inside" ? "Suits" : w.verdict === "fine" ? "Fine for" : "Coarse for";
+    w.verdict === "inside" ? "Suits" : w.verdict === "fine" ? TEXT.fineFor : TEXT.coarseFor;
   const other = flat && `${said(flat)} the ${flat.label} (${flat.low_um}–${flat.high_um} µm).`;
   return (
     <Finding
       kind={cone.verdict === "inside" ? "good" : "watch"}
-      title={`${said(cone)} the ${cone.label}`}
+      title={TEXT.the(said(cone), cone.label)}
       detail={other}
     />
   );
 }
 
 /** What the user's own eye tells, found in Practice. */
-const eyeWords = (percent?: number | null) =>
-  percent == null ? "" : ` Your eye tells sizes ${percent.toFixed(0)} % apart.`;
+const eyeWords = (percent?: number | null) => (percent == null ? "" : TEXT.yourEyeTellsSizesApart(percent.toFixed(0)));

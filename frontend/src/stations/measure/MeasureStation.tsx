@@ -15,6 +15,9 @@ import { SievesAndMixtures } from "./SievesAndMixtures";
 import { useUpload, Uploading } from "./upload";
 import { useReview, type Review } from "./useReview";
 import "./measure.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.measureStation;
 
 type Sample = Schemas["SampleDetail"];
 
@@ -51,7 +54,7 @@ export function MeasureStation() {
     await writes.remove(d.id);
     const next = samples?.find((s) => s.id !== d.id);
     if (next) change.mutate({ sample_id: next.id });
-    notify(`Sample of ${Math.round(d.d50_um)} µm deleted`, async () => {
+    notify(TEXT.sampleOfMDeleted(Math.round(d.d50_um)), async () => {
       await writes.restore(d.id);
       change.mutate({ sample_id: d.id });
     });
@@ -91,12 +94,12 @@ export function MeasureStation() {
     live
       ? []
       : byHand
-        ? [{ key: "B", label: "Back", run: () => setByHand(null), inPage: true }]
+        ? [{ key: "B", label: TEXT.back, run: () => setByHand(null), inPage: true }]
         : stage === "refused"
           ? [
-              { key: "B", label: "Back", run: upload.clear, inPage: true },
-              { key: "W", label: "Set the scale by hand", run: handAgain, inPage: true },
-              { key: "Space", label: "Choose another photo", main: true, run: () => choose(), inPage: true },
+              { key: "B", label: TEXT.back, run: upload.clear, inPage: true },
+              { key: "W", label: TEXT.setTheScaleByHand, run: handAgain, inPage: true },
+              { key: "Space", label: TEXT.chooseAnotherPhoto, main: true, run: () => choose(), inPage: true },
             ]
           : stage !== "idle"
             ? []
@@ -104,21 +107,30 @@ export function MeasureStation() {
               ? [
                   ...reviewActions(review),
                   ...(detail.source === "photo"
-                    ? [{ key: "T", label: "Show what was counted", run: () => setTinted((on) => !on), inPage: true }]
+                    ? [{ key: "T", label: TEXT.showWhatWasCounted, run: () => setTinted((on) => !on), inPage: true }]
                     : []),
-                  ...(series ? [{ key: "C", label: "Shoot again", run: () => photograph("more"), main: !enough }] : []),
-                  { key: "Space", label: "Use this grind", main: !series || enough, run: () => navigate("/grinders") },
-                  { key: "O", label: "Other samples", run: () => setPicking(true) },
-                  { key: "V", label: "Sieves", run: () => setSieves(true) },
-                  { key: "D", label: "Delete", run: () => void remove(detail) },
-                  ...(detail.source === "photo" ? [{ key: "P", label: "Add photos", run: () => choose("more") }] : []),
-                  { key: "A", label: "New photo", run: () => (touch ? photograph("new") : choose()) },
-                  { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
+                  ...(series
+                    ? [{ key: "C", label: TEXT.shootAgain, run: () => photograph("more"), main: !enough }]
+                    : []),
+                  {
+                    key: "Space",
+                    label: TEXT.toUseThisGrind,
+                    main: !series || enough,
+                    run: () => navigate("/grinders"),
+                  },
+                  { key: "O", label: TEXT.otherSamples, run: () => setPicking(true) },
+                  { key: "V", label: TEXT.sieves, run: () => setSieves(true) },
+                  { key: "D", label: TEXT.deleteWord, run: () => void remove(detail) },
+                  ...(detail.source === "photo"
+                    ? [{ key: "P", label: TEXT.addPhotos, run: () => choose("more") }]
+                    : []),
+                  { key: "A", label: TEXT.newPhoto, run: () => (touch ? photograph("new") : choose()) },
+                  { key: "W", label: TEXT.withoutTheCard, run: () => choose("by hand"), inPage: true },
                 ]
               : [
-                  { key: "A", label: "Choose photos", run: () => choose(), inPage: true },
-                  { key: "W", label: "Without the card", run: () => choose("by hand"), inPage: true },
-                  { key: "Space", label: "Choose photos", main: true, run: () => choose(), inPage: true },
+                  { key: "A", label: TEXT.choosePhotos, run: () => choose(), inPage: true },
+                  { key: "W", label: TEXT.withoutTheCard, run: () => choose("by hand"), inPage: true },
+                  { key: "Space", label: TEXT.choosePhotos, main: true, run: () => choose(), inPage: true },
                 ],
   );
 
@@ -207,7 +219,7 @@ export function MeasureStation() {
           fromFiles={() => choose(live)}
         />
       )}
-      {dragging && <div className="drop-here">Drop to measure</div>}
+      {dragging && <div className="drop-here">{TEXT.dropToMeasure}</div>}
       <SamplePicker open={picking} close={() => setPicking(false)} chosen={detail?.id} />
       {detail && (
         <SievesAndMixtures open={sieves} close={() => setSieves(false)} sample={detail} samples={samples ?? []} />
@@ -219,20 +231,20 @@ export function MeasureStation() {
 function reviewActions(review: Review): Action[] {
   const picked = [...review.picked.values()];
   const actions: Action[] = [
-    { key: "L", label: "Leave out a patch", run: () => review.setTool("lasso"), inPage: true },
+    { key: "L", label: TEXT.leaveOutAPatch, run: () => review.setTool("lasso"), inPage: true },
   ];
   if (picked.some((g) => g.leftOut === ""))
-    actions.push({ key: "X", label: "Leave out", run: review.exclude, inPage: true });
+    actions.push({ key: "X", label: TEXT.leaveOut, run: review.exclude, inPage: true });
   if (picked.some((g) => g.leftOut !== ""))
-    actions.push({ key: "I", label: "Count it", run: review.include, inPage: true });
-  if (picked.length > 1) actions.push({ key: "J", label: "Join", run: review.join, inPage: true });
-  actions.push({ key: "S", label: "Split along a line", run: () => review.setTool("split"), inPage: true });
+    actions.push({ key: "I", label: TEXT.countIt, run: review.include, inPage: true });
+  if (picked.length > 1) actions.push({ key: "J", label: TEXT.join, run: review.join, inPage: true });
+  actions.push({ key: "S", label: TEXT.splitAlongALine, run: () => review.setTool("split"), inPage: true });
   return actions;
 }
 
 function whereOf(d: Sample): string {
-  if (d.source !== "photo") return d.source === "sieve" ? "weighed on sieves" : "read from a table";
+  if (d.source !== "photo") return d.source === "sieve" ? TEXT.weighedOnSieves : TEXT.readFromATable;
   const photos = `${d.photos.length} ${d.photos.length === 1 ? "photo" : "photos"}`;
   const ground = d.grinder_name ? `${d.grinder_name} at ${d.setting}, ${photos}` : photos;
-  return d.simulated ? `${ground} (a simulated picture)` : ground;
+  return d.simulated ? TEXT.aSimulatedPicture(ground) : ground;
 }

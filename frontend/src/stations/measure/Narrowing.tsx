@@ -1,4 +1,7 @@
 import type { Schemas } from "../../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.narrowing;
 
 const WIDTH = 248,
   ROW = 22,
@@ -8,8 +11,8 @@ const WIDTH = 248,
 /** Whether to shoot again: it is narrow enough, the light is what is left, or one more photo helps. */
 export function nextPhotoWords(more: Schemas["MorePhotosView"]): string {
   if (more.enough) return "Enough.";
-  if (more.limited_by_light) return "More photos in this light no longer narrow it.";
-  return "Shake the card, spread again, shoot again.";
+  if (more.limited_by_light) return TEXT.morePhotosInThisLightNoLonger;
+  return TEXT.shakeTheCardSpreadAgainShoot;
 }
 
 /** How the interval within one light narrowed with every photo, against what one step of the grinder moves the median. */
@@ -46,7 +49,7 @@ export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
               fontSize="12"
               className="in-celadon"
             >
-              one step of the grinder
+              {TEXT.oneStepOfTheGrinder}
             </text>
           </>
         )}
@@ -57,7 +60,7 @@ export function Narrowing({ sample }: { sample: Schemas["SampleDetail"] }) {
           return (
             <g key={n.photos}>
               <text x="0" y={y + 4} fontSize="12" className={last ? "in-ink" : "in-ink-2"}>
-                {n.photos === 1 ? "1 photo" : `${n.photos} photos`}
+                {n.photos === 1 ? TEXT.n1Photo : TEXT.photos(n.photos)}
               </text>
               <path d={`M${x(n.ci95_um[0]!)} ${y}H${x(n.ci95_um[1]!)}`} stroke={ink} strokeWidth="2.4" />
               <circle cx={x(n.d50_um)} cy={y} r="4.5" fill={last ? "var(--persimmon)" : ink} />

@@ -1,9 +1,12 @@
 import { cssVariables } from "../../ui/cssVariables";
 import { TINTS } from "./photoDrawing";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.photoOverlays;
 
 export function TintLegend() {
   return (
-    <ul aria-label="What was counted" className="counted-key">
+    <ul aria-label={TEXT.whatWasCounted} className="counted-key">
       {TINTS.map(({ kind, label, fill }) => (
         <li key={kind}>
           <span

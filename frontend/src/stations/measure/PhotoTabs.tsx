@@ -1,5 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.photoTabs;
 
 interface Props {
   sample: Schemas["SampleDetail"];
@@ -13,14 +16,14 @@ export function PhotoTabs({ sample, index, choose }: Props) {
   const medians = sample.measurement.between?.d50_um ?? [];
   return (
     <Choice
-      label="Photos of this grind"
+      label={TEXT.photosOfThisGrind}
       className="photo-tabs"
       options={sample.photos.map((p, i) => ({
         value: i,
         hint: p.file_name,
         label: (
           <>
-            Photo {i + 1}
+            {TEXT.photo} {i + 1}
             {medians[i] !== undefined && <span className="figure"> {Math.round(medians[i])} µm</span>}
           </>
         ),

@@ -9,6 +9,9 @@ import { drawTint, drawGrounds, drawMarks } from "./photoDrawing";
 import { usePicture } from "./usePicture";
 import { usePinch } from "./usePinch";
 import type { Tool } from "./useReview";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.photoView;
 
 interface View {
   /** Screen px per picture px. */
@@ -209,7 +212,10 @@ export function PhotoView({
         role="img"
         data-testid="photo"
         data-view={`${shown.zoom},${shown.x},${shown.y}`}
-        aria-label={`Photo ${photo.file_name} with ${grounds?.filter((g) => g.leftOut !== "shadow").length ?? 0} outlined grounds; arrows move, plus and minus zoom, 0 shows all`}
+        aria-label={TEXT.photoWithOutlinedGroundsArrows(
+          photo.file_name,
+          grounds?.filter((g) => g.leftOut !== "shadow").length ?? 0,
+        )}
         data-tool={tool}
         onWheel={onWheel}
         onPointerDown={onDown}
@@ -223,21 +229,21 @@ export function PhotoView({
       <div className="photo-tools">
         {setTinted && (
           <button className="icon-act" aria-pressed={tinted} onClick={() => setTinted(!tinted)}>
-            What was counted <Key>T</Key>
+            {TEXT.whatWasCounted} <Key>T</Key>
           </button>
         )}
-        <button className="icon-act" aria-label="Zoom out" onClick={() => zoomAt(1 / 1.4)}>
+        <button className="icon-act" aria-label={TEXT.zoomOut} onClick={() => zoomAt(1 / 1.4)}>
           −
         </button>
-        <button className="icon-act" aria-label="Show all" onClick={() => setView(limited({ ...view, zoom: 0 }))}>
-          all
+        <button className="icon-act" aria-label={TEXT.showAll} onClick={() => setView(limited({ ...view, zoom: 0 }))}>
+          {TEXT.all}
         </button>
-        <button className="icon-act" aria-label="Zoom in" onClick={() => zoomAt(1.4)}>
+        <button className="icon-act" aria-label={TEXT.zoomIn} onClick={() => zoomAt(1.4)}>
           +
         </button>
       </div>
       {tinted && <TintLegend />}
-      {!picture && <div className="quiet photo-loading">Fetching the photo</div>}
+      {!picture && <div className="quiet photo-loading">{TEXT.fetchingThePhoto}</div>}
     </div>
   );
 }

@@ -2,6 +2,9 @@ import type { Schemas } from "../../api/client";
 import { Key } from "../../ui/parts";
 import { whole } from "../../ui/words";
 import type { Review } from "./useReview";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.reviewBar;
 
 /** What is picked on the photo, its numbers, and what can be done with it. */
 export function ReviewBar({ review }: { review: Review }) {
@@ -11,9 +14,9 @@ export function ReviewBar({ review }: { review: Review }) {
   const anyIn = picked.some((g) => g.leftOut === "");
   const hint =
     review.tool === "split"
-      ? "Draw a line right across a ground."
+      ? TEXT.drawALineRightAcrossAGround
       : review.tool === "lasso"
-        ? "Draw round the grounds to leave out."
+        ? TEXT.drawRoundTheGroundsToLeave
         : null;
   if (!picked.length && !hint && !review.trouble) return null;
   return (
@@ -30,33 +33,37 @@ export function ReviewBar({ review }: { review: Review }) {
               <strong className="figure">{whole(one.diameterUm)} µm</strong>{" "}
               {one.minFeretUm > 0 && (
                 <span className="quiet">
-                  {whole(one.minFeretUm)} × {whole(one.maxFeretUm)} µm, roundness {one.circularity.toFixed(2)}
-                  {one.split ? ", cut from a touching one" : ""}
-                  {one.leftOut ? `, left out: ${one.leftOut}` : ""}
+                  {TEXT.mRoundness(
+                    whole(one.minFeretUm),
+                    whole(one.maxFeretUm),
+                    one.circularity.toFixed(2),
+                    one.split,
+                    one.leftOut,
+                  )}
                 </span>
               )}
             </span>
           ) : (
-            picked.length > 1 && <strong>{picked.length} grounds picked</strong>
+            picked.length > 1 && <strong>{TEXT.groundsPicked(picked.length)}</strong>
           )}
           {anyIn && (
             <button className="act" onClick={review.exclude}>
-              Leave out <Key>X</Key>
+              {TEXT.leaveOut} <Key>X</Key>
             </button>
           )}
           {anyOut && (
             <button className="act" onClick={review.include}>
-              Count it <Key>I</Key>
+              {TEXT.countIt} <Key>I</Key>
             </button>
           )}
           {one && (
             <button className="act" onClick={() => review.setTool("split")}>
-              Split <Key>S</Key>
+              {TEXT.split} <Key>S</Key>
             </button>
           )}
           {picked.length > 1 && (
             <button className="act" onClick={review.join}>
-              Join <Key>J</Key>
+              {TEXT.join} <Key>J</Key>
             </button>
           )}
         </>
@@ -75,15 +82,15 @@ export function Corrections({
 }) {
   if (!edits.length) return null;
   return (
-    <section aria-label="Corrections by hand" className="above-l">
-      <h2>Corrections by hand</h2>
+    <section aria-label={TEXT.correctionsByHand} className="above-l">
+      <h2>{TEXT.correctionsByHand}</h2>
       <ul className="rows">
         {edits.map((e) => (
           <li key={e.id}>
             <span className={e.undone ? "undone" : undefined}>{e.words}</span>
             <span>
               <button className="link" onClick={() => toggle(e)}>
-                {e.undone ? "Redo" : "Undo"}
+                {e.undone ? TEXT.redo : TEXT.undo}
               </button>
             </span>
           </li>

@@ -4,6 +4,9 @@ import { useSampleWrites } from "../../api/samples";
 import { useActions } from "../../app/actions";
 import { ChooseFile } from "../../ui/ChooseFile";
 import { Trouble } from "../../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.sampleFiles;
 
 type Sample = Schemas["SampleDetail"];
 
@@ -18,38 +21,38 @@ export function Files({ sample, photo }: { sample: Sample; photo: number }) {
     try {
       const made = await readTable(file);
       setError(null);
-      notify(`Table read: median ${Math.round(made.d50_um)} µm`, () => remove(made.id));
+      notify(TEXT.tableReadMedianM(Math.round(made.d50_um)), () => remove(made.id));
     } catch (refusal) {
       setError(refusal);
     }
   }
   return (
-    <section aria-label="Files" className="sample-files">
-      <h2>Export</h2>
+    <section aria-label={TEXT.files} className="sample-files">
+      <h2>{TEXT.export}</h2>
       <p className="ways">
         <a className="link" href={`${at}/report.pdf`}>
-          Report, PDF
+          {TEXT.reportPdf}
         </a>
         <a className="link" href={`${at}/distribution.csv`}>
-          Curve, CSV
+          {TEXT.curveCsv}
         </a>
         <a className="link" href={`${at}/measurement.json`}>
-          Figures, JSON
+          {TEXT.figuresJson}
         </a>
         {sample.photos.length > 0 && (
           <a className="link" href={`${at}/particles.csv`}>
-            Grounds, CSV
+            {TEXT.groundsCsv}
           </a>
         )}
         {sample.photos.length > 0 && (
           <a className="link" href={`${at}/photos/${photo}/annotated.png`}>
-            Photo outlined, PNG
+            {TEXT.photoOutlinedPng}
           </a>
         )}
       </p>
       <p className="ways above-s">
         <ChooseFile accept=".csv,text/csv" testId="table-input" choose={(file) => void bring(file)}>
-          Read a curve from a table (CSV)
+          {TEXT.readACurveFromATableCsv}
         </ChooseFile>
       </p>
       {error != null && <Trouble error={error} />}

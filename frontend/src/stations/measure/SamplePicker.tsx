@@ -3,24 +3,27 @@ import { useSamples } from "../../api/samples";
 import { useChangeWorkbench } from "../../api/workbench";
 import { settingText } from "../../ui/parts";
 import { between, when } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.samplePicker;
 
 /** All samples, newest first, to put one on the bench. */
 export function SamplePicker({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
   const samples = useSamples();
   const change = useChangeWorkbench();
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Samples" width={600} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.samples} width={600} destroyOnHidden>
       <ul className="rows">
         {samples.data?.map((s) => (
           <li key={s.id}>
             <span>
               <button className="link large" onClick={() => change.mutate({ sample_id: s.id }, { onSuccess: close })}>
                 {s.grinder_name
-                  ? `${s.grinder_name} at ${settingText(s.setting ?? "")}`
-                  : (s.photos[0]?.file_name ?? "a sample")}
+                  ? TEXT.at(s.grinder_name, settingText(s.setting ?? ""))
+                  : (s.photos[0]?.file_name ?? TEXT.aSample)}
               </button>
               <span className="quiet">
-                {s.id === chosen ? "on the bench" : when(s.created_at)}
+                {s.id === chosen ? TEXT.onTheBench : when(s.created_at)}
                 {s.coffee_name && `, ${s.coffee_name}`}
               </span>
             </span>

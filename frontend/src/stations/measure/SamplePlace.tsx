@@ -4,6 +4,9 @@ import type { Schemas } from "../../api/client";
 import { useGrinders } from "../../api/grinders";
 import { useSampleWrites } from "../../api/samples";
 import { Setting, Trouble } from "../../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.samplePlace;
 
 type Sample = Schemas["SampleDetail"];
 
@@ -31,28 +34,28 @@ export function Place({ sample }: { sample: Sample }) {
       <p className="ways sample-place">
         {sample.grinder_name ? (
           <>
-            Ground on the {sample.grinder_name} at <Setting value={sample.setting ?? ""} />.{" "}
+            {TEXT.groundOnThe} {sample.grinder_name} {TEXT.at} <Setting value={sample.setting ?? ""} />.{" "}
           </>
         ) : (
-          <>Where was it ground? </>
+          <>{TEXT.whereWasItGround} </>
         )}
         <button className="link" onClick={() => setOpen(true)}>
-          {sample.grinder_name ? "Change" : "Say grinder and setting"}
+          {sample.grinder_name ? TEXT.change : TEXT.sayGrinderAndSetting}
         </button>
       </p>
     );
   return (
     <Form onFinish={() => void save()} className="sample-place">
       <Select
-        aria-label="Grinder"
-        placeholder="Grinder"
+        aria-label={TEXT.grinder}
+        placeholder={TEXT.grinder}
         value={grinder}
         onChange={setGrinder}
         options={grinders.map((g) => ({ value: g.id, label: g.name }))}
       />
       <input
-        aria-label="Setting"
-        placeholder="Setting, as you would write it"
+        aria-label={TEXT.setting}
+        placeholder={TEXT.settingAsYouWouldWriteIt}
         value={setting}
         onChange={(e) => setSetting(e.target.value)}
         className="boxed"
@@ -60,10 +63,10 @@ export function Place({ sample }: { sample: Sample }) {
       {error != null && <Trouble error={error} />}
       <div className="side-by-side">
         <button className="link" type="submit" disabled={!grinder || !setting.trim()}>
-          Keep on its curve
+          {TEXT.keepOnItsCurve}
         </button>
         <button className="link" type="button" onClick={() => setOpen(false)}>
-          Leave
+          {TEXT.leave}
         </button>
       </div>
     </Form>

@@ -5,6 +5,9 @@ import { Key, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 import { cssVariables } from "../../ui/cssVariables";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.scaleByHand;
 
 type Point = { x: number; y: number };
 interface Props {
@@ -38,7 +41,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
 
   const ready = way === "points" ? points !== null && readNumber(distance, "mm") > 0 : readNumber(diameter, "mm") >= 3;
   const wrong = (text: string) =>
-    text.trim() && !(readNumber(text, "mm") > 0) ? "Type millimetres, for example 60 or 18,5." : null;
+    text.trim() && !(readNumber(text, "mm") > 0) ? TEXT.typeMillimetresForExample : null;
 
   function go() {
     if (!ready) return;
@@ -82,11 +85,7 @@ export function ScaleByHand({ file, measure, leave }: Props) {
   return (
     <div className="station-page">
       <div className="thing by-hand" ref={ref}>
-        {unseen && (
-          <p className="quiet">
-            This browser cannot show this kind of picture. Save it as JPEG, or type a round object’s diameter.
-          </p>
-        )}
+        {unseen && <p className="quiet">{TEXT.thisBrowserCannotShowThis}</p>}
         <div className="by-hand-picture">
           <img
             ref={image}
@@ -118,10 +117,10 @@ export function ScaleByHand({ file, measure, leave }: Props) {
                   key={k}
                   tabIndex={0}
                   role="slider"
-                  aria-label={k === 0 ? "First point" : "Second point"}
+                  aria-label={k === 0 ? TEXT.firstPoint : TEXT.secondPoint}
                   aria-valuenow={Math.round(points[k].x)}
                   data-testid={`point-${k}`}
-                  aria-valuetext={`${Math.round(points[k].x)} across, ${Math.round(points[k].y)} down; arrow keys move it`}
+                  aria-valuetext={TEXT.acrossDownArrowKeysMoveIt(Math.round(points[k].x), Math.round(points[k].y))}
                   transform={`translate(${(points[k].x + 0.5) * fit} ${(points[k].y + 0.5) * fit})`}
                   className="moves"
                   onPointerDown={(e) => {
@@ -151,26 +150,23 @@ export function ScaleByHand({ file, measure, leave }: Props) {
           )}
         </div>
       </div>
-      <Form onFinish={() => go()} className="margin" aria-label="Scale by hand">
-        <h2>The scale, by hand</h2>
+      <Form onFinish={() => go()} className="margin" aria-label={TEXT.scaleByHand}>
+        <h2>{TEXT.theScaleByHand}</h2>
         <Choice
-          label="Where the scale comes from"
+          label={TEXT.whereTheScaleComesFrom}
           className="around-m"
           options={[
-            { value: "points", label: "Two points" },
-            { value: "disc", label: "A round object" },
+            { value: "points", label: TEXT.twoPoints },
+            { value: "disc", label: TEXT.aRoundObject },
           ]}
           value={way}
           choose={setWay}
         />
         {way === "points" ? (
           <>
-            <p className="said">
-              Drag the two rings onto two places whose distance you know, such as marks on a ruler, far apart. The loupe
-              shows the pixel; arrow keys move by one.
-            </p>
+            <p className="said">{TEXT.dragTheTwoRingsOntoTwoPlaces}</p>
             <Typed
-              label="Distance between them"
+              label={TEXT.distanceBetweenThem}
               value={distance}
               onChange={setDistance}
               unit="mm"
@@ -179,15 +175,12 @@ export function ScaleByHand({ file, measure, leave }: Props) {
           </>
         ) : (
           <>
-            <p className="said">
-              A coin or lid lies whole on the paper: its rim is found in the picture. A thick one stands nearer to the
-              lens and looks larger; that is taken off.
-            </p>
-            <Typed label="Diameter" value={diameter} onChange={setDiameter} unit="mm" trouble={wrong(diameter)} />
+            <p className="said">{TEXT.aCoinOrLidLiesWholeOnThePaper}</p>
+            <Typed label={TEXT.diameter} value={diameter} onChange={setDiameter} unit="mm" trouble={wrong(diameter)} />
             <div className="above-m">
               <Typed
                 small
-                label="Thickness, if you know it"
+                label={TEXT.thicknessIfYouKnowIt}
                 value={thickness}
                 onChange={setThickness}
                 unit="mm"
@@ -196,15 +189,12 @@ export function ScaleByHand({ file, measure, leave }: Props) {
             </div>
           </>
         )}
-        <p className="said above-l">
-          Either way the phone must have been level: 10° of tilt makes sizes 1 to 2 % wrong. The printed card has this
-          corrected.
-        </p>
+        <p className="said above-l">{TEXT.eitherWayThePhoneMustHave}</p>
         <button className="main-act above-s" type="submit" disabled={!ready}>
-          Measure <Key>Enter</Key>
+          {TEXT.measure} <Key>{TEXT.enter}</Key>
         </button>
         <button className="act later" type="button" onClick={leave}>
-          Leave
+          {TEXT.leave}
         </button>
       </Form>
     </div>

@@ -8,6 +8,9 @@ import { Trouble, Typed } from "../../ui/parts";
 import { percent, readNumber, whole } from "../../ui/words";
 import { useSettled } from "../../ui/useSettled";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.sievesAndMixtures;
 
 const UNITS = "g|µm|%";
 
@@ -23,18 +26,18 @@ interface Props {
 export function SievesAndMixtures({ open, close, sample, samples }: Props) {
   const [way, setWay] = useState<Way>("sieve");
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Sieves and mixtures" width={620} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.sievesAndMixtures} width={620} destroyOnHidden>
       <Tabs
         activeKey={way}
         onChange={(key) => setWay(key as Way)}
         items={[
-          { key: "sieve", label: "What would a sieve take?", children: <WhatIfSieve sample={sample} /> },
+          { key: "sieve", label: TEXT.whatWouldASieveTake, children: <WhatIfSieve sample={sample} /> },
           {
             key: "mix",
-            label: "Mix with another",
+            label: TEXT.mixWithAnother,
             children: <Mixture sample={sample} others={samples.filter((s) => s.id !== sample.id)} />,
           },
-          { key: "weighed", label: "I weighed sieves", children: <Weighed close={close} /> },
+          { key: "weighed", label: TEXT.iWeighedSieves, children: <Weighed close={close} /> },
         ]}
       />
     </Modal>
@@ -49,22 +52,19 @@ function WhatIfSieve({ sample }: { sample: Schemas["SampleDetail"] }) {
   return (
     <>
       <div className="side-by-side low wide">
-        <Typed small label="Aperture" value={aperture} onChange={setAperture} unit="µm" width={130} />
+        <Typed small label={TEXT.aperture} value={aperture} onChange={setAperture} unit="µm" width={130} />
         <Choice
-          label="What is kept"
+          label={TEXT.whatIsKept}
           options={[
-            { value: "over", label: "keep what stays on it" },
-            { value: "under", label: "keep what falls through" },
+            { value: "over", label: TEXT.keepWhatStaysOnIt },
+            { value: "under", label: TEXT.keepWhatFallsThrough },
           ]}
           value={keep}
           choose={setKeep}
         />
       </div>
       <Answer answer={answer.data} error={answer.error} lost />
-      <p className="quiet above-m">
-        Estimated for a hand-held sieve, which does not cut sharply, on the whole grind with its extrapolated fines.
-        Sieving does not make a poor grind a good one: shapes stay.
-      </p>
+      <p className="quiet above-m">{TEXT.estimatedForAHandHeldSieve}</p>
     </>
   );
 }
@@ -74,19 +74,19 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
   const [share, setShare] = useState("50");
   const part = readNumber(useSettled(share, 250), UNITS) / 100;
   const answer = useMixed(sample, other, part);
-  if (!others.length) return <p className="quiet">Measure a second grind first, then mix the two here.</p>;
+  if (!others.length) return <p className="quiet">{TEXT.measureASecondGrindFirstThen}</p>;
   return (
     <>
       <div className="side-by-side low wide">
-        <Typed small label="Of this grind" value={share} onChange={setShare} unit="%" width={110} />
+        <Typed small label={TEXT.ofThisGrind} value={share} onChange={setShare} unit="%" width={110} />
         <Select
-          aria-label="The other grind"
+          aria-label={TEXT.theOtherGrind}
           value={other}
           onChange={setOther}
           className="field-l"
           options={others.map((s) => ({
             value: s.id,
-            label: `${s.grinder_name ? `${s.grinder_name} at ${s.setting}` : (s.photos[0]?.file_name ?? s.source)}, ${Math.round(s.d50_um)} µm`,
+            label: TEXT.m(s.grinder_name, s.setting, s.photos[0]?.file_name ?? s.source, Math.round(s.d50_um)),
           }))}
         />
       </div>
@@ -108,18 +108,18 @@ function Answer({ answer, error, lost }: { answer?: Schemas["WhatIfView"]; error
       <ul className="rows">
         {lost && (
           <li>
-            <span>Lost</span>
-            <span className="figure held">{percent(answer.lost_share)} of the dose</span>
+            <span>{TEXT.lost}</span>
+            <span className="figure held">{TEXT.ofTheDose(percent(answer.lost_share))}</span>
           </li>
         )}
         <li>
-          <span>Median</span>
+          <span>{TEXT.median}</span>
           <span className="figure">
             {whole(answer.before_d50_um)} → {whole(answer.d50_um)} µm
           </span>
         </li>
         <li>
-          <span>Under 100 µm</span>
+          <span>{TEXT.under100M}</span>
           <span className="figure">
             {percent(answer.before_below_100)} → {percent(answer.below_100)}
           </span>
@@ -158,19 +158,13 @@ function Weighed({ close }: { close: () => void }) {
     };
     if ([...body.aperture_um, ...body.retained_g, body.pan_g].some((v) => !Number.isFinite(v)) || !used.length) {
       setError(
-        new ApiError(
-          422,
-          "sieves-malformed",
-          "A line is not two numbers.",
-          "Type an aperture in µm and a mass in g, or leave the line empty.",
-          "sieves",
-        ),
+        new ApiError(422, "sieves-malformed", TEXT.aLineIsNotTwoNumbers, TEXT.typeAnApertureInMAndAMass, "sieves"),
       );
       return;
     }
     try {
       const made = await addSieving(body);
-      notify(`Sieves saved: median ${Math.round(made.d50_um)} µm`, () => remove(made.id));
+      notify(TEXT.sievesSavedMedianM(Math.round(made.d50_um)), () => remove(made.id));
       close();
     } catch (refusal) {
       setError(refusal);
@@ -178,15 +172,12 @@ function Weighed({ close }: { close: () => void }) {
   }
   return (
     <Form onFinish={() => void save()}>
-      <p className="quiet">
-        Weigh what stayed on each sieve and what fell into the pan. A curve from sieves is known only to its classes,
-        and is drawn so.
-      </p>
+      <p className="quiet">{TEXT.weighWhatStayedOnEachSieve}</p>
       <table className="sieve-table">
         <thead>
           <tr className="quiet">
-            <th align="left">Aperture, µm</th>
-            <th align="left">Stayed on it, g</th>
+            <th align="left">{TEXT.apertureM}</th>
+            <th align="left">{TEXT.stayedOnItG}</th>
           </tr>
         </thead>
         <tbody>
@@ -195,7 +186,7 @@ function Weighed({ close }: { close: () => void }) {
               <td>
                 <input
                   className="cell-input"
-                  aria-label={`Aperture ${i + 1}`}
+                  aria-label={TEXT.aperture2(i + 1)}
                   value={a}
                   onChange={(e) => put(i, 0, e.target.value)}
                 />
@@ -203,7 +194,7 @@ function Weighed({ close }: { close: () => void }) {
               <td>
                 <input
                   className="cell-input"
-                  aria-label={`Mass ${i + 1}`}
+                  aria-label={TEXT.mass(i + 1)}
                   value={m}
                   onChange={(e) => put(i, 1, e.target.value)}
                 />
@@ -211,11 +202,11 @@ function Weighed({ close }: { close: () => void }) {
             </tr>
           ))}
           <tr>
-            <td className="quiet">the pan</td>
+            <td className="quiet">{TEXT.thePan}</td>
             <td>
               <input
                 className="cell-input"
-                aria-label="Mass in the pan"
+                aria-label={TEXT.massInThePan}
                 value={pan}
                 onChange={(e) => setPan(e.target.value)}
               />
@@ -226,11 +217,11 @@ function Weighed({ close }: { close: () => void }) {
       {error != null && <Trouble error={error} />}
       <div className="side-by-side middle above-m">
         <button className="main-act" type="submit">
-          Keep as a sample
+          {TEXT.keepAsASample}
         </button>
         {rows.length < 12 && (
           <button className="link" type="button" onClick={() => setRows([...rows, ["", ""]])}>
-            Another sieve
+            {TEXT.anotherSieve}
           </button>
         )}
       </div>

@@ -1,6 +1,9 @@
 import { useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { useOutlines } from "../../api/samples";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.grounds;
 
 type Outlines = Schemas["Outlines"];
 export type Box = [number, number, number, number];
@@ -32,7 +35,7 @@ export function useGrounds(sample: Schemas["SampleDetail"], index: number): Grou
       replaced = new Set(review.replaced);
     const made = review.made[index] ? groundsOf(review.made[index]) : [];
     const changed = machine.map((g) => {
-      if (excluded.has(g.number)) return { ...g, leftOut: "by hand" };
+      if (excluded.has(g.number)) return { ...g, leftOut: TEXT.byHand };
       return included.has(g.number) ? { ...g, leftOut: "" } : g;
     });
     return [...changed, ...made].filter((g) => !replaced.has(g.number));

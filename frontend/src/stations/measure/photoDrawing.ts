@@ -1,6 +1,9 @@
 import type { Schemas } from "../../api/client";
 import type { Band } from "../../charts/grainRuler/curve";
 import type { Box, Ground } from "./grounds";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.photoDrawing;
 
 export interface Marked {
   held: Band;
@@ -12,10 +15,10 @@ export interface Marked {
 
 /** What was counted and what was not, and how each is drawn; shadow is hatched, so that it does not rest on colour alone. */
 export const TINTS = [
-  { kind: "counted", label: "counted", fill: "rgba(63, 156, 127, 0.55)" },
-  { kind: "chaff", label: "chaff", fill: "rgba(224, 160, 30, 0.6)" },
-  { kind: "shadow", label: "shadow", fill: "rgba(42, 47, 94, 0.75)" },
-  { kind: "out", label: "left out", fill: "rgba(214, 84, 41, 0.6)" },
+  { kind: "counted", label: TEXT.counted, fill: "rgba(63, 156, 127, 0.55)" },
+  { kind: "chaff", label: TEXT.chaff, fill: "rgba(224, 160, 30, 0.6)" },
+  { kind: "shadow", label: TEXT.shadow, fill: "rgba(42, 47, 94, 0.75)" },
+  { kind: "out", label: TEXT.leftOut, fill: "rgba(214, 84, 41, 0.6)" },
 ] as const;
 type Tint = (typeof TINTS)[number]["kind"];
 
@@ -161,7 +164,7 @@ function tenMillimetres(
   }
   ctx.stroke();
   ctx.font = `${13 / zoom}px sans-serif`;
-  const words = close ? "10 mm" : "10 mm by this scale";
+  const words = close ? "10 mm" : TEXT.n10MmByThisScale;
   const width = ctx.measureText(words).width + 10 / zoom;
   ctx.fillStyle = "rgba(255,255,255,0.88)";
   ctx.fillRect((x0 + x1) / 2 - width / 2, y0 - 27 / zoom, width, 18 / zoom);

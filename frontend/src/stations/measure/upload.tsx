@@ -9,6 +9,9 @@ import { Key, Sign, Trouble, Waiting } from "../../ui/parts";
 import { readBar } from "./checkBar";
 import { REFUSAL_CUES } from "./cueWords";
 import { cssVariables } from "../../ui/cssVariables";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.upload;
 
 type Job = Schemas["MeasuringJob"];
 type State =
@@ -72,13 +75,13 @@ export function useUpload(): Upload {
         setSampleId(job.sample_id);
         const unused = job.photos.filter((p) => p.error);
         setRefused(unused);
-        if (unused.length) notify(`${unused.length} of ${job.photos.length} photos could not be used`);
+        if (unused.length) notify(TEXT.ofPhotosCouldNotBeUsed(unused.length, job.photos.length));
         setState({ stage: "idle" });
       } catch (error) {
         // Without a server the photos wait on the device; a measuring that was begun goes on there.
         if (isAway(error) && job === undefined && (await keepForLater(what.files, fields))) {
           setState({ stage: "idle" });
-          notify(what.files.length === 1 ? "The photo waits on this device" : "The photos wait on this device");
+          notify(what.files.length === 1 ? TEXT.thePhotoWaitsOnThisDevice : TEXT.thePhotosWaitOnThisDevice);
         } else setState({ stage: "refused", error, names, job });
       }
     },
@@ -113,8 +116,8 @@ function refusalOf(job: Job): ApiError {
   return new ApiError(
     422,
     e?.code ?? "measuring-failed",
-    e?.message ?? "Nothing could be measured.",
-    e?.remedy ?? "Try again.",
+    e?.message ?? TEXT.nothingCouldBeMeasured,
+    e?.remedy ?? TEXT.tryAgain,
     e?.field ?? null,
   );
 }
@@ -141,11 +144,11 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
       <h1>
         {state.stage === "refused"
           ? several
-            ? "These photos were not measured"
-            : "This photo was not measured"
+            ? TEXT.thesePhotosWereNotMeasured
+            : TEXT.thisPhotoWasNotMeasured
           : state.stage === "sending"
-            ? "Sending"
-            : "Measuring"}
+            ? TEXT.sending
+            : TEXT.measuring}
       </h1>
       {!several && <p className="breaking">{state.names}</p>}
       {state.stage === "sending" && (
@@ -159,9 +162,7 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
         </div>
       )}
       {"job" in state && state.job && several && <EachPhoto job={state.job} />}
-      {state.stage === "measuring" && (
-        <Waiting>Finding the scale, evening out the light, outlining every ground. About a second a photo.</Waiting>
-      )}
+      {state.stage === "measuring" && <Waiting>{TEXT.findingTheScaleEveningOut}</Waiting>}
       {state.stage === "refused" && (
         <>
           {state.error instanceof ApiError && REFUSAL_CUES[state.error.code] && (
@@ -172,28 +173,28 @@ export function Uploading({ upload, choose, byHand }: UploadingProps) {
           <Trouble error={state.error} />
           <div className="ways above-l">
             <button className="main-act" onClick={choose}>
-              Choose another photo <Key>Space</Key>
+              {TEXT.chooseAnotherPhoto} <Key>{TEXT.space}</Key>
             </button>
             {canSetScale && (
               <button className="act" onClick={byHand}>
-                Set the scale by hand <Key>W</Key>
+                {TEXT.setTheScaleByHand} <Key>W</Key>
               </button>
             )}
             <button className="act" onClick={upload.clear}>
-              Back <Key>B</Key>
+              {TEXT.back} <Key>B</Key>
             </button>
             <a className="link" href="/api/cards/a4.pdf" target="_blank" rel="noreferrer">
-              Print the card
+              {TEXT.printTheCard}
             </a>
           </div>
-          <p className="above-l">Nothing was saved, and nothing else has changed.</p>
+          <p className="above-l">{TEXT.nothingWasSavedAndNothing}</p>
         </>
       )}
     </div>
   );
 }
 
-const STATE_WORDS = { waiting: "waits", measuring: "measuring", done: "measured", refused: "cannot be used" } as const;
+const STATE_WORDS = { waiting: "waits", measuring: "measuring", done: "measured", refused: TEXT.cannotBeUsed } as const;
 
 function EachPhoto({ job }: { job: Job }) {
   return (
@@ -212,7 +213,7 @@ function EachPhoto({ job }: { job: Job }) {
           </span>
           <span className={p.state === "done" ? "figure" : "quiet"}>
             {p.state === "done"
-              ? `${p.grounds} grounds, ${p.seconds} s`
+              ? TEXT.groundsS(p.grounds, p.seconds)
               : p.error
                 ? p.error.message
                 : STATE_WORDS[p.state]}

@@ -3,6 +3,9 @@ import { ApiError, type Schemas } from "../../api/client";
 import { useSampleWrites } from "../../api/samples";
 import { useActions } from "../../app/actions";
 import type { Ground } from "./grounds";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.useReview;
 
 export type Tool = "move" | "split" | "lasso";
 type Sample = Schemas["SampleDetail"];
@@ -43,9 +46,7 @@ export function useReview(sample: Sample | undefined, photo: number): Review {
         () => writes.redo(next.id, edit.id),
       );
     } catch (refusal) {
-      setTrouble(
-        refusal instanceof ApiError ? `${refusal.message} ${refusal.remedy}` : "That did not work. Try again.",
-      );
+      setTrouble(refusal instanceof ApiError ? `${refusal.message} ${refusal.remedy}` : TEXT.thatDidNotWorkTryAgain);
     }
   }
   const numbers = [...picked.keys()];

@@ -7,12 +7,15 @@ import { OwnBrewer } from "./OwnBrewer";
 import { OptionChoice } from "./StyleOptions";
 import { Warmth } from "./Warmth";
 import type { Fields } from "./recipe";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.choices;
 
 const WAYS: [string, string][] = [
-  ["drip", "poured through"],
-  ["valve", "steeped, then drained"],
+  ["drip", TEXT.pouredThrough],
+  ["valve", TEXT.steepedThenDrained],
   ["steep", "steeped"],
-  ["tower", "by drops"],
+  ["tower", TEXT.byDrops],
 ];
 
 /** Brewer, filter, style and the few choices that a style really has. */
@@ -65,9 +68,9 @@ export function Choices({
   return (
     <div className="plan-choices">
       <div className="chips">
-        <span className="quiet">in the</span>
+        <span className="quiet">{TEXT.inThe}</span>
         <Select
-          aria-label="Brewer"
+          aria-label={TEXT.brewer}
           value={mine ? `own:${mine.id}` : f.brewer}
           onChange={brewIn}
           popupMatchSelectWidth={false}
@@ -78,16 +81,16 @@ export function Choices({
               options: data.brewers.filter((b) => b.way === way).map((b) => ({ value: b.name, label: b.label })),
             })),
             ...(data.own.length
-              ? [{ label: "mine", options: data.own.map((o) => ({ value: `own:${o.id}`, label: o.name })) }]
+              ? [{ label: TEXT.mine, options: data.own.map((o) => ({ value: `own:${o.id}`, label: o.name })) }]
               : []),
           ]}
         />
         <button className="link" onClick={() => setShaping(true)}>
-          its shape
+          {TEXT.itsShape}
         </button>
-        <span className="quiet">through</span>
+        <span className="quiet">{TEXT.through}</span>
         <Select
-          aria-label="Filter"
+          aria-label={TEXT.filter}
           value={f.filter ?? brewer?.filter}
           onChange={(filter) => set({ filter })}
           popupMatchSelectWidth={false}
@@ -96,16 +99,16 @@ export function Choices({
         />
         <input
           className="lot"
-          aria-label="Lot of the filter"
-          placeholder="lot"
-          title="Papers of one name differ by their lot"
+          aria-label={TEXT.lotOfTheFilter}
+          placeholder={TEXT.lot}
+          title={TEXT.papersOfOneNameDifferByTheir}
           value={f.lot}
           maxLength={40}
           onChange={(e) => set({ lot: e.target.value })}
         />
-        <span className="quiet">in the style</span>
+        <span className="quiet">{TEXT.inTheStyle}</span>
         <Select
-          aria-label="Style"
+          aria-label={TEXT.style}
           value={f.school}
           onChange={(name) =>
             set(
@@ -122,7 +125,7 @@ export function Choices({
         />
         {(f.pours || f.changed.actions || f.changed.steep) && (
           <button className="link" onClick={backToStyle}>
-            Back to the style's pours
+            {TEXT.backToTheStylesPours}
           </button>
         )}
       </div>
@@ -153,7 +156,7 @@ export function Choices({
         {more && brewer && brewer.way !== "tower" && <Warmth fields={f} set={set} offBoilMin={offBoilMin} />}
         {(brewer?.way !== "tower" || options.some((o) => o.minor)) && (
           <button className="link" aria-expanded={more} onClick={() => setOpened(!opened)} disabled={chosen}>
-            {more ? "Fewer choices" : options.some((o) => o.minor) ? "Press and heat" : "Heat"}
+            {more ? TEXT.fewerChoices : options.some((o) => o.minor) ? TEXT.pressAndHeat : TEXT.heat}
           </button>
         )}
         {children}

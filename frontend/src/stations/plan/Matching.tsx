@@ -4,6 +4,9 @@ import { type Schemas } from "../../api/client";
 import { usePlanMatch } from "../../api/plans";
 import { HiddenHead, Setting, settingText, Trouble, Waiting } from "../../ui/parts";
 import { clock, whole } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.matching;
 
 type Tab = "settings" | "methods" | "brewers";
 interface Props {
@@ -15,9 +18,9 @@ interface Props {
 }
 
 const VERDICTS: Record<string, string> = {
-  inside: "suits it",
-  fine: "finer than usual",
-  coarse: "coarser than usual",
+  inside: TEXT.suitsIt,
+  fine: TEXT.finerThanUsual,
+  coarse: TEXT.coarserThanUsual,
 };
 
 /** Which of one's settings suits the plan, which method suits the grind, and the same plan in other brewers. */
@@ -26,29 +29,27 @@ export function Matching({ open, close, recipe, take, change }: Props) {
   const found = usePlanMatch(recipe, open);
   const m = found.data;
   return (
-    <Modal open={open} onCancel={close} footer={null} title="What suits what?" width={820} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.whatSuitsWhat} width={820} destroyOnHidden>
       <Tabs
         activeKey={tab}
         onChange={(key) => setTab(key as Tab)}
         items={[
-          { key: "settings", label: "My settings for this plan" },
-          { key: "methods", label: "Methods for this grind" },
-          { key: "brewers", label: "This plan in other brewers" },
+          { key: "settings", label: TEXT.mySettingsForThisPlan },
+          { key: "methods", label: TEXT.methodsForThisGrind },
+          { key: "brewers", label: TEXT.thisPlanInOtherBrewers },
         ]}
       />
       {found.error != null && <Trouble error={found.error} />}
-      {!m && !found.error && <Waiting>Comparing settings…</Waiting>}
+      {!m && !found.error && <Waiting>{TEXT.comparingSettings}</Waiting>}
       {m &&
         tab === "settings" &&
         (m.settings.length === 0 ? (
           <p className="quiet">
-            {m.grinder
-              ? `The ${m.grinder} has no curve yet: measure one of its settings.`
-              : "Put a grinder on the bench first (station 2)."}
+            {m.grinder ? TEXT.theHasNoCurveYetMeasureOne(m.grinder) : TEXT.putAGrinderOnTheBenchFirst}
           </p>
         ) : (
           <Table
-            head={["setting", "median", "for this method"]}
+            head={["setting", "median", TEXT.forThisMethod]}
             rows={m.settings.map((s) => ({
               key: s.setting,
               o: s,
@@ -62,7 +63,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
                     close();
                   }}
                 >
-                  {s.setting === m.best ? `Use ${settingText(s.setting)}` : "use it"}
+                  {s.setting === m.best ? TEXT.toUse(settingText(s.setting)) : TEXT.toUseIt}
                 </button>
               ),
             }))}
@@ -70,7 +71,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
         ))}
       {m && tab === "methods" && (
         <Table
-          head={["style", "brewer", "this grind"]}
+          head={["style", "brewer", TEXT.thisGrind]}
           rows={m.methods.map((s) => ({
             key: s.style,
             o: s,
@@ -84,7 +85,7 @@ export function Matching({ open, close, recipe, take, change }: Props) {
                   close();
                 }}
               >
-                plan it
+                {TEXT.planIt}
               </button>
             ),
           }))}
@@ -107,18 +108,13 @@ export function Matching({ open, close, recipe, take, change }: Props) {
                     close();
                   }}
                 >
-                  take it
+                  {TEXT.takeIt}
                 </button>
               ),
           }))}
         />
       )}
-      <p className="quiet above-m">
-        {tab === "brewers"
-          ? "All predicted by the starting points, so that they compare: what your brews taught of one of them is left out. "
-          : "Predicted. "}
-        Small and large: the extraction of grounds of 250 and of 900 µm.
-      </p>
+      <p className="quiet above-m">{TEXT.smallAndLargeTheExtraction(tab === "brewers")}</p>
     </Modal>
   );
 }
@@ -142,11 +138,11 @@ function Table({ head, rows }: { head: string[]; rows: Row[] }) {
           {head.map((h) => (
             <th key={h}>{h}</th>
           ))}
-          <th>ends</th>
-          <th>strength</th>
-          <th>extraction</th>
-          <th>small, large</th>
-          <HiddenHead>choose</HiddenHead>
+          <th>{TEXT.ends}</th>
+          <th>{TEXT.strength}</th>
+          <th>{TEXT.extraction}</th>
+          <th>{TEXT.smallLarge}</th>
+          <HiddenHead>{TEXT.choose}</HiddenHead>
         </tr>
       </thead>
       <tbody>
@@ -155,7 +151,7 @@ function Table({ head, rows }: { head: string[]; rows: Row[] }) {
             {r.cells.map((c, i) => (
               <td key={i}>{c}</td>
             ))}
-            <td className="figure">{r.o.stalled ? "stalls" : clock(r.o.drawdown_s)}</td>
+            <td className="figure">{r.o.stalled ? TEXT.stalls : clock(r.o.drawdown_s)}</td>
             <td className="figure">{r.o.tds_percent.toFixed(2)} %</td>
             <td className="figure">{r.o.ey_percent.toFixed(1)} %</td>
             <td className="figure">

@@ -6,6 +6,9 @@ import { useActions } from "../../app/actions";
 import { Trouble, Typed } from "../../ui/parts";
 import { readNumber } from "../../ui/words";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.ownBrewer;
 
 type Shape = NonNullable<Schemas["Recipe"]["shape"]>;
 type Walls = "none" | "edge" | "ribs";
@@ -23,15 +26,15 @@ interface Props {
 }
 
 const WALLS: [Walls, string][] = [
-  ["ribs", "ribs hold the paper off"],
-  ["edge", "a crimped or loose edge"],
-  ["none", "the paper seals"],
+  ["ribs", TEXT.ribsHoldThePaperOff],
+  ["edge", TEXT.aCrimpedOrLooseEdge],
+  ["none", TEXT.thePaperSeals],
 ];
 
 /** A brewer of one's own by its shape, drawn as it is typed. */
 export function OwnBrewer({ open, close, ...rest }: Props) {
   return (
-    <Modal open={open} onCancel={close} footer={null} title="A brewer of your own" width={800} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.aBrewerOfYourOwn} width={800} destroyOnHidden>
       <BrewerForm close={close} {...rest} />
     </Modal>
   );
@@ -96,7 +99,7 @@ function BrewerForm({ close, base, shape, name: known, mine, bedMm, take }: Omit
     try {
       await writes.remove(mine.id);
       take(null, null);
-      notify(`${mine.name} deleted`, () => writes.restore(mine.id));
+      notify(TEXT.deleted(mine.name), () => writes.restore(mine.id));
       close();
     } catch (refusal) {
       setError(refusal);
@@ -105,60 +108,60 @@ function BrewerForm({ close, base, shape, name: known, mine, bedMm, take }: Omit
   return (
     <Form onFinish={() => void keep()} className="grinder-editor">
       <div className="stack">
-        <Typed small label="Name" value={name} onChange={setName} />
+        <Typed small label={TEXT.name} value={name} onChange={setName} />
         {!steeps && (
           <Choice
-            label="Shape"
+            label={TEXT.shape}
             options={[
-              { value: "cone", label: "cone" },
-              { value: "flat", label: "flat bottom" },
+              { value: "cone", label: TEXT.cone },
+              { value: "flat", label: TEXT.flatBottom },
             ]}
             value={kind}
             choose={setKind}
           />
         )}
         <div className="side-by-side wrap">
-          {kind === "cone" && <Typed small label="Half angle" value={angle} onChange={setAngle} unit="°" width={96} />}
+          {kind === "cone" && (
+            <Typed small label={TEXT.halfAngle} value={angle} onChange={setAngle} unit="°" width={96} />
+          )}
           <Typed
             small
-            label={kind === "cone" ? "Outlet" : "Diameter"}
+            label={kind === "cone" ? TEXT.outlet : TEXT.diameter}
             value={width}
             onChange={setWidth}
             unit="mm"
             width={96}
           />
-          {!steeps && <Typed small label="Open" value={open} onChange={setOpen} unit="%" width={80} />}
-          <Typed small label="Holds" value={capacity} onChange={setCapacity} unit="g" width={90} />
-          <Typed small label="Grounds keep" value={held} onChange={setHeld} unit="g/g" width={110} />
+          {!steeps && <Typed small label={TEXT.open} value={open} onChange={setOpen} unit="%" width={80} />}
+          <Typed small label={TEXT.holds} value={capacity} onChange={setCapacity} unit="g" width={90} />
+          <Typed small label={TEXT.groundsKeep} value={held} onChange={setHeld} unit="g/g" width={110} />
         </div>
         {!steeps && (
           <>
             <Choice
-              label="Walls"
+              label={TEXT.walls}
               options={WALLS.map(([value, label]) => ({ value, label }))}
               value={walls}
               choose={setWalls}
             />
             <Checkbox className="quiet" checked={mesh} onChange={(e) => setMesh(e.target.checked)}>
-              a mesh under the paper keeps all of it open
+              {TEXT.aMeshUnderThePaperKeepsAll}
             </Checkbox>
           </>
         )}
         {error != null && <Trouble error={error} />}
         <div className="side-by-side middle">
           <button className="main-act" type="submit" disabled={!name.trim()}>
-            Save
+            {TEXT.save}
           </button>
           {mine && (
             <button type="button" className="link" onClick={() => void putAway()}>
-              Delete
+              {TEXT.deleteWord}
             </button>
           )}
         </div>
         <p className="quiet">
-          {steeps
-            ? `Used like the ${base.label}. Holds: water and coffee up to the mark.`
-            : `Used like the ${base.label}. Open: how much of the paper water can leave through; paper lying on small holes leaves only these.`}
+          {steeps ? TEXT.usedLikeTheHoldsWaterAndCoffee(base.label) : TEXT.usedLikeTheOpenHowMuchOfThe(base.label)}
         </p>
       </div>
       {steeps ? (
@@ -192,7 +195,7 @@ function Section({
   const [x0, x1, bed] = [at(0) * k, at(tall) * k, Math.min(bedMm, tall - 8)];
   const y = (mm: number) => 190 - mm * k;
   return (
-    <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label="The brewer, cut through">
+    <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label={TEXT.theBrewerCutThrough}>
       <path
         d={`M${-at(0) * k} ${y(0)}L${-at(bed) * k} ${y(bed)}H${at(bed) * k}L${at(0) * k} ${y(0)}Z`}
         fill="var(--coffee)"
@@ -220,10 +223,10 @@ function Section({
           />
         ))}
       <text x="0" y={y(bed) - 7} textAnchor="middle" fontSize="13" className="in-coffee">
-        bed now {Math.round(bedMm)} mm
+        {TEXT.bedNowMm(Math.round(bedMm))}
       </text>
       <text x="0" y="216" textAnchor="middle" className="tick">
-        {kind === "cone" ? `outlet ${size || "?"} mm, walls ${lean || "?"}° off upright` : `${size || "?"} mm across`}
+        {kind === "cone" ? TEXT.outletMmWallsOffUpright(size || "?", lean || "?") : TEXT.mmAcross(size || "?")}
       </text>
     </svg>
   );
@@ -236,14 +239,14 @@ function Pot({ size, holds }: { size: number; holds: number }) {
   const k = Math.min(1.9, 224 / across, 165 / high);
   const [x, top] = [(across / 2) * k, 190 - high * k];
   return (
-    <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label="The brewer, cut through">
+    <svg width="250" height="230" viewBox="-125 0 250 230" role="img" aria-label={TEXT.theBrewerCutThrough}>
       <rect x={-x} y={top} width={2 * x} height={high * k} fill="var(--water)" opacity="0.3" />
       <path d={`M${-x} ${top - 10}V190H${x}V${top - 10}`} stroke="var(--ink)" strokeWidth="2.2" fill="none" />
       <text x="0" y={190 - (high * k) / 2 + 4} textAnchor="middle" fontSize="13" className="in-ink">
-        {Math.round(high)} mm full
+        {TEXT.mmFull(Math.round(high))}
       </text>
       <text x="0" y="216" textAnchor="middle" className="tick">
-        {`${size || "?"} mm across, ${holds || "?"} g`}
+        {TEXT.mmAcrossG(size || "?", holds || "?")}
       </text>
     </svg>
   );

@@ -5,6 +5,9 @@ import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
 import { cssVariables } from "../../ui/cssVariables";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.planMargin;
 
 const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
@@ -16,15 +19,15 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
   const g = plan.grind;
   // Water and ice that go into the drink weaken it.
   const inCup = plan.dilution_g + plan.ice_g > 0 ? plan.cup_tds_percent / p.tds_percent : 1;
-  const fitted = p.fitted_on_brews ? `fitted to ${p.fitted_on_brews} of your brews` : "not yet fitted to your brews";
+  const fitted = p.fitted_on_brews ? TEXT.fittedToOfYourBrews(p.fitted_on_brews) : TEXT.notYetFittedToYourBrews;
   return (
-    <Margin label="What the plan should do">
+    <Margin label={TEXT.whatThePlanShouldDo}>
       <h2>
         {g.grinder_name && g.setting
-          ? `With your ${g.grinder_name} at ${settingText(g.setting)}`
+          ? TEXT.withYourAt(g.grinder_name, settingText(g.setting))
           : g.assumed
-            ? "With an assumed grind"
-            : "With the grind on the photo"}
+            ? TEXT.withAnAssumedGrind
+            : TEXT.withTheGrindOnThePhoto}
       </h2>
       <div className="number" data-testid="predicted">
         {clock(p.drawdown_s)}
@@ -32,73 +35,75 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
       <p className="said">
         {plan.document.steep ? (
           <>
-            {endingWords(plan.document.steep.ending).until}, from the first pour; {fitted}.
+            {endingWords(plan.document.steep.ending).until}
+            {TEXT.fromTheFirstPour} {fitted}.
             {p.drawdown_s > 7200 && (
-              <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
+              <> {TEXT.begunNowReady(when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
             )}
           </>
         ) : (
           <>
-            to a bare bed, give or take {about(half.drawdown_s!)}; {fitted}. Last drip {clock(p.last_drip_s)}, from the
-            first pour.
+            {TEXT.toABareBedGiveOrTake} {about(half.drawdown_s!)}; {fitted}
+            {TEXT.lastDrip} {clock(p.last_drip_s)}
+            {TEXT.fromTheFirstPour2}
             {p.last_drip_s > 7200 && (
-              <> Begun now, ready {when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString())}.</>
+              <> {TEXT.begunNowReady(when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
             )}
           </>
         )}
       </p>
       <ul className="rows">
         <li>
-          <span>{inCup < 1 ? "Strength, as drunk" : "Strength"}</span>
+          <span>{inCup < 1 ? TEXT.strengthAsDrunk : TEXT.strength}</span>
           <span className="figure">
             {plan.cup_tds_percent.toFixed(2)} % ±{(half.tds_percent! * inCup).toFixed(2)}
           </span>
         </li>
         {inCup < 1 && (
           <li>
-            <span>Strength, as brewed</span>
+            <span>{TEXT.strengthAsBrewed}</span>
             <span className="figure">{p.tds_percent.toFixed(2)} %</span>
           </li>
         )}
         <li>
-          <span>Extraction</span>
+          <span>{TEXT.extraction}</span>
           <span className="figure">
             {p.ey_percent.toFixed(1)} % ±{half.ey_percent!.toFixed(1)}
           </span>
         </li>
         {plan.dilution_g > 0 && (
           <li>
-            <span>Water to add</span>
+            <span>{TEXT.waterToAdd}</span>
             <span className="figure">{mass(plan.dilution_g)}</span>
           </li>
         )}
         {plan.document.held_back_g! > 0 && (
           <li>
-            <span>Concentrate held back</span>
+            <span>{TEXT.concentrateHeldBack}</span>
             <span className="figure">{mass(plan.document.held_back_g!)}</span>
           </li>
         )}
         {plan.ice_g > 0 && (
           <li>
-            <span>Ice</span>
+            <span>{TEXT.ice}</span>
             <span className="figure">{mass(plan.ice_g)}</span>
           </li>
         )}
         {!plan.document.steep && (
           <li>
-            <span>Bed</span>
-            <span className="figure">{Math.round(p.bed_depth_mm)} mm deep</span>
+            <span>{TEXT.bed}</span>
+            <span className="figure">{TEXT.mmDeep(Math.round(p.bed_depth_mm))}</span>
           </li>
         )}
         {p.bypass_fraction > 0.005 && (
           <li>
-            <span>Water bypassing the bed</span>
+            <span>{TEXT.waterBypassingTheBed}</span>
             <span className="figure">{Math.round(100 * p.bypass_fraction)} %</span>
           </li>
         )}
         {p.slurry_c > 40 && (
           <li>
-            <span>Hottest slurry</span>
+            <span>{TEXT.hottestSlurry}</span>
             <span className="figure">{heat(p.slurry_c)}</span>
           </li>
         )}
@@ -117,7 +122,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
             act={
               n.use_water_c != null && (
                 <button className="link" onClick={() => takeHeat(n.use_water_c!)}>
-                  Use {heat(n.use_water_c)}
+                  {TEXT.toUse(heat(n.use_water_c))}
                 </button>
               )
             }
@@ -126,7 +131,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
       </ul>
       {plan.dilution_steps.length > 0 && <Dilution steps={plan.dilution_steps} />}
       <details className="steps folded">
-        <summary>Step by step</summary>
+        <summary>{TEXT.stepByStep}</summary>
         <ol>
           {plan.steps.map((s, i) => (
             <li key={i}>
@@ -136,19 +141,14 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
         </ol>
       </details>
       <details className="folded">
-        <summary>What is assumed</summary>
+        <summary>{TEXT.whatIsAssumed}</summary>
         <ul>
           {p.assumptions.map((a) => (
             <li key={a}>{a}</li>
           ))}
         </ul>
       </details>
-      <p className="quiet above-m">
-        {isHot(plan.document)
-          ? "Hot water and steam scald; warm glass before boiling water meets it. "
-          : "Cold brew is food kept for hours: clean vessels, cold storage, discard when in doubt. "}
-        This is brewing guidance only.
-      </p>
+      <p className="quiet above-m">{TEXT.thisIsBrewingGuidanceOnly(isHot(plan.document))}</p>
     </Margin>
   );
 }
@@ -158,13 +158,13 @@ function Dilution({ steps }: { steps: Schemas["DilutionStepView"][] }) {
   const { mass } = useUnits();
   return (
     <details className="steps dilution">
-      <summary>Taste, then add: the cup after each step of water</summary>
+      <summary>{TEXT.tasteThenAddTheCupAfterEach}</summary>
       <table>
         <thead>
           <tr>
-            <th>water</th>
-            <th>in the cup</th>
-            <th>strength</th>
+            <th>{TEXT.water}</th>
+            <th>{TEXT.inTheCup}</th>
+            <th>{TEXT.strength2}</th>
           </tr>
         </thead>
         <tbody>
@@ -186,12 +186,8 @@ function Thirds({ thirds }: { thirds: readonly number[] }) {
   const most = Math.max(...thirds, 0.01);
   return (
     <>
-      <p className="quiet thirds-head">First, middle, last third of the drink</p>
-      <div
-        className="thirds"
-        role="img"
-        aria-label={`Strength by thirds: ${thirds.map((t) => t.toFixed(1)).join(", ")} %`}
-      >
+      <p className="quiet thirds-head">{TEXT.firstMiddleLastThirdOfThe}</p>
+      <div className="thirds" role="img" aria-label={TEXT.strengthByThirds(thirds.map((t) => t.toFixed(1)).join(", "))}>
         {thirds.map((t, i) => (
           <div key={i} style={cssVariables({ "--dark": `${Math.round(8 + 44 * (t / most))}%` })}>
             {t.toFixed(1)} %

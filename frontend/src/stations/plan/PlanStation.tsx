@@ -32,14 +32,17 @@ import { TypedQuantity } from "../../ui/TypedQuantity";
 import { useUnits } from "../../ui/useUnits";
 import { useQuestion } from "../../ui/useQuestion";
 import "./plan.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.planStation;
 
 const SETTLE_MS = 40;
 
 const AMOUNTS: [Amount, string, Quantity | undefined, string][] = [
   ["dose", "Coffee", "mass", "dose_g"],
-  ["ratio", "to water, 1 :", undefined, "ratio"],
+  ["ratio", TEXT.toWater1, undefined, "ratio"],
   ["water", "Water", "mass", "water_g"],
-  ["cup", "In the cup", "mass", "cup_g"],
+  ["cup", TEXT.inTheCup, "mass", "cup_g"],
 ];
 
 const SHOWN_BESIDE = [...AMOUNTS.map(([, , , field]) => field), "water_c", "target_time_s"];
@@ -85,28 +88,28 @@ export default function PlanStation() {
       setError(null);
       await work.discard();
       if (to) navigate(to);
-      else notify("Plan saved");
+      else notify(TEXT.planSaved);
     } catch (refusal) {
       setError(refusal);
     }
   }
   const ready = Boolean(plan) && !preview.error;
   useStationActions(plan ? settingText(plan.grind.source) : "", [
-    { key: "C", label: "Record a brew of it", run: () => void keep("/cup"), disabled: !ready },
-    { key: "M", label: "What suits what?", run: () => setOpen("matching"), disabled: !ready },
-    { key: "R", label: "Recipes", run: () => setOpen("recipes"), disabled: !ready },
-    { key: "K", label: "Save the plan", run: () => void keep(), disabled: !ready },
-    { key: "Space", label: "Brew it", main: true, run: () => void keep("/brew"), disabled: !ready },
+    { key: "C", label: TEXT.recordABrewOfIt, run: () => void keep("/cup"), disabled: !ready },
+    { key: "M", label: TEXT.whatSuitsWhat, run: () => setOpen("matching"), disabled: !ready },
+    { key: "R", label: TEXT.recipes, run: () => setOpen("recipes"), disabled: !ready },
+    { key: "K", label: TEXT.saveThePlan, run: () => void keep(), disabled: !ready },
+    { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
   /** Pours set by hand are dropped only when that is meant; what else a change takes with it is said, and can be taken back. */
   function replace(next: Fields) {
     if (dropsOwnPours(shown, next)) {
       modal.confirm({
-        title: "Replace the pours you set?",
-        content: "The style makes its own pours for this choice.",
-        okText: "Use the style's pours",
-        cancelText: "Keep mine",
+        title: TEXT.replaceThePoursYouSet,
+        content: TEXT.theStyleMakesItsOwnPoursFor,
+        okText: TEXT.toUseTheStylesPours,
+        cancelText: TEXT.keepMine,
         onOk: () => take(next),
       });
     } else take(next);
@@ -119,7 +122,7 @@ export default function PlanStation() {
   function discardDraft() {
     const thrown = shown;
     void work.discard();
-    notify("Draft discarded", () => setFields(thrown));
+    notify(TEXT.draftDiscarded, () => setFields(thrown));
   }
   /** An amount that follows from the two given ones. */
   function followed(name: Amount): string {
@@ -154,7 +157,7 @@ export default function PlanStation() {
               );
             })}
             <TypedQuantity
-              label="Water at"
+              label={TEXT.waterAt}
               value={shown.heat}
               what="heat"
               onChange={(heat) => set({ heat })}
@@ -167,14 +170,14 @@ export default function PlanStation() {
             backToStyle={() => {
               const own = shown;
               set({ pours: null, changed: {} });
-              notify("The style's pours", () => setFields(own));
+              notify(TEXT.theStylesPours, () => setFields(own));
             }}
             offBoilMin={plan?.off_boil_min}
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
             trouble={trouble}
           >
             <button className="link" aria-expanded={tabled} onClick={() => setTabled(!tabled)}>
-              {tabled ? "Close the pour table" : "Pours as a table"}
+              {tabled ? TEXT.closeThePourTable : TEXT.poursAsATable}
             </button>
             {!plan?.document.steep && (
               <TargetTime
@@ -211,7 +214,7 @@ export default function PlanStation() {
               </div>
             ) : (
               <div className="plan-waiting">
-                <Waiting>Working it out</Waiting>
+                <Waiting>{TEXT.workingItOut}</Waiting>
               </div>
             )}
           </div>
@@ -229,13 +232,11 @@ export default function PlanStation() {
             </div>
           )}
           <div className="plan-foot">
-            <p className="quiet">
-              {preview.error && plan ? "The chart shows the last plan that could be worked out." : plan?.reason}
-            </p>
-            {work.draft && <DraftSign words="Draft, not saved" act="Discard draft" run={discardDraft} />}
+            <p className="quiet">{preview.error && plan ? TEXT.theChartShowsTheLastPlanThat : plan?.reason}</p>
+            {work.draft && <DraftSign words={TEXT.draftNotSaved} act="Discard draft" run={discardDraft} />}
             {work.other && (
               <DraftSign
-                words="Your draft of an earlier plan is kept"
+                words={TEXT.yourDraftOfAnEarlierPlanIs}
                 act="Go on with it"
                 run={() => setFields({ ...FIRST, ...work.other })}
               />

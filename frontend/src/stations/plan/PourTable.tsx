@@ -6,10 +6,13 @@ import { clock } from "../../ui/words";
 import * as table from "./pourTable";
 import type { After, Pour, Poured } from "./pourTable";
 import { HiddenHead } from "../../ui/parts";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.pourTable;
 
 const EVENTS: [NonNullable<Pour["start_when"]>, string][] = [
-  ["level-back", "level is back"],
-  ["half", "at half"],
+  ["level-back", TEXT.levelIsBack],
+  ["half", TEXT.atHalf],
   ["drained", "drained"],
 ];
 
@@ -38,23 +41,23 @@ export function PourTable({ plan, pours, actions, set }: Props) {
   return (
     <div className="pour-table" ref={inView}>
       <div>
-        <table aria-label="Pours">
+        <table aria-label={TEXT.pours}>
           <thead>
             <tr>
-              <HiddenHead>pour</HiddenHead>
-              <th>start</th>
-              <th>to, {units.mass}</th>
-              <th>over, s</th>
-              <th>how</th>
-              <th>where</th>
-              <th>then</th>
-              <HiddenHead>change</HiddenHead>
+              <HiddenHead>{TEXT.pour}</HiddenHead>
+              <th>{TEXT.start}</th>
+              <th>{TEXT.to(units.mass)}</th>
+              <th>{TEXT.overS}</th>
+              <th>{TEXT.how}</th>
+              <th>{TEXT.where}</th>
+              <th>{TEXT.then}</th>
+              <HiddenHead>{TEXT.change}</HiddenHead>
             </tr>
           </thead>
           <tbody>
             {t.pours.map((p, i) => (
               <tr key={i}>
-                <td className="quiet">{i === 0 && last > 0 && !steeps ? "bloom" : i + 1}</td>
+                <td className="quiet">{i === 0 && last > 0 && !steeps ? TEXT.bloom : i + 1}</td>
                 <td>
                   {i === 0 ? (
                     <span className="figure">0:00</span>
@@ -62,7 +65,7 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                     <>
                       {p.start_when ? null : (
                         <Cell
-                          label={`Pour ${i + 1} starts at`}
+                          label={TEXT.pourStartsAt(i + 1)}
                           value={clock(table.startOf(t, i))}
                           read={table.secondsOf}
                           remedy="Type a time like 1:15."
@@ -71,7 +74,7 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                       )}
                       {!steeps && (
                         <select
-                          aria-label={`Pour ${i + 1} waits for`}
+                          aria-label={TEXT.pourWaitsFor(i + 1)}
                           value={p.start_when ?? ""}
                           onChange={(e) =>
                             set(
@@ -81,10 +84,10 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                             )
                           }
                         >
-                          <option value="">at this time</option>
+                          <option value="">{TEXT.atThisTime}</option>
                           {EVENTS.map(([event, words]) => (
                             <option key={event} value={event}>
-                              when {words}
+                              {TEXT.when(words)}
                             </option>
                           ))}
                         </select>
@@ -95,12 +98,12 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                 </td>
                 <td>
                   {i === last ? (
-                    <span className="figure" title="All of the water: change it above">
+                    <span className="figure" title={TEXT.allOfTheWaterChangeItAbove}>
                       {mass(table.totalAt(t.pours, i))}
                     </span>
                   ) : (
                     <Cell
-                      label={`Pour ${i + 1} to`}
+                      label={TEXT.pourTo(i + 1)}
                       value={mass(table.totalAt(t.pours, i))}
                       read={(text) => numberOf(text)}
                       remedy="Type the total on the scale."
@@ -110,7 +113,7 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                 </td>
                 <td>
                   <Cell
-                    label={`Pour ${i + 1} takes`}
+                    label={TEXT.pourTakes(i + 1)}
                     value={String(Math.round(p.duration_s))}
                     read={(text) => table.secondsOf(text) || null}
                     remedy="Type seconds."
@@ -119,59 +122,59 @@ export function PourTable({ plan, pours, actions, set }: Props) {
                 </td>
                 <td>
                   <select
-                    aria-label={`How pour ${i + 1} falls`}
+                    aria-label={TEXT.howPourFalls(i + 1)}
                     value={p.strength}
                     onChange={(e) => set(table.withStrength(t, i, e.target.value as Pour["strength"]))}
                   >
-                    <option value="soft">softly</option>
-                    <option value="normal">evenly</option>
-                    <option value="hard">hard</option>
+                    <option value="soft">{TEXT.softly}</option>
+                    <option value="normal">{TEXT.evenly}</option>
+                    <option value="hard">{TEXT.hard}</option>
                   </select>
                 </td>
                 <td>
                   <select
-                    aria-label={`Where pour ${i + 1} falls`}
+                    aria-label={TEXT.wherePourFalls(i + 1)}
                     value={p.where ?? "spiral"}
                     onChange={(e) => set(table.withWhere(t, i, e.target.value as Pour["where"]))}
                   >
-                    <option value="spiral">in circles</option>
-                    <option value="centre">in the middle</option>
-                    <option value="edge">along the edge</option>
+                    <option value="spiral">{TEXT.inCircles}</option>
+                    <option value="centre">{TEXT.inTheMiddle}</option>
+                    <option value="edge">{TEXT.alongTheEdge}</option>
                   </select>
                 </td>
                 <td>
                   <select
-                    aria-label={`After pour ${i + 1}`}
+                    aria-label={TEXT.afterPour(i + 1)}
                     value={table.afterOf(t, i)}
                     onChange={(e) => set(table.withAfter(t, i, e.target.value as After))}
                   >
-                    <option value="">nothing</option>
-                    <option value="swirl">swirl</option>
-                    <option value="stir">stir</option>
-                    <option value="stir-back">stir each way</option>
+                    <option value="">{TEXT.nothing}</option>
+                    <option value="swirl">{TEXT.swirl}</option>
+                    <option value="stir">{TEXT.stir}</option>
+                    <option value="stir-back">{TEXT.stirEachWay}</option>
                   </select>
                 </td>
                 <td>
                   {i > 0 && (
                     <button
                       className="link"
-                      aria-label={`Up: pour ${i + 1} before pour ${i}`}
-                      title="Change places with the pour above"
+                      aria-label={TEXT.upPourBeforePour(i + 1, i)}
+                      title={TEXT.changePlacesWithThePourAbove}
                       onClick={() => set(table.movedUp(t, i))}
                     >
-                      Up
+                      {TEXT.up}
                     </button>
                   )}
-                  <button className="link" aria-label={`Split pour ${i + 1}`} onClick={() => set(table.split(t, i))}>
-                    Split
+                  <button className="link" aria-label={TEXT.splitPour(i + 1)} onClick={() => set(table.split(t, i))}>
+                    {TEXT.split}
                   </button>
                   {last > 0 && (
                     <button
                       className="link"
-                      aria-label={`Remove pour ${i + 1}`}
+                      aria-label={TEXT.removePour(i + 1)}
                       onClick={() => set(table.removed(t, i))}
                     >
-                      Remove
+                      {TEXT.remove}
                     </button>
                   )}
                 </td>

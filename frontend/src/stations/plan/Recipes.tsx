@@ -6,6 +6,9 @@ import { useRecipes, useRecipeWrites } from "../../api/plans";
 import { useActions } from "../../app/actions";
 import { settingText, Trouble, Typed, Waiting } from "../../ui/parts";
 import { whole } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.recipes;
 
 interface Props {
   open: boolean;
@@ -37,19 +40,19 @@ export function Recipes({ open, close, recipe, use }: Props) {
   const remove = (r: Schemas["RecipeView"]) =>
     attempt(async () => {
       await writes.remove(r.id);
-      notify(`${r.name} deleted`, () => writes.restore(r.id));
+      notify(TEXT.deleted(r.name), () => writes.restore(r.id));
     });
   const read = (chosen: File | undefined) => attempt(async () => chosen && writes.read(chosen));
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Recipes" width={760} destroyOnHidden>
+    <Modal open={open} onCancel={close} footer={null} title={TEXT.recipes} width={760} destroyOnHidden>
       <Form onFinish={() => void keep()} className="side-by-side low below-m">
-        <Typed small label="Save this plan's recipe as" value={name} onChange={setName} width={300} />
+        <Typed small label={TEXT.saveThisPlansRecipeAs} value={name} onChange={setName} width={300} />
         <button className="chip" type="submit" disabled={!name.trim()}>
-          Save
+          {TEXT.save}
         </button>
         <span className="grow" />
         <ChooseFile accept=".json,application/json" testId="recipe-file" choose={(chosen) => void read(chosen)}>
-          Read one from a file
+          {TEXT.readOneFromAFile}
         </ChooseFile>
         <button
           className="link"
@@ -59,14 +62,12 @@ export function Recipes({ open, close, recipe, use }: Props) {
             setTimeout(() => window.print(), 400);
           }}
         >
-          Print this plan
+          {TEXT.printThisPlan}
         </button>
       </Form>
       {error != null && <Trouble error={error} />}
-      {list.isPending && open && <Waiting>Fetching</Waiting>}
-      {list.data?.length === 0 && (
-        <p className="quiet">No recipes saved yet. Give this one a name to use, copy or change it later.</p>
-      )}
+      {list.isPending && open && <Waiting>{TEXT.fetching}</Waiting>}
+      {list.data?.length === 0 && <p className="quiet">{TEXT.noRecipesSavedYetGiveThis}</p>}
       <ul className="rows">
         {list.data?.map((r) => (
           <li key={r.id}>
@@ -77,12 +78,12 @@ export function Recipes({ open, close, recipe, use }: Props) {
                 {r.said}
                 {r.grinder_name &&
                   (r.setting
-                    ? `; written for the ${r.grinder_name} at ${settingText(r.setting)}`
-                    : `; written for the ${r.grinder_name}`)}
+                    ? TEXT.writtenForTheAt(r.grinder_name, settingText(r.setting))
+                    : TEXT.writtenForThe(r.grinder_name))}
                 {r.median_um != null && `, ${whole(r.median_um)} µm`}
                 {r.yours && (
                   <>
-                    ; yours: <strong>{settingText(r.yours)}</strong>
+                    {TEXT.yours} <strong>{settingText(r.yours)}</strong>
                   </>
                 )}
               </span>
@@ -96,13 +97,13 @@ export function Recipes({ open, close, recipe, use }: Props) {
                   close();
                 }}
               >
-                use it
+                {TEXT.toUseIt}
               </button>
               <a className="link" href={`/api/recipes/${r.id}/export`} download={`${r.name}.json`}>
-                save
+                {TEXT.save2}
               </a>
-              <button className="link" aria-label={`Delete ${r.name}`} onClick={() => void remove(r)}>
-                Delete
+              <button className="link" aria-label={TEXT.deleteWord(r.name)} onClick={() => void remove(r)}>
+                {TEXT.deleteWord2}
               </button>
             </span>
           </li>

@@ -2,6 +2,9 @@ import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { useTyping } from "../../ui/useTyping";
 import { Choice } from "../../ui/Choice";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.styleOptions;
 
 /** One choice of a style: its values, and a field for another where that can be typed. */
 export function OptionChoice(props: {
@@ -50,9 +53,9 @@ function OwnValue(props: {
     <>
       <input
         className="chip own-value"
-        aria-label={`${props.label}, another value`}
-        placeholder="other"
-        title={`Type ${props.range}`}
+        aria-label={TEXT.anotherValue(props.label)}
+        placeholder={TEXT.other}
+        title={TEXT.type(props.range)}
         {...field}
         maxLength={20}
         aria-invalid={Boolean(props.trouble)}

@@ -2,6 +2,9 @@ import type { Schemas } from "../../api/client";
 import { settingText } from "../../ui/parts";
 import { useTyping } from "../../ui/useTyping";
 import { clock } from "../../ui/words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.targetTime;
 
 interface Props {
   value: string;
@@ -18,13 +21,13 @@ export function TargetTime({ value, found, setting, trouble, take, turn }: Props
   return (
     <div className="chips close">
       <label className="quiet" htmlFor="target-time">
-        target time
+        {TEXT.targetTime}
       </label>
       <input
         id="target-time"
         className="chip own-value"
-        placeholder="none"
-        title="When the bed should be bare, like 2:20; empty for no target"
+        placeholder={TEXT.none}
+        title={TEXT.whenTheBedShouldBeBareLike}
         {...field}
         maxLength={20}
         aria-invalid={Boolean(trouble)}
@@ -43,13 +46,13 @@ export function TargetTime({ value, found, setting, trouble, take, turn }: Props
 function Answer({ found, setting, turn }: Pick<Props, "setting" | "turn"> & { found: Schemas["SettingForTime"] }) {
   if (found.setting == null || found.drawdown_s == null) return <span className="quiet">{found.why_not}</span>;
   const at = `${clock(found.drawdown_s)} at ${settingText(found.setting)}`;
-  if (!found.fits) return <span className="quiet">Out of reach: the nearest is {at}</span>;
-  if (found.setting === setting) return <span className="quiet">predicted {at}, where it is</span>;
+  if (!found.fits) return <span className="quiet">{TEXT.outOfReachTheNearestIs(at)}</span>;
+  if (found.setting === setting) return <span className="quiet">{TEXT.predictedWhereItIs(at)}</span>;
   return (
     <>
-      <span className="quiet">predicted {at}</span>
+      <span className="quiet">{TEXT.predicted(at)}</span>
       <button className="link" onClick={() => turn(found.setting!)}>
-        Use {settingText(found.setting)}
+        {TEXT.toUse(settingText(found.setting))}
       </button>
     </>
   );

@@ -1,5 +1,8 @@
 import { Checkbox, Select } from "antd";
 import type { Fields } from "./recipe";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.warmth;
 
 const MATERIALS: Fields["material"][] = ["plastic", "glass", "ceramic", "metal"];
 
@@ -15,9 +18,9 @@ export function Warmth({
 }) {
   return (
     <div className="chips warmth">
-      <span className="quiet">made of</span>
+      <span className="quiet">{TEXT.madeOf}</span>
       <Select
-        aria-label="Made of"
+        aria-label={TEXT.madeOf2}
         size="small"
         value={f.material}
         onChange={(material) => set({ material })}
@@ -25,13 +28,13 @@ export function Warmth({
         options={MATERIALS.map((m) => ({ value: m, label: m }))}
       />
       <Checkbox checked={f.preheated} onChange={(e) => set({ preheated: e.target.checked })}>
-        warmed
+        {TEXT.warmed}
       </Checkbox>
       <Checkbox checked={f.lid} onChange={(e) => set({ lid: e.target.checked })}>
-        lid on
+        {TEXT.lidOn}
       </Checkbox>
       {offBoilMin != null && offBoilMin >= 1 && (
-        <span className="quiet">the kettle about {Math.round(offBoilMin)} min off the boil, open</span>
+        <span className="quiet">{TEXT.theKettleAboutMinOffTheBoil(Math.round(offBoilMin))}</span>
       )}
     </div>
   );

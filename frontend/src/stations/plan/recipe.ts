@@ -1,6 +1,9 @@
 import { typed, type Schemas } from "../../api/client";
 import { clock } from "../../ui/words";
 import { METRIC, shownIn, type Units } from "../../ui/units";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.recipe;
 
 export type Amount = "dose" | "ratio" | "water" | "cup";
 type Pour = Schemas["PourDocument"];
@@ -122,14 +125,14 @@ export function overwritten(before: Fields, after: Fields, units: Units = METRIC
   if (before.school === after.school && before.brewer === after.brewer) return null;
   const said = [
     ...(before.given.includes("dose") && before.dose !== after.dose
-      ? [`${shownIn(after.dose, "mass", units)} ${units.mass} of coffee`]
+      ? [TEXT.ofCoffee(shownIn(after.dose, "mass", units), units.mass)]
       : []),
     ...(before.given.includes("ratio") && before.ratio !== after.ratio ? [`1:${after.ratio}`] : []),
-    ...(before.given.includes("water") && !after.given.includes("water") ? [`1:${after.ratio} for the water`] : []),
-    ...(before.given.includes("cup") && !after.given.includes("cup") ? [`1:${after.ratio} for the cup`] : []),
+    ...(before.given.includes("water") && !after.given.includes("water") ? [TEXT.n1ForTheWater(after.ratio)] : []),
+    ...(before.given.includes("cup") && !after.given.includes("cup") ? [TEXT.n1ForTheCup(after.ratio)] : []),
     ...(before.heat !== after.heat ? [`${shownIn(after.heat, "heat", units)} °${units.temperature}`] : []),
   ];
-  return said.length ? `The style starts with ${said.join(", ")}` : null;
+  return said.length ? TEXT.theStyleStartsWith(said.join(", ")) : null;
 }
 
 /** Move the end of a pour: a timed one in time, any one in water, which the next pour makes up for. */

@@ -6,6 +6,9 @@ import { QueryBoundary } from "../../ui/parts";
 import { ExperimentRows } from "./ExperimentRows";
 import { Spark } from "./Spark";
 import { DRILL_WORDS, KIND_WORDS, KINDS } from "./words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.practiceHome;
 
 type Drill = Schemas["DrillView"];
 
@@ -19,13 +22,16 @@ export function PracticeHome() {
   const done = experiments.data?.filter((e) => e.finished) ?? [];
   useStationActions(
     drills.data
-      ? `${drills.data.reduce((n, d) => n + d.due, 0)} due in drills, ${open.length} experiments under way`
+      ? TEXT.dueInDrillsExperimentsUnder(
+          drills.data.reduce((n, d) => n + d.due, 0),
+          open.length,
+        )
       : "",
     due
       ? [
           {
             key: "Space",
-            label: `Practise: ${DRILL_WORDS[due.drill].name.replace(/\?$/, "").toLowerCase()}`,
+            label: TEXT.practise(DRILL_WORDS[due.drill].name.replace(/\?$/, "").toLowerCase()),
             main: true,
             run: () => navigate(`/practice/drills/${due.drill}`),
           },
@@ -36,7 +42,7 @@ export function PracticeHome() {
     <QueryBoundary query={drills}>
       <div className="practice-home">
         <section aria-labelledby="drills-head">
-          <h1 id="drills-head">Drills</h1>
+          <h1 id="drills-head">{TEXT.drills}</h1>
           <ul className="practice-rows">
             {drills.data?.map((d) => (
               <li key={d.drill}>
@@ -52,7 +58,7 @@ export function PracticeHome() {
           </ul>
         </section>
         <section aria-labelledby="begin-head">
-          <h1 id="begin-head">Experiments</h1>
+          <h1 id="begin-head">{TEXT.experiments}</h1>
           <ul className="practice-rows kinds">
             {KINDS.map((k) => (
               <li key={k}>
@@ -65,8 +71,8 @@ export function PracticeHome() {
           </ul>
         </section>
         {[
-          { title: "Under way", rows: open },
-          { title: "Done", rows: done },
+          { title: TEXT.underWay, rows: open },
+          { title: TEXT.done, rows: done },
         ]
           .filter((part) => part.rows.length)
           .map((part) => (
@@ -88,7 +94,7 @@ function figureOf(d: Drill): string {
 }
 
 function dueWords(d: Drill): string {
-  if (d.items === 0) return "needs a grinder";
-  if (d.due === 0) return "nothing due";
+  if (d.items === 0) return TEXT.needsAGrinder;
+  if (d.due === 0) return TEXT.nothingDue;
   return d.answers === 0 ? "new" : `${d.due} due`;
 }

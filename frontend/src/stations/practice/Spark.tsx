@@ -1,5 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { linear, line } from "../../charts/scales";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.spark;
 
 const WIDTH = 150,
   HEIGHT = 34;
@@ -19,7 +22,7 @@ export function Spark({ drill }: { drill: Schemas["DrillView"] }) {
       width={WIDTH}
       height={HEIGHT}
       role="img"
-      aria-label={`Last ${points.length} answers, ${points.filter((p) => p.well).length} of them good`}
+      aria-label={TEXT.lastAnswersOfThemGood(points.length, points.filter((p) => p.well).length)}
     >
       {zero && <path d={`M0 ${y(0)}H${WIDTH}`} stroke="var(--hairline)" />}
       <path d={line(points.map((p, i) => [x(i), y(p.value)]))} fill="none" stroke="var(--ink-3)" strokeWidth="1.2" />

@@ -5,6 +5,9 @@ import { HiddenHead, Setting } from "../../ui/parts";
 import { byPhoto, clock } from "../../ui/words";
 import type { Writer } from "../../ui/units";
 import { useUnits } from "../../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.compare;
 
 type Slip = Schemas["SlipView"];
 export const MOST_COMPARED = 4;
@@ -32,7 +35,7 @@ const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][
     (s) =>
       Object.entries(s.taste)
         .map(([w, n]) => `${w} ${n}`)
-        .join(", ") || "not tasted",
+        .join(", ") || TEXT.notTasted,
   ],
   ["Seen", (s) => s.bed.join(", ") || "–"],
   ["Target", (s) => (s.in_target ? "inside" : "outside")],
@@ -47,15 +50,15 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
       onCancel={close}
       footer={null}
       width={220 + 190 * slips.length}
-      title="Side by side"
+      title={TEXT.sideBySide}
       destroyOnHidden
     >
       <table className="compare">
         <thead>
           <tr>
-            <HiddenHead>figure</HiddenHead>
+            <HiddenHead>{TEXT.figure}</HiddenHead>
             {slips.map((s) => (
-              <th key={s.id}>Slip {s.number}</th>
+              <th key={s.id}>{TEXT.slip(s.number)}</th>
             ))}
           </tr>
         </thead>
@@ -66,7 +69,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
               <tr key={name} className={differs ? "differs" : undefined}>
                 <th scope="row">
                   {name}
-                  {differs && <span className="unseen">, differs</span>}
+                  {differs && <span className="unseen">{TEXT.differs}</span>}
                 </th>
                 {slips.map((s) => (
                   <td key={s.id}>{drawn ? drawn(s) : text(s, units)}</td>
@@ -76,7 +79,7 @@ export function Compare({ slips, close }: { slips: Slip[]; close: () => void }) 
           })}
         </tbody>
       </table>
-      <p className="quiet above-m">What differs is in persimmon, with a bar. ~ is estimated, not measured.</p>
+      <p className="quiet above-m">{TEXT.whatDiffersIsInPersimmonWith}</p>
     </Modal>
   );
 }

@@ -5,6 +5,9 @@ import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
 import { byPhoto, clock, when } from "../../ui/words";
 import { useUnits } from "../../ui/useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.slipPaper;
 
 const TORN =
   "M0.5 0" + Array.from({ length: 16 }, (_, i) => `L${0.5 + (i + 0.5) * 13.94} 8L${0.5 + (i + 1) * 13.94} 1`).join("");
@@ -23,7 +26,7 @@ interface Props {
 /** One pass on one weighing slip; what changed since the slip before stands beside it and is lit on it. */
 export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBeside }: Props) {
   const { mass, heat } = useUnits();
-  const lit = (field: string) => (s.changed.includes(field) && !first ? "figure changed" : "figure");
+  const lit = (field: string) => (s.changed.includes(field) && !first ? TEXT.figureChanged : "figure");
   const taste = Object.entries(s.taste)
     .sort((a, b) => b[1] - a[1])
     .map(([w, n]) => `${STRENGTHS[n] ?? ""}${w}`)
@@ -52,14 +55,14 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
         <button className="slip" aria-pressed={chosen} onClick={choose} data-testid={`slip-${s.number}`}>
           <header>
             <strong>
-              Slip {s.number}
-              {best && <span className="best"> best so far</span>}
+              {TEXT.slip} {s.number}
+              {best && <span className="best"> {TEXT.bestSoFar}</span>}
             </strong>
             <span className="quiet">{when(s.created_at)}</span>
           </header>
           <ul className="rows">
             <li>
-              <span>{s.grinder ?? "Grind"}</span>
+              <span>{s.grinder ?? TEXT.grind}</span>
               <span
                 className={
                   s.changed.includes("grinder") || s.changed.includes("setting")
@@ -71,33 +74,33 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               </span>
             </li>
             <li>
-              <span>Coffee</span>
+              <span>{TEXT.coffee}</span>
               <span className={lit("dose_g")}>{mass(s.dose_g, 1)}</span>
             </li>
             <li>
-              <span>Water</span>
+              <span>{TEXT.water}</span>
               <span className={lit("water_g")}>{mass(s.water_g)}</span>
             </li>
             <li>
-              <span>Heat</span>
+              <span>{TEXT.heat}</span>
               <span className={lit("water_c")}>{heat(s.water_c)}</span>
             </li>
             <li>
-              <span>{s.ending ? endingWords(s.ending).field : "Bare bed"}</span>
+              <span>{s.ending ? endingWords(s.ending).field : TEXT.bareBed}</span>
               <span className="figure">
                 {s.drawdown_measured ? "" : "~"}
                 {clock(s.drawdown_s)}
               </span>
             </li>
             <li>
-              <span>Strength</span>
+              <span>{TEXT.strength}</span>
               <span className="figure">
                 {s.tds_measured ? "" : "~"}
                 {s.tds_percent.toFixed(2)} %
               </span>
             </li>
             <li>
-              <span>Extraction</span>
+              <span>{TEXT.extraction}</span>
               <span className="figure">
                 {s.tds_measured ? "" : "~"}
                 {s.ey_percent.toFixed(1)} %
@@ -105,17 +108,17 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
             </li>
           </ul>
           <p className="slip-taste">
-            {[taste, ...s.bed.map((b) => `bed: ${b}`)].filter(Boolean).join(", ") || "not tasted"}
+            {[taste, ...s.bed.map((b) => `bed: ${b}`)].filter(Boolean).join(", ") || TEXT.notTasted}
           </p>
           {s.note && <p className="slip-note">{s.note}</p>}
           <MiniCurve size={s.curve_size_um} density={s.curve_density} />
           <div className="slip-figures">
             <span className={s.in_target ? "in-target" : undefined}>
-              {s.in_target ? "in target" : s.ey_percent > 20 ? "over target" : "outside target"}
+              {s.in_target ? TEXT.inTarget : s.ey_percent > 20 ? TEXT.overTarget : TEXT.outsideTarget}
             </span>
             {s.drawdown_measured && (
-              <span className="quiet" title={`predicted ${clock(s.predicted_drawdown_s)}`}>
-                guess {off}&nbsp;s off
+              <span className="quiet" title={TEXT.predicted(clock(s.predicted_drawdown_s))}>
+                {TEXT.guessSOff(off)}
               </span>
             )}
           </div>
@@ -124,17 +127,17 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
           </svg>
         </button>
         <div className="slip-links">
-          <Checkbox checked={beside} onChange={putBeside} aria-label={`Compare slip ${s.number}`}>
-            compare
+          <Checkbox checked={beside} onChange={putBeside} aria-label={TEXT.compareSlip(s.number)}>
+            {TEXT.compare}
           </Checkbox>
           <a className="link" href={`/api/slips/${s.id}/paper/pdf`} download>
-            print
+            {TEXT.print}
           </a>
           <a className="link" href={`/api/slips/${s.id}/paper/png`} download>
-            picture
+            {TEXT.picture}
           </a>
           <a className="link" href={`/api/slips/${s.id}/paper/json`} download>
-            file
+            {TEXT.file}
           </a>
         </div>
       </div>

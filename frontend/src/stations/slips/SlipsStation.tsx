@@ -10,6 +10,9 @@ import { ExperimentRows } from "../practice/ExperimentRows";
 import { Compare, MOST_COMPARED } from "./Compare";
 import { SlipPaper } from "./SlipPaper";
 import "./slips.css";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.slipsStation;
 
 type Slip = Schemas["SlipView"];
 
@@ -36,7 +39,7 @@ export default function SlipsStation() {
   }
   async function remove(s: Slip) {
     await writes.remove(s.id);
-    notify(`Slip ${s.number} deleted`, () => writes.restore(s.id));
+    notify(TEXT.slipDeleted(s.number), () => writes.restore(s.id));
   }
   async function open(s: Slip) {
     await change.mutateAsync({ slip_id: s.id });
@@ -46,39 +49,37 @@ export default function SlipsStation() {
     slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} saved` : "",
     slip
       ? [
-          { key: "O", label: "Open in the cup", run: () => void open(slip) },
+          { key: "O", label: TEXT.openInTheCup, run: () => void open(slip) },
           {
             key: "C",
-            label: side.length > 1 ? `Compare ${side.length}` : "Compare",
+            label: side.length > 1 ? TEXT.compare(side.length) : TEXT.compare2,
             run: () => setComparing(true),
             disabled: side.length < 2,
           },
-          { key: "D", label: `Delete slip ${slip.number}`, run: () => void remove(slip) },
-          { key: "Space", label: `Brew slip ${slip.number} again`, main: true, run: () => void again(slip) },
+          { key: "D", label: TEXT.deleteSlip(slip.number), run: () => void remove(slip) },
+          { key: "Space", label: TEXT.brewSlipAgain(slip.number), main: true, run: () => void again(slip) },
         ]
-      : [{ key: "Space", label: "Make a plan", main: true, run: () => navigate("/plan") }],
+      : [{ key: "Space", label: TEXT.makeAPlan, main: true, run: () => navigate("/plan") }],
   );
 
   return (
     <QueryBoundary query={slips}>
       {slips.data?.length === 0 ? (
         <div className="empty">
-          <h1>No slips yet</h1>
-          <p>
-            Each brew you judge is saved here as a slip: what you changed since the one before, and whether it worked.
-          </p>
+          <h1>{TEXT.noSlipsYet}</h1>
+          <p>{TEXT.eachBrewYouJudgeIsSavedHere}</p>
         </div>
       ) : (
         <div className="slips-page">
           <input
             className="slip-search"
             type="search"
-            aria-label="Find slips"
-            placeholder="Find by coffee, brewer, setting or taste"
+            aria-label={TEXT.findSlips}
+            placeholder={TEXT.findByCoffeeBrewerSetting}
             value={search}
             onChange={(e) => setSearch(e.target.value)}
           />
-          {threads.length === 0 && <p className="quiet">No slip says that. Clear the search to see them all.</p>}
+          {threads.length === 0 && <p className="quiet">{TEXT.noSlipSaysThatClearTheSearch}</p>}
           {threads.map((t) => (
             <section key={t.title} className="thread-section">
               <div className="thread-head">
@@ -112,14 +113,12 @@ export default function SlipsStation() {
           {experiments.length > 0 && (
             <section aria-labelledby="experiments-head" className="slips-experiments">
               <div className="thread-head">
-                <h1 id="experiments-head">Experiments</h1>
+                <h1 id="experiments-head">{TEXT.experiments}</h1>
               </div>
               <ExperimentRows rows={experiments} />
             </section>
           )}
-          <p className="quiet">
-            What changed since the slip before is shown in persimmon. Earlier passes are to the left.
-          </p>
+          <p className="quiet">{TEXT.whatChangedSinceTheSlipBefore}</p>
         </div>
       )}
     </QueryBoundary>
@@ -129,7 +128,7 @@ export default function SlipsStation() {
 function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
   const threads = new Map<string, Slip[]>();
   for (const s of slips) {
-    const title = `${s.coffee || "A coffee"} in the ${s.brewer}`;
+    const title = TEXT.inThe(s.coffee, s.brewer);
     threads.set(title, [...(threads.get(title) ?? []), s]);
   }
   return [...threads]
@@ -184,6 +183,6 @@ function Thread({ children }: { children: ReactNode[] }) {
 function summary(slips: Slip[]): string {
   const changes = slips.filter((s) => s.changed.length > 0).length;
   const last = slips.at(-1);
-  const into = last?.in_target ? ", in the target now" : "";
+  const into = last?.in_target ? TEXT.inTheTargetNow : "";
   return `${slips.length} ${slips.length === 1 ? "pass" : "passes"}, ${changes} ${changes === 1 ? "change" : "changes"}${into}`;
 }

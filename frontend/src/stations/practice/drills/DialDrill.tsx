@@ -3,6 +3,9 @@ import { useState } from "react";
 import { DialDrawing } from "../../../charts/DialDrawing";
 import { Setting, Typed, troubleWith } from "../../../ui/parts";
 import { useDrillActions, type Asked } from "./drillParts";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.dialDrill;
 
 /** A task at one of one's own dials. */
 export function DialDrill({ question, verdict, answer, next, error }: Asked) {
@@ -16,24 +19,33 @@ export function DialDrill({ question, verdict, answer, next, error }: Asked) {
     next,
     dial.task === "finer"
       ? []
-      : [{ key: "Space", label: "That is it", main: true, run: reply, disabled: dial.task !== "set" && !typed.trim() }],
+      : [
+          {
+            key: "Space",
+            label: TEXT.thatIsIt,
+            main: true,
+            run: reply,
+            disabled: dial.task !== "set" && !typed.trim(),
+          },
+        ],
   );
   return (
     <div className="thing dial-drill">
       <p className="quiet">{dial.grinder}</p>
       <h1>
-        {dial.task === "read" && "Where does it stand?"}
+        {dial.task === "read" && TEXT.whereDoesItStand}
         {dial.task === "set" && (
           <>
-            Set it to <Setting value={dial.setting!} />
+            {TEXT.setItTo} <Setting value={dial.setting!} />
           </>
         )}
         {dial.task === "step" && (
           <>
-            From <Setting value={dial.setting!} /> go {dial.steps}. Where are you?
+            {TEXT.from} <Setting value={dial.setting!} /> {TEXT.go} {dial.steps}
+            {TEXT.whereAreYou}
           </>
         )}
-        {dial.task === "finer" && "Which of the two grinds finer?"}
+        {dial.task === "finer" && TEXT.whichOfTheTwoGrindsFiner}
       </h1>
       {(dial.task === "read" || dial.task === "set") && (
         <DialDrawing
@@ -47,7 +59,13 @@ export function DialDrill({ question, verdict, answer, next, error }: Asked) {
       )}
       {(dial.task === "read" || dial.task === "step") && (
         <Form onFinish={() => typed.trim() && reply()}>
-          <Typed label="Setting" value={typed} onChange={setTyped} width={180} trouble={troubleWith(error, "answer")} />
+          <Typed
+            label={TEXT.setting}
+            value={typed}
+            onChange={setTyped}
+            width={180}
+            trouble={troubleWith(error, "answer")}
+          />
         </Form>
       )}
       {dial.task === "finer" && (
@@ -63,7 +81,7 @@ export function DialDrill({ question, verdict, answer, next, error }: Asked) {
       )}
       {verdict && (
         <p className="drill-say">
-          It is <Setting value={verdict.right} />.
+          {TEXT.itIs} <Setting value={verdict.right} />.
         </p>
       )}
     </div>

@@ -11,6 +11,9 @@ import { EyeSize } from "./EyeSize";
 import { DrillMargin, type Asked, type Verdict } from "./drillParts";
 import { PourDrill } from "./PourDrill";
 import { WordDrill } from "./WordDrill";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.drillPage;
 
 /** One drill: a question after the other, the next that is due. */
 export function DrillPage() {
@@ -21,7 +24,7 @@ export function DrillPage() {
     <QueryBoundary query={drills}>
       {!found ? (
         <div className="empty">
-          <h1>There is no such drill</h1>
+          <h1>{TEXT.thereIsNoSuchDrill}</h1>
         </div>
       ) : found.items === 0 ? (
         <Missing />
@@ -36,11 +39,11 @@ export function DrillPage() {
 
 function Missing() {
   const navigate = useNavigate();
-  useStationActions("", [{ key: "Space", label: "Set up a grinder", main: true, run: () => navigate("/grinders") }]);
+  useStationActions("", [{ key: "Space", label: TEXT.setUpAGrinder, main: true, run: () => navigate("/grinders") }]);
   return (
     <div className="empty">
       <h1>{DRILL_WORDS.dial.name}</h1>
-      <p>Set up a grinder first; its dial is asked here.</p>
+      <p>{TEXT.setUpAGrinderFirstItsDial}</p>
     </div>
   );
 }
@@ -73,7 +76,7 @@ function AskedDrill({ drill, view }: { drill: Exclude<Drill, "pour">; view: Sche
   if (!question)
     return (
       <div className="empty">
-        <Waiting>Choosing</Waiting>
+        <Waiting>{TEXT.choosing}</Waiting>
       </div>
     );
   return (
@@ -89,7 +92,7 @@ function AskedDrill({ drill, view }: { drill: Exclude<Drill, "pour">; view: Sche
       <DrillMargin view={verdict?.drill ?? view}>
         {verdict && (
           <p className="drill-verdict" role="status" data-well={verdict.well}>
-            <strong>{verdict.well ? "Right." : "Not this time."}</strong>
+            <strong>{verdict.well ? TEXT.right : TEXT.notThisTime}</strong>
           </p>
         )}
       </DrillMargin>

@@ -1,9 +1,12 @@
 import { Key } from "../../../ui/parts";
 import { useDrillActions, type Asked } from "./drillParts";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.eyePair;
 
 const SIDES = [
-  { side: "left", key: "L", label: "Left" },
-  { side: "right", key: "R", label: "Right" },
+  { side: "left", key: "L", label: TEXT.left },
+  { side: "right", key: "R", label: TEXT.right },
 ] as const;
 
 /** Two pinches side by side, the difference known to the server alone. */
@@ -13,11 +16,11 @@ export function EyePair({ question, verdict, answer, next }: Asked) {
     question.drill,
     verdict,
     next,
-    SIDES.map(({ side, key, label }) => ({ key, label: `${label} is it`, inPage: true, run: () => answer(side) })),
+    SIDES.map(({ side, key, label }) => ({ key, label: TEXT.isIt(label), inPage: true, run: () => answer(side) })),
   );
   return (
     <div className="thing eye-pair">
-      <h1>{finer ? "Which of the two is finer?" : "Which of the two has more small grounds?"}</h1>
+      <h1>{finer ? TEXT.whichOfTheTwoIsFiner : TEXT.whichOfTheTwoHasMoreSmall}</h1>
       <div className="pair">
         {SIDES.map(({ side, key, label }, i) => (
           <button
@@ -26,20 +29,20 @@ export function EyePair({ question, verdict, answer, next }: Asked) {
             disabled={verdict !== null}
             data-right={verdict ? verdict.right === side : undefined}
           >
-            <img src={`/api/drill-questions/${question.id}/pictures/${i}`} alt={`Grounds on the ${side}`} />
+            <img src={`/api/drill-questions/${question.id}/pictures/${i}`} alt={TEXT.groundsOnThe(side)} />
             <span>
               <Key>{key}</Key>{" "}
-              {verdict ? (verdict.right === side ? (finer ? "finer" : "more small ones") : " ") : label}
+              {verdict ? (verdict.right === side ? (finer ? TEXT.finer : TEXT.moreSmallOnes) : " ") : label}
             </span>
           </button>
         ))}
       </div>
       <p className="drill-say">
         {verdict
-          ? `They were ${(verdict.off_percent ?? 0).toFixed(0)} % apart${finer ? " in size" : " in the share of the covered area"}.`
+          ? TEXT.theyWereApart((verdict.off_percent ?? 0).toFixed(0), finer)
           : finer
-            ? "One is shown a little larger than it is, so that the difference is known. The pairs come closer as you get them right."
-            : "Small ones are below a third of the median; both are shown so that their medians look alike."}
+            ? TEXT.oneIsShownALittleLargerThan
+            : TEXT.smallOnesAreBelowAThirdOf}
       </p>
     </div>
   );

@@ -6,6 +6,9 @@ import { QueryBoundary } from "../../../ui/parts";
 import { between, whole } from "../../../ui/words";
 import { PhotoView } from "../../measure/PhotoView";
 import { useDrillActions, type Asked } from "./drillParts";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.eyeSize;
 
 const LOW = 250,
   HIGH = 1400,
@@ -18,12 +21,12 @@ export function EyeSize({ question, verdict, answer, next }: Asked) {
   const d = sample.data;
   const right = verdict ? Number(verdict.right) : undefined;
   useDrillActions("size", verdict, next, [
-    { key: "Space", label: "Show what it is", main: true, run: () => answer(guess.toFixed(0)) },
+    { key: "Space", label: TEXT.showWhatItIs, main: true, run: () => answer(guess.toFixed(0)) },
   ]);
   const off = Math.abs(verdict?.off_percent ?? 0);
   const known = d
-    ? `was measured at ${whole(right ?? 0)} µm, ${between(d.d50_ci95_um)}`
-    : `is ${whole(right ?? 0)} µm, by the picture's truth`;
+    ? TEXT.wasMeasuredAtM(whole(right ?? 0), between(d.d50_ci95_um))
+    : TEXT.isMByThePicturesTruth(whole(right ?? 0));
   return (
     <QueryBoundary query={{ ...sample, isPending: question.sample_id != null && sample.isPending }}>
       <div className="thing eye-size">
@@ -35,10 +38,10 @@ export function EyeSize({ question, verdict, answer, next }: Asked) {
         <div>
           <Guess guess={guess} setGuess={setGuess} truth={right} />
           <p className="drill-say">
-            You say <b className="figure">{whole(guess)} µm</b>.{" "}
+            {TEXT.youSay} <b className="figure">{whole(guess)} µm</b>.{" "}
             {right !== undefined
-              ? `It ${known}: you were ${off.toFixed(0)} % ${(verdict?.off_percent ?? 0) > 0 ? "over" : "under"}.`
-              : "Drag the mark to the median by mass you see. Half the mass lies in fewer grounds than the eye thinks."}
+              ? TEXT.itYouWere(known, off.toFixed(0), (verdict?.off_percent ?? 0) > 0)
+              : TEXT.dragTheMarkToTheMedianByMass}
           </p>
         </div>
       </div>
@@ -53,7 +56,7 @@ function Shipped({ question, windowMm }: { question: number; windowMm: number })
   return (
     <div className="shipped">
       <div>
-        <img src={`/api/drill-questions/${question}/pictures/0`} alt="Grounds, simulated" />
+        <img src={`/api/drill-questions/${question}/pictures/0`} alt={TEXT.groundsSimulated} />
         <svg viewBox={`0 0 ${windowMm} ${windowMm}`} aria-hidden="true">
           <rect x={0.4} y={windowMm - 1.5} width={BAR_MM + 0.6} height={1.2} rx={0.2} fill="var(--slip)" />
           <path d={`M0.7 ${windowMm - 0.55}h${BAR_MM}`} stroke="var(--ink)" strokeWidth={0.12} />
@@ -78,7 +81,7 @@ function Guess({ guess, setGuess, truth }: { guess: number; setGuess: (um: numbe
         className="guess"
         role="slider"
         tabIndex={0}
-        aria-label="Your guess of the median"
+        aria-label={TEXT.yourGuessOfTheMedian}
         aria-valuemin={LOW}
         aria-valuemax={HIGH}
         aria-valuenow={Math.round(guess)}
@@ -107,7 +110,7 @@ function Guess({ guess, setGuess, truth }: { guess: number; setGuess: (um: numbe
           <g>
             <path d={`M${x(truth)} 30V80`} stroke="var(--celadon)" strokeWidth="3" />
             <text x={x(truth)} y={22} textAnchor="middle" fontSize="13" className="in-celadon">
-              measured
+              {TEXT.measured}
             </text>
           </g>
         )}

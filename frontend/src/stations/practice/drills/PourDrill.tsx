@@ -14,6 +14,9 @@ import { POUR_WORDS } from "../words";
 import { DrillMargin } from "./drillParts";
 import { later, STILL, wantedAt, type Kettle } from "./kettle";
 import { Choice } from "../../../ui/Choice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.pourDrill;
 
 type Curve = Schemas["PourCurve"];
 type Reading = [number, number];
@@ -35,11 +38,11 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
     pour.reset();
     reset();
   }
-  useStationActions("Tilt to pour, keep the line in the band", [
-    { key: "B", label: "All of Practice", run: () => navigate("/practice") },
+  useStationActions(TEXT.tiltToPourKeepTheLineInThe, [
+    { key: "B", label: TEXT.allOfPractice, run: () => navigate("/practice") },
     pour.data || pour.error
-      ? { key: "Space", label: "Pour again", main: true, run: again }
-      : { key: "Space", label: "Stop here", main: true, run: stop, disabled: !running },
+      ? { key: "Space", label: TEXT.pourAgain, main: true, run: again }
+      : { key: "Space", label: TEXT.stopHere, main: true, run: stop, disabled: !running },
   ]);
   const result = pour.data;
   return (
@@ -47,7 +50,7 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
       <div className="station-page">
         <div className="thing pour-drill">
           <Choice
-            label="What to pour"
+            label={TEXT.whatToPour}
             options={(curves.data ?? []).map((c) => ({ value: c.name, label: POUR_WORDS[c.name] ?? c.name }))}
             value={curve?.name}
             disabled={running}
@@ -65,29 +68,38 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
               </div>
               <p className="quiet" aria-live="off">
                 {curve && !result
-                  ? `${clock(elapsed)} · wanted now ${wantedAt(curve.points, elapsed).toFixed(0)} g · ${kettle.rateGS.toFixed(1)} g/s`
+                  ? TEXT.wantedNowGGS(
+                      clock(elapsed),
+                      wantedAt(curve.points, elapsed).toFixed(0),
+                      kettle.rateGS.toFixed(1),
+                    )
                   : ""}
               </p>
               <p className="drill-say" role="status">
                 {result
-                  ? `In the band ${Math.round(100 * result.in_band_share)} % of the time, ${result.off_g.toFixed(0)} g off on average; ${result.rate_g_s.toFixed(1)} g/s with a spread of ${result.rate_sd_g_s.toFixed(1)}.`
+                  ? TEXT.inTheBandOfTheTimeGOffOn(
+                      Math.round(100 * result.in_band_share),
+                      result.off_g.toFixed(0),
+                      result.rate_g_s.toFixed(1),
+                      result.rate_sd_g_s.toFixed(1),
+                    )
                   : running
                     ? ""
-                    : "Press and drag down in the kettle to tilt it, or hold the arrow keys. The clock starts with the first water. Kettle and practice scale are simulated."}
+                    : TEXT.pressAndDragDownInTheKettle}
               </p>
             </div>
           </div>
           {pour.error != null && <Trouble error={pour.error} />}
           <p className="quiet">
-            Poured on a real scale?{" "}
+            {TEXT.pouredOnARealScale}{" "}
             <ChooseFile
               accept=".csv,text/csv"
               testId="pour-log"
               choose={(file) => void file?.text().then((log) => pour.mutate({ curve: name, log }))}
             >
-              Judge its log
+              {TEXT.judgeItsLog}
             </ChooseFile>{" "}
-            (CSV with time_s and poured_g).
+            {TEXT.csvWithTimeSAndPouredG}
           </p>
         </div>
         <DrillMargin view={view}>
@@ -96,7 +108,7 @@ export function PourDrill({ view }: { view: Schemas["DrillView"] }) {
               <strong className="figure" data-testid="score">
                 {result.score}
               </strong>{" "}
-              of 100
+              {TEXT.of100}
             </p>
           )}
           {result?.accuracy && <PourAccuracy accuracy={result.accuracy} from="scale" />}
@@ -174,7 +186,7 @@ function KettlePad({ kettle, tilt, disabled }: { kettle: Kettle; tilt: (t: numbe
       viewBox="0 0 190 170"
       role="slider"
       tabIndex={0}
-      aria-label="Kettle: tilt"
+      aria-label={TEXT.kettleTilt}
       aria-disabled={disabled}
       aria-valuemin={0}
       aria-valuemax={100}
@@ -230,7 +242,7 @@ function PourChart({ curve, readings }: { curve: Curve; readings: Reading[] }) {
   const lower = curve.points.map(([t, g]) => [x(t!), y(Math.max(0, g! - half(g!)))] as [number, number]);
   return (
     <div ref={ref}>
-      <svg width={width} height={height} role="img" aria-label="Wanted weight with its band, and what was poured">
+      <svg width={width} height={height} role="img" aria-label={TEXT.wantedWeightWithItsBandAnd}>
         <path d={`${line([...upper, ...lower.reverse()])}Z`} fill="var(--celadon-wash)" />
         <path
           d={line(curve.points.map(([t, g]) => [x(t!), y(g!)]))}

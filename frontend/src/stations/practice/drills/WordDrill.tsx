@@ -1,5 +1,8 @@
 import { WAY_WORDS } from "../words";
 import { useDrillActions, type Asked } from "./drillParts";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.wordDrill;
 
 /** A taste word and ways to move it. */
 export function WordDrill({ question, verdict, answer, next }: Asked) {
@@ -17,7 +20,7 @@ export function WordDrill({ question, verdict, answer, next }: Asked) {
   );
   return (
     <div className="thing word-drill">
-      <p className="quiet">A cup tastes</p>
+      <p className="quiet">{TEXT.aCupTastes}</p>
       <h1>{question.word}</h1>
       <ul className="ways">
         {options.map((way, i) => (
@@ -35,7 +38,11 @@ export function WordDrill({ question, verdict, answer, next }: Asked) {
           </li>
         ))}
       </ul>
-      {verdict && !verdict.well && <p className="drill-say">First: {WAY_WORDS[verdict.right]?.toLowerCase()}.</p>}
+      {verdict && !verdict.well && (
+        <p className="drill-say">
+          {TEXT.first} {WAY_WORDS[verdict.right]?.toLowerCase()}.
+        </p>
+      )}
     </div>
   );
 }

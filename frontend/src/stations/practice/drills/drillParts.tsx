@@ -6,6 +6,9 @@ import { useStationActions, type Action } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { Spark } from "../Spark";
 import { DRILL_WORDS } from "../words";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.drillParts;
 
 export type Question = Schemas["QuestionView"];
 export type Verdict = Schemas["DrillVerdict"];
@@ -23,8 +26,8 @@ export interface Asked {
 export function useDrillActions(drill: Drill, verdict: Verdict | null, next: () => void, choices: Action[]) {
   const navigate = useNavigate();
   useStationActions(DRILL_WORDS[drill].question, [
-    { key: "B", label: "All of Practice", run: () => navigate("/practice") },
-    ...(verdict ? [{ key: "Space", label: "Next", main: true, run: next }] : choices),
+    { key: "B", label: TEXT.allOfPractice, run: () => navigate("/practice") },
+    ...(verdict ? [{ key: "Space", label: TEXT.next, main: true, run: next }] : choices),
   ]);
 }
 
@@ -32,29 +35,29 @@ export function useDrillActions(drill: Drill, verdict: Verdict | null, next: () 
 export function DrillMargin({ view, children }: { view: Schemas["DrillView"]; children?: ReactNode }) {
   const { forget } = useDrillWrites();
   return (
-    <Margin label="How it goes">
+    <Margin label={TEXT.howItGoes}>
       <h2>{DRILL_WORDS[view.drill].name}</h2>
       {children}
       <Spark drill={view} />
       <ul className="rows">
         <li>
-          <span>Answers</span>
+          <span>{TEXT.answers}</span>
           <span className="figure">{view.answers}</span>
         </li>
         {view.right_share != null && (
           <li>
-            <span>Good</span>
+            <span>{TEXT.good}</span>
             <span className="figure">{Math.round(100 * view.right_share)} %</span>
           </li>
         )}
         {view.bias && (
           <>
             <li>
-              <span>You guess {view.bias.bias_percent < 0 ? "small" : "large"}, by</span>
+              <span>{TEXT.youGuessBy(view.bias.bias_percent < 0)}</span>
               <span className="figure">{Math.abs(view.bias.bias_percent).toFixed(0)} %</span>
             </li>
             <li>
-              <span>95 % interval</span>
+              <span>{TEXT.n95Interval}</span>
               <span className="figure">{view.bias.ci95_percent.map((v) => Math.round(v)).join(" to ")} %</span>
             </li>
           </>
@@ -62,11 +65,11 @@ export function DrillMargin({ view, children }: { view: Schemas["DrillView"]; ch
         {view.threshold && (
           <>
             <li>
-              <span>You tell apart</span>
+              <span>{TEXT.youTellApart}</span>
               <span className="figure">{view.threshold.percent.toFixed(0)} %</span>
             </li>
             <li>
-              <span>95 % interval</span>
+              <span>{TEXT.n95Interval}</span>
               <span className="figure">{view.threshold.ci95_percent.map((v) => v.toFixed(0)).join(" to ")} %</span>
             </li>
           </>
@@ -74,14 +77,12 @@ export function DrillMargin({ view, children }: { view: Schemas["DrillView"]; ch
       </ul>
       {(view.drill === "finer" || view.drill === "fines") && (
         <p className="quiet drill-note">
-          {view.threshold
-            ? "Told right three times in four. Measure says it beside what a photo tells apart."
-            : "From twelve pairs on, the smallest difference that you see is said here."}
+          {view.threshold ? TEXT.toldRightThreeTimesInFour : TEXT.fromTwelvePairsOnTheSmallest}
         </p>
       )}
       {view.answers > 0 && (
         <button className="link" onClick={() => forget.mutate(view.drill)}>
-          Begin this drill again
+          {TEXT.beginThisDrillAgain}
         </button>
       )}
     </Margin>

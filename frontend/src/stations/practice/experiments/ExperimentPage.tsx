@@ -15,6 +15,9 @@ import { ThirdsCups } from "./ThirdsCups";
 import { ThreeGrinds } from "./ThreeGrinds";
 import { TriangleRounds } from "./TriangleRounds";
 import { TwoWays } from "./TwoWays";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.experimentPage;
 
 /** One experiment: what to do, what was noted, and what it says. */
 export function ExperimentPage() {
@@ -32,15 +35,15 @@ function Open({ experiment: e }: { experiment: Experiment }) {
   const words = said(e.result, e.experiment);
   async function discard() {
     await remove(e.id);
-    notify(`${e.name} deleted`, () => restore(e.id));
+    notify(TEXT.deleted(e.name), () => restore(e.id));
     navigate("/practice");
   }
   useStationActions(words.verdict, [
-    { key: "B", label: "All of Practice", run: () => navigate("/practice") },
-    { key: "D", label: "Delete", run: () => void discard() },
+    { key: "B", label: TEXT.allOfPractice, run: () => navigate("/practice") },
+    { key: "D", label: TEXT.deleteWord, run: () => void discard() },
     {
       key: "F",
-      label: e.finished ? "Go on with it" : "Finish",
+      label: e.finished ? TEXT.goOnWithIt : TEXT.finish,
       main: words.settled && !e.finished,
       run: () => change.mutate({ id: e.id, finished: !e.finished }),
     },
@@ -64,8 +67,8 @@ function Open({ experiment: e }: { experiment: Experiment }) {
         <Noted part={{ experiment: e, note: noting.note, error: noting.error }} body={noting.body} />
         {noting.error != null && !(noting.error as ApiError).field && <Trouble error={noting.error} />}
       </div>
-      <Margin label="What it says">
-        <h2>So far</h2>
+      <Margin label={TEXT.whatItSays}>
+        <h2>{TEXT.soFar}</h2>
         <p className="verdict-words" data-settled={words.settled} data-testid="experiment-verdict">
           {words.verdict}
         </p>
@@ -78,10 +81,10 @@ function Open({ experiment: e }: { experiment: Experiment }) {
         <p className="quiet">{CAUTION}</p>
         <p className="experiment-files">
           <a className="link" href={`/api/experiments/${e.id}/paper/pdf`} download>
-            Print
+            {TEXT.print}
           </a>
           <a className="link" href={`/api/experiments/${e.id}/paper/json`} download>
-            Export
+            {TEXT.export}
           </a>
         </p>
       </Margin>
@@ -137,7 +140,7 @@ function Name({ experiment: e }: { experiment: Experiment }) {
   return (
     <input
       className="experiment-name"
-      aria-label="Name of the experiment"
+      aria-label={TEXT.nameOfTheExperiment}
       value={name ?? e.name}
       maxLength={80}
       onChange={(event) => setName(event.target.value)}
@@ -156,8 +159,8 @@ function Note({ experiment: e }: { experiment: Experiment }) {
   return (
     <textarea
       className="experiment-note"
-      aria-label="Note"
-      placeholder="Note"
+      aria-label={TEXT.note}
+      placeholder={TEXT.note}
       rows={2}
       maxLength={600}
       value={note ?? e.note}
@@ -197,14 +200,16 @@ function Winner({ experiment: e }: { experiment: Experiment }) {
                 { id: e.id, choice },
                 {
                   onSuccess: () => {
-                    notify("It is on the bench");
+                    notify(TEXT.itIsOnTheBench);
                     navigate("/plan");
                   },
                 },
               )
             }
           >
-            <span>Put {nameOf(body, choice)} on the bench</span>
+            <span>
+              {TEXT.put} {nameOf(body, choice)} {TEXT.onTheBench}
+            </span>
           </button>
         ))}
       {toBench.error != null && <Trouble error={toBench.error} />}

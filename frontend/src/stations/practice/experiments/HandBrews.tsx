@@ -3,6 +3,9 @@ import type { Body } from "../../../api/practice";
 import { clock } from "../../../ui/words";
 import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.handBrews;
 
 type Hand = Extract<Body, { kind: "hand" }>;
 
@@ -10,7 +13,7 @@ const ROWS: [keyof Schemas["HandResult"], string, string, number][] = [
   ["time_s", "Time", "s", 0],
   ["drink_g", "Drink", "g", 1],
   ["tds_percent", "Strength", "%", 2],
-  ["pour_rate_g_s", "Pour rate", "g/s", 1],
+  ["pour_rate_g_s", TEXT.pourRate, "g/s", 1],
 ];
 
 /** Repeats of one plan. */
@@ -20,16 +23,16 @@ export function HandBrews({ body, experiment, note, error }: Part & { body: Hand
   return (
     <>
       <p className="quiet">
-        {body.plan} · {brews.length} of {body.wanted} brews
+        {body.plan} · {brews.length} {TEXT.ofWord} {body.wanted} {TEXT.brews}
       </p>
       <NotedTable
         error={error}
-        label="Brews"
+        label={TEXT.brews2}
         columns={[
           { key: "time_s", head: "Time", shown: clock },
           { key: "drink_g", head: "Drink", unit: "g" },
           { key: "tds_percent", head: "Strength", unit: "%" },
-          { key: "pour_rate_g_s", head: "Pour rate", unit: "g/s" },
+          { key: "pour_rate_g_s", head: TEXT.pourRate, unit: "g/s" },
         ]}
         rows={brews as Record<string, number | null>[]}
         rowName={(i) => `Brew ${i + 1}`}
@@ -41,14 +44,14 @@ export function HandBrews({ body, experiment, note, error }: Part & { body: Hand
         more
       />
       {found && (
-        <table className="noted" aria-label="Spread">
+        <table className="noted" aria-label={TEXT.spread}>
           <thead>
             <tr>
-              <th>From brew to brew</th>
-              <th>Mean</th>
-              <th>Spread</th>
-              <th>95 % interval</th>
-              <th>Believe a change from</th>
+              <th>{TEXT.fromBrewToBrew}</th>
+              <th>{TEXT.mean}</th>
+              <th>{TEXT.spread}</th>
+              <th>{TEXT.n95Interval}</th>
+              <th>{TEXT.believeAChangeFrom}</th>
             </tr>
           </thead>
           <tbody>
@@ -61,9 +64,7 @@ export function HandBrews({ body, experiment, note, error }: Part & { body: Hand
                   <th scope="row">{name}</th>
                   <td className="figure">{key === "time_s" ? clock(s.mean) : figure(s.mean)}</td>
                   <td className="figure">±{figure(s.sd)}</td>
-                  <td className="figure">
-                    {s.ci95_sd[0]!.toFixed(digits)} to {figure(s.ci95_sd[1]!)}
-                  </td>
+                  <td className="figure">{TEXT.to(s.ci95_sd[0]!.toFixed(digits), figure(s.ci95_sd[1]!))}</td>
                   <td className="figure">{figure(s.believed_from)}</td>
                 </tr>
               );

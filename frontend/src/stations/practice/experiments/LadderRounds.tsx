@@ -6,6 +6,9 @@ import { LADDER_WORDS, ladderStep } from "../words";
 import type { Part } from "./experimentPart";
 import { PouringSheet } from "./PouringSheet";
 import { Choice } from "../../../ui/Choice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.ladderRounds;
 
 type Ladder = Extract<Body, { kind: "ladder" }>;
 const SCALE = [1, 2, 3, 4, 5];
@@ -32,20 +35,16 @@ export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladde
   return (
     <>
       <p className="quiet">
-        {LADDER_WORDS[body.variable]!.name}: {body.values.map(step).join(", ")} · {done} of {rounds} rounds tasted
+        {TEXT.ofRoundsTasted(LADDER_WORDS[body.variable]!.name, body.values.map(step).join(", "), done, rounds)}
       </p>
       {open ? (
-        <section className="round" aria-label={`Round ${done + 1}`}>
-          <h2>Round {done + 1}: how do you like each?</h2>
-          {e.alone ? (
-            <p>Note the step under each cup, shuffle them with closed eyes, taste, then turn them over one by one.</p>
-          ) : (
-            <PouringSheet experiment={e} />
-          )}
+        <section className="round" aria-label={TEXT.round(done + 1)}>
+          <h2>{TEXT.roundHowDoYouLikeEach(done + 1)}</h2>
+          {e.alone ? <p>{TEXT.noteTheStepUnderEachCupShuffle}</p> : <PouringSheet experiment={e} />}
           {labels.map((label, i) => (
             <Choice
               key={label}
-              label={`Cup ${label}`}
+              label={TEXT.cup(label)}
               className="taste-row"
               before={<b className="figure">{label}</b>}
               options={SCALE.map((s) => ({ value: s, label: s }))}
@@ -54,22 +53,22 @@ export function LadderRounds({ body, experiment: e, note }: Part & { body: Ladde
             />
           ))}
           <div className="round-acts">
-            <span className="quiet">1 not at all, 5 very much</span>
+            <span className="quiet">{TEXT.n1NotAtAll5VeryMuch}</span>
             <button
               className="main-act"
               disabled={labels.some((_, i) => liked[i] === undefined) || answer.isPending}
               onClick={keep}
             >
-              Open the round
+              {TEXT.openTheRound}
             </button>
           </div>
           {answer.error != null && <Trouble error={answer.error} />}
         </section>
       ) : (
         <p>
-          All rounds are tasted.{" "}
+          {TEXT.allRoundsAreTasted}{" "}
           <button className="link" onClick={() => void note({ ...body, rounds: Math.min(10, rounds + 1) })}>
-            Add a round
+            {TEXT.addARound}
           </button>
         </p>
       )}
@@ -85,7 +84,7 @@ function Liking({ body, result }: { body: Ladder; result: Part["experiment"]["re
   const y = linear([1, 5], [150, 20]);
   return (
     <figure className="differences">
-      <svg viewBox="0 0 560 200" role="img" aria-label="Liking by step">
+      <svg viewBox="0 0 560 200" role="img" aria-label={TEXT.likingByStep}>
         {SCALE.map((s) => (
           <g key={s}>
             <path d={`M40 ${y(s)}H530`} stroke="var(--hairline)" />

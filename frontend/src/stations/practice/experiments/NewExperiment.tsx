@@ -9,6 +9,9 @@ import { CAUTION, KIND_WORDS, KINDS } from "../words";
 import { FORMS } from "./experimentForms";
 import { firstBody, nameFor } from "./firstExperiment";
 import { powerWords } from "./resultWords";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.newExperiment;
 
 type Proposals = Schemas["Proposals"];
 type New = Schemas["NewExperiment"];
@@ -44,10 +47,10 @@ function Form({ kind, proposals }: { kind: Kind; proposals: Proposals }) {
       { onSuccess: (e) => navigate(`/practice/experiments/${e.id}`, { replace: true }) },
     );
   useStationActions(KIND_WORDS[kind].question, [
-    { key: "B", label: "All of Practice", run: () => navigate("/practice") },
+    { key: "B", label: TEXT.allOfPractice, run: () => navigate("/practice") },
     {
       key: "Space",
-      label: "Begin",
+      label: TEXT.begin,
       main: true,
       run: () => void start(),
       disabled: !made.body || !made.ready || begin.isPending,
@@ -74,7 +77,7 @@ function Form({ kind, proposals }: { kind: Kind; proposals: Proposals }) {
         ) : (
           <>
             <Typed
-              label="Name"
+              label={TEXT.name}
               value={name}
               onChange={setName}
               width={300}
@@ -86,18 +89,18 @@ function Form({ kind, proposals }: { kind: Kind; proposals: Proposals }) {
         )}
         {begin.error != null && <Trouble error={begin.error} />}
       </div>
-      <Margin label="Before you begin">
-        <h2>Before you begin</h2>
+      <Margin label={TEXT.beforeYouBegin}>
+        <h2>{TEXT.beforeYouBegin}</h2>
         <ul className="rows">
           {proposals.coffee && (
             <li>
-              <span>Coffee</span>
+              <span>{TEXT.coffee}</span>
               <span>{proposals.coffee}</span>
             </li>
           )}
           {proposals.plan && (
             <li>
-              <span>Plan</span>
+              <span>{TEXT.plan}</span>
               <span>{proposals.plan}</span>
             </li>
           )}

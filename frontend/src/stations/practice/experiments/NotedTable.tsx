@@ -1,5 +1,8 @@
 import { useId, useState, type ReactNode } from "react";
 import { HiddenHead, troubleWith } from "../../../ui/parts";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.notedTable;
 
 export interface Column<K extends string> {
   key: K;
@@ -32,14 +35,14 @@ export function NotedTable<K extends string>({ label, columns, rows, rowName, se
     <table className="noted" aria-label={label}>
       <thead>
         <tr>
-          <HiddenHead>which</HiddenHead>
+          <HiddenHead>{TEXT.which}</HiddenHead>
           {columns.map((c) => (
             <th key={c.key}>
               {c.head}
               {c.unit && <span className="unit">, {c.unit}</span>}
             </th>
           ))}
-          {remove && <HiddenHead>change</HiddenHead>}
+          {remove && <HiddenHead>{TEXT.change}</HiddenHead>}
         </tr>
       </thead>
       <tbody>
@@ -59,7 +62,7 @@ export function NotedTable<K extends string>({ label, columns, rows, rowName, se
             {remove && (
               <td>
                 {i < rows.length && (
-                  <button className="icon-act" aria-label={`Remove row ${i + 1}`} onClick={() => remove(i)}>
+                  <button className="icon-act" aria-label={TEXT.removeRow(i + 1)} onClick={() => remove(i)}>
                     ×
                   </button>
                 )}

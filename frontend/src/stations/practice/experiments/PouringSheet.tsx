@@ -1,5 +1,8 @@
 import { Modal } from "antd";
 import { useExperimentWrites, type Experiment } from "../../../api/practice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.pouringSheet;
 
 /** What goes into the cups, for whoever pours; that it was opened is noted. */
 export function PouringSheet({ experiment: e }: { experiment: Experiment }) {
@@ -8,11 +11,11 @@ export function PouringSheet({ experiment: e }: { experiment: Experiment }) {
   return (
     <>
       <button className="act" onClick={() => pour.mutate(e.id)} disabled={pour.isPending}>
-        I pour: show what goes into the cups
+        {TEXT.iPourShowWhatGoesIntoTheCups}
       </button>
-      <Modal open={Boolean(sheet)} onCancel={pour.reset} footer={null} title="For the one who pours" destroyOnHidden>
-        <p>The taster looks away. Write the codes on the cups, fill them, and close this.</p>
-        <table className="noted" aria-label="What goes into the cups">
+      <Modal open={Boolean(sheet)} onCancel={pour.reset} footer={null} title={TEXT.forTheOneWhoPours} destroyOnHidden>
+        <p>{TEXT.theTasterLooksAwayWriteThe}</p>
+        <table className="noted" aria-label={TEXT.whatGoesIntoTheCups}>
           <tbody>
             {sheet?.cups.map((c) => (
               <tr key={c.code}>
@@ -24,7 +27,7 @@ export function PouringSheet({ experiment: e }: { experiment: Experiment }) {
             ))}
           </tbody>
         </table>
-        <p className="quiet">It is noted that this was opened.</p>
+        <p className="quiet">{TEXT.itIsNotedThatThisWasOpened}</p>
       </Modal>
     </>
   );

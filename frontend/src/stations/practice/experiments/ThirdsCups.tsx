@@ -5,9 +5,12 @@ import { linear } from "../../../charts/scales";
 import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 import { Choice } from "../../../ui/Choice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.thirdsCups;
 
 type Thirds = Extract<Body, { kind: "thirds" }>;
-const NAMES = ["First third", "Middle third", "Last third", "Fourth cup", "Fifth cup", "Sixth cup"];
+const NAMES = [TEXT.firstThird, TEXT.middleThird, TEXT.lastThird, TEXT.fourthCup, TEXT.fifthCup, TEXT.sixthCup];
 const FEWEST = 3;
 
 type Cup = { drink_g?: number; tds_percent?: number };
@@ -33,7 +36,7 @@ export function ThirdsCups({ body, experiment, note, error }: Part & { body: Thi
     <>
       <NotedTable
         error={error}
-        label="Cups"
+        label={TEXT.cups}
         columns={[
           { key: "drink_g", head: "Mass", unit: "g" },
           { key: "tds_percent", head: "Strength", unit: "%" },
@@ -44,16 +47,16 @@ export function ThirdsCups({ body, experiment, note, error }: Part & { body: Thi
       />
       {noted.length > 0 && (
         <Choice
-          label="How the strength is known"
+          label={TEXT.howTheStrengthIsKnown}
           options={[
-            { value: true, label: "measured" },
-            { value: false, label: "judged by tongue" },
+            { value: true, label: TEXT.measured },
+            { value: false, label: TEXT.judgedByTongue },
           ]}
           value={!tasted}
           choose={(measured) => void note({ ...body, cups: noted.map((c) => ({ ...c, measured })) })}
         />
       )}
-      {tasted && <p className="quiet">Judged by tongue, the shares are rough; the order of the cups is what holds.</p>}
+      {tasted && <p className="quiet">{TEXT.judgedByTongueTheSharesAre}</p>}
       {result && <Mixed found={result.found} predicted={result.predicted} />}
     </>
   );
@@ -66,13 +69,13 @@ function Mixed({ found, predicted }: { found: Parts; predicted: Parts }) {
   const most = Math.max(...[...found, ...predicted].map((p) => p.share_percent));
   const wide = linear([0, most], [0, 210]);
   return (
-    <table className="noted mixed" aria-label="Mixed back in order">
+    <table className="noted mixed" aria-label={TEXT.mixedBackInOrder}>
       <thead>
         <tr>
-          <th>Cup</th>
-          <th>Share of what was dissolved</th>
-          <th>Stopped here</th>
-          <th>Extracted</th>
+          <th>{TEXT.cup}</th>
+          <th>{TEXT.shareOfWhatWasDissolved}</th>
+          <th>{TEXT.stoppedHere}</th>
+          <th>{TEXT.extracted}</th>
         </tr>
       </thead>
       <tbody>
@@ -96,7 +99,7 @@ function Mixed({ found, predicted }: { found: Parts; predicted: Parts }) {
                       stroke="var(--ink-3)"
                     />
                     <text x={wide(predicted[i].share_percent) + 6} y="29" className="tick">
-                      {predicted[i].share_percent.toFixed(0)} % predicted
+                      {TEXT.predicted(predicted[i].share_percent.toFixed(0))}
                     </text>
                   </>
                 )}

@@ -6,6 +6,9 @@ import { Setting } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
 import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.threeGrinds;
 
 type Three = Extract<Body, { kind: "three-grinds" }>;
 const TASTES = ["sour", "bitter", "thin", "heavy", "sweet", "balanced"] as const;
@@ -18,7 +21,7 @@ export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
     <>
       <NotedTable
         error={error}
-        label="Brews"
+        label={TEXT.brews}
         columns={[
           { key: "time_s", head: "Time", shown: clock },
           { key: "tds_percent", head: "Strength", unit: "%" },
@@ -32,16 +35,16 @@ export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
                 <Setting value={g.setting} />
               </b>{" "}
               <span className="quiet">
-                {whole(g.d50_um)} µm{g.predicted_s != null && `, ${clock(g.predicted_s)} predicted`}
+                {whole(g.d50_um)} µm{g.predicted_s != null && TEXT.predicted(clock(g.predicted_s))}
               </span>
             </>
           );
         }}
         set={(i, key, text) => change(i, { [key]: text ? typed(text) : null })}
       />
-      <h2>How they taste</h2>
+      <h2>{TEXT.howTheyTaste}</h2>
       {body.grinds.map((g, i) => (
-        <div className="chips taste-row" key={g.setting} role="group" aria-label={`Taste at ${g.setting}`}>
+        <div className="chips taste-row" key={g.setting} role="group" aria-label={TEXT.tasteAt(g.setting)}>
           <b>
             <Setting value={g.setting} />
           </b>
@@ -60,12 +63,12 @@ export function ThreeGrinds({ body, note, error }: Part & { body: Three }) {
           })}
         </div>
       ))}
-      <h2>Which did you like?</h2>
+      <h2>{TEXT.whichDidYouLike}</h2>
       <Choice
-        label="Which did you like?"
+        label={TEXT.whichDidYouLike}
         options={[...body.grinds.map((g) => g.setting), "none"].map((value) => ({
           value,
-          label: value === "none" ? "no difference" : <Setting value={value} />,
+          label: value === "none" ? TEXT.noDifference : <Setting value={value} />,
         }))}
         value={body.liked ?? undefined}
         choose={(liked) => void note({ ...body, liked })}

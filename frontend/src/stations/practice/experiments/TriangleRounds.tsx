@@ -6,6 +6,9 @@ import type { Part } from "./experimentPart";
 import { NotedTable } from "./NotedTable";
 import { PouringSheet } from "./PouringSheet";
 import { Choice } from "../../../ui/Choice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.triangleRounds;
 
 type Rounds = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
 const ORDINALS = ["first", "second", "third"];
@@ -22,21 +25,21 @@ export function TriangleRounds({ body, experiment: e, note, error }: Part & { bo
         <Round key={done} experiment={e} number={done} rounds={rounds} />
       ) : (
         <p>
-          All {rounds} rounds are tasted.{" "}
+          {TEXT.all} {rounds} {TEXT.roundsAreTasted}{" "}
           <button className="link" onClick={() => void note({ ...body, rounds: Math.min(60, rounds + 6) })}>
-            Add six more
+            {TEXT.addSixMore}
           </button>
         </p>
       )}
       {answers.length > 0 && (
-        <table className="noted" aria-label="Rounds so far">
+        <table className="noted" aria-label={TEXT.roundsSoFar}>
           <thead>
             <tr>
-              <th>Round</th>
-              <th>Taster</th>
-              <th>Cups</th>
-              <th>Named</th>
-              <th>Right</th>
+              <th>{TEXT.round}</th>
+              <th>{TEXT.taster}</th>
+              <th>{TEXT.cups}</th>
+              <th>{TEXT.named}</th>
+              <th>{TEXT.right}</th>
             </tr>
           </thead>
           <tbody>
@@ -46,9 +49,9 @@ export function TriangleRounds({ body, experiment: e, note, error }: Part & { bo
                 <tr key={i} data-right={right}>
                   <th scope="row">{(a.round ?? 0) + 1}</th>
                   <td>{a.taster}</td>
-                  <td className="figure">{a.order ?? "shuffled"}</td>
+                  <td className="figure">{a.order ?? TEXT.shuffled}</td>
                   <td>{a.named == null ? "" : ORDINALS[a.named]}</td>
-                  <td>{right ? "yes" : "no"}</td>
+                  <td>{right ? TEXT.yes : TEXT.no}</td>
                 </tr>
               );
             })}
@@ -65,11 +68,11 @@ function Weighed({ body, note, error }: Omit<Part, "experiment"> & { body: Extra
   return (
     <NotedTable
       error={error}
-      label="Weighed"
+      label={TEXT.weighed}
       columns={[
         { key: "before_g", head: "Ground", unit: "g" },
         { key: "kept_g", head: "Kept", unit: "g" },
-        { key: "removed_g", head: "Taken out", unit: "g" },
+        { key: "removed_g", head: TEXT.takenOut, unit: "g" },
         { key: "mesh_um", head: "Mesh", unit: "µm" },
       ]}
       rows={[body]}
@@ -87,21 +90,16 @@ function Round({ experiment: e, number, rounds }: { experiment: Experiment; numb
   const alone = e.alone;
   const ready = tasters.every((_, i) => named[i] !== undefined);
   const choices = alone
-    ? ["it was not the odd one", "it was the odd one"]
+    ? [TEXT.itWasNotTheOddOne, TEXT.itWasTheOddOne]
     : ORDINALS.map((o, k) => `${o} (${e.round?.codes[k]})`);
   return (
-    <section className="round" aria-label={`Round ${number + 1}`}>
-      <h2>
-        Round {number + 1} of {rounds}
-      </h2>
+    <section className="round" aria-label={TEXT.round2(number + 1)}>
+      <h2>{TEXT.roundOf(number + 1, rounds)}</h2>
       {alone ? (
-        <p>
-          Stick a note under each of three cups: two with one brew, one with the other. Close your eyes, shuffle them,
-          taste from the left, decide which is odd. Then turn it over.
-        </p>
+        <p>{TEXT.stickANoteUnderEachOfThree}</p>
       ) : (
         <>
-          <ol className="cups" aria-label="Cups in the order of tasting">
+          <ol className="cups" aria-label={TEXT.cupsInTheOrderOfTasting}>
             {e.round?.codes.map((c) => (
               <li key={c} className="figure">
                 {c}
@@ -114,14 +112,14 @@ function Round({ experiment: e, number, rounds }: { experiment: Experiment; numb
       {tasters.map((t, i) => (
         <div key={i} className="taster">
           <Typed
-            label={tasters.length > 1 ? `Taster ${i + 1}` : "Taster"}
+            label={tasters.length > 1 ? TEXT.taster2(i + 1) : TEXT.taster}
             value={t}
             width={150}
             small
             onChange={(name) => setTasters(tasters.map((was, k) => (k === i ? name : was)))}
           />
           <Choice
-            label={`Odd cup of ${t || `taster ${i + 1}`}`}
+            label={TEXT.oddCupOf(t, i + 1)}
             options={choices.map((label, value) => ({ value, label }))}
             value={named[i]}
             choose={(k) => setNamed({ ...named, [i]: k })}
@@ -134,11 +132,11 @@ function Round({ experiment: e, number, rounds }: { experiment: Experiment; numb
           onClick={() => setTasters([...tasters, `taster ${tasters.length + 1}`])}
           disabled={tasters.length >= 8}
         >
-          Another taster
+          {TEXT.anotherTaster}
         </button>
         {tasters.length > 1 && (
           <button className="link" onClick={() => setTasters(tasters.slice(0, -1))}>
-            One taster less
+            {TEXT.oneTasterLess}
           </button>
         )}
         <button
@@ -156,7 +154,7 @@ function Round({ experiment: e, number, rounds }: { experiment: Experiment; numb
             })
           }
         >
-          Open the round
+          {TEXT.openTheRound}
         </button>
       </div>
       {answer.error != null && <Trouble error={answer.error} />}

@@ -5,6 +5,9 @@ import { linear } from "../../../charts/scales";
 import { Typed } from "../../../ui/parts";
 import { QUANTITY_WORDS } from "../words";
 import type { Part } from "./experimentPart";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.twoWays;
 
 type Ways = Extract<Body, { kind: "two-ways" }>;
 
@@ -22,7 +25,7 @@ export function TwoWays({ body, experiment, note }: Part & { body: Ways }) {
   async function add() {
     const [va, vb] = [read(a), read(b)];
     if (va === null || vb === null) {
-      setWrong(body.quantity === "time" ? "Type times like 3:05 or 185." : "Type a number for both.");
+      setWrong(body.quantity === "time" ? TEXT.typeTimesLike305Or185 : TEXT.typeANumberForBoth);
       return;
     }
     setWrong(null);
@@ -36,20 +39,18 @@ export function TwoWays({ body, experiment, note }: Part & { body: Ways }) {
   };
   return (
     <>
-      <h2>
-        Pair {pairs.length + 1}: brew {names[first]} first, then {names[second]}
-      </h2>
+      <h2>{TEXT.pairBrewFirstThen(pairs.length + 1, names[first], names[second])}</h2>
       <Form onFinish={() => void add()} className="pair-form">
         {fields[first]}
         {fields[second]}
         <button className="act" type="submit">
-          Add the pair
+          {TEXT.addThePair}
         </button>
       </Form>
       {pairs.length > 0 && <Differences body={body} ci={experiment.result.two_ways?.ci95} />}
       {pairs.length > 0 && (
         <button className="link" onClick={() => void note({ ...body, pairs: pairs.slice(0, -1) })}>
-          Remove the last pair
+          {TEXT.removeTheLastPair}
         </button>
       )}
       <Worth body={body} note={note} />
@@ -68,7 +69,7 @@ function Worth({ body, note }: { body: Ways; note: Part["note"] }) {
   const [text, setText] = useState<string | null>(null);
   return (
     <Typed
-      label="A difference matters from"
+      label={TEXT.aDifferenceMattersFrom}
       unit={q.unit}
       width={220}
       small
@@ -96,7 +97,11 @@ function Differences({ body, ci }: { body: Ways; ci?: number[] }) {
   const height = 92;
   return (
     <figure className="differences">
-      <svg viewBox={`0 0 560 ${height}`} role="img" aria-label={`Differences ${d.map((v) => v.toFixed(1)).join(", ")}`}>
+      <svg
+        viewBox={`0 0 560 ${height}`}
+        role="img"
+        aria-label={TEXT.differences(d.map((v) => v.toFixed(1)).join(", "))}
+      >
         <rect x={x(-worth)} width={x(worth) - x(-worth)} y="8" height="56" fill="var(--celadon-wash)" />
         <path d={`M${x(0)} 4V68`} stroke="var(--ink-3)" strokeDasharray="3 3" />
         {d.map((v, i) => (
@@ -111,7 +116,7 @@ function Differences({ body, ci }: { body: Ways; ci?: number[] }) {
           {body.b} {q.more}
         </text>
         <text x={x(0)} y={height - 6} className="tick" textAnchor="middle">
-          does not matter
+          {TEXT.doesNotMatter}
         </text>
       </svg>
     </figure>

@@ -7,6 +7,9 @@ import { Setting, Typed } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
 import { LADDER_WORDS, QUANTITY_WORDS } from "../words";
 import { Choice } from "../../../ui/Choice";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.experimentForms;
 
 type New = Schemas["NewExperiment"];
 
@@ -23,8 +26,8 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
     body?.kind === "triangle" && (
       <>
         <div className="form-row">
-          <Typed label="One brew" value={body.a} onChange={(a) => set({ ...body, a })} width={190} small />
-          <Typed label="The other" value={body.b} onChange={(b) => set({ ...body, b })} width={190} small />
+          <Typed label={TEXT.oneBrew} value={body.a} onChange={(a) => set({ ...body, a })} width={190} small />
+          <Typed label={TEXT.theOther} value={body.b} onChange={(b) => set({ ...body, b })} width={190} small />
         </div>
         <RoundsForm body={body} set={set} alone={more.alone} />
       </>
@@ -33,7 +36,7 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
     body?.kind === "sieve" && (
       <>
         <Count
-          label="Mesh"
+          label={TEXT.mesh}
           unit="µm"
           value={body.mesh_um ?? 400}
           set={(mesh_um, ready) => set({ ...body, mesh_um }, {}, ready)}
@@ -43,13 +46,13 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
     ),
   "three-grinds": ({ body }) =>
     body?.kind === "three-grinds" && (
-      <table className="noted" aria-label="Settings to try">
+      <table className="noted" aria-label={TEXT.settingsToTry}>
         <thead>
           <tr>
             <th>{body.grinder}</th>
-            <th>Median</th>
-            <th>Predicted time</th>
-            <th>Predicted strength</th>
+            <th>{TEXT.median}</th>
+            <th>{TEXT.predictedTime}</th>
+            <th>{TEXT.predictedStrength}</th>
           </tr>
         </thead>
         <tbody>
@@ -70,19 +73,21 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
     ),
   thirds: ({ body }) =>
     body?.kind === "thirds" && (
-      <table className="noted" aria-label="Predicted thirds">
+      <table className="noted" aria-label={TEXT.predictedThirds}>
         <thead>
           <tr>
-            <th>Cup</th>
-            <th>Change it at</th>
-            <th>Predicted strength</th>
+            <th>{TEXT.cup}</th>
+            <th>{TEXT.changeItAt}</th>
+            <th>{TEXT.predictedStrength}</th>
           </tr>
         </thead>
         <tbody>
           {body.predicted?.map((c, i) => (
             <tr key={i}>
-              <th scope="row">{["First", "Middle", "Last"][i]} third</th>
-              <td className="figure">{whole(c.drink_g * (i + 1))} g in all</td>
+              <th scope="row">
+                {["First", "Middle", "Last"][i]} {TEXT.third}
+              </th>
+              <td className="figure">{TEXT.gInAll(whole(c.drink_g * (i + 1)))}</td>
               <td className="figure">{c.tds_percent.toFixed(2)} %</td>
             </tr>
           ))}
@@ -94,20 +99,28 @@ export const FORMS: Record<Kind, (p: FormProps & { body: Body | null; more: Part
     body?.kind === "hand" && (
       <>
         <p className="quiet">{body.plan}</p>
-        <Count label="Brews" value={body.wanted ?? 5} set={(wanted, ready) => set({ ...body, wanted }, {}, ready)} />
+        <Count
+          label={TEXT.brews}
+          value={body.wanted ?? 5}
+          set={(wanted, ready) => set({ ...body, wanted }, {}, ready)}
+        />
       </>
     ),
   ladder: ({ body, set, proposals, more }) =>
     body?.kind === "ladder" && (
       <>
         <Choice
-          label="What changes"
+          label={TEXT.whatChanges}
           options={proposals.ladders.map((l) => ({ value: l.variable, label: LADDER_WORDS[l.variable]!.name }))}
           value={body.variable}
           choose={(variable) => set(proposals.ladders.find((l) => l.variable === variable)!)}
         />
         <Steps key={body.variable} body={body} set={set} />
-        <Count label="Rounds" value={body.rounds ?? 2} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
+        <Count
+          label={TEXT.rounds}
+          value={body.rounds ?? 2}
+          set={(rounds, ready) => set({ ...body, rounds }, {}, ready)}
+        />
         <WhoPours alone={more.alone} set={(alone) => set(body, { alone })} />
       </>
     ),
@@ -118,7 +131,7 @@ function Steps({ body, set }: { body: Extract<Body, { kind: "ladder" }>; set: Fo
   const [wrong, setWrong] = useState<string | null>(null);
   return (
     <Typed
-      label="Steps"
+      label={TEXT.steps}
       unit={LADDER_WORDS[body.variable]!.unit}
       width={300}
       small
@@ -132,7 +145,7 @@ function Steps({ body, set }: { body: Extract<Body, { kind: "ladder" }>; set: Fo
           .map((v) => Number(v.replace(",", ".")));
         const good = values.length >= 3 && values.length <= 7 && values.every(Number.isFinite);
         const all = good && new Set(values).size === values.length;
-        setWrong(all ? null : "Type three to seven different numbers with a semicolon between them.");
+        setWrong(all ? null : TEXT.typeThreeToSevenDifferent);
         set(all ? { ...body, values } : body, {}, Boolean(all));
       }}
     />
@@ -161,7 +174,7 @@ function Count({
       width={130}
       small
       value={text}
-      trouble={good ? null : "Type a whole number."}
+      trouble={good ? null : TEXT.typeAWholeNumber}
       onChange={(typed) => {
         setText(typed);
         const count = Number(typed.replace(",", "."));
@@ -174,18 +187,22 @@ function Count({
 
 type Blind = Extract<Body, { kind: "triangle" } | { kind: "sieve" }>;
 const EXPECTED = [
-  { value: 0.3, label: "hard, 30 %" },
-  { value: 0.5, label: "fair, 50 %" },
-  { value: 0.7, label: "easy, 70 %" },
+  { value: 0.3, label: TEXT.hard30 },
+  { value: 0.5, label: TEXT.fair50 },
+  { value: 0.7, label: TEXT.easy70 },
 ];
 
 function RoundsForm({ body, set, alone }: { body: Blind; set: FormProps["set"]; alone?: boolean }) {
   return (
     <>
-      <Count label="Rounds" value={body.rounds ?? 12} set={(rounds, ready) => set({ ...body, rounds }, {}, ready)} />
-      <h2>How easy will it be to tell?</h2>
+      <Count
+        label={TEXT.rounds}
+        value={body.rounds ?? 12}
+        set={(rounds, ready) => set({ ...body, rounds }, {}, ready)}
+      />
+      <h2>{TEXT.howEasyWillItBeToTell}</h2>
       <Choice
-        label="How easy will it be to tell?"
+        label={TEXT.howEasyWillItBeToTell}
         options={EXPECTED}
         value={body.expected_can_tell}
         choose={(share) => set({ ...body, expected_can_tell: share })}
@@ -198,21 +215,17 @@ function RoundsForm({ body, set, alone }: { body: Blind; set: FormProps["set"]; 
 function WhoPours({ alone = false, set }: { alone?: boolean; set: (alone: boolean) => void }) {
   return (
     <>
-      <h2>Who pours?</h2>
+      <h2>{TEXT.whoPours}</h2>
       <Choice
-        label="Who pours?"
+        label={TEXT.whoPours}
         options={[
-          { value: false, label: "Somebody who does not taste" },
-          { value: true, label: "I am alone" },
+          { value: false, label: TEXT.somebodyWhoDoesNotTaste },
+          { value: true, label: TEXT.iAmAlone },
         ]}
         value={alone}
         choose={set}
       />
-      <p className="quiet">
-        {alone
-          ? "Notes under the cups, shuffled with closed eyes: the program cannot check that order."
-          : "The program draws the order and shows it to the one who pours alone; it opens when the round is answered."}
-      </p>
+      <p className="quiet">{alone ? TEXT.notesUnderTheCupsShuffled : TEXT.theProgramDrawsTheOrderAnd}</p>
     </>
   );
 }
@@ -228,39 +241,39 @@ function WaysForm({
 }) {
   const slips = useSlips();
   const options = [
-    { value: 0, label: "the plan on the bench" },
-    ...(slips.data ?? []).map((s) => ({ value: s.id, label: `slip ${s.number}: ${s.brewer}, ${s.setting ?? ""}` })),
+    { value: 0, label: TEXT.thePlanOnTheBench },
+    ...(slips.data ?? []).map((s) => ({ value: s.id, label: TEXT.slip(s.number, s.brewer, s.setting ?? "") })),
   ].reverse();
   const quantity = body.quantity ?? "time";
   return (
     <>
       {(
         [
-          ["a", "slip_id", "One way"],
-          ["b", "other_slip_id", "The other way"],
+          ["a", "slip_id", TEXT.oneWay],
+          ["b", "other_slip_id", TEXT.theOtherWay],
         ] as const
       ).map(([key, field, label]) => (
         <div className="form-row" key={key}>
           <Typed label={label} value={body[key]} onChange={(text) => set({ ...body, [key]: text })} width={250} small />
           <Select
-            aria-label={`Plan of ${label.toLowerCase()}`}
+            aria-label={TEXT.planOf(label.toLowerCase())}
             value={more[field] ?? (key === "a" ? 0 : undefined)}
-            placeholder="its plan, if it is one of these"
+            placeholder={TEXT.itsPlanIfItIsOneOfThese}
             options={options}
             onChange={(id: number) => set(body, { [field]: id || undefined })}
             className="field-l"
           />
         </div>
       ))}
-      <h2>What is compared?</h2>
+      <h2>{TEXT.whatIsCompared}</h2>
       <Choice
-        label="What is compared?"
+        label={TEXT.whatIsCompared}
         options={Object.entries(QUANTITY_WORDS).map(([value, q]) => ({ value, label: q.name }))}
         value={quantity}
         choose={(key) => set({ ...body, quantity: key as typeof quantity, worth: WORTH[key]! })}
       />
       <p className="quiet">
-        A difference matters from {body.worth} {QUANTITY_WORDS[quantity]!.unit} on; it can be changed later.
+        {TEXT.aDifferenceMattersFrom} {body.worth} {QUANTITY_WORDS[quantity]!.unit} {TEXT.onItCanBeChangedLater}
       </p>
     </>
   );

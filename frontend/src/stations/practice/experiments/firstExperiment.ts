@@ -1,6 +1,9 @@
 import type { Schemas } from "../../../api/client";
 import type { Body, Kind } from "../../../api/practice";
 import { KIND_WORDS } from "../words";
+import { WORDS } from "../words";
+
+const TEXT = WORDS.firstExperiment;
 
 /** What an experiment is called unless it is named: what is compared, else its kind. */
 export function nameFor(kind: Kind, body: Body | null): string {
@@ -12,7 +15,7 @@ export function nameFor(kind: Kind, body: Body | null): string {
 export function firstBody(kind: Kind, p: Schemas["Proposals"]): Body | null {
   switch (kind) {
     case "triangle":
-      return { kind, a: "ribbed cone", b: "flat bottom", rounds: 12, expected_can_tell: 0.5, answers: [] };
+      return { kind, a: TEXT.ribbedCone, b: TEXT.flatBottom, rounds: 12, expected_can_tell: 0.5, answers: [] };
     case "sieve":
       return p.sieve;
     case "three-grinds":
@@ -20,7 +23,7 @@ export function firstBody(kind: Kind, p: Schemas["Proposals"]): Body | null {
     case "thirds":
       return p.thirds ?? null;
     case "two-ways":
-      return { kind, a: p.brewer ?? "one way", b: "the other way", quantity: "time", worth: 10, pairs: [] };
+      return { kind, a: p.brewer ?? TEXT.oneWay, b: TEXT.theOtherWay, quantity: "time", worth: 10, pairs: [] };
     case "hand":
       return p.hand;
     case "ladder":
