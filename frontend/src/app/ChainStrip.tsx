@@ -99,7 +99,7 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
     "/measure": {
       value: sample ? `${whole(sample.d50_um)} µm` : null,
       under: sample
-        ? TEXT.text(whole(sample.half_width_um), sample.photos, sample.photos === 1, sample.simulated)
+        ? TEXT.howSure(whole(sample.half_width_um), sample.photos, sample.photos === 1, sample.simulated)
         : TEXT.noPhotoYet,
     },
     "/grinders": {

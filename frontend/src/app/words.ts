@@ -46,7 +46,7 @@ export const WORDS = {
     whichCoffee: "Which coffee?",
     stations: "Stations",
     bareBed: "bare bed",
-    text: (half_width_um: string, photos: number, photos2: boolean, simulated: boolean) =>
+    howSure: (half_width_um: string, photos: number, photos2: boolean, simulated: boolean) =>
       `±${half_width_um}, ${photos} ${photos2 ? "photo" : "photos"}${simulated ? ", simulated" : ""}`,
     noPhotoYet: "no photo yet",
     was: (from: string) => `was ${from}`,

@@ -1,5 +1,8 @@
 import { useState, type ReactNode } from "react";
 import { useSmall } from "./useMedia";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.margin;
 
 /** Numbers, findings and remedies beside the thing itself; on small screens a sheet that is pulled up from below. */
 export function Margin({ label, children }: { label: string; children: ReactNode }) {
@@ -16,7 +19,7 @@ export function Margin({ label, children }: { label: string; children: ReactNode
       {small && (
         <button className="sheet-handle" aria-expanded={open} onClick={() => setOpen(!open)}>
           <span className="grip" aria-hidden="true" />
-          {open ? "Close" : "Details"}
+          {open ? TEXT.close : TEXT.details}
         </button>
       )}
       {children}

@@ -1,13 +1,16 @@
 import type { Schemas } from "../api/client";
 import { useUnits } from "./useUnits";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.pourAccuracy;
 
 /** Each pour against what was wanted: seconds late, grams over, and its rate; the same after a brew and in a drill. */
 export function PourAccuracy({ accuracy: a, from }: { accuracy: Schemas["AccuracyView"]; from: string }) {
   const { mass, rateFigure, rateUnit } = useUnits();
   const signedMass = (g: number) => `${g >= 0 ? "+" : "−"}${mass(Math.abs(g), 1)}`;
   return (
-    <section aria-label="Your hand" className="above-l">
-      <h2>Your pours, by the {from === "scale" ? "scale" : "taps"}</h2>
+    <section aria-label={TEXT.yourHand} className="above-l">
+      <h2>{TEXT.yourPoursByThe(from === "scale")}</h2>
       <ul className="rows">
         {a.pours.map((e, i) => (
           <li key={i}>
@@ -20,8 +23,8 @@ export function PourAccuracy({ accuracy: a, from }: { accuracy: Schemas["Accurac
         ))}
       </ul>
       <p className="quiet above-s">
-        Typically {a.typical_late_s.toFixed(1)} s off
-        {from === "scale" && <> and {mass(a.typical_over_g, 1)} off in the total</>}.
+        {TEXT.typically} {a.typical_late_s.toFixed(1)} {TEXT.sOff}
+        {from === "scale" && <> {TEXT.andOffInTheTotal(mass(a.typical_over_g, 1))}</>}.
       </p>
     </section>
   );

@@ -3,6 +3,9 @@ import type { ReactNode } from "react";
 import { useId } from "react";
 import { ApiError } from "../api/client";
 import { cssVariables } from "./cssVariables";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.parts;
 
 const FRACTIONS: Record<string, string> = { "1/4": "¼", "1/2": "½", "3/4": "¾", "1/3": "⅓", "2/3": "⅔" };
 
@@ -52,7 +55,7 @@ export function Sign({ kind }: { kind: "good" | "watch" | "note" }) {
       strokeWidth="1.6"
       strokeLinecap="round"
       role="img"
-      aria-label={{ good: "good", watch: "watch out", note: "note" }[kind]}
+      aria-label={{ good: "good", watch: TEXT.watchOut, note: "note" }[kind]}
     >
       {kind === "good" && (
         <>
@@ -160,14 +163,14 @@ export function Trouble({ error, retry }: { error: unknown; retry?: () => void }
       className="trouble-box"
       title={
         <>
-          <strong>{said ? said.message : "Something went wrong on this page."}</strong>{" "}
-          {said ? said.remedy : "Load it again."}
+          <strong>{said ? said.message : TEXT.somethingWentWrongOnThisPage}</strong>{" "}
+          {said ? said.remedy : TEXT.loadItAgain}
         </>
       }
       action={
         retry && (
           <button className="link" onClick={retry}>
-            Try again
+            {TEXT.tryAgain}
           </button>
         )
       }
@@ -192,7 +195,7 @@ export function QueryBoundary({
   if (query.isPending)
     return (
       <div className="empty">
-        <Waiting>Fetching</Waiting>
+        <Waiting>{TEXT.fetching}</Waiting>
       </div>
     );
   return <>{children}</>;

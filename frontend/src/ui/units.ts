@@ -1,4 +1,7 @@
 import type { Schemas } from "../api/client";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.units;
 
 /** What masses and temperatures are shown and typed in; everything is sent in grams and °C, or with its unit. */
 export type Units = Schemas["UnitsDocument"];
@@ -9,9 +12,9 @@ export const GRAMS_PER_OUNCE = 28.349523125;
 
 /** The choices that one key walks through. */
 export const CHOICES: [Units, string][] = [
-  [METRIC, "Grams and °C"],
-  [{ mass: "g", temperature: "F" }, "Grams and °F"],
-  [{ mass: "oz", temperature: "F" }, "Ounces and °F"],
+  [METRIC, TEXT.gramsAndC],
+  [{ mass: "g", temperature: "F" }, TEXT.gramsAndF],
+  [{ mass: "oz", temperature: "F" }, TEXT.ouncesAndF],
 ];
 
 /** The choice after this one. */

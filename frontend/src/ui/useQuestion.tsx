@@ -3,17 +3,20 @@ import { useRef, useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import type { Writer } from "./units";
 import { clock } from "./words";
+import { WORDS } from "./words";
+
+const TEXT = WORDS.useQuestion;
 
 type Unlikely = Schemas["UnlikelyDocument"];
 
 const NAMES: Record<string, string> = {
   dose_g: "Coffee",
   ratio: "Ratio",
-  water_c: "Water at",
+  water_c: TEXT.waterAt,
   "outcome.tds_percent": "Strength",
-  "outcome.drink_g": "In the cup",
-  "outcome.spent_dry_g": "Spent grounds, dried",
-  "outcome.drawdown_s": "Bare bed",
+  "outcome.drink_g": TEXT.inTheCup,
+  "outcome.spent_dry_g": TEXT.spentGroundsDried,
+  "outcome.drawdown_s": TEXT.bareBed,
 };
 
 /** "Water at 45 °C. Usually 75 to 100 °C." */
@@ -54,9 +57,9 @@ export function useQuestion(units: Writer): {
   const question = (
     <Modal
       open={asked !== null}
-      title="Is this right?"
-      okText="Use it"
-      cancelText="Change it"
+      title={TEXT.isThisRight}
+      okText={TEXT.toUseIt}
+      cancelText={TEXT.changeIt}
       onOk={use}
       onCancel={() => setAsked(null)}
       width={440}

@@ -39,3 +39,39 @@ const WARM_C = 40;
 
 /** Whether a plan's water can scald, and takes no food for hours. */
 export const isHot = (plan: { water_c?: number }) => (plan.water_c ?? 93) > WARM_C;
+
+/** Every text of the shared parts that is neither data nor of a way to end a steep (steeps.ts), by the file that shows it. Sentences with a figure in them are functions. */
+export const WORDS = {
+  margin: {
+    close: "Close",
+    details: "Details",
+  },
+  parts: {
+    watchOut: "watch out",
+    somethingWentWrongOnThisPage: "Something went wrong on this page.",
+    loadItAgain: "Load it again.",
+    tryAgain: "Try again",
+    fetching: "Fetching",
+  },
+  pourAccuracy: {
+    yourHand: "Your hand",
+    yourPoursByThe: (from: boolean) => `Your pours, by the ${from ? "scale" : "taps"}`,
+    typically: "Typically",
+    sOff: "s off",
+    andOffInTheTotal: (typical_over_g: string) => `and ${typical_over_g} off in the total`,
+  },
+  units: {
+    gramsAndC: "Grams and °C",
+    gramsAndF: "Grams and °F",
+    ouncesAndF: "Ounces and °F",
+  },
+  useQuestion: {
+    waterAt: "Water at",
+    inTheCup: "In the cup",
+    spentGroundsDried: "Spent grounds, dried",
+    bareBed: "Bare bed",
+    isThisRight: "Is this right?",
+    toUseIt: "Use it",
+    changeIt: "Change it",
+  },
+};

@@ -85,7 +85,7 @@ export function Alternatives({
                     </button>
                     {m.kind !== "repeat" && m.kind !== "none" && (
                       <div className="quiet">
-                        {TEXT.toTo(
+                        {TEXT.fromToAndPredicted(
                           settingText(m.from),
                           settingText(m.to),
                           m.before.ey_percent.toFixed(1),

@@ -135,7 +135,7 @@ export function Evidence({
               className="chip"
               aria-pressed={told.liked === k + 1}
               title={words}
-              aria-label={TEXT.of5(k + 1, words)}
+              aria-label={TEXT.likingOfFive(k + 1, words)}
               onClick={() => setTold({ ...told, liked: told.liked === k + 1 ? null : k + 1 })}
             >
               {k === 0 || k === 4 ? words : k + 1}

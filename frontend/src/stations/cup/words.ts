@@ -7,7 +7,7 @@ export const WORDS = {
     fromCoarse: "from coarse",
     otherMoves: "Other moves",
     alternatives: "Alternatives",
-    toTo: (from: string, to: string, ey_percent: string, ey_percent2: string, drawdown_s: string) =>
+    fromToAndPredicted: (from: string, to: string, ey_percent: string, ey_percent2: string, drawdown_s: string) =>
       `${from} to ${to}; ${ey_percent} to ${ey_percent2} %, ${drawdown_s}`,
     fewer: "Fewer",
     more: (count: number) => `${count} more`,
@@ -66,7 +66,7 @@ export const WORDS = {
     cooled2: "cooled",
     aCupSaysMoreAsItCoolsItCounts: "A cup says more as it cools; it counts for more",
     iLikedIt: "I liked it",
-    of5: (k: number, words: string) => `${k} of 5, ${words}`,
+    likingOfFive: (k: number, words: string) => `${k} of 5, ${words}`,
     plunger: "plunger",
     gotStuck: "got stuck",
     spentBed: "spent bed",
@@ -104,8 +104,8 @@ export const WORDS = {
     betterThan: "better than",
     worseThan: "worse than",
     noBetterAndNoWorseThan: "no better and no worse than",
-    byYourWordsThisCupIsSlip: (COMPARED: string, slip: number) =>
-      ` By your words this cup is ${COMPARED} slip ${slip}.`,
+    byYourWordsThisCupIsSlip: (compared: string, slip: number) =>
+      ` By your words this cup is ${compared} slip ${slip}.`,
     nothingWasChangedSinceSlip: (slip: number) => `Nothing was changed since slip ${slip}.`,
     thingsChangedAtOnceSinceSlip: (count: number, slip: number, things: string, told: string) =>
       `${count} things changed at once since slip ${slip}: ${things}. Which of them did it cannot be told.${told}`,

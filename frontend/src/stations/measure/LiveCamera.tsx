@@ -267,7 +267,7 @@ async function frameOf(video: HTMLVideoElement): Promise<FormData | null> {
   const jpeg = canvas && (await jpegOf(canvas, 0.8));
   if (!jpeg) return null;
   const form = new FormData();
-  form.append("frame", jpeg, TEXT.frameJpg);
+  form.append("frame", jpeg, "frame.jpg");
   return form;
 }
 

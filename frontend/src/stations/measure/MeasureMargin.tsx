@@ -177,7 +177,7 @@ function Fits({ sample }: { sample: Sample }) {
   return (
     <Finding
       kind={cone.verdict === "inside" ? "good" : "watch"}
-      title={TEXT.the(said(cone), cone.label)}
+      title={TEXT.fineOrCoarseForThe(said(cone), cone.label)}
       detail={other}
     />
   );

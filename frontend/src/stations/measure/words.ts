@@ -62,7 +62,7 @@ export const WORDS = {
     aSample: "a sample",
     checkBarMm: (readBar: null | number) => `Check bar: ${readBar} mm`,
     didThePrinterScaleTheCard: "Did the printer scale the card?",
-    itsCheckBarDrawnMm: (DRAWN_MM: number) => `Its check bar, drawn ${DRAWN_MM} mm`,
+    itsCheckBarDrawnMm: (drawn_mm: number) => `Its check bar, drawn ${drawn_mm} mm`,
     thatIsTooFarFrom40MmMeasure: "That is too far from 40 mm. Measure between the insides of the end strokes.",
     aPinchFromTheMixedDose: "a pinch from the mixed dose",
     spreadHardlyTouching: "spread, hardly touching",
@@ -90,7 +90,6 @@ export const WORDS = {
     notSeen: "not seen",
     notYet: "not yet",
     good: "good",
-    frameJpg: "frame.jpg",
   },
   measureMargin: {
     usableWithCare: "Usable with care",
@@ -117,7 +116,7 @@ export const WORDS = {
     nextPhoto: "Next photo:",
     fineFor: "Fine for",
     coarseFor: "Coarse for",
-    the: (cone: string, label: string) => `${cone} the ${label}`,
+    fineOrCoarseForThe: (cone: string, label: string) => `${cone} the ${label}`,
     yourEyeTellsSizesApart: (percent: string) => ` Your eye tells sizes ${percent} % apart.`,
   },
   measureStation: {
@@ -258,7 +257,7 @@ export const WORDS = {
     measureASecondGrindFirstThen: "Measure a second grind first, then mix the two here.",
     ofThisGrind: "Of this grind",
     theOtherGrind: "The other grind",
-    m: (grinder_name: unknown, setting: null | string, file_name: string, d50_um: number) =>
+    nameAndMedian: (grinder_name: unknown, setting: null | string, file_name: string, d50_um: number) =>
       `${grinder_name ? `${grinder_name} at ${setting}` : file_name}, ${d50_um} µm`,
     lost: "Lost",
     ofTheDose: (lost_share: string) => `${lost_share} of the dose`,

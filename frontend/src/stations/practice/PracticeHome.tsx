@@ -5,8 +5,7 @@ import { useStationActions } from "../../app/actions";
 import { QueryBoundary } from "../../ui/parts";
 import { ExperimentRows } from "./ExperimentRows";
 import { Spark } from "./Spark";
-import { DRILL_WORDS, KIND_WORDS, KINDS } from "./words";
-import { WORDS } from "./words";
+import { DRILL_WORDS, KIND_WORDS, KINDS, WORDS } from "./words";
 
 const TEXT = WORDS.practiceHome;
 

@@ -5,8 +5,7 @@ import { useDrillWrites, type Drill } from "../../../api/practice";
 import { useStationActions, type Action } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { Spark } from "../Spark";
-import { DRILL_WORDS } from "../words";
-import { WORDS } from "../words";
+import { DRILL_WORDS, WORDS } from "../words";
 
 const TEXT = WORDS.drillParts;
 

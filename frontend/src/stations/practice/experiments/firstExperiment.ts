@@ -1,7 +1,6 @@
 import type { Schemas } from "../../../api/client";
 import type { Body, Kind } from "../../../api/practice";
-import { KIND_WORDS } from "../words";
-import { WORDS } from "../words";
+import { KIND_WORDS, WORDS } from "../words";
 
 const TEXT = WORDS.firstExperiment;
 

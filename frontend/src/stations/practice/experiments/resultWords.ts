@@ -1,8 +1,7 @@
 import type { Schemas } from "../../../api/client";
 import type { Body } from "../../../api/practice";
 import { settingText } from "../../../ui/parts";
-import { ladderStep, QUANTITY_WORDS } from "../words";
-import { WORDS } from "../words";
+import { ladderStep, QUANTITY_WORDS, WORDS } from "../words";
 
 const TEXT = WORDS.resultWords;
 
