@@ -17,7 +17,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ["src/**/*.{ts,tsx}", "tests/**/*.ts"],
+    files: ["src/**/*.{ts,tsx}", "tests/**/*.{ts,tsx}"],
     plugins: { "react-hooks": hooks, "import-x": imports },
     settings: {
       "import-x/resolver-next": [createTypeScriptImportResolver()],

@@ -2,8 +2,7 @@ import { Modal } from "antd";
 import { useRef, useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import type { Writer } from "./units";
-import { clock } from "./words";
-import { WORDS } from "./words";
+import { clock, WORDS } from "./words";
 
 const TEXT = WORDS.useQuestion;
 

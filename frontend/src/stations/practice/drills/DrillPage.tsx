@@ -4,14 +4,13 @@ import type { Schemas } from "../../../api/client";
 import { useDrills, useDrillWrites, type Drill } from "../../../api/practice";
 import { useStationActions } from "../../../app/actions";
 import { QueryBoundary, Trouble, Waiting } from "../../../ui/parts";
-import { DRILL_WORDS } from "../words";
+import { DRILL_WORDS, WORDS } from "../words";
 import { DialDrill } from "./DialDrill";
 import { EyePair } from "./EyePair";
 import { EyeSize } from "./EyeSize";
 import { DrillMargin, type Asked, type Verdict } from "./drillParts";
 import { PourDrill } from "./PourDrill";
 import { WordDrill } from "./WordDrill";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.drillPage;
 

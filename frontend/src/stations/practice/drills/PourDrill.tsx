@@ -10,11 +10,10 @@ import { QueryBoundary, Trouble } from "../../../ui/parts";
 import { useSmall } from "../../../ui/useMedia";
 import { PourAccuracy } from "../../../ui/PourAccuracy";
 import { clock } from "../../../ui/words";
-import { POUR_WORDS } from "../words";
+import { POUR_WORDS, WORDS } from "../words";
 import { DrillMargin } from "./drillParts";
 import { later, STILL, wantedAt, type Kettle } from "./kettle";
 import { Choice } from "../../../ui/Choice";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.pourDrill;
 

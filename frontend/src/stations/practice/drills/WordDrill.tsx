@@ -1,6 +1,5 @@
-import { WAY_WORDS } from "../words";
+import { WAY_WORDS, WORDS } from "../words";
 import { useDrillActions, type Asked } from "./drillParts";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.wordDrill;
 

@@ -6,7 +6,7 @@ import { useActions, useStationActions } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { QueryBoundary, Setting, Trouble } from "../../../ui/parts";
 import { when } from "../../../ui/words";
-import { CAUTION, KIND_WORDS, ladderStep } from "../words";
+import { CAUTION, KIND_WORDS, ladderStep, WORDS } from "../words";
 import type { Part } from "./experimentPart";
 import { HandBrews } from "./HandBrews";
 import { LadderRounds } from "./LadderRounds";
@@ -15,7 +15,6 @@ import { ThirdsCups } from "./ThirdsCups";
 import { ThreeGrinds } from "./ThreeGrinds";
 import { TriangleRounds } from "./TriangleRounds";
 import { TwoWays } from "./TwoWays";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.experimentPage;
 

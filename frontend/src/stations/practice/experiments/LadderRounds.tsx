@@ -2,11 +2,10 @@ import { useState } from "react";
 import { useExperimentWrites, type Body } from "../../../api/practice";
 import { linear, line } from "../../../charts/scales";
 import { Trouble } from "../../../ui/parts";
-import { LADDER_WORDS, ladderStep } from "../words";
+import { LADDER_WORDS, ladderStep, WORDS } from "../words";
 import type { Part } from "./experimentPart";
 import { PouringSheet } from "./PouringSheet";
 import { Choice } from "../../../ui/Choice";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.ladderRounds;
 

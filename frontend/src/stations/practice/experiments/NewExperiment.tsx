@@ -5,11 +5,10 @@ import type { Schemas } from "../../../api/client";
 import { useStationActions } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { QueryBoundary, Trouble, Typed, troubleWith } from "../../../ui/parts";
-import { CAUTION, KIND_WORDS, KINDS } from "../words";
+import { CAUTION, KIND_WORDS, KINDS, WORDS } from "../words";
 import { FORMS } from "./experimentForms";
 import { firstBody, nameFor } from "./firstExperiment";
 import { powerWords } from "./resultWords";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.newExperiment;
 

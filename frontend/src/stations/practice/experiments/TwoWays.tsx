@@ -3,9 +3,8 @@ import { useState } from "react";
 import type { Body } from "../../../api/practice";
 import { linear } from "../../../charts/scales";
 import { Typed } from "../../../ui/parts";
-import { QUANTITY_WORDS } from "../words";
+import { QUANTITY_WORDS, WORDS } from "../words";
 import type { Part } from "./experimentPart";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.twoWays;
 

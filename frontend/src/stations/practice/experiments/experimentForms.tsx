@@ -5,9 +5,8 @@ import { useSlips } from "../../../api/slips";
 import type { Body, Kind } from "../../../api/practice";
 import { Setting, Typed } from "../../../ui/parts";
 import { clock, whole } from "../../../ui/words";
-import { LADDER_WORDS, QUANTITY_WORDS } from "../words";
+import { LADDER_WORDS, QUANTITY_WORDS, WORDS } from "../words";
 import { Choice } from "../../../ui/Choice";
-import { WORDS } from "../words";
 
 const TEXT = WORDS.experimentForms;
 
