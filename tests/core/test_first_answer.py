@@ -346,7 +346,7 @@ def amount(text: str) -> float:
     return 3600 * float(hours) if hours != text else float(text.split()[0])
 
 
-@settings(max_examples=2000, deadline=None)
+@settings(max_examples=1000, deadline=None)
 @given(
     st.integers(0, len(FAMILIES) - 1), st.sampled_from(ORDERS),
     st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans(),

@@ -25,8 +25,10 @@ DIALOGS = (
     ("brew", "Brews behind the prediction"),
 )  # fmt: skip
 
-RUN_AXE = """async () => (await axe.run(document)).violations.map(v =>
+RUN_AXE = """async rules => (await axe.run(document, rules ? { runOnly: rules } : {})).violations.map(v =>
   `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target.join(" ")).join(", ")}`)"""
+# The dark theme changes colours and nothing else; a narrow window what is where.
+OF_COLOUR, OF_PLACE = ["color-contrast"], ["color-contrast", "scrollable-region-focusable", "target-size"]
 
 # What a person would stumble over: a page wider than the window, controls under something else, numbers that run out of
 # their field, texts of a chart printed over each other.
@@ -119,21 +121,22 @@ def test_every_station_and_dialog_is_open_to_everyone(browser: Browser, demo_url
     context = browser.new_context(color_scheme=theme, reduced_motion="reduce", service_workers="block")
     page = context.new_page()
     wrong: dict[object, list[str]] = {}
+    rules = None if theme == "light" else OF_COLOUR
     for station in (*STATIONS, *(WITHIN if theme == "light" else WITHIN[-1:])):
         resized(page, DESK)
         opened(page, demo_url, station)
-        wrong[station, "axe"] = page.evaluate(RUN_AXE)
+        wrong[station, "axe"] = page.evaluate(RUN_AXE, rules)
         for size in (*SIZES, ENLARGED) if theme == "light" else ():
             resized(page, size)
             wrong[station, size] = settled(page)
-        wrong[station, "axe, narrow"] = page.evaluate(RUN_AXE) if theme == "light" else []
+        wrong[station, "axe, narrow"] = page.evaluate(RUN_AXE, OF_PLACE) if theme == "light" else []
     resized(page, DESK)
     for station, *buttons in DIALOGS:
         opened(page, demo_url, station)
         for button in buttons:
             page.get_by_role("button", name=button).first.click()
         page.wait_for_load_state("networkidle")
-        wrong[station, *buttons] = page.evaluate(RUN_AXE)
+        wrong[station, *buttons] = page.evaluate(RUN_AXE, rules)
         for size in SIZES if theme == "light" else ():
             resized(page, size)
             wrong[station, *buttons, size] = settled(page)

@@ -35,9 +35,14 @@ class _Followed(following.LiveBrew):
         return self.now_s
 
     def run(self, until_s: float, step_s: float = 0.4) -> None:
+        kept = drained = self.now_s
         for t in np.arange(self.now_s, until_s, step_s):
             self.now_s = float(t)
-            self._keep_at = self._drain_at = 0.0
+            # What is done now and then by the machine's clock is done by this one.
+            if t >= kept + following.KEEP_EVERY_S:
+                self._keep_at, kept = 0.0, t
+            if t >= drained + following.DRAIN_EVERY_S:
+                self._drain_at, drained = 0.0, t
             if self.over or not self._look():
                 return
 

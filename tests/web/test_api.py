@@ -254,7 +254,7 @@ EXCLUDED: list[CheckFunction] = [positive_data_acceptance, negative_data_rejecti
 def test_nothing_sent_breaks_the_server(shop: Workspace) -> None:
     app = create_app(shop)
     # What depends on the database is what it refuses to hold: that takes fewer tries.
-    tries = 6 if shop.shared else 20
+    tries = 3 if shop.shared else 12
     inner = app.wsgi_app
     # The generator's calls come from this computer, as the page's do.
     app.wsgi_app = lambda environ, start: inner({**environ, "REMOTE_ADDR": "127.0.0.1"}, start)  # type: ignore[method-assign]
