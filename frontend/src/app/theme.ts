@@ -57,6 +57,7 @@ export function antdTheme(theme: Theme): ThemeConfig {
         colorPrimary: ink,
         colorPrimaryHover: ink,
         colorWhite: dark ? "#14182a" : "#ffffff",
+        colorBorder: dark ? "#8f95b0" : "#626978",
         controlInteractiveSize: coarse ? 22 : 16,
       },
       Tabs: { inkBarColor: ink, itemSelectedColor: ink, itemHoverColor: ink, itemActiveColor: ink, titleFontSize: 15 },
