@@ -15,7 +15,7 @@ from hakari.formats.slip import OutcomeDocument
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk
-from hakari.service.brews.live import LiveReading
+from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.cups.use_cases import CupEntry
 from hakari.service.fits import use_cases as fits

@@ -14,7 +14,7 @@ from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import scales
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk, StreamEvent
-from hakari.service.brews.live import LiveReading
+from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.views import BrewView
 from hakari.service.fits import use_cases as fits
 from hakari.web.pairing import still_let_in

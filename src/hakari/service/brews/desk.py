@@ -10,7 +10,8 @@ from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import select
 
-from hakari.service.brews.live import FORGOTTEN_S, LiveBrew, LiveReading
+from hakari.service.brews.live import FORGOTTEN_S, LiveBrew
+from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.scale_log import lease_of
 from hakari.service.brews.views import BrewView
 from hakari.service.workspace.transaction import NotFoundError, Workspace, find

@@ -13,28 +13,17 @@ import time
 import numpy as np
 from sqlalchemy import select
 
-from hakari.core.brew.follow import (
-    STILL_S,
-    BrewProgress,
-    expected_water_g,
-    follow,
-    next_pour,
-    pour_begun,
-    pour_reached,
-    pour_rested,
-)
+from hakari.core.brew.follow import BrewProgress, expected_water_g, follow
 from hakari.core.brew.schedule import Plan
 from hakari.core.brew.steps import Step
 from hakari.core.flow.accuracy import pace_words
 from hakari.core.flow.bed import Bed, make_bed
-from hakari.core.flow.capture import on_grid
-from hakari.core.flow.drawdown_detection import find_drain
-from hakari.core.flow.percolation import UPTAKE_G_PER_G, UPTAKE_S
 from hakari.device.source import Reading, WeightSource
-from hakari.formats.base import Document
 from hakari.service.brews import use_cases as brews
+from hakari.service.brews.live_reading import LiveReading, level_mm
 from hakari.service.brews.scale_log import ScaleLog, lease_of
 from hakari.service.brews.scales import open_scale
+from hakari.service.brews.seen import ends_seen, pour_seen
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.cache import Cache
 from hakari.service.workspace.transaction import Workspace, find, is_overtaken
@@ -49,28 +38,6 @@ SHARED_EVERY_S = 0.4  # how often servers of one database tell each other, by it
 QUIET_S = 0.5
 FORGOTTEN_S = 3600.0
 SILENT_S = 2.5
-AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed
-
-
-class LiveReading(Document):
-    """What a page hears of a running brew: the readings since the last time, and where things stand now.
-
-    ``index`` counts the readings before these. ``expected_g`` is what the scale should show, ``wanted_g_s`` how fast a pour
-    should be, ``pace`` the two rates in words; ``silent`` says that a scale which should speak does not; ``level_mm`` is the
-    water over the bed, ``level_from`` its source.
-    """
-
-    index: int
-    t_s: list[float]
-    weight_g: list[float]
-    elapsed_s: float
-    rate_g_s: float | None
-    expected_g: float
-    wanted_g_s: float | None
-    pace: str | None
-    silent: bool
-    level_mm: float
-    level_from: str
 
 
 class LiveBrew:
@@ -226,28 +193,9 @@ class LiveBrew:
         """Mark a pour that the scale shows to be over."""
         if self._source is None or self._source.standing != "brewer" or not self.readings or not self._connected:
             return
-        now = standing.now
-        coming = next_pour(self._steps, now)
-        if coming is None:
-            return
-        step, rate = self._steps[coming], self._log.rate_g_s() or 0.0
-        since = standing.places[now - 1].ends_s + self._source.lag_s if now else 0.0
-        rested_g = self._log.weight_at(since)
-        gained = self.readings[-1].weight_g - rested_g
-        if coming > now:
-            # Something else is on, but water is being poured: it is over, and the next pour has begun.
-            if pour_begun(step, gained, rate):
-                self._mark(coming - 1, self._log.rose_at(rested_g) - self._source.lag_s)
-            return
-        if pour_reached(step, self.readings[-1].weight_g, rate):
-            self._mark(now, elapsed - self._source.lag_s - STILL_S)
-        elif (rested := self._log.rested_s(rate)) and pour_rested(standing.places[now], gained, rested, elapsed):
-            self._mark(now, elapsed - self._source.lag_s - rested)
-        else:
-            after = next_pour(self._steps, now + 1)
-            # One pour may go over into the next without a rest that was seen.
-            if after is not None and pour_begun(self._steps[after], gained - step.amount_g, rate):
-                self._mark(now, self._log.rose_at(rested_g + step.amount_g) - self._source.lag_s)
+        seen = pour_seen(self._steps, standing, self._log, elapsed, self._source.lag_s)
+        if seen is not None:
+            self._mark(*seen)
 
     def _close(self) -> None:
         """Nobody said how the brew ended, and it must be over: it is closed without an end."""
@@ -257,20 +205,10 @@ class LiveBrew:
 
     def _see_drain(self, standing: BrewProgress) -> None:
         """Where the cup is weighed, both ends of the brew are looked for once all is poured."""
-        if self._source is None or self._source.standing != "cup" or len(self.readings) < 50:
+        if self._source is None or self._source.standing != "cup":
             return
-        ends = [i for i, s in enumerate(self._steps) if s.kind in ("drain", "last-drip")]
-        if not ends or standing.now < ends[0] or ends[-1] in self._marks:
-            return
-        t, w = np.array([(r.t_s, r.weight_g) for r in self.readings]).T
-        grid, smooth = on_grid(t - self._source.lag_s, w)
-        poured_by = max(p.ends_s for p in standing.places if p.step.kind == "pour")
-        drain = find_drain(grid, smooth, poured_by)
-        if drain.bare_bed_s is None or grid[-1] < drain.bare_bed_s + AFTER_BARE_S:
-            return
-        for step, at in zip(ends, (drain.bare_bed_s, drain.last_drip_s), strict=True):
-            if at is not None and step not in self._marks:
-                self._mark(step, at)
+        for step, at in ends_seen(self._steps, self._marks, standing, self.readings, self._source.lag_s):
+            self._mark(step, at)
 
     def _mark(self, step: int, at_s: float) -> None:
         self.keep()
@@ -337,13 +275,7 @@ class LiveBrew:
         return float(np.interp(elapsed, self._series["t_s"], self._series[name]))
 
     def _level(self, elapsed: float, water_g: float) -> tuple[float, str]:
-        """Water over the bed: from what was poured and what has come out where the cup is weighed, else by the plan."""
         weighed = self._source is not None and self._source.standing == "cup" and self._connected and self.readings
         if not weighed or self._plan.steep is not None:
             return self._by_plan("level_mm", elapsed), "by the plan"
-        drunk = UPTAKE_G_PER_G * self._plan.dose_g * (1 - float(np.exp(-elapsed / UPTAKE_S)))
-        free = water_g - self.readings[-1].weight_g - drunk - self._bed.pore_g
-        if free <= 0:
-            return 0.0, "estimated from the cup"
-        height = self._plan.brewer.height_m(self._bed.bulk_m3 + free * 1e-6)
-        return 1000 * (height - self._bed.depth_m), "estimated from the cup"
+        return level_mm(self._plan, self._bed, elapsed, water_g - self.readings[-1].weight_g), "estimated from the cup"
