@@ -12,7 +12,8 @@ const ASKED: Topic[] = [
   "workbenches", "samples", "distributions", "grinders", "translations", "guide", "setting-cards", "recipes", "methods",
   "plans", "brews", "fits", "slips", "learning", "experiments", "drills", "devices", "coffees",
 ]; // prettier-ignore
-const STAYING: Topic[] = ["drafts", "outlines", "plan-previews", "cup-previews", "scales", "this-device"];
+const PREDICTED: Topic[] = ["plan-previews", "plan-matches", "cup-previews"];
+const STAYING: Topic[] = ["drafts", "outlines", "scales", "this-device"];
 
 /** Which of everything that was asked for is asked for again. */
 async function againAfter(hook: () => (answer: string) => Promise<unknown>): Promise<Topic[]> {
@@ -20,7 +21,7 @@ async function againAfter(hook: () => (answer: string) => Promise<unknown>): Pro
   const wrapper = ({ children }: { children: ReactNode }) => (
     <QueryClientProvider client={queries}>{children}</QueryClientProvider>
   );
-  for (const topic of [...ASKED, ...STAYING]) queries.setQueryData(keyOf(topic, 7), "known");
+  for (const topic of [...ASKED, ...PREDICTED, ...STAYING]) queries.setQueryData(keyOf(topic, 7), "known");
   await renderHook(hook, { wrapper }).result.current("answer");
   return queries
     .getQueryCache()
@@ -55,6 +56,13 @@ describe("what a write asks for again", () => {
   it("never is what is being typed, nor what belongs to a photo for good", async () => {
     for (const resource of ["samples", "workbenches", "slips"] as const)
       expect((await after(resource)).filter((t) => STAYING.includes(t))).toEqual([]);
+  });
+
+  it("are predictions where curves or brews changed, not where another grind, which they name, is on the bench", async () => {
+    for (const resource of ["samples", "grinders", "brews", "learning"] as const)
+      expect(await after(resource)).toEqual(expect.arrayContaining(PREDICTED));
+    for (const resource of ["workbenches", "recipes", "devices"] as const)
+      expect((await after(resource)).filter((t) => PREDICTED.includes(t))).toEqual([]);
   });
 
   it("hands the answer on", async () => {

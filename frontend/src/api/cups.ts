@@ -23,7 +23,7 @@ export function useLearning() {
 
 /** Learn from slips after this one alone; from all of them where it is left out. */
 export function useLearnAfter() {
-  const touched = useTouched("slips");
+  const touched = useTouched("learning");
   return async (learns_after: number | null) =>
     touched(dataOf(await api.POST("/api/cups/learning", { body: { learns_after } })));
 }

@@ -5,6 +5,8 @@ import { useCallback } from "react";
 const OF_GRIND = ["guide", "recipes", "setting-cards", "translations"] as const;
 /** What rests on brews and on what was said of their cups. */
 const OF_BREWS = ["brews", "experiment-proposals", "fits", "learning", "plans", "slips"] as const;
+/** What is predicted of something that is being typed, from curves and brews. */
+const PREDICTED = ["cup-previews", "plan-matches", "plan-previews"] as const;
 
 /**
  * What a write of each resource changes elsewhere, by the first word of the questions' keys. What is on the bench is
@@ -13,14 +15,24 @@ const OF_BREWS = ["brews", "experiment-proposals", "fits", "learning", "plans", 
 const TOUCHED = {
   workbenches: ["coffees", "grinders", "methods", "samples", ...OF_GRIND, ...OF_BREWS],
   coffees: ["coffees", "plans", "samples", "slips", ...OF_GRIND],
-  samples: ["comparisons", "distributions", "experiment-proposals", "grinders", "plans", "samples", ...OF_GRIND],
-  grinders: ["experiment-proposals", "grinders", "plans", "samples", ...OF_GRIND],
-  windows: ["methods", "samples", ...OF_GRIND],
+  samples: [
+    "comparisons",
+    "distributions",
+    "experiment-proposals",
+    "grinders",
+    "plans",
+    "samples",
+    ...OF_GRIND,
+    ...PREDICTED,
+  ],
+  grinders: ["experiment-proposals", "grinders", "plans", "samples", ...OF_GRIND, ...PREDICTED],
+  windows: ["methods", "samples", ...OF_GRIND, ...PREDICTED],
   brewers: ["methods", "plans", ...OF_GRIND],
   recipes: ["recipes"],
   plans: [...OF_BREWS],
-  brews: [...OF_BREWS],
-  slips: ["grinders", "samples", ...OF_GRIND, ...OF_BREWS],
+  brews: [...OF_BREWS, ...PREDICTED],
+  slips: ["grinders", "samples", ...OF_GRIND, ...OF_BREWS, "plan-matches", "plan-previews"],
+  learning: ["learning", ...PREDICTED],
   experiments: ["experiments", "experiment-proposals", "slips"],
   drills: ["drills", "experiment-proposals"],
   devices: ["devices"],
@@ -30,13 +42,10 @@ const TOUCHED = {
 type Topic =
   | (typeof TOUCHED)[keyof typeof TOUCHED][number]
   | "counters"
-  | "cup-previews"
   | "demo-photos"
   | "dials"
   | "drafts"
   | "outlines"
-  | "plan-matches"
-  | "plan-previews"
   | "pour-curves"
   | "scales"
   | "this-device"
@@ -46,8 +55,11 @@ type Topic =
 
 export const keyOf = <Rest extends unknown[]>(topic: Topic, ...rest: Rest) => [topic, ...rest] as const;
 
-/** Previews are of what is typed, and outlines of a photo: neither becomes another by a write. */
-const STAYING: Topic[] = ["cup-previews", "drafts", "outlines", "plan-matches", "plan-previews", "workbenches-now"];
+/**
+ * What another bench leaves alone: what is being typed is this device's, outlines are a photo's, and previews are asked
+ * for again where the grind on the bench, which they name, is another.
+ */
+const STAYING: Topic[] = ["drafts", "outlines", "workbenches-now", ...PREDICTED];
 
 const topicOf = (key: QueryKey) => key[0] as Topic;
 
@@ -76,6 +88,6 @@ export function useRefresh() {
 /** The server's sentences name quantities: where those change, what is typed is looked at again too. */
 export function useRephrase() {
   const queries = useQueryClient();
-  const worded: Topic[] = ["cup-previews", "plan-matches", "plan-previews"];
-  return () => queries.invalidateQueries({ predicate: (q) => worded.includes(topicOf(q.queryKey)) });
+  const predicted: Topic[] = [...PREDICTED];
+  return () => queries.invalidateQueries({ predicate: (q) => predicted.includes(topicOf(q.queryKey)) });
 }
