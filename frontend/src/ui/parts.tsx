@@ -16,14 +16,14 @@ export function Setting({ value }: { value: string }) {
   return (
     <>
       {lead}
-      <span className="fraction">{FRACTIONS[fraction] ?? ` ${fraction}`}</span>
+      <span className="fraction">{FRACTIONS[fraction] ?? value.slice(lead!.length)}</span>
     </>
   );
 }
 
 /** The setting as plain text, for titles and SVG. */
 export const settingText = (value: string) =>
-  value.replace(/\s*\b(\d+\/\d+)\b/g, (_, f: string) => FRACTIONS[f] ?? ` ${f}`);
+  value.replace(/\s*\b(\d+\/\d+)\b/g, (whole, f: string) => FRACTIONS[f] ?? whole);
 
 /** The head of a column that needs no words on the page. */
 export function HiddenHead({ children }: { children: ReactNode }) {
