@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, at, dataOf, sendForm, typed, type Schemas } from "./client";
 import { heardAt } from "./reach";
-import { keyOf, useTouched } from "./touched";
+import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 /** A brew as it was fetched, or kept by this device, and when that was, ms since 1970. */
 export type KeptBrew = Schemas["BrewView"] & { heard_at: number };
@@ -60,12 +60,9 @@ function readLog(text: string) {
 /** Writes of brews. A tap is answered at once; what shows it looks again meanwhile. */
 export function useBrewWrites() {
   const touched = useTouched("brews");
+  const soon = useTouchedSoon("brews");
   return useMemo(() => {
-    const heard = <Answer>(answer: { data?: Answer }) => {
-      const data = dataOf(answer);
-      void touched(undefined);
-      return data;
-    };
+    const heard = <Answer>(answer: { data?: Answer }) => soon(dataOf(answer));
     return {
       start: async (body: Schemas["StartBrew"]) => touched(dataOf(await api.POST("/api/brews", { body }))),
       readLog: async (log: File) =>
@@ -85,7 +82,7 @@ export function useBrewWrites() {
         heard(await api.POST("/api/brews/{id}/scale", { ...at(id), body: { connected } })),
       close: async (id: number) => heard(await api.POST("/api/brews/{id}/close", { ...at(id), body: {} })),
     };
-  }, [touched]);
+  }, [touched, soon]);
 }
 
 /** Which brews count for the predictions of the plan at hand. */

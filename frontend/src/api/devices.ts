@@ -57,7 +57,7 @@ export function useCounterWrites() {
     },
     add: async (name: string) => {
       dataOf(await api.POST("/api/counters", { body: { name } }));
-      await refresh();
+      void refresh();
     },
     remove: async (id: number) => {
       await api.DELETE("/api/counters/{id}", at(id));

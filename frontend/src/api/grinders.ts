@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, at, dataOf, fileBody, type Schemas } from "./client";
 import type { paths } from "./schema";
-import { keyOf, useTouched } from "./touched";
+import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 export function useGrinders() {
   return useQuery({
@@ -51,6 +51,7 @@ export function useDialPreview(dial: Schemas["DialBody"]["dial"]) {
 /** Writes of grinders and of what their curves rest on. */
 export function useGrinderWrites() {
   const touched = useTouched("grinders");
+  const soon = useTouchedSoon("grinders");
   const gone = async (deletion: Promise<unknown>) => {
     await deletion;
     await touched(undefined);
@@ -60,39 +61,38 @@ export function useGrinderWrites() {
     change: async (id: number, body: Schemas["GrinderChange"]) =>
       touched(dataOf(await api.PATCH("/api/grinders/{id}", { ...at(id), body }))),
     read: async (file: File) => touched(dataOf(await api.POST("/api/grinders/import", await fileBody(file)))),
-    remove: (id: number) => gone(api.DELETE("/api/grinders/{id}", at(id))),
+    remove: async (id: number) => soon(await api.DELETE("/api/grinders/{id}", at(id))),
     restore: async (id: number) => touched(dataOf(await api.POST("/api/grinders/{id}/restore", at(id)))),
 
     addPoint: async (id: number, body: Schemas["NewPoint"]) =>
-      touched(dataOf(await api.POST("/api/grinders/{id}/points", { ...at(id), body }))),
+      soon(dataOf(await api.POST("/api/grinders/{id}/points", { ...at(id), body }))),
     /** A setting that is known from use: "I brew my cone at 22". */
     addHabit: async (id: number, words: string) =>
-      touched(dataOf(await api.POST("/api/grinders/{id}/habits", { ...at(id), body: { words } }))),
+      soon(dataOf(await api.POST("/api/grinders/{id}/habits", { ...at(id), body: { words } }))),
     usePoint: async (id: number, used: boolean) =>
       touched(dataOf(await api.PATCH("/api/points/{id}", { ...at(id), body: { used } }))),
     removePoint: (id: number) => gone(api.DELETE("/api/points/{id}", at(id))),
     restorePoint: async (id: number) => touched(dataOf(await api.POST("/api/points/{id}/restore", at(id)))),
 
     addEquivalence: async (id: number, body: Schemas["NewSettingEquivalence"]) =>
-      touched(dataOf(await api.POST("/api/grinders/{id}/equivalences", { ...at(id), body }))),
+      soon(dataOf(await api.POST("/api/grinders/{id}/equivalences", { ...at(id), body }))),
     removeEquivalence: (id: number) => gone(api.DELETE("/api/equivalences/{id}", at(id))),
     restoreEquivalence: async (id: number) => touched(dataOf(await api.POST("/api/equivalences/{id}/restore", at(id)))),
 
     beginEra: async (id: number, reason: Schemas["NewEra"]["reason"]) =>
-      touched(dataOf(await api.POST("/api/grinders/{id}/eras", { ...at(id), body: { reason } }))),
+      soon(dataOf(await api.POST("/api/grinders/{id}/eras", { ...at(id), body: { reason } }))),
     removeEra: (id: number) => gone(api.DELETE("/api/eras/{id}", at(id))),
   };
 }
 
 /** Writes of one's own windows of grind. */
 export function useWindowWrites() {
-  const touched = useTouched("windows");
+  const soon = useTouchedSoon("windows");
   return {
-    keep: async (body: Schemas["OwnWindowEntry"]) => touched(dataOf(await api.PUT("/api/windows", { body }))),
+    keep: async (body: Schemas["OwnWindowEntry"]) => soon(dataOf(await api.PUT("/api/windows", { body }))),
     /** Back to the window that Hakari starts with. */
     reset: async (label: string) => {
-      await api.DELETE("/api/windows", { params: { query: { label } } });
-      await touched(undefined);
+      soon(await api.DELETE("/api/windows", { params: { query: { label } } }));
     },
   };
 }

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, at, dataOf, fileBody, type Schemas } from "./client";
-import { keyOf, useTouched } from "./touched";
+import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 const SETTLED_MS = 60_000; // a preview of the same recipe and grind is the same
 
@@ -68,14 +68,12 @@ export function usePlanWrites() {
 /** Writes of recipes kept under a name. */
 export function useRecipeWrites() {
   const touched = useTouched("recipes");
+  const soon = useTouchedSoon("recipes");
   return {
     keep: async (name: string, recipe: Schemas["Recipe"]) =>
-      touched(dataOf(await api.POST("/api/recipes", { body: { name, recipe } }))),
+      soon(dataOf(await api.POST("/api/recipes", { body: { name, recipe } }))),
     read: async (file: File) => touched(dataOf(await api.POST("/api/recipes/import", await fileBody(file)))),
-    remove: async (id: number) => {
-      await api.DELETE("/api/recipes/{id}", at(id));
-      await touched(undefined);
-    },
+    remove: async (id: number) => soon(await api.DELETE("/api/recipes/{id}", at(id))),
     restore: async (id: number) => touched(dataOf(await api.POST("/api/recipes/{id}/restore", at(id)))),
   };
 }

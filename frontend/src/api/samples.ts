@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, at, dataOf, sendForm, type Schemas } from "./client";
 import type { paths } from "./schema";
-import { keyOf, useTouched } from "./touched";
+import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 export function useSamples() {
   return useQuery({ queryKey: keyOf("samples"), queryFn: async () => dataOf(await api.GET("/api/samples")).samples });
@@ -86,10 +86,10 @@ export function useDemoPhotos() {
 export function useSampleWrites() {
   const queries = useQueryClient();
   const touched = useTouched("samples");
+  const soon = useTouchedSoon("samples");
   const show = (sample: Schemas["SampleDetail"]) => {
     queries.setQueryData(keyOf("samples", sample.id), sample);
-    void touched(undefined);
-    return sample;
+    return soon(sample);
   };
   return {
     /** At which setting of which grinder it was ground. */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, at, dataOf, type Schemas } from "./client";
-import { keyOf, useTouched } from "./touched";
+import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 export function useSlips() {
   return useQuery({ queryKey: keyOf("slips"), queryFn: async () => dataOf(await api.GET("/api/slips")).slips });
@@ -16,6 +16,7 @@ export function useSlip(slipId: number | undefined) {
 
 export function useSlipWrites() {
   const touched = useTouched("slips");
+  const soon = useTouchedSoon("slips");
   return {
     /** A cup that was judged becomes a slip. */
     keep: async (body: Schemas["CupEntry"]) => touched(dataOf(await api.POST("/api/slips", { body }))),
@@ -24,10 +25,7 @@ export function useSlipWrites() {
       touched(
         dataOf(await api.POST("/api/slips/{id}/brew", { ...at(id), body: { move: move === "again" ? -1 : move } })),
       ),
-    remove: async (id: number) => {
-      await api.DELETE("/api/slips/{id}", at(id));
-      await touched(undefined);
-    },
+    remove: async (id: number) => soon(await api.DELETE("/api/slips/{id}", at(id))),
     restore: async (id: number) => touched(dataOf(await api.POST("/api/slips/{id}/restore", at(id)))),
   };
 }

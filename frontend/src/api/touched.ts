@@ -76,6 +76,18 @@ export function useTouched(resource: keyof typeof TOUCHED) {
   );
 }
 
+/** The same without waiting for the answers: for taps, and where a form closes that may be opened again at once. */
+export function useTouchedSoon(resource: keyof typeof TOUCHED) {
+  const touched = useTouched(resource);
+  return useCallback(
+    <Answer>(answer: Answer): Answer => {
+      void touched(undefined);
+      return answer;
+    },
+    [touched],
+  );
+}
+
 /** Ask again for everything: the work is another counter's now, another device wrote, or a back-up came in. */
 export function useRefresh() {
   const queries = useQueryClient();
