@@ -63,7 +63,7 @@ describe("undo", () => {
     await act(() => fireEvent.keyDown(document.body, { key: "Z", shiftKey: true }));
     await act(() => vi.advanceTimersByTimeAsync(100));
     expect(log.at(-1)).toBe("first again");
-    // Nothing is left to take back after it was taken back.
+    // Each change is undone once.
     await press("z");
     await act(() => vi.advanceTimersByTimeAsync(100));
     expect(log.at(-1)).toBe("first back");

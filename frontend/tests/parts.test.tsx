@@ -85,7 +85,7 @@ describe("what went wrong", () => {
     expect(retry).toHaveBeenCalledOnce();
   });
 
-  it("stands beside the field that it is of, also within a part of what was sent", () => {
+  it("is shown at its field, also where the field lies within a part of what was sent", () => {
     expect(troubleWith(refusal("dose_g"), "dose_g")).toBe("The dose is text. Type grams.");
     expect(troubleWith(refusal("steep.dose_g"), "dose_g")).not.toBeNull();
     expect(troubleWith(refusal("overdose_g"), "dose_g")).toBeNull();

@@ -16,13 +16,13 @@ const slip = (more: object = {}) =>
       coffee: { ground_age_h: 24 }, ...more,
     },
   }) as unknown as Schemas["SlipDetail"]; // prettier-ignore
-/** The seconds that a typed time stands for. */
+/** A typed time, "4:02", in seconds. */
 const seconds = (text: unknown) => {
   const [minutes = 0, rest = 0] = String(text).split(":").map(Number);
   return 60 * minutes + rest;
 };
 
-describe("what is told of a cup", () => {
+describe("the cup as entered", () => {
   it("is sent back as the slip had it", () => {
     const { told, target, changeFirst, lean } = firstOf(bench(), slip());
     const entry = entryOf(told, target, changeFirst, lean);

@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { renderHook } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { describe, expect, it } from "vitest";
-import { keyOf, useRefresh, useTouched } from "../src/api/touched";
+import { keyOf, useRefresh, useRephrase, useTouched } from "../src/api/touched";
 
 type Topic = Parameters<typeof keyOf>[0];
 type Resource = Parameters<typeof useTouched>[0];
@@ -73,6 +73,12 @@ describe("what a write asks for again", () => {
     await expect(renderHook(() => useTouched("plans"), { wrapper }).result.current({ id: 3 })).resolves.toEqual({
       id: 3,
     });
+  });
+
+  it("is everything in words where the units change", async () => {
+    const again = await againAfter(() => useRephrase());
+    expect(again).toEqual(expect.arrayContaining([...ASKED, ...PREDICTED]));
+    expect(again).not.toContain("drafts");
   });
 
   it("is everything but what is typed where another counter's work is shown", async () => {

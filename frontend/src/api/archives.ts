@@ -1,7 +1,7 @@
 import { sendWithProgress, type Schemas } from "./client";
 import { useRefresh } from "./touched";
 
-/** Read a back-up; `onSent` is told how much of it has arrived, 0 to 1. */
+/** Read a back-up; `onSent` is called with the share that has arrived, 0 to 1. */
 export function useReadArchive() {
   const refresh = useRefresh();
   return async (archive: File, onSent: (share: number) => void) => {

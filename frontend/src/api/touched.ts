@@ -13,7 +13,7 @@ const PREDICTED = ["cup-previews", "plan-matches", "plan-previews"] as const;
  * among them always: it shows something of each.
  */
 const TOUCHED = {
-  workbenches: ["coffees", "grinders", "methods", "samples", ...OF_GRIND, ...OF_BREWS],
+  workbenches: ["coffees", "experiments", "grinders", "methods", "samples", ...OF_GRIND, ...OF_BREWS],
   coffees: ["coffees", "plans", "samples", "slips", ...OF_GRIND],
   samples: [
     "comparisons",
@@ -55,11 +55,10 @@ type Topic =
 
 export const keyOf = <Rest extends unknown[]>(topic: Topic, ...rest: Rest) => [topic, ...rest] as const;
 
-/**
- * What another bench leaves alone: what is being typed is this device's, outlines are a photo's, and previews are asked
- * for again where the grind on the bench, which they name, is another.
- */
-const STAYING: Topic[] = ["drafts", "outlines", "workbenches-now", ...PREDICTED];
+/** Without a word of the server's: what is being typed is this device's, and outlines are a photo's. */
+const WORDLESS: Topic[] = ["drafts", "outlines", "workbenches-now"];
+/** What another bench leaves alone: predictions are asked for again where the grind, which they name, is another. */
+const STAYING: Topic[] = [...WORDLESS, ...PREDICTED];
 
 const topicOf = (key: QueryKey) => key[0] as Topic;
 
@@ -97,9 +96,11 @@ export function useRefresh() {
   );
 }
 
-/** The server's sentences name quantities: where those change, what is typed is looked at again too. */
+/** Ask again for everything with a sentence of the server in it: those name quantities in the units chosen here. */
 export function useRephrase() {
   const queries = useQueryClient();
-  const predicted: Topic[] = [...PREDICTED];
-  return () => queries.invalidateQueries({ predicate: (q) => predicted.includes(topicOf(q.queryKey)) });
+  return useCallback(
+    () => queries.invalidateQueries({ predicate: (q) => !WORDLESS.includes(topicOf(q.queryKey)) }),
+    [queries],
+  );
 }

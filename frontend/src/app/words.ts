@@ -1,4 +1,4 @@
-/** Every text of what all stations stand in that is not data, by the file that shows it. Sentences with a figure in them are functions. */
+/** Every text of the shell around the stations that is not data, by the file that shows it. Sentences with a figure in them are functions. */
 export const WORDS = {
   actionBar: {
     practice: "Practice",
