@@ -1,13 +1,15 @@
 """The light that belongs to each ground: pixels shared out between neighbours, and the paper's shade beside them.
 
 Distances are taken between cells of 2×2 pixels, which is exact enough for a reach of several pixels and four times as
-quick; inside a cell every pixel of a ground keeps its own label.
+quick; inside a cell every pixel of a ground keeps its own label. The picture is worked through in bands, each with as
+much of its neighbours as can be felt in it.
 """
 
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import cv2
 import numpy as np
@@ -18,6 +20,7 @@ CELL_PX = 2
 RING_PX = 2.5
 LARGEST_SHADE = 0.45
 CLEAR_SIGMAS = 3.1  # this deep inside a ground its blurred rim is not felt
+BAND_CELLS = 256
 
 
 @dataclass(frozen=True)
@@ -35,27 +38,43 @@ class Basins:
     cover: Image32
     shade: Image32
     core_cover: FloatArray
-    reach_px: float
 
 
-def _pooled(image: Int32Array) -> tuple[Int32Array, Uint8Array]:
-    """Return the largest label in each cell, and 1 where all of a cell is labelled."""
-    corners = (image[0::2, 0::2], image[0::2, 1::2], image[1::2, 0::2], image[1::2, 1::2])
-    top = np.maximum(np.maximum(corners[0], corners[1]), np.maximum(corners[2], corners[3]))
-    full = np.minimum(np.minimum(corners[0], corners[1]), np.minimum(corners[2], corners[3])) > 0
-    return top, full.view(np.uint8)
+@dataclass(frozen=True)
+class _Reach:
+    """How far things are felt, by the picture's blur; ``basin`` and ``ring`` bound distances from a ground in cells."""
+
+    basin: float
+    ring: float
+    ring_sigma: float
+    core_px: float
+
+    @classmethod
+    def of_blur(cls, sigma_px: float) -> _Reach:
+        basin_px = int(np.ceil(2.6 * sigma_px + 0.7)) + 1.0
+        return cls(
+            basin=basin_px / CELL_PX, ring=(basin_px + RING_PX) / CELL_PX,
+            ring_sigma=(0.6 * (basin_px - 1.0) + 1.0) / CELL_PX,
+            core_px=max(1.5, CLEAR_SIGMAS * sigma_px) + 0.5,
+        )  # fmt: skip
+
+    @property
+    def margin(self) -> int:
+        """Cells beyond a band that are felt in it; the Gaussian is cut off at four of its widths."""
+        return int(np.ceil(max(self.ring + 4 * self.ring_sigma, self.core_px / CELL_PX))) + 4
 
 
-def _local_shade(cells: Image32, ring: BoolArray, reach_px: float) -> Image32:
-    """Coverage of the paper beside grounds (what is left of a soft shadow), carried under them from the rings."""
-    known = ring.astype(np.float32)
-    size, sigma = (0, 0), (0.6 * reach_px + 1.0) / CELL_PX
-    with ThreadPoolExecutor(1) as pool:
-        near = pool.submit(cv2.GaussianBlur, known, size, sigma, borderType=cv2.BORDER_CONSTANT)
-        total = cv2.GaussianBlur(cv2.multiply(known, cells), size, sigma, borderType=cv2.BORDER_CONSTANT)
-        weight = near.result()
-    # Where little of a ring is near (a crowded ground), it says little: shrink towards none.
-    return np.asarray(np.clip(total / (weight + 0.03), 0.0, LARGEST_SHADE), np.float32)
+@dataclass(frozen=True)
+class _Band:
+    """Basins of one band, and the cells of cores in it: whose they are (from 1) and their coverage."""
+
+    at: IntArray
+    owner: Int32Array
+    labelled: BoolArray
+    cover: Image32
+    shade: Image32
+    core_of: Int32Array
+    core_cover: Image32
 
 
 def draw_basins(coverage: Image32, labels: Int32Array, count: int, blur_sigma_px: float) -> Basins:
@@ -79,47 +98,65 @@ def draw_basins(coverage: Image32, labels: Int32Array, count: int, blur_sigma_px
     Basins
         Pixels near grounds with their owners.
     """
-    width = coverage.shape[1]
-    reach = int(np.ceil(2.6 * blur_sigma_px + 0.7)) + 1.0
-    pooled, full = _pooled(labels)
-    with ThreadPoolExecutor(1) as pool:
-        cores = pool.submit(_core_cover, coverage, pooled, full, count, blur_sigma_px)
-        distance, nearest = cv2.distanceTransformWithLabels(
-            (pooled == 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-        )
-        cells, core_cover = cores.result()
-    table = np.zeros(int(nearest.max()) + 1, np.int32)
-    own = np.flatnonzero(pooled.ravel() > 0)
-    table[nearest.ravel()[own]] = pooled.ravel()[own]
-    flat_distance = distance.ravel()
-    near = np.flatnonzero(flat_distance <= reach / CELL_PX)
-    in_ring = (distance > reach / CELL_PX) & (distance <= (reach + RING_PX) / CELL_PX)
-    shade = _local_shade(cells, in_ring, reach - 1.0)
-
-    row, column = np.divmod(near, pooled.shape[1])
-    at = (row * (CELL_PX * width) + CELL_PX * column)[:, None] + np.array([0, 1, width, width + 1])
-    at = at.ravel()
-    label = labels.ravel()[at]
-    labelled = label > 0
-    owner = np.where(labelled, label, np.repeat(table[nearest.ravel()[near]], 4)) - 1
+    band = partial(_draw_band, coverage, labels, _Reach.of_blur(blur_sigma_px))
+    with ThreadPoolExecutor(2) as pool:
+        bands = list(pool.map(band, range(0, len(labels) // CELL_PX, BAND_CELLS)))
+    core_of = np.concatenate([b.core_of for b in bands])
+    cells = np.bincount(core_of, minlength=count + 1)[1:].astype(np.float64)
+    total = np.bincount(core_of, weights=np.concatenate([b.core_cover for b in bands]), minlength=count + 1)[1:]
     return Basins(
-        at=at, owner=owner, labelled=labelled, cover=coverage.ravel()[at],
-        shade=np.repeat(shade.ravel()[near], 4),
-        core_cover=core_cover, reach_px=reach,
+        at=np.concatenate([b.at for b in bands]), owner=np.concatenate([b.owner for b in bands]),
+        labelled=np.concatenate([b.labelled for b in bands]), cover=np.concatenate([b.cover for b in bands]),
+        shade=np.concatenate([b.shade for b in bands]),
+        core_cover=np.where(cells >= 2, total / np.maximum(cells, 1), np.nan),
     )  # fmt: skip
 
 
-def _core_cover(
-    coverage: Image32, pooled: Int32Array, full: Uint8Array, count: int, blur_sigma_px: float
-) -> tuple[Image32, FloatArray]:
-    """Coverage by cell, and its mean in each ground's core, which blur does not reach.
+def _draw_band(coverage: Image32, labels: Int32Array, reach: _Reach, top: int) -> _Band:
+    """Basins in the rows of cells from ``top`` on."""
+    rows, width = len(labels) // CELL_PX, labels.shape[1]
+    first, last = max(0, top - reach.margin), min(rows, top + BAND_CELLS + reach.margin)
+    here = slice(top - first, min(top + BAND_CELLS, rows) - first)
+    pixels = slice(CELL_PX * first, CELL_PX * last)
+    pooled, full = _pooled(labels[pixels])
+    cells = as_image(cv2.resize(coverage[pixels], pooled.shape[::-1], interpolation=cv2.INTER_AREA))
+    distance, nearest = cv2.distanceTransformWithLabels(
+        (pooled == 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    table = np.zeros(int(nearest.max()) + 1, np.int32)
+    own = np.flatnonzero(pooled)
+    table[nearest.ravel()[own]] = pooled.ravel()[own]
+    near = np.flatnonzero(distance[here] <= reach.basin)
+    ring = ((distance > reach.basin) & (distance <= reach.ring)).astype(np.float32)
+    shade = _local_shade(cells, ring, reach.ring_sigma, here, near)
 
-    The mean is NaN where fewer than two cells lie that deep.
-    """
-    cells = as_image(cv2.resize(coverage, (pooled.shape[1], pooled.shape[0]), interpolation=cv2.INTER_AREA))
-    depth_px = CELL_PX * cv2.distanceTransform(full, cv2.DIST_L2, 3)
-    core = np.flatnonzero(depth_px.ravel() > max(1.5, CLEAR_SIGMAS * blur_sigma_px) + 0.5)
-    which = pooled.ravel()[core]
-    pixels = np.bincount(which, minlength=count + 1)[1:].astype(np.float64)
-    total = np.bincount(which, weights=cells.ravel()[core], minlength=count + 1)[1:]
-    return cells, np.where(pixels >= 2, total / np.maximum(pixels, 1), np.nan)
+    row, column = np.divmod(near, pooled.shape[1])
+    at = ((row + top) * (CELL_PX * width) + CELL_PX * column)[:, None] + np.array([0, 1, width, width + 1])
+    at = at.ravel()
+    label = labels.ravel()[at]
+    labelled = label > 0
+    owner = np.where(labelled, label, np.repeat(table[nearest[here].ravel()[near]], CELL_PX**2)) - 1
+    depth_px = CELL_PX * cv2.distanceTransform(full, cv2.DIST_L2, 3)[here]
+    core = np.flatnonzero(depth_px > reach.core_px)
+    return _Band(
+        at=at, owner=owner, labelled=labelled, cover=coverage.ravel()[at], shade=np.repeat(shade, CELL_PX**2),
+        core_of=pooled[here].ravel()[core], core_cover=cells[here].ravel()[core],
+    )  # fmt: skip
+
+
+def _pooled(image: Int32Array) -> tuple[Int32Array, Uint8Array]:
+    """Return the largest label in each cell, and 1 where all of a cell is labelled."""
+    upper, lower = image[0::2], image[1::2]
+    most, least = np.maximum(upper, lower), np.minimum(upper, lower)
+    full = np.minimum(least[:, 0::2], least[:, 1::2]) > 0
+    return np.maximum(most[:, 0::2], most[:, 1::2]), full.view(np.uint8)
+
+
+def _local_shade(cells: Image32, ring: Image32, sigma: float, rows: slice, at: IntArray) -> Image32:
+    """Coverage of the paper beside grounds (what is left of a soft shadow), carried from the rings to cells ``at``."""
+    known, total = (
+        cv2.GaussianBlur(of_ring, (0, 0), sigma, borderType=cv2.BORDER_CONSTANT)[rows].ravel()[at]
+        for of_ring in (ring, cv2.multiply(ring, cells))
+    )
+    # Where little of a ring is near (a crowded ground), it says little: shrink towards none.
+    return np.asarray(np.clip(total / (known + 0.03), 0.0, LARGEST_SHADE), np.float32)

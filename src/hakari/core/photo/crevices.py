@@ -12,9 +12,8 @@ import numpy as np
 from cv2.typing import MatLike
 
 from hakari.core.arrays import BoolArray, Image32, Int32Array, Mask
+from hakari.core.photo.components import Box
 from hakari.core.photo.concavity_split import fullness
-
-Box = tuple[slice, slice]
 
 LEAST_AREA_PX = 110
 COMPACT, NOT_COMPACT = 0.94, 0.87

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from hakari.core.arrays import Image32, Int32Array, Uint8Array
+from hakari.core.arrays import Image32, IntArray
+from hakari.core.photo.components import Components, find_components
 
 SMALLEST_WANTED_UM = 97.0
 DARK = 0.4
@@ -27,14 +28,10 @@ class Sharpness:
         return 2.3548 * self.blur_sigma_px
 
 
-def _large_components(
-    mask: Uint8Array, min_area_px: float, max_area_px: float
-) -> tuple[Int32Array, Int32Array, list[int]]:
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=4, ltype=cv2.CV_32S)
-    areas = stats[:, cv2.CC_STAT_AREA]
-    chosen = 1 + np.flatnonzero((areas[1:] >= min_area_px) & (areas[1:] <= max_area_px))
-    found = np.asarray(labels, np.int32), np.asarray(stats, np.int32)
-    return *found, [int(i) for i in chosen[np.argsort(-areas[chosen], kind="stable")]]
+def _large(found: Components, min_area_px: float, max_area_px: float) -> IntArray:
+    """Labels of components of a size within the bounds, largest first."""
+    chosen = np.flatnonzero((found.areas_px >= min_area_px) & (found.areas_px <= max_area_px))
+    return chosen[np.argsort(-found.areas_px[chosen], kind="stable")]
 
 
 def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sharpness | None:
@@ -59,23 +56,24 @@ def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sh
         Plateau, blur and noise; ``None`` where there is nothing dark.
     """
     # Large grounds are looked up on every second pixel, which is enough to find them, and measured on all.
-    mask = np.ascontiguousarray(dark[::2, ::2] > DARK).astype(np.uint8)
+    found = find_components((dark[::2, ::2] > DARK).view(np.uint8))
     px_per_mm = 500.0 / um_per_px
-    labels, stats, chosen = _large_components(mask, max(15.0, 0.02 * px_per_mm**2), 16.0 * px_per_mm**2)
+    chosen = _large(found, max(15.0, 0.02 * px_per_mm**2), 16.0 * px_per_mm**2)
     if len(chosen) < 3:
-        labels, stats, chosen = _large_components(mask, 4.0, 16.0 * px_per_mm**2)
-    if not chosen:
+        chosen = _large(found, 4.0, 16.0 * px_per_mm**2)
+    if not len(chosen):
         return None
     # Small grounds under blur never reach their full darkness: the larger ones are looked at.
     chosen = chosen[: max(80, len(chosen) // 5)]
     chosen = chosen[:: max(1, len(chosen) // 80)][:80]
+    window = np.ones((3, 3), np.uint8)
     plateaus, sigmas, depths = [], [], []
-    for i in chosen:
-        x, y, w, h = (int(v) for v in stats[i, :4])
-        top, left = max(0, y - 2), max(0, x - 2)
-        sketch = (labels[top : y + h + 2, left : x + w + 2] == i).astype(np.uint8)
-        piece = dark[2 * top : 2 * (y + h + 2), 2 * left : 2 * (x + w + 2)]
-        near = cv2.dilate(np.repeat(np.repeat(sketch, 2, 0), 2, 1), np.ones((3, 3), np.uint8))
+    for i, (rows, columns) in zip(chosen.tolist(), found.boxes(chosen), strict=True):
+        top, left = max(0, rows.start - 2), max(0, columns.start - 2)
+        bottom, right = rows.stop + 2, columns.stop + 2
+        sketch = (found.image[top:bottom, left:right] == i).view(np.uint8)
+        piece = dark[2 * top : 2 * bottom, 2 * left : 2 * right]
+        near = cv2.dilate(cv2.resize(sketch, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST), window)
         own = near[: piece.shape[0], : piece.shape[1]] * (piece > DARK)
         depth = cv2.distanceTransform(cv2.copyMakeBorder(own, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)
         depth = depth[1:-1, 1:-1]
@@ -87,8 +85,8 @@ def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sh
         gx = cv2.Sobel(piece, cv2.CV_32F, 1, 0, ksize=3, scale=1 / 8)
         gy = cv2.Sobel(piece, cv2.CV_32F, 0, 1, ksize=3, scale=1 / 8)
         slope = np.hypot(gx, gy) / plateau
-        ridge = cv2.dilate(slope, np.ones((3, 3), np.uint8))
-        edge = own.astype(bool) & (cv2.erode(own, np.ones((3, 3), np.uint8)) == 0)
+        ridge = cv2.dilate(slope, window)
+        edge = own.astype(bool) & (cv2.erode(own, window) == 0)
         if edge.any():
             # In units of the darkness itself, since a blurred core may still be paler than the coffee.
             sigmas.append(plateau / (np.sqrt(2 * np.pi) * _quantile(ridge[edge], edge_quantile)))

@@ -88,15 +88,15 @@ def _mean(total: Image32, weight: Image32, prior: Image32 | float, strength: flo
 class _Around:
     """Where the paper lies: free of grounds ``anywhere``, right ``beside`` them, ``further`` off and well ``away``.
 
-    Masks on the cell grid as 0 and 1 in float32; ``large`` is 1 at and round grounds large enough to show a colour, ``far``
+    Masks on the cell grid; ``large`` is 1 at and round grounds large enough to show a colour, ``far``
     and ``far_tint`` are light and tint of the paper over a wide neighbourhood.
     """
 
     taken: Mask
-    anywhere: Image32
-    beside: Image32
-    further: Image32
-    away: Image32
+    anywhere: Mask
+    beside: Mask
+    further: Mask
+    away: Mask
     large: Image32
     far: Image32
     far_tint: Image32
@@ -106,16 +106,15 @@ def _look_around(cells: Cells, regions: Regions) -> _Around:
     core = regions.core
     taken = _grown(core, 5) | _grown(regions.speck, 3) | _grown(regions.chaff, 3)
     free = (cells.inside & (taken == 0)).view(np.uint8)
-    anywhere = free.astype(np.float32)
     with ThreadPoolExecutor(1) as pool:
-        paper = pool.submit(_far_paper, cells, anywhere)
+        paper = pool.submit(_far_paper, cells, free.astype(np.float32))
         first, second = _grown(taken, 3), _grown(taken, 7)
         beside, away = free & first, free & (1 - first)
         further = free & second & (1 - first)
         small = cv2.morphologyEx(core, cv2.MORPH_OPEN, _ellipse(3))
         large = _blur(cv2.dilate(small, _ellipse(7)).astype(np.float32), 1.0)
         far, far_tint = paper.result()
-    return _Around(taken, anywhere, as_image(beside), as_image(further), as_image(away), large, far, far_tint)
+    return _Around(taken, free, beside, further, away, large, far, far_tint)
 
 
 def _far_paper(cells: Cells, anywhere: Image32) -> tuple[Image32, Image32]:
@@ -191,14 +190,14 @@ def _at_chaff(regions: Regions) -> Mask:
 def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside: float) -> Levels:
     with ThreadPoolExecutor(1) as pool:
         coffee = pool.submit(_ground_levels, cells, regions.core)
-        w_beside, w_further = _blur(around.beside, BESIDE), _blur(around.further, 1.3 * BESIDE)
-        near_light = _mean(_blur(cells.light * around.beside, BESIDE), w_beside, around.far, 0.002)
-        further = _blur(cells.light * around.further, 1.3 * BESIDE)
-        next_light = _mean(further, w_further, near_light, 0.002)
-        paper_tint = _mean(_blur(cells.tint * around.beside, BESIDE), w_beside, around.far_tint, 0.002)
+        beside, further, away = (as_image(mask) for mask in (around.beside, around.further, around.away))
+        w_beside, w_further = _blur(beside, BESIDE), _blur(further, 1.3 * BESIDE)
+        near_light = _mean(_blur(cells.light * beside, BESIDE), w_beside, around.far, 0.002)
+        next_light = _mean(_blur(cells.light * further, 1.3 * BESIDE), w_further, near_light, 0.002)
+        paper_tint = _mean(_blur(cells.tint * beside, BESIDE), w_beside, around.far_tint, 0.002)
         # A small ground shades its own surroundings: its paper is looked up further away, and its shade taken off later.
-        away = _coarse_blur(cells.light * around.away, SMALL_SIGMA, 2)
-        open_light = _mean(away, _coarse_blur(around.away, SMALL_SIGMA, 2), around.far, 0.003)
+        light_away = _coarse_blur(cells.light * away, SMALL_SIGMA, 2)
+        open_light = _mean(light_away, _coarse_blur(away, SMALL_SIGMA, 2), around.far, 0.003)
         ground, ground_tint = coffee.result()
     rise = next_light - near_light
     # A shadow goes on getting deeper towards the contact.
@@ -209,7 +208,7 @@ def _local_levels(cells: Cells, regions: Regions, around: _Around, shade_beside:
     paper = open_light + around.large * (contact - open_light)
 
     # The umbra right at a ground is not among what is free of grounds, but recognised by its lack of colour.
-    seen = np.maximum(around.anywhere, regions.colourless)
+    seen = as_image(around.anywhere | regions.colourless)
     shaded = as_image(np.maximum(np.minimum(cells.light, 1), 1 - seen))
     most = 0.9 * regions.shadow.light if regions.shadow.light > 0 else 1.0
     deepest = np.minimum(np.minimum(cv2.erode(shaded, _ellipse(DEEP_WINDOW)), paper), most)

@@ -63,14 +63,13 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
     drawn = np.zeros(image.shape, np.uint8)
     drawn.ravel()[own.at[drawn_px]] = 1
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    best: list[MatLike | None] = [None] * n
-    for i, contour in _one_each(contours, image):
-        held = best[i]
-        if held is None or len(contour) > len(held):
-            best[i] = contour
     nothing = np.zeros((0, 1, 2), np.int32)
-    traced: list[MatLike] = [nothing if contour is None else contour for contour in best]
-    known = np.array([len(o) >= MIN_OUTLINE_POINTS for o in traced], np.bool_)
+    traced: list[MatLike] = [nothing] * n
+    longest = [0] * n
+    for i, contour, length in _one_each(contours, image):
+        if length > longest[i]:
+            traced[i], longest[i] = contour, length
+    known = np.array(longest) >= MIN_OUTLINE_POINTS
     hulls: list[MatLike] = []
     measured = []
     for k in np.flatnonzero(known):
@@ -86,7 +85,7 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
                 cv2.arcLength(hull, True),
             )
         )
-        traced[k] = smooth
+        traced[k], longest[k] = smooth, len(smooth)
     diameter, min_feret, max_feret, circularity, solidity = np.ones((5, n))
     if hulls:
         area, length, hull_area, hull_length = np.array(measured, np.float64).T
@@ -96,8 +95,9 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
         min_feret[known], max_feret[known] = _ferets(hulls)
         circularity[known] = np.minimum(1.0, 4 * np.pi * area / (length + np.pi) ** 2)
         solidity[known] = np.minimum(1.0, area / (hull_area + 0.5 * hull_length + 1.0))
-    starts = np.concatenate([[0], np.cumsum([len(o) for o in traced])]).astype(np.int64)
-    points = np.concatenate([nothing, *traced])[:, 0, :].astype(np.float32)
+    starts = np.concatenate([[0], np.cumsum(longest)]).astype(np.int64)
+    points = np.concatenate([nothing, *(o for o, length in zip(traced, longest, strict=True) if length)])
+    points = points[:, 0, :].astype(np.float32)
     return Shapes(
         known=known, diameter=diameter, min_feret=min_feret, max_feret=max_feret, circularity=circularity,
         solidity=solidity, box=_boxes(points, starts), outline_start=starts, outline_px=points,
@@ -120,8 +120,8 @@ def polygon_area(points: FloatArray) -> float:
     return float(cv2.contourArea(points.astype(np.float32)))
 
 
-def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[int, MatLike]]:
-    """Each traced outline with its ground (from 0); one that runs round several grounds is shared out between them.
+def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[int, MatLike, int]]:
+    """Each traced outline with its ground (from 0) and length; one that runs round several grounds is shared out.
 
     A contour goes round touching grounds in order, so the points of one of them, in that order, close along the cut.
     """
@@ -129,15 +129,18 @@ def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[
         return
     points = np.concatenate(contours)[:, 0, :]
     whose = image[points[:, 1], points[:, 0]]
-    starts = np.concatenate([[0], np.cumsum([len(c) for c in contours])[:-1]])
+    lengths = [len(c) for c in contours]
+    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
     low, high = np.minimum.reduceat(whose, starts), np.maximum.reduceat(whose, starts)
-    for contour, start, first, last in zip(contours, starts.tolist(), low.tolist(), high.tolist(), strict=True):
+    rows = zip(contours, lengths, starts.tolist(), low.tolist(), high.tolist(), strict=True)
+    for contour, length, start, first, last in rows:
         if first == last:
-            yield first - 1, contour
+            yield first - 1, contour, length
             continue
-        owners = whose[start : start + len(contour)]
+        owners = whose[start : start + length]
         for label in np.unique(owners).tolist():
-            yield label - 1, contour[owners == label]
+            part = contour[owners == label]
+            yield label - 1, part, len(part)
 
 
 def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:

@@ -7,12 +7,13 @@ smooth colour, so that its half level stays on the true edge.
 
 from __future__ import annotations
 
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from hakari.core.arrays import Image32, Mask, as_image, as_mask
+from hakari.core.arrays import BoolArray, Image32, Int32Array, Mask, as_image, as_mask
 from hakari.core.photo.cells import FLOOR, Cells
 
 LEAST_COLOUR = 0.2  # below this brownness the picture has no usable colour
@@ -132,13 +133,20 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
     Regions
         Masks of grounds, specks, chaff and shade.
     """
-    coffee = _find_coffee(cells, coloured)
+    with ThreadPoolExecutor(1) as pool:
+        dents = pool.submit(_find_dents, cells)
+        return _told_apart(cells, _find_coffee(cells, coloured), dents)
+
+
+def _told_apart(cells: Cells, coffee: Coffee, dents: Future[_Dents]) -> Regions:
     if not coffee.coloured:
         dark = cells.inside & (cells.calm_light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light))
         none = np.zeros(dark.shape, np.uint8)
         core = as_mask(cv2.morphologyEx(dark.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
         shadow = ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        return Regions(core, _specks(cells, core, none, coffee, shadow), none, none, none, coffee, shadow)
+        return Regions(
+            core, _specks(cells, dents.result(), core, none, coffee, shadow), none, none, none, coffee, shadow
+        )
     colourless = _colourless(cells, coffee)
     shadow = _find_shadow(cells, coffee, colourless)
     chaff, darkest_chaff = _find_chaff(cells, coffee)
@@ -150,7 +158,7 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         darkest = min(0.4 * shadow.light, 1.3 * coffee.light, 0.8 * shadow.umbra)
     found = cells.inside & (((light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (light < darkest))
     core = as_mask(cv2.morphologyEx(found.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)))
-    specks = _specks(cells, core, chaff, coffee, shadow)
+    specks = _specks(cells, dents.result(), core, chaff, coffee, shadow)
     return Regions(core, specks, chaff, _shade(cells, core | specks | chaff), colourless, coffee, shadow)
 
 
@@ -233,30 +241,49 @@ def _shade(cells: Cells, taken: Mask) -> Mask:
     return np.asarray(cv2.morphologyEx(dark, cv2.MORPH_OPEN, window), np.uint8)
 
 
-def _specks(cells: Cells, core: Mask, chaff: Mask, coffee: Coffee, shadow: ShadowLight) -> Mask:
-    """Small dark spots too small to show a colour: grounds, unless they hang on a ground or on chaff without being brown."""
+@dataclass(frozen=True)
+class _Dents:
+    """Where it is darker than all round: light ``around`` and ``depth`` below it, ``dark`` where that is deep.
+
+    ``labels`` number what is joined by darkness, up to ``count``.
+    """
+
+    around: Image32
+    depth: Image32
+    dark: BoolArray
+    labels: Int32Array
+    count: int
+
+
+def _find_dents(cells: Cells) -> _Dents:
+    """Find dark spots up to the width of a small ground, by what closing fills."""
     window = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SPECK_WINDOW, SPECK_WINDOW))
     # Steps of 1/200 are enough here, and bytes are an order quicker.
     around = cv2.morphologyEx(cv2.convertScaleAbs(cells.light, alpha=200), cv2.MORPH_CLOSE, window) * np.float32(
         1 / 200
     )
-    depth = cv2.subtract(around, cells.light)
+    depth = as_image(cv2.subtract(around, cells.light))
     dark = (depth > max(LEAST_SPECK, 4 * cells.noise) * around) & cells.inside
-    joined = cv2.dilate(((cells.light < 0.8) & cells.inside | dark).astype(np.uint8), np.ones((2, 2), np.uint8))
+    joined = cv2.dilate(((cells.light < 0.8) & cells.inside | dark).view(np.uint8), np.ones((2, 2), np.uint8))
     count, labels = cv2.connectedComponents(joined, connectivity=4, ltype=cv2.CV_32S)
-    hangs = np.zeros(count, np.bool_)
-    hangs[labels[core > 0]] = True
+    return _Dents(as_image(around), depth, dark, np.asarray(labels, np.int32), count)
+
+
+def _specks(cells: Cells, dents: _Dents, core: Mask, chaff: Mask, coffee: Coffee, shadow: ShadowLight) -> Mask:
+    """Small dark spots too small to show a colour: grounds, unless they hang on a ground or on chaff without being brown."""
+    hangs = np.zeros(dents.count, np.bool_)
+    hangs[dents.labels[core > 0]] = True
     near_chaff = cv2.dilate(chaff, np.ones((3, 3), np.uint8))
-    hangs[labels[cv2.dilate(near_chaff, np.ones((3, 3), np.uint8)) > 0]] = True
+    hangs[dents.labels[cv2.dilate(near_chaff, np.ones((3, 3), np.uint8)) > 0]] = True
     hangs[0] = False
     # Few cells are dark: colour is looked up for those only.
-    at = np.flatnonzero(dark & (core == 0) & (near_chaff == 0))
-    alone = ~hangs[labels.ravel()[at]]
+    at = np.flatnonzero(dents.dark & (core == 0) & (near_chaff == 0))
+    alone = ~hangs[dents.labels.ravel()[at]]
     if coffee.coloured:
         tint = as_image(cv2.GaussianBlur(cells.tint, (0, 0), 0.8)).ravel()[at]
         tint = tint - shadow.tint_at(cells.calm_light.ravel()[at])
-        blackness = depth.ravel()[at] / np.maximum(around.ravel()[at], 0.1)
+        blackness = dents.depth.ravel()[at] / np.maximum(dents.around.ravel()[at], 0.1)
         alone |= tint > 0.5 * coffee.tint * np.minimum(blackness, 1)
-    specks = np.zeros(dark.shape, np.uint8)
+    specks = np.zeros(core.shape, np.uint8)
     specks.ravel()[at[alone]] = 1
     return specks

@@ -73,7 +73,7 @@ def colours(
     # Only grounds that are judged by colour are looked at, on every second pixel.
     some = np.flatnonzero((4 * blobs.area_px / np.pi >= (JUDGED_FROM_CELLS * cells.size_px) ** 2)[blobs.own.owner])[::2]
     owner, at = blobs.own.owner[some], blobs.own.at[some]
-    seen = LINEAR[rgb.reshape(-1, 3)[at]]
+    seen = LINEAR[rgb[np.divmod(at, rgb.shape[1])]]
     red, green, blue = (np.bincount(owner, weights=seen[:, channel], minlength=n) for channel in range(3))
     paper = rgb[::8, ::8][labels[::8, ::8] == 0]
     white = np.median(LINEAR[paper], axis=0) if len(paper) else np.ones(3)
@@ -83,7 +83,7 @@ def colours(
     thrown_back = np.clip(1.0 - blobs.plateau * plateau, 0.0, 1.0)
     red_share = thrown_back * (red / np.maximum(mix, 1e-6)) / (white[0] / mix_white)
     there = _cells_at(at, rgb.shape, cells)
-    brownness = cells.brown.ravel()[there] - np.minimum(regions.shadow.brown_at(cells.calm_light), 0).ravel()[there]
+    brownness = cells.brown.ravel()[there] - np.minimum(regions.shadow.brown_at(cells.calm_light.ravel()[there]), 0)
     pixels = np.maximum(np.bincount(owner, minlength=n), 1)
     brown = np.bincount(owner, weights=brownness, minlength=n) / pixels / max(regions.coffee.brown, 1e-6)
     red_over_green = np.log((red / white[0] + FLOOR * pixels) / (green / white[1] + FLOOR * pixels))
@@ -123,7 +123,7 @@ def scraps_of_shadow(picture: tuple[int, ...], blobs: Blobs, cells: Cells, regio
         return np.zeros(n, np.bool_)
     some = np.flatnonzero(judged[blobs.own.owner])
     owner, there = blobs.own.owner[some], _cells_at(blobs.own.at[some], picture, cells)
-    tint = cells.tint.ravel()[there] - regions.shadow.tint_at(cells.calm_light).ravel()[there]
+    tint = cells.tint.ravel()[there] - regions.shadow.tint_at(cells.calm_light.ravel()[there])
     as_coffee = np.maximum(1 - cells.light.ravel()[there], 0) / (1 - regions.coffee.light) * regions.coffee.tint
     doubtful = cv2.dilate(regions.shade | regions.chaff, np.ones((5, 5), np.uint8)).ravel()[there]
     tints, expected, doubt = (np.bincount(owner, weights=w, minlength=n) for w in (tint, as_coffee, doubtful))

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from math import pi, sqrt
 
 import cv2
 import numpy as np
 from cv2.typing import MatLike
 
 from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, Uint8Array
+from hakari.core.photo.components import Box, Components, find_components
 from hakari.core.photo.concavity_split import MIN_PART_SHARE, fullness, resample, split_outlines
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
@@ -24,7 +26,7 @@ HALF, LEAST_PART_PX = 0.6, 2
 # How full its hull a blob is that is one ground for certain; blur rounds the waist of small ones.
 # A small ground on a large one hardly makes it less full, so large ones are looked at more closely too.
 FULL, FULL_SOFT, SOFT_SIGMAS, LARGE_PX = 0.955, 0.972, 10.0, 18.0
-Box = tuple[slice, slice]
+PARENT = 3  # column of OpenCV's hierarchy of outlines: the outline round about, −1 for none
 
 
 @dataclass(frozen=True)
@@ -41,9 +43,9 @@ def _opened_rings(binary: Uint8Array, min_hole_px: float) -> Sequence[MatLike]:
     contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     opened = False
     for contour, links in zip(contours, hierarchy[0] if hierarchy is not None else (), strict=True):
-        if links[3] < 0 or cv2.contourArea(contour) < min_hole_px:
+        if links[PARENT] < 0 or cv2.contourArea(contour) < min_hole_px:
             continue
-        hole, rim = contour[:, 0, :].astype(np.float64), contours[links[3]][:, 0, :].astype(np.float64)
+        hole, rim = contour[:, 0, :].astype(np.float64), contours[links[PARENT]][:, 0, :].astype(np.float64)
         squared = ((hole[:, None, :] - rim[None, :, :]) ** 2).sum(axis=2)
         a, b = np.unravel_index(int(np.argmin(squared)), squared.shape)
         ends = [tuple(int(v) for v in p) for p in (hole[a], rim[b])]
@@ -54,15 +56,14 @@ def _opened_rings(binary: Uint8Array, min_hole_px: float) -> Sequence[MatLike]:
         return contours
     if hierarchy is None:
         return []
-    return [c for c, links in zip(contours, hierarchy[0], strict=True) if links[3] < 0]
+    return [c for c, links in zip(contours, hierarchy[0], strict=True) if links[PARENT] < 0]
 
 
 def _fill_closed_holes(binary: Uint8Array, coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike) -> None:
     """Fill what shines inside a ground; leave a gap through which paper shows between grounds that close a ring."""
     filled = []
-    for contour, links in zip(contours, hierarchy[0], strict=True):
-        if links[3] < 0:
-            continue
+    for k in np.flatnonzero(hierarchy[0][:, PARENT] >= 0).tolist():
+        contour = contours[k]
         if cv2.contourArea(contour) >= MIN_HOLE_PX:
             x, y, w, h = cv2.boundingRect(contour)
             inner = np.zeros((h, w), np.uint8)
@@ -84,14 +85,13 @@ class _Blob:
     outlines: list[MatLike]
 
 
-def _traced(label: int, box: Box, piece: Image32, own: BoolArray, level: float) -> _Blob:
+def _traced(label: int, box: Box, piece: Image32, own: BoolArray, size_px: float, level: float) -> _Blob:
     """Trace a blob above ``level``, small ones enlarged so that a waist has room to show."""
-    size = float(np.sqrt(4 * np.count_nonzero(own) / np.pi))
-    zoom = 1 if size > SMALL_BLOB_PX else (2 if size > SMALL_BLOB_PX / 2 else 3)
+    zoom = 1 if size_px > SMALL_BLOB_PX else (2 if size_px > SMALL_BLOB_PX / 2 else 3)
     hidden = np.where(own, piece, np.minimum(piece, np.float32(0)))
     big = cv2.resize(hidden, None, fx=zoom, fy=zoom, interpolation=cv2.INTER_LINEAR) if zoom > 1 else hidden
     binary = (big > level).view(np.uint8)
-    least = max(6.0, MIN_PART_SHARE * size**2) * zoom**2
+    least = max(6.0, MIN_PART_SHARE * size_px**2) * zoom**2
     traced = [c for c in _opened_rings(binary, MIN_HOLE_PX * zoom**2) if len(c) >= 6 and cv2.contourArea(c) >= least]
     return _Blob(label, box, zoom, traced)
 
@@ -135,27 +135,30 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     Labels
         Labels of the separated grounds.
     """
-    binary = (coverage > level).astype(np.uint8)
-    with ThreadPoolExecutor(1) as pool:
-        halves = pool.submit(_components, ((coverage > HALF) & (binary > 0)).view(np.uint8))
-        contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-    if hierarchy is not None:
-        _fill_closed_holes(binary, coverage, contours, hierarchy)
-    labels, stats = _components(binary)
-    count = len(stats)
-    boxes = _parted_at_half(labels, stats, *halves.result())
-    split_ids = list(boxes)
-    next_id = count + len(boxes)
+    binary = (coverage > level).view(np.uint8)
     least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
-    for i in _split_candidates(contours, hierarchy, labels, least_px, sharp.blur_sigma_px):
-        if i < count:
-            boxes[i] = _box(stats[i])
     most_px = (LARGEST_SPLIT_UM / um_per_px) ** 2
+    with ThreadPoolExecutor(2) as pool:
+        halves = pool.submit(lambda: find_components((coverage > max(level, HALF)).view(np.uint8)))
+        contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+        if hierarchy is not None:
+            _fill_closed_holes(binary, coverage, contours, hierarchy)
+        judging = pool.submit(_doubtful, contours, hierarchy, least_px, sharp.blur_sigma_px)
+        whole = find_components(binary)
+        doubtful = judging.result()
+    labels = whole.image
+    boxes = _parted_at_half(whole, halves.result())
+    split_ids = list(boxes)
+    next_id = whole.count + len(boxes)
+    owners = [i for i in _owners(doubtful, labels) if i < whole.count]
+    boxes |= dict(zip(owners, whole.boxes(np.array(owners, np.int64)), strict=True))
     blobs = []
     for i, box in boxes.items():
         piece, own = coverage[box], labels[box] == i
-        if least_px <= np.count_nonzero(own) <= most_px:
-            blobs.append(_traced(i, box, piece, own, _level_of(piece[own], level, sharp)))
+        pixels = np.count_nonzero(own)
+        if least_px <= pixels <= most_px:
+            size_px = sqrt(4 * pixels / pi)
+            blobs.append(_traced(i, box, piece, own, size_px, _level_of(piece[own], level, sharp)))
     for blob, parts in zip(blobs, _parts_of(blobs), strict=True):
         if len(parts) < 2:
             continue
@@ -181,43 +184,22 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     return Labels(labels, next_id - 1, was_split[1:])
 
 
-def _box(stats: Int32Array) -> Box:
-    x, y, w, h = stats[:4].tolist()
-    return slice(y, y + h), slice(x, x + w)
-
-
-def _components(binary: Uint8Array) -> tuple[Int32Array, Int32Array]:
-    """Labels of connected pixels, and OpenCV's table of them (0 is the background)."""
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(binary, connectivity=4, ltype=cv2.CV_32S)
-    return np.asarray(labels, np.int32), np.asarray(stats, np.int32)
-
-
-def _parted_at_half(
-    labels: Int32Array,
-    stats: Int32Array,
-    parts: Int32Array,
-    part_stats: Int32Array,
-) -> dict[int, Box]:
+def _parted_at_half(whole: Components, halves: Components) -> dict[int, Box]:
     """Relabel, in place, blobs that fall apart at half height: what only light between them joined.
 
     Returns the new labels with their boxes.
     """
-    n = len(part_stats)
-    at = np.flatnonzero(parts != 0)
-    inside = np.zeros(n, np.int32)
-    inside[parts.ravel()[at]] = labels.ravel()[at]
-    sizeable = part_stats[:, cv2.CC_STAT_AREA] >= LEAST_PART_PX
-    sizeable[0] = False
-    several = np.bincount(inside[sizeable], minlength=len(stats)) > 1
+    labels = whole.image.ravel()
+    inside = np.zeros(halves.count, np.int32)
+    inside[halves.labels_at] = labels[halves.at]
+    sizeable = halves.areas_px >= LEAST_PART_PX
+    several = np.bincount(inside[sizeable], minlength=whole.count) > 1
     chosen = np.flatnonzero(sizeable & several[inside])
-    new = np.zeros(n, np.int32)
-    new[chosen] = len(stats) + np.arange(len(chosen))
-    for old in np.flatnonzero(several).tolist():
-        box = _box(stats[old])
-        view = labels[box]
-        own = view == old
-        view[own] = new[parts[box][own]]
-    return {int(new[k]): _box(part_stats[k]) for k in chosen.tolist()}
+    new = np.zeros(halves.count, np.int32)
+    new[chosen] = whole.count + np.arange(len(chosen))
+    changed = whole.at[several[whole.labels_at]]
+    labels[changed] = new[halves.image.ravel()[changed]]
+    return dict(zip(new[chosen].tolist(), halves.boxes(chosen), strict=True))
 
 
 def _parts_of(blobs: list[_Blob]) -> list[list[FloatArray]]:
@@ -229,34 +211,38 @@ def _parts_of(blobs: list[_Blob]) -> list[list[FloatArray]]:
 def _level_of(strong: Image32, level: float, sharp: Sharpness) -> float:
     """Return the level to cut a blob at, by its own darkness and its size against the blur; ``strong`` are its pixels."""
     top = int(0.8 * (len(strong) - 1))
-    plateau = float(np.clip(np.partition(strong, top)[top], 0.5, 1.2))
-    size_sigmas = float(np.sqrt(len(strong))) / max(sharp.blur_sigma_px, 0.4)
+    plateau = min(max(float(np.partition(strong, top)[top]), 0.5), 1.2)
+    size_sigmas = sqrt(len(strong)) / max(sharp.blur_sigma_px, 0.4)
     return max(level, _split_level(size_sigmas)) * plateau
 
 
-def _split_candidates(
-    contours: Sequence[MatLike],
-    hierarchy: MatLike | None,
-    labels: Int32Array,
-    min_area_px: float,
-    sigma_px: float,
-) -> list[int]:
-    """Labels of blobs that are large enough and not convex enough to be one ground for certain."""
-    found: set[int] = set()
+def _doubtful(
+    contours: Sequence[MatLike], hierarchy: MatLike | None, min_area_px: float, sigma_px: float
+) -> list[MatLike]:
+    """Outlines of blobs that are large enough and not convex enough to be one ground for certain."""
     if hierarchy is None:
         return []
-    for contour, links in zip(contours, hierarchy[0], strict=True):
-        if links[3] >= 0 or len(contour) < 12:
+    found = []
+    for k in np.flatnonzero(hierarchy[0][:, PARENT] < 0).tolist():
+        contour = contours[k]
+        if len(contour) < 12:
             continue
         # Outlines run through pixel centres: half a pixel all round belongs to the blob as well.
         area = cv2.contourArea(contour) + 0.5 * len(contour)
         if area < min_area_px:
             continue
         closely = area < (SOFT_SIGMAS * sigma_px) ** 2 or area > LARGE_PX**2
-        full = FULL_SOFT if closely else FULL
-        if fullness(contour) < full:
-            # Outlines join what meets at corners, labels do not: the one that owns most of the outline is meant.
-            owners = labels[contour[:, 0, 1], contour[:, 0, 0]]
-            found.add(int(np.bincount(owners).argmax()))
-    found.discard(0)
-    return sorted(found)
+        if fullness(contour) < (FULL_SOFT if closely else FULL):
+            found.append(contour)
+    return found
+
+
+def _owners(contours: list[MatLike], labels: Int32Array) -> list[int]:
+    """Labels of the blobs that own most of each outline, in order: outlines join what meets at corners, labels do not."""
+    found = {_commonest(labels[contour[:, 0, 1], contour[:, 0, 0]]) for contour in contours}
+    return sorted(found - {0})
+
+
+def _commonest(owners: Int32Array) -> int:
+    first = int(owners[0])
+    return first if (owners == first).all() else int(np.bincount(owners).argmax())
