@@ -7,9 +7,11 @@ import pytest
 from benchmarks.pictures.flat import make_picture
 from benchmarks.pictures.flat_camera import Scene, place_px
 
+from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.card import CARDS, find_card
+from hakari.core.photo.card import CARDS, find_card, slopes_of
 from hakari.core.photo.decode import decode
+from hakari.core.photo.scale import PlaneMap
 
 EMPTY = Scene(coverage=0.0005, fines_share=0.0, width_px=1600, height_px=1200, um_per_px=54.0, touching_share=0)
 
@@ -74,3 +76,18 @@ def test_no_card_is_said_with_a_remedy() -> None:
     with pytest.raises(InputError) as refusal:
         find_card(blank)
     assert refusal.value.code == "card-not-found" and refusal.value.remedy
+
+
+def test_slopes_of_the_view_are_those_of_small_steps() -> None:
+    terms = np.array([0.04, 0.003, 1.0, -0.002, 0.041, 3.0, 1e-5, -2e-5, 0.03])
+    px = np.random.default_rng(7).uniform(0, 4000, (30, 2))
+
+    def plane(p: FloatArray) -> PlaneMap:
+        return PlaneMap(np.append(p[:8], 1.0).reshape(3, 3), (1999.5, 1499.5), 2500.0, float(p[8]))
+
+    slopes = slopes_of(plane(terms), px)
+    for k, term in enumerate(terms.tolist()):
+        step = np.zeros(9)
+        step[k] = 1e-5 * abs(term)
+        by_steps = (plane(terms + step).to_mm(px) - plane(terms - step).to_mm(px)).ravel() / (2 * step[k])
+        np.testing.assert_allclose(slopes[:, k], by_steps, atol=1e-6 * np.abs(by_steps).max())

@@ -126,16 +126,20 @@ def _draw_band(coverage: Image32, labels: Int32Array, reach: _Reach, top: int) -
     table = np.zeros(int(nearest.max()) + 1, np.int32)
     own = np.flatnonzero(pooled)
     table[nearest.ravel()[own]] = pooled.ravel()[own]
-    near = np.flatnonzero(distance[here] <= reach.basin)
+    is_near = distance[here] <= reach.basin
+    near = np.flatnonzero(is_near)
     ring = ((distance > reach.basin) & (distance <= reach.ring)).astype(np.float32)
     shade = _local_shade(cells, ring, reach.ring_sigma, here, near)
 
-    row, column = np.divmod(near, pooled.shape[1])
-    at = ((row + top) * (CELL_PX * width) + CELL_PX * column)[:, None] + np.array([0, 1, width, width + 1])
-    at = at.ravel()
-    label = labels.ravel()[at]
-    labelled = label > 0
-    owner = np.where(labelled, label, np.repeat(table[nearest[here].ravel()[near]], CELL_PX**2)) - 1
+    # Flat index of a cell's first pixel: its own, twice, and a row of pixels more for each row of cells above it.
+    row = np.repeat(np.arange(top, top + len(is_near)), np.count_nonzero(is_near, axis=1))
+    first_pixel = CELL_PX * (near + top * pooled.shape[1]) + width * row
+    at = (first_pixel[:, None] + np.array([0, 1, width, width + 1])).ravel()
+    owner = labels.ravel()[at]
+    labelled = owner > 0
+    by_cell = owner.reshape(-1, CELL_PX**2)
+    np.copyto(by_cell, table[nearest[here].ravel()[near]][:, None], where=by_cell == 0)
+    owner -= 1
     depth_px = CELL_PX * cv2.distanceTransform(full, cv2.DIST_L2, 3)[here]
     core = np.flatnonzero(depth_px > reach.core_px)
     return _Band(

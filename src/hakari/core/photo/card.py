@@ -11,6 +11,7 @@ from functools import cache
 
 import cv2
 import numpy as np
+from cv2.typing import MatLike
 from scipy.optimize import least_squares
 
 from hakari.core.arrays import BoolArray, FloatArray, Uint8Array
@@ -20,8 +21,8 @@ from hakari.core.photo.scale import PlaneMap
 
 CHECK_BAR_MM = 40.0
 _MODULES = 7  # five data modules and the black border of one
-_DETECT_LONG_SIDE_PX = 1500
-_MIN_MARKERS = 4
+_DETECT_LONG_SIDES_PX = (1000, 1500)  # the second where the first shows too few markers
+_MIN_MARKERS, _ENOUGH_MARKERS = 4, 12
 
 
 @dataclass(frozen=True)
@@ -218,29 +219,39 @@ def find_card(rgb: Uint8Array) -> FoundCard:
 
 def _detect(grey: Uint8Array) -> tuple[list[FloatArray], list[int]]:
     """Marker corners in full-size pixels and identifiers; found on a reduced picture, then refined on the full one."""
-    height, width = grey.shape
-    factor = max(1.0, max(width, height) / _DETECT_LONG_SIDE_PX)
-    size = (round(width / factor), round(height / factor))
-    # Halving first is exact and far quicker than one step by a fractional factor.
-    even = grey[: height - height % 2, : width - width % 2]
-    half = cv2.resize(even, (width // 2, height // 2), interpolation=cv2.INTER_AREA) if factor > 2 else grey
-    small = cv2.resize(half, size, interpolation=cv2.INTER_AREA) if factor > 1 else grey
+    factors = sorted({max(1, round(max(grey.shape) / side)) for side in _DETECT_LONG_SIDES_PX}, reverse=True)
+    found: list[MatLike] = []
+    identifiers: list[int] = []
+    used = 1
+    for factor in factors:
+        seen, their_identifiers = _markers(grey, factor)
+        if len(seen) > len(found):
+            found, identifiers, used = seen, their_identifiers, factor
+        if len(found) >= _ENOUGH_MARKERS:
+            break
+    if not found:
+        return [], []
+    # Pixel centres of the reduced picture lie at ((i + ½) f − ½) of the full one.
+    corners = np.concatenate([np.asarray(c, np.float32).reshape(-1, 2) for c in found])
+    corners = ((corners + 0.5) * used - 0.5).astype(np.float32)
+    side = float(np.median([np.hypot(*(c[0, 1] - c[0, 0])) for c in found])) * used
+    reach = int(np.clip(0.45 * side / _MODULES, 2, 12))
+    criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_COUNT, 40, 0.005)
+    refined = cv2.cornerSubPix(grey, corners.reshape(-1, 1, 2), (reach, reach), (-1, -1), criteria)
+    return list(np.asarray(refined, np.float64).reshape(-1, 4, 2)), identifiers
+
+
+def _markers(grey: Uint8Array, factor: int) -> tuple[list[MatLike], list[int]]:
+    """Corners and identifiers of markers in a picture reduced by a whole factor."""
+    height, width = grey.shape[0] // factor, grey.shape[1] // factor
+    whole = grey[: height * factor, : width * factor]
+    small = cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA) if factor > 1 else grey
     settings = cv2.aruco.DetectorParameters()
     settings.minMarkerPerimeterRate = 0.02
     settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = 9, 41
     settings.adaptiveThreshWinSizeStep = 16
     found, identifiers, _ = cv2.aruco.ArucoDetector(dictionary(), settings).detectMarkers(small)
-    if identifiers is None or len(identifiers) == 0:
-        return [], []
-    fx, fy = width / size[0], height / size[1]
-    # Pixel centres of the reduced picture lie at ((i + ½) f − ½) of the full one.
-    corners = np.concatenate([np.asarray(c, np.float32).reshape(-1, 2) for c in found])
-    corners = ((corners + 0.5) * (fx, fy) - 0.5).astype(np.float32)
-    side = float(np.median([np.hypot(*(c[0, 1] - c[0, 0])) for c in found])) * fx
-    reach = int(np.clip(0.45 * side / _MODULES, 2, 12))
-    criteria = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_COUNT, 40, 0.005)
-    refined = cv2.cornerSubPix(grey, corners.reshape(-1, 1, 2), (reach, reach), (-1, -1), criteria)
-    return list(np.asarray(refined, np.float64).reshape(-1, 4, 2)), [int(i) for i in np.ravel(identifiers)]
+    return list(found), [] if identifiers is None else [int(i) for i in np.ravel(identifiers)]
 
 
 def _which_card(identifiers: list[int]) -> Card:
@@ -283,9 +294,12 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
 
     scaled = (start / start[2, 2]).ravel()[:8]
     fits = [
-        least_squares(misfit, p, x_scale=np.maximum(np.abs(p), 1e-4), method="trf", loss="soft_l1", f_scale=0.03)
+        least_squares(
+            misfit, p, jac=lambda p: slopes_of(plane(p), px)[:, : len(p)], x_scale=np.maximum(np.abs(p), 1e-4),
+            method="trf", loss="soft_l1", f_scale=0.03,
+        )
         for p in (scaled, np.append(scaled, 0.0))
-    ]
+    ]  # fmt: skip
 
     def residual_mm(p: FloatArray) -> float:
         # Blur pulls all four corners of a marker inwards alike; its middle is what shows a bent card.
@@ -295,6 +309,36 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
     rms = [residual_mm(f.x) for f in fits]
     best = fits[1] if rms[1] < 0.9 * rms[0] and abs(fits[1].x[8]) < 0.2 else fits[0]
     return plane(best.x), 1000 * residual_mm(best.x)
+
+
+def slopes_of(plane: PlaneMap, px: FloatArray) -> FloatArray:
+    """How positions on the paper change with the view: derivatives by the homography's first eight terms and the radial one.
+
+    Parameters
+    ----------
+    plane : PlaneMap
+        The view; the last term of its homography is 1.
+    px : ndarray of float64
+        Points in the picture, px, (n, 2).
+
+    Returns
+    -------
+    ndarray of float64
+        Derivatives of x and y of each point in turn, mm, (2 n, 9).
+    """
+    away = px - plane.centre_px
+    radius2 = (away**2).sum(axis=1, keepdims=True) / plane.half_diagonal_px**2
+    u = np.column_stack([plane.centre_px + away * (1.0 + plane.radial * radius2), np.ones(len(px))])
+    mapped = u @ plane.homography.T
+    depth = mapped[:, 2:]
+    at = mapped[:, :2] / depth
+    slopes = np.zeros((len(px), 2, 9))
+    for k in (0, 1):
+        slopes[:, k, 3 * k : 3 * k + 3] = u / depth
+        slopes[:, k, 6:8] = -at[:, k : k + 1] * u[:, :2] / depth
+        along = (plane.homography[k, :2] - at[:, k : k + 1] * plane.homography[2, :2]) / depth
+        slopes[:, k, 8] = (along * away * radius2).sum(axis=1)
+    return slopes.reshape(-1, 9)
 
 
 def normal_of(plane: PlaneMap, width: int, height: int) -> FloatArray:

@@ -63,7 +63,7 @@ def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask 
 
     def calm() -> tuple[MatLike, MatLike, MatLike, MatLike]:
         linear = cv2.LUT(cv2.medianBlur(small, 3), LINEAR)
-        red, _, blue = cv2.split(linear)
+        red, blue = cv2.extractChannel(linear, 0), cv2.extractChannel(linear, 2)
         bright = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
         red, blue = cv2.divide(red, paper.resized(paper.red, shape)), cv2.divide(blue, paper.resized(paper.blue, shape))
         brown = cv2.log(as_image((red + FLOOR) / (blue + FLOOR)))
@@ -76,7 +76,7 @@ def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask 
         if inside is not None:
             within = cv2.resize(inside, size, interpolation=cv2.INTER_NEAREST) > 0
         brightness = cv2.divide(cv2.resize(light, size, interpolation=cv2.INTER_AREA), paper_light)
-        red_small, _, blue_small = cv2.split(small)
+        red_small, blue_small = cv2.extractChannel(small, 0), cv2.extractChannel(small, 2)
         red8, blue8 = paper.resized(paper.red8, shape), paper.resized(paper.blue8, shape)
         tint = cv2.subtract(
             cv2.divide(red_small, red8, dtype=cv2.CV_32F), cv2.divide(blue_small, blue8, dtype=cv2.CV_32F)

@@ -70,7 +70,7 @@ def find_components(mask: Mask) -> Components:
     Components
         The labels.
     """
-    count, found = cv2.connectedComponents(mask, connectivity=4, ltype=cv2.CV_32S)
+    count, found = cv2.connectedComponentsWithAlgorithm(mask, 4, cv2.CV_32S, cv2.CCL_SAUF)
     image = np.asarray(found, np.int32)
     at = np.flatnonzero(mask.view(np.bool_))
     labels_at = image.ravel()[at]

@@ -138,7 +138,7 @@ def _with_colour(rgb: Uint8Array, light: Image32, fields: _Fields) -> Image32:
         def of(field: Image32) -> Image32:
             return _enlarged(field, rows, light.shape)
 
-        red, _, blue = cv2.split(rgb[rows])
+        red, blue = cv2.extractChannel(rgb[rows], 0), cv2.extractChannel(rgb[rows], 2)
         tint = cv2.multiply(red, of(fields.red), dtype=cv2.CV_32F)
         tint = cv2.subtract(tint, cv2.multiply(blue, of(fields.blue), dtype=cv2.CV_32F))
         cover = cv2.subtract(of(fields.offset), cv2.multiply(of(fields.by_light), light[rows]))

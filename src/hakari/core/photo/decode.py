@@ -163,12 +163,8 @@ def linear_light(rgb: Uint8Array) -> Image32:
     ndarray of float32
         Brightness in linear light, 0 to 1, shape (height, width), by ``CHANNEL_MIX`` (IEC 61966-2-1).
     """
-    light = np.empty(rgb.shape[:2], np.float32)
-    tables = [LINEAR * np.float32(share) for share in CHANNEL_MIX]
+    light, mix = np.empty(rgb.shape[:2], np.float32), np.array([CHANNEL_MIX], np.float32)
     for top in range(0, len(rgb), BAND_ROWS):
-        red, green, blue = (
-            cv2.LUT(channel, table)
-            for channel, table in zip(cv2.split(rgb[top : top + BAND_ROWS]), tables, strict=True)
-        )
-        cv2.add(cv2.add(red, green), blue, light[top : top + BAND_ROWS])
+        rows = slice(top, top + BAND_ROWS)
+        cv2.transform(cv2.LUT(rgb[rows], LINEAR), mix, light[rows])
     return light

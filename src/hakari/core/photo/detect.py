@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import sqrt
 
 import cv2
 import numpy as np
@@ -12,6 +13,7 @@ from hakari.core.photo.components import Components, find_components
 
 SMALLEST_WANTED_UM = 97.0
 DARK = 0.4
+NOISE_SAMPLES = 60_000
 
 
 @dataclass(frozen=True)
@@ -98,7 +100,8 @@ def sharpness(dark: Image32, um_per_px: float, edge_quantile: float = 0.5) -> Sh
     sigmas = [s / plateau for s in sigmas]
     # The 3×3 Sobel kernel itself blurs by about 0.8 px (variance 0.5 + 1/6), the pixel by 0.29 px.
     sigma = float(np.sqrt(max(0.3**2, np.median(sigmas) ** 2 - 0.40)))
-    background = dark[::5, ::5]
+    step = max(1, round(sqrt(dark.size / NOISE_SAMPLES)))
+    background = dark[::step, ::step]
     quiet = background[np.abs(background) < 0.2 * plateau]
     noise = 1.4826 * float(np.median(np.abs(quiet - np.median(quiet)))) / plateau if quiet.size else 0.0
     return Sharpness(plateau, sigma, noise)

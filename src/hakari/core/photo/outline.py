@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -10,6 +10,7 @@ import numpy as np
 from cv2.typing import MatLike
 
 from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray
+from hakari.core.photo.result import points_of
 from hakari.core.photo.separate import Labels
 
 FERET_ANGLES = 24
@@ -59,24 +60,21 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
     Shapes
         Outlines with their shapes.
     """
-    image, n = labels.image, labels.count
-    drawn = np.zeros(image.shape, np.uint8)
+    n = labels.count
+    drawn = np.zeros(labels.image.shape, np.uint8)
     drawn.ravel()[own.at[drawn_px]] = 1
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    nothing = np.zeros((0, 1, 2), np.int32)
-    traced: list[MatLike] = [nothing] * n
-    longest = [0] * n
-    for i, contour, length in _one_each(contours, image):
-        if length > longest[i]:
-            traced[i], longest[i] = contour, length
-    known = np.array(longest) >= MIN_OUTLINE_POINTS
+    pieces = _longest_of_each(_shared_out(contours, labels.image), n)
+    known = pieces.length >= MIN_OUTLINE_POINTS
     hulls: list[MatLike] = []
+    smoothed: list[MatLike] = []
     measured = []
-    for k in np.flatnonzero(known):
-        contour = traced[k]
+    for k in np.flatnonzero(known).tolist():
+        contour = pieces.points[pieces.start[k] : pieces.start[k] + pieces.length[k]]
         hull = cv2.convexHull(contour)
         smooth = cv2.approxPolyDP(contour, 0.7, True)
         hulls.append(hull)
+        smoothed.append(smooth)
         measured.append(
             (
                 cv2.contourArea(contour),
@@ -85,7 +83,7 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
                 cv2.arcLength(hull, True),
             )
         )
-        traced[k], longest[k] = smooth, len(smooth)
+    pieces = pieces.replaced(known, smoothed)
     diameter, min_feret, max_feret, circularity, solidity = np.ones((5, n))
     if hulls:
         area, length, hull_area, hull_length = np.array(measured, np.float64).T
@@ -95,9 +93,8 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
         min_feret[known], max_feret[known] = _ferets(hulls)
         circularity[known] = np.minimum(1.0, 4 * np.pi * area / (length + np.pi) ** 2)
         solidity[known] = np.minimum(1.0, area / (hull_area + 0.5 * hull_length + 1.0))
-    starts = np.concatenate([[0], np.cumsum(longest)]).astype(np.int64)
-    points = np.concatenate([nothing, *(o for o, length in zip(traced, longest, strict=True) if length)])
-    points = points[:, 0, :].astype(np.float32)
+    at, starts = points_of(pieces.start, pieces.length)
+    points = pieces.points[at].astype(np.float32)
     return Shapes(
         known=known, diameter=diameter, min_feret=min_feret, max_feret=max_feret, circularity=circularity,
         solidity=solidity, box=_boxes(points, starts), outline_start=starts, outline_px=points,
@@ -120,27 +117,60 @@ def polygon_area(points: FloatArray) -> float:
     return float(cv2.contourArea(points.astype(np.float32)))
 
 
-def _one_each(contours: Sequence[MatLike], image: Int32Array) -> Iterator[tuple[int, MatLike, int]]:
-    """Each traced outline with its ground (from 0) and length; one that runs round several grounds is shared out.
+@dataclass(frozen=True)
+class _Pieces:
+    """Outlines in ``points`` (m, 2), each ``length`` points long from ``start`` on, of ``ground`` (from 0)."""
+
+    points: Int32Array
+    ground: IntArray
+    start: IntArray
+    length: IntArray
+
+    def replaced(self, which: BoolArray, by: list[MatLike]) -> _Pieces:
+        """Return the pieces with some of their outlines replaced."""
+        start, length = self.start.copy(), self.length.copy()
+        length[which] = [len(outline) for outline in by]
+        start[which] = len(self.points) + np.cumsum(length[which]) - length[which]
+        points = np.concatenate([self.points, *(outline[:, 0, :] for outline in by)])
+        return _Pieces(points, self.ground, start, length)
+
+
+def _shared_out(contours: Sequence[MatLike], image: Int32Array) -> _Pieces:
+    """Traced outlines with their grounds; one that runs round several grounds is shared out between them.
 
     A contour goes round touching grounds in order, so the points of one of them, in that order, close along the cut.
     """
-    if not contours:
-        return
-    points = np.concatenate(contours)[:, 0, :]
+    length = np.array([len(c) for c in contours], np.int64)
+    start = np.cumsum(length) - length
+    points = np.concatenate([np.zeros((0, 1, 2), np.int32), *contours])[:, 0, :]
+    if not len(points):
+        return _Pieces(points, length, start, length)
     whose = image[points[:, 1], points[:, 0]]
-    lengths = [len(c) for c in contours]
-    starts = np.concatenate([[0], np.cumsum(lengths)[:-1]])
-    low, high = np.minimum.reduceat(whose, starts), np.maximum.reduceat(whose, starts)
-    rows = zip(contours, lengths, starts.tolist(), low.tolist(), high.tolist(), strict=True)
-    for contour, length, start, first, last in rows:
-        if first == last:
-            yield first - 1, contour, length
-            continue
-        owners = whose[start : start + length]
-        for label in np.unique(owners).tolist():
-            part = contour[owners == label]
-            yield label - 1, part, len(part)
+    low, high = np.minimum.reduceat(whose, start), np.maximum.reduceat(whose, start)
+    parts, part_grounds = [], []
+    for k in np.flatnonzero(low != high).tolist():
+        of_contour = slice(start[k], start[k] + length[k])
+        for label in np.unique(whose[of_contour]).tolist():
+            parts.append(points[of_contour][whose[of_contour] == label])
+            part_grounds.append(label - 1)
+    alone = low == high
+    part_length = np.array([len(part) for part in parts], np.int64)
+    return _Pieces(
+        points=np.concatenate([points, *parts]),
+        ground=np.concatenate([low[alone] - 1, np.array(part_grounds, np.int64)]),
+        start=np.concatenate([start[alone], len(points) + np.cumsum(part_length) - part_length]),
+        length=np.concatenate([length[alone], part_length]),
+    )
+
+
+def _longest_of_each(pieces: _Pieces, count: int) -> _Pieces:
+    """One outline for each ground, its longest; of no length where it has none."""
+    start, length = np.zeros((2, count), np.int64)
+    order = np.lexsort(
+        (-np.arange(len(pieces.length)), pieces.length)
+    )  # of several as long, the first comes last and stays
+    start[pieces.ground[order]], length[pieces.ground[order]] = pieces.start[order], pieces.length[order]
+    return _Pieces(pieces.points, np.arange(count), start, length)
 
 
 def _ferets(hulls: list[MatLike]) -> tuple[FloatArray, FloatArray]:

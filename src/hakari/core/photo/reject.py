@@ -76,7 +76,8 @@ def colours(
     seen = LINEAR[rgb[np.divmod(at, rgb.shape[1])]]
     red, green, blue = (np.bincount(owner, weights=seen[:, channel], minlength=n) for channel in range(3))
     paper = rgb[::8, ::8][labels[::8, ::8] == 0]
-    white = np.median(LINEAR[paper], axis=0) if len(paper) else np.ones(3)
+    white = np.median(paper, axis=0) if len(paper) else np.full(3, 255)
+    white = LINEAR[np.round(white).astype(np.uint8)].astype(np.float64)
     white = np.maximum(white, 1e-3)
     mix = CHANNEL_MIX[0] * red + CHANNEL_MIX[1] * green + CHANNEL_MIX[2] * blue
     mix_white = float(np.dot(CHANNEL_MIX, white))

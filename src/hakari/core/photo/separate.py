@@ -21,7 +21,7 @@ SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
 MIN_HOLE_PX = 5.0
 OPEN_HOLE_COVERAGE = 0.3
-HALF, LEAST_PART_PX = 0.6, 2
+HALF, LEAST_PART_PX, LEAST_OUTLINE_POINTS = 0.6, 2, 12
 
 # How full its hull a blob is that is one ground for certain; blur rounds the waist of small ones.
 # A small ground on a large one hardly makes it less full, so large ones are looked at more closely too.
@@ -223,10 +223,9 @@ def _doubtful(
     if hierarchy is None:
         return []
     found = []
-    for k in np.flatnonzero(hierarchy[0][:, PARENT] < 0).tolist():
+    long_enough = np.array([len(contour) for contour in contours]) >= LEAST_OUTLINE_POINTS
+    for k in np.flatnonzero(long_enough & (hierarchy[0][:, PARENT] < 0)).tolist():
         contour = contours[k]
-        if len(contour) < 12:
-            continue
         # Outlines run through pixel centres: half a pixel all round belongs to the blob as well.
         area = cv2.contourArea(contour) + 0.5 * len(contour)
         if area < min_area_px:
