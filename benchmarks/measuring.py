@@ -30,9 +30,9 @@ from benchmarks.pictures3d.sets import disc_scenes, fresh_scenes, interval_scene
 from benchmarks.pictures3d.truth import FULL_GRIND_DRAWS, grind_d50_um
 from benchmarks.plain import measure_plain
 from hakari.core.errors import InputError
-from hakari.core.photo.card import find_card
 from hakari.core.photo.decode import decode, linear_light
 from hakari.core.photo.disc import find_disc
+from hakari.core.photo.find_card import find_card
 from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, ScaleChoice, measure_photo
 from hakari.core.psd.distribution import CUT_UM, mass_below, quantile_um
 from hakari.core.psd.summary import gap_between
@@ -42,7 +42,7 @@ from hakari.service.samples.measuring import measure_files
 ROOT = Path(__file__).parents[1]
 PRACTICE = ROOT.parent / "shared" / "photos"
 PRACTICE_3D = ROOT.parent / "shared" / "photos3d"
-SPEED_RUNS = 7
+SPEED_RUNS = 15
 SPEED_SCENE = Scene(
     median_um=620, sigma_ln=0.3, fines_share=0.12, coverage=0.06, touching_share=0.05, grounds_limit=20_000, seed=20_000
 )  # fmt: skip

@@ -9,8 +9,9 @@ from benchmarks.pictures.flat_camera import Scene, place_px
 
 from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.photo.card import CARDS, find_card, slopes_of
+from hakari.core.photo.card import CARDS
 from hakari.core.photo.decode import decode
+from hakari.core.photo.find_card import find_card, slopes_of
 from hakari.core.photo.scale import PlaneMap
 
 EMPTY = Scene(coverage=0.0005, fines_share=0.0, width_px=1600, height_px=1200, um_per_px=54.0, touching_share=0)

@@ -12,7 +12,8 @@ from pydantic import ValidationError
 
 from hakari.core.brew.units import clock, parse_celsius, parse_number, parse_seconds
 from hakari.core.errors import InputError
-from hakari.core.photo.card import CARDS, find_card, ink
+from hakari.core.photo.card import CARDS, ink
+from hakari.core.photo.find_card import find_card
 from hakari.formats import card_drawing
 from hakari.formats.experiment import ExperimentDocument
 from hakari.formats.experiment_result import judge

@@ -167,11 +167,12 @@ def best_chords(outlines: FloatArray) -> list[tuple[int, int] | None]:
     ahead = np.concatenate([np.zeros((len(outlines), 1)), np.cumsum(steps, axis=1)], axis=1)
     total = ahead[:, -1:]
     i, j = _pairs(n)
-    start, end = outlines[:, i], outlines[:, j]
-    part = 0.5 * (ahead[:, j] - ahead[:, i] + _cross(end, start)) * np.sign(total)
+    x, y = np.ascontiguousarray(outlines[..., 0]), np.ascontiguousarray(outlines[..., 1])
+    x_i, y_i, x_j, y_j = x[:, i], y[:, i], x[:, j], y[:, j]
+    part = 0.5 * (ahead[:, j] - ahead[:, i] + (x_j * y_i - y_j * x_i)) * np.sign(total)
     whole = 0.5 * np.abs(total)
     smaller = np.minimum(part, whole - part)
-    squared = ((start - end) ** 2).sum(axis=2) * (np.pi / 4)
+    squared = ((x_i - x_j) ** 2 + (y_i - y_j) ** 2) * (np.pi / 4)
     limit = np.full(squared.shape, MAX_CHORD_RATIO**2)
     if n >= NOTCHED_FROM_POINTS:
         depth = np.stack([_depths(o) for o in outlines])

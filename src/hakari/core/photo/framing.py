@@ -14,8 +14,8 @@ import numpy as np
 
 from hakari.core.arrays import FloatArray, Image32, Uint8Array
 from hakari.core.errors import InputError
-from hakari.core.photo.card import FoundCard, find_card, normal_of
 from hakari.core.photo.decode import linear_light
+from hakari.core.photo.find_card import FoundCard, find_card, normal_of
 from hakari.core.photo.photo_light import BURNT_LIGHT, BURNT_SHARE, DARK_PAPER
 
 Cue = Literal[

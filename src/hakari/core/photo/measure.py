@@ -105,10 +105,11 @@ def _areas(
     n = len(plateau)
     owner, below = basins.owner, basins.shade
     values = (basins.cover - below) / np.maximum(plateau.astype(np.float32)[owner] - below, np.float32(0.2))
-    inside = values > 0.5
-    all_pixels = np.bincount(owner[inside], minlength=n).astype(np.float64)
+    inside = np.flatnonzero(values > 0.5)
+    inner_owner = owner[inside]
+    all_pixels = np.bincount(inner_owner, minlength=n).astype(np.float64)
     core = _without_specks(basins.at[inside], shape, um_per_px)
-    pixels = np.bincount(owner[inside][core], minlength=n).astype(np.float64)
+    pixels = np.bincount(inner_owner[core], minlength=n).astype(np.float64)
     # Only on grounds far larger than a speck is what sticks out a speck.
     pixels = np.where(all_pixels > MANY_SPECKS * core_px(um_per_px) ** 2, pixels, all_pixels)
     # A closed outline turns by 2π, so blur of σ takes πσ² from the area within half height, whatever its shape.

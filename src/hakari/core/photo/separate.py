@@ -238,10 +238,14 @@ def _doubtful(
 
 def _owners(contours: list[MatLike], labels: Int32Array) -> list[int]:
     """Labels of the blobs that own most of each outline, in order: outlines join what meets at corners, labels do not."""
-    found = {_commonest(labels[contour[:, 0, 1], contour[:, 0, 0]]) for contour in contours}
+    if not contours:
+        return []
+    points = np.concatenate(contours)[:, 0, :]
+    whose = labels[points[:, 1], points[:, 0]]
+    ends = np.cumsum([len(contour) for contour in contours])
+    starts = np.concatenate([[0], ends[:-1]])
+    low, high = np.minimum.reduceat(whose, starts), np.maximum.reduceat(whose, starts)
+    found = set(low[low == high].tolist())
+    for k in np.flatnonzero(low != high).tolist():
+        found.add(int(np.bincount(whose[starts[k] : ends[k]]).argmax()))
     return sorted(found - {0})
-
-
-def _commonest(owners: Int32Array) -> int:
-    first = int(owners[0])
-    return first if (owners == first).all() else int(np.bincount(owners).argmax())

@@ -10,9 +10,10 @@ import numpy as np
 from hakari.core.arrays import FloatArray, Uint8Array
 from hakari.core.errors import InputError
 from hakari.core.photo.basins import CELL_PX
-from hakari.core.photo.card import CHECK_BAR_MM, FoundCard, find_card
+from hakari.core.photo.card import CHECK_BAR_MM
 from hakari.core.photo.decode import linear_light
 from hakari.core.photo.disc import FoundDisc, find_disc
+from hakari.core.photo.find_card import FoundCard, find_card
 from hakari.core.photo.result import Scale
 from hakari.core.photo.scale import PlaneMap, plane_from_points
 
