@@ -23,7 +23,8 @@ from hakari.core.flow.capture import BrewLog, actual_plan, capture
 from hakari.core.flow.capture import FoundPour as Pour
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import Observed, fit
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.device.practice_scale import Hand, poured_by_hand
 
 KITCHENS, BREWS = 300, 11

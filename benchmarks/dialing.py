@@ -29,7 +29,8 @@ from hakari.core.flow.fit import Observed, fit
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.device.practice_scale import Hand, poured_by_hand
 
 COFFEES, MOST_BREWS, SEED = 300, 10, 8000

@@ -27,7 +27,7 @@ from hakari.core.brew.schedule import Heat, Plan, Pour, Steep
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import ClickDial
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 
 COFFEES, SEED = 300, 9100
 HELD_G_PER_G = {"press-pot": 2.0, "plunger-tube": 1.3}

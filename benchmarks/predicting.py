@@ -51,7 +51,8 @@ from hakari.core.flow.percolation import (
     UPTAKE_S,
 )
 from hakari.core.flow.simulate import simulate_flow
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 
 RUNS, CANDIDATES = 7, 200
 ZONES = np.array([1.0 - STAGNANT, STAGNANT])

@@ -16,7 +16,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.core.translate.match import default_plan
 
 GRINDER = Grinder(

@@ -18,7 +18,7 @@ from hakari.core.brew.schedule import Action, Heat, Plan, Pour, Steep
 from hakari.core.grinder.curve import CurveSample
 from hakari.core.grinder.grinder import Grinder
 from hakari.core.grinder.kinds import NumberDial
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 
 ORDERS = ("grind-first", "grind-last", "technique-first", "start-coarse")
 GRINDER = Grinder(

@@ -14,7 +14,7 @@ from hakari.core.flow.capture import BrewLog, actual_plan, capture, find_pours
 from hakari.core.flow.drawdown_detection import find_drain
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.simulate import simulate_flow
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.device.practice_scale import Faults, Hand, PracticeScale
 from hakari.device.replay import ReplayedScale
 

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 
 from hakari.core.errors import InputError
 from hakari.core.psd.distribution import binned_mass, effective_count, log_grid, mass_below, moments
-from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures, grind_from_photo
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_classes, grind_from_figures, grind_from_photo
 from hakari.core.psd.intervals import counting_intervals
 
 RNG = np.random.default_rng(11)

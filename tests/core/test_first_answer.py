@@ -13,7 +13,8 @@ from hakari.core.advice.advise import advise
 from hakari.core.advice.asked import asked_of
 from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import TASTE_WORDS
-from hakari.formats.slip import AdviceDocument, SlipDocument
+from hakari.formats.advice import AdviceDocument
+from hakari.formats.slip import SlipDocument
 
 DIAL = {"kind": "clicks", "clicks_per_turn": 36, "minimum": 0, "maximum": 144, "finer": "down"}
 GRINDER = {

@@ -15,7 +15,8 @@ from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import Observed, fit, flows_like
 from hakari.core.flow.percolation import simulate_percolation
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 
 HIDDEN = FlowFactors(bed_factor=0.68, filter_factor=1.3)
 

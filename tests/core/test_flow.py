@@ -23,7 +23,7 @@ from hakari.core.flow.bed import BETA, make_bed, viscosity_pa_s
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fouling import CLEAN_PAPER_PER_M, FOULING_M_PER_KG
 from hakari.core.flow.percolation import COMPACTION_PER_SPAN, REFERENCE_HEAD_M, SEARCH_STEP_S, simulate_percolation
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 
 GRIND = grind_from_figures(700, 1.1, 0.08)
 CONE, FLAT = BUILT_IN["ribbed-cone"], BUILT_IN["flat-bottom"]

@@ -10,7 +10,7 @@ from hakari.core.errors import InputError
 from hakari.core.photo.result import Particles
 from hakari.core.psd.compare import compare
 from hakari.core.psd.distribution import smooth_curve
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.core.psd.modes import fit_modes
 from hakari.core.psd.photo_variance import between_photos, photos_needed, widening
 from hakari.core.psd.sieve import Classes, classes_from_sieves, mix, sieve

@@ -24,7 +24,7 @@ from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, SOLUBLE_SHARE, make_pools
 from hakari.core.flow.percolation import simulate_percolation
 from hakari.core.flow.simulate import simulate_flow
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 
 GRIND = grind_from_figures(750, 1.1, 0.08)
 

@@ -11,7 +11,7 @@ from hakari.core.advice.advise import advise
 from hakari.core.advice.evidence import BAD_WORDS, TARGETS, Case, Outcome
 from hakari.core.advice.score import LEAST, MOST, Guess, Tried, better, complaints, effect_sizes, score
 from hakari.core.errors import InputError
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.core.translate.match import default_plan
 
 tastes = st.dictionaries(st.sampled_from([*BAD_WORDS, "sweet", "strong"]), st.integers(0, 3), max_size=5)

@@ -13,7 +13,8 @@ from hakari.core.extraction.extract import extract
 from hakari.core.extraction.result import Extraction
 from hakari.core.flow.result import Flow
 from hakari.core.flow.simulate import simulate_flow
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 
 GRIND = grind_from_figures(700, 1.1, 0.08)
 PRESS_GRIND = grind_from_figures(750, 1.1, 0.08)

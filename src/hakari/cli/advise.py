@@ -7,7 +7,8 @@ import json
 
 from hakari.cli.files import read_document
 from hakari.core.advice.advise import advise
-from hakari.formats.slip import AdviceDocument, Compared, SlipDocument
+from hakari.formats.advice import AdviceDocument
+from hakari.formats.slip import Compared, SlipDocument
 
 TASTES: dict[Compared, str] = {"better": "better than", "worse": "worse than", "alike": "no better and no worse than"}
 

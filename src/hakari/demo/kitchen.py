@@ -8,7 +8,7 @@ import numpy as np
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.extraction.percolation import percolate
-from hakari.core.psd.grind import grind_from_figures
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.demo.grinders import TrueGrinder
 from hakari.device.practice_scale import PracticeScale
 from hakari.formats.brew_log import LogDocument, write_log

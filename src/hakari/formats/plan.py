@@ -11,7 +11,8 @@ from pydantic import Field, model_validator
 from hakari.core.brew.brewers import Brewer, built_in, cone, flat
 from hakari.core.brew.schedule import ROOM_C, Action, Ending, Heat, Plan, Pour, PressForce, Steep, check_plan
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.psd.grind import Grind, grind_from_classes, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_classes, grind_from_figures
 from hakari.formats.base import Celsius, Document, Grams, Seconds, Triple
 
 MOST_SECONDS = 1500

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import DateTime, ForeignKey, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import ErrorDocument, Pair
 from hakari.formats.brew_log import BrewNote, CapturedDocument, StepMark
 from hakari.formats.experiment import Body
@@ -16,7 +17,7 @@ from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses, PlanDocument, ShapeDocument
 from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import AdviceDocument, SlipDocument, TargetDocument
+from hakari.formats.slip import SlipDocument, TargetDocument
 from hakari.store.base import Base as Base  # with all tables, for whoever asks the models for it
 from hakari.store.base import RecordMixin
 from hakari.store.json_column import TypedJson

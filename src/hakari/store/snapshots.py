@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Literal
 
 from hakari.core.brew.schedule import Ending
+from hakari.formats.advice import StateDocument
 from hakari.formats.base import Document, ErrorDocument, Pair
-from hakari.formats.slip import StateDocument
 
 
 class CurveView(Document):

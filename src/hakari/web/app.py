@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import errno
 import functools
 import logging
 import mimetypes
@@ -13,18 +12,15 @@ from typing import Any
 
 from flask import Response, current_app, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
-from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import DataError, OperationalError
-from werkzeug.exceptions import HTTPException
+from pydantic import BaseModel
 from werkzeug.routing import PathConverter
 
-from hakari.core.errors import InputError
-from hakari.formats.base import ErrorDocument, first_wrong
+from hakari.formats.base import ErrorDocument
 from hakari.service.brews.desk import BrewDesk
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
-from hakari.service.workspace.transaction import NotFoundError, StaleError, Workspace, is_overtaken
+from hakari.service.workspace.transaction import Workspace
 from hakari.web import (
     archives,
     bench,
@@ -35,6 +31,7 @@ from hakari.web import (
     drafts,
     drills,
     experiments,
+    failures,
     grinders,
     measure,
     plan,
@@ -101,7 +98,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     """Make the application on an opened data folder; ``serving`` says how it is reached, else from this computer alone."""
     app = HakariApp(
         "hakari", info=Info(title="Hakari", version="1"), doc_ui=False, validate_response=True,
-        validation_error_model=ErrorDocument, validation_error_callback=_validation_failed, static_folder=None,
+        validation_error_model=ErrorDocument, validation_error_callback=failures.validation_failed, static_folder=None,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1024 * 1024
@@ -112,13 +109,7 @@ def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariAp
     app.extensions["drill_questions"] = Questions()
     for station in STATIONS:
         app.register_api(station.api)
-    app.register_error_handler(InputError, _input_failed)
-    app.register_error_handler(HTTPException, _http_failed)
-    app.register_error_handler(OperationalError, _database_failed)
-    app.register_error_handler(DataError, _not_storable)
-    app.register_error_handler(RecursionError, _too_deep)
-    app.register_error_handler(OSError, _file_failed)
-    app.register_error_handler(Exception, _crashed)
+    failures.register(app)
     app.extensions["serving"] = serving or Serving()
     app.before_request(_start_clock)
     app.before_request(_known_host)
@@ -158,94 +149,6 @@ def _page(path: str) -> Response:
     return response
 
 
-def _error(document: ErrorDocument, status: int) -> Response:
-    return Response(document.model_dump_json(), status=status, mimetype="application/json")
-
-
-def _input_failed(error: InputError) -> Response:
-    status = 404 if isinstance(error, NotFoundError) else 409 if isinstance(error, StaleError) else 422
-    return _error(ErrorDocument.from_input_error(error), status)
-
-
-def _validation_failed(error: ValidationError) -> Response:
-    place, wrong = first_wrong(error)
-    message = wrong.removeprefix("Value error, ")
-    return _error(
-        ErrorDocument(code="not-valid", message=message, remedy="Check this field.", field=place or None), 422
-    )
-
-
-def _http_failed(error: HTTPException) -> Response:
-    status = error.code or 500
-    words = {404: "There is nothing at this address.", 405: "This address does not take that.",
-             413: "The upload is too large.", 400: "The request could not be read."}  # fmt: skip
-    response = _error(
-        ErrorDocument(
-            code=f"http-{status}", message=words.get(status, error.description or error.name),
-            remedy="Send fewer or smaller photos." if status == 413 else "Go back to the page and try again.",
-        ),
-        status,
-    )  # fmt: skip
-    allowed = getattr(error, "valid_methods", None)
-    if allowed:
-        response.headers["Allow"] = ", ".join(sorted(allowed))
-    return response
-
-
-def _file_failed(error: OSError) -> Response:
-    if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES):
-        return _crashed(error)
-    log.error("files: %s", error)
-    return _not_saved(full=error.errno in (errno.ENOSPC, errno.EDQUOT))
-
-
-def _database_failed(error: OperationalError) -> Response:
-    log.error("database: %s", error)
-    if current_app.extensions["workspace"].shared:
-        code, message = (
-            ("database-busy", "Others were saving at the same moment, so this was not saved.")
-            if is_overtaken(error)
-            else ("database-away", "The shared database does not answer, so this was not saved.")
-        )
-        remedy = "Try again in a moment. What was saved before is safe."
-        return _error(ErrorDocument(code=code, message=message, remedy=remedy), 503)
-    return _not_saved(full="disk is full" in str(error))
-
-
-def _not_storable(error: DataError) -> Response:
-    """Answer what a column does not take: characters or numbers that no field of the page can send."""
-    log.error("database: %s", error)
-    return _error(
-        ErrorDocument(code="not-storable", message="This holds a character or a number that cannot be kept.",
-                      remedy="Type it again, in plain characters."), 422
-    )  # fmt: skip
-
-
-def _not_saved(full: bool) -> Response:
-    """Return what is said when the disk takes no more, or none at all."""
-    code, message, remedy = (
-        ("disk-full", "The disk is full, so this was not saved.", "Free some space, then try again.")
-        if full
-        else ("storage-failed", "The data folder cannot be written, so this was not saved.",
-              "Check its owner and permissions, then try again.")
-    )  # fmt: skip
-    return _error(ErrorDocument(code=code, message=message, remedy=f"{remedy} What was saved before is safe."), 503)
-
-
-def _too_deep(_: RecursionError) -> Response:
-    return _error(
-        ErrorDocument(code="not-json", message="That is nested far too deep to be read.", remedy="Check the file."), 400
-    )
-
-
-def _crashed(error: Exception) -> Response:
-    log.exception("unexpected: %s %s", request.method, request.path)
-    return _error(
-        ErrorDocument(code="unexpected", message="Something went wrong that should not have.",
-                      remedy="Try again; the server's log says more."), 500
-    )  # fmt: skip
-
-
 def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
     """Repeat a write that another device's write overtook, where repeating it is safe."""
 
@@ -275,7 +178,7 @@ def _known_host() -> Response | None:
     """Refuse names that are not this server's: a foreign page may point a name of its own at it."""
     if name_of(request.host) in current_app.extensions["serving"].hosts:
         return None
-    return _error(
+    return failures.answer(
         ErrorDocument(code="foreign-host", message="Hakari does not answer to this name.",
                       remedy="Open it by the address that it printed when it started."), 400
     )  # fmt: skip
@@ -300,7 +203,7 @@ def _same_origin_writes() -> Response | None:
     origin = request.headers.get("Origin")
     foreign = request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none")
     if foreign or (origin is not None and origin.split("://")[-1] != request.host):
-        return _error(
+        return failures.answer(
             ErrorDocument(code="foreign-origin", message="This came from another site's page.",
                           remedy="Open Hakari itself and try there."), 403
         )  # fmt: skip

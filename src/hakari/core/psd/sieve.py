@@ -13,7 +13,8 @@ from scipy.special import expit
 
 from hakari.core.arrays import FloatArray
 from hakari.core.errors import InputError
-from hakari.core.psd.grind import Grind, grind_from_classes
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_classes
 
 USUAL_SHARPNESS = 14.0  # of a hand-held sieve shaken for a minute: 10 to 90 % over a third of the aperture
 FINEST_UM, LARGEST_UM, COARSEST_FACTOR = 20.0, 10_000.0, 1.6

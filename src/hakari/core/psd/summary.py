@@ -25,7 +25,8 @@ from hakari.core.psd.distribution import (
     smooth_curve,
     volumes,
 )
-from hakari.core.psd.grind import Grind, grind_from_photo
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_photo
 from hakari.core.psd.intervals import Band, Intervals, counting_intervals, density_band, resample, standard_errors_ln
 from hakari.core.psd.photo_requirement import PhotoRequirement, required_photos, unshared_error
 from hakari.core.psd.photo_variance import BetweenPhotoVariance, between_photos, widening

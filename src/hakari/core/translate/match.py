@@ -20,7 +20,8 @@ from hakari.core.extraction.extract import extract
 from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.simulate import simulate_flow
 from hakari.core.grinder.grinder import Grinder
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.core.translate.nearest import TargetSize
 
 Match = Literal["median", "flow", "yield", "shape"]

@@ -14,10 +14,10 @@ from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import BED_SIGNS, TARGETS, TASTE_WORDS
 from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
+from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import Document, Pair, UnlikelyDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import (
-    AdviceDocument,
     EarlierSlipDocument,
     GoalDocument,
     LeverOrderName,

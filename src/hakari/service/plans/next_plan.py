@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.moves import candidates
+from hakari.formats.advice import MoveDocument
 from hakari.formats.plan import ActionDocument, FlatDocument, PourDocument, SteepDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import MoveDocument, SlipDocument
+from hakari.formats.slip import SlipDocument
 from hakari.service.plans.use_cases import draft_of
 
 

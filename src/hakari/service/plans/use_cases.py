@@ -17,7 +17,8 @@ from hakari.core.brew.usual import unlikely_amounts
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
-from hakari.core.psd.grind import Grind, grind_from_figures
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.formats.base import Document, UnlikelyDocument
 from hakari.formats.plan import ActionDocument, FitDocument, GrindClasses, PlanDocument, PourDocument, SteepDocument
 from hakari.formats.prediction import PredictionDocument

@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session
 from hakari.core.errors import InputError
 from hakari.core.photo.result import no_grounds
 from hakari.core.psd.distribution import BOULDER_FACTOR, kernel
-from hakari.core.psd.grind import Grind, grind_from_classes
+from hakari.core.psd.grind import Grind
+from hakari.core.psd.grind_sources import grind_from_classes
 from hakari.core.psd.intervals import Intervals
 from hakari.core.psd.photo_requirement import required_photos
 from hakari.core.psd.sieve import Classes, classes_from_sieves, mix, sieve

@@ -10,9 +10,10 @@ from sqlalchemy.orm import Session
 
 from hakari.core.advice.candidate import Candidate
 from hakari.core.psd.grind import Grind
+from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import AdviceDocument, OutcomeDocument, SlipDocument, TargetDocument, target_of
+from hakari.formats.slip import OutcomeDocument, SlipDocument, TargetDocument, target_of
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import parent_of, plan_of
 from hakari.service.cups.learning import followed

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from hakari.core.brew.brewers import Brewer
-from hakari.core.brew.styles.drip import DRIP_STYLES
+from hakari.core.brew.styles.drip_styles import DRIP_STYLES
 from hakari.core.brew.styles.steep import STEEP_STYLES
 from hakari.core.brew.styles.style import Draft, Order, RecipeStyle
 from hakari.core.errors import InputError
