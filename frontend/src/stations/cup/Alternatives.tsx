@@ -147,8 +147,8 @@ export function Alternatives({
             </p>
           )}
           {why &&
-            advice.ruled_out.map((r) => (
-              <p key={r.direction + r.kind} className="quiet above-s">
+            advice.ruled_out.map((r, i) => (
+              <p key={i} className="quiet above-s">
                 {r.reason}
               </p>
             ))}
