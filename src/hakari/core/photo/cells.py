@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from cv2.typing import MatLike
 
-from hakari.core.arrays import BoolArray, Image32, Mask, Uint8Array, as_image
+from hakari.core.arrays import BoolArray, Image32, IntArray, Mask, Uint8Array, as_image
 from hakari.core.photo.decode import CHANNEL_MIX, LINEAR
 from hakari.core.photo.paper import PaperLight
 
@@ -20,8 +20,8 @@ FLOOR = np.float32(0.012)  # stray light: keeps the ratio of two dark channels f
 class Cells:
     """The picture on the cell grid, against the paper's light.
 
-    ``light`` is linear brightness, ``calm_light``, ``red`` and ``blue`` the same after a 3×3 median per colour, ``brown`` is
-    ln(red/blue) and ``tint`` the difference of red and blue in sRGB values, each as a share of the paper's.
+    ``light`` is linear brightness, ``calm_light``, ``red`` and ``blue`` the same after a 3×3 median per colour, and
+    ``tint`` the difference of red and blue in sRGB values, each as a share of the paper's.
     """
 
     size_px: float
@@ -29,11 +29,25 @@ class Cells:
     calm_light: Image32
     red: Image32
     blue: Image32
-    brown: Image32
     tint: Image32
     inside: BoolArray
     noise: float
     tint_noise: float
+
+    def brown_at(self, at: IntArray) -> Image32:
+        """Brownness of some of the cells: ln(red / blue), each as a share of the paper's.
+
+        Parameters
+        ----------
+        at : ndarray of int64
+            Flat indices of the cells, (n,).
+
+        Returns
+        -------
+        ndarray of float32
+            Their brownness, (n,).
+        """
+        return np.log((self.red.ravel()[at] + FLOOR) / (self.blue.ravel()[at] + FLOOR))
 
 
 def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask | None, size_px: float) -> Cells:
@@ -61,13 +75,12 @@ def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask 
     size = (shape[1], shape[0])
     small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
 
-    def calm() -> tuple[MatLike, MatLike, MatLike, MatLike]:
+    def calm() -> tuple[MatLike, MatLike, MatLike]:
         linear = cv2.LUT(cv2.medianBlur(small, 3), LINEAR)
         red, blue = cv2.extractChannel(linear, 0), cv2.extractChannel(linear, 2)
         bright = cv2.transform(linear, np.array([CHANNEL_MIX], np.float32))
         red, blue = cv2.divide(red, paper.resized(paper.red, shape)), cv2.divide(blue, paper.resized(paper.blue, shape))
-        brown = cv2.log(as_image((red + FLOOR) / (blue + FLOOR)))
-        return red, blue, brown, cv2.divide(bright, paper_light)
+        return red, blue, cv2.divide(bright, paper_light)
 
     paper_light = paper.resized(paper.light, shape)
     with ThreadPoolExecutor(1) as pool:
@@ -81,12 +94,12 @@ def make_cells(rgb: Uint8Array, light: Image32, paper: PaperLight, inside: Mask 
         tint = cv2.subtract(
             cv2.divide(red_small, red8, dtype=cv2.CV_32F), cv2.divide(blue_small, blue8, dtype=cv2.CV_32F)
         )
-        red, blue, brown, calm_light = calmed.result()
+        red, blue, calm_light = calmed.result()
     some = np.s_[::5, ::5]
     quiet = within[some] & (calm_light[some] > 0.9)
     return Cells(
         size_px, as_image(brightness), as_image(calm_light), as_image(red), as_image(blue),
-        as_image(brown), as_image(tint), within,
+        as_image(tint), within,
         _spread(as_image(brightness[some][quiet])), _spread(as_image(tint[some][quiet])),
     )  # fmt: skip
 

@@ -84,7 +84,7 @@ def colours(
     thrown_back = np.clip(1.0 - blobs.plateau * plateau, 0.0, 1.0)
     red_share = thrown_back * (red / np.maximum(mix, 1e-6)) / (white[0] / mix_white)
     there = _cells_at(at, rgb.shape, cells)
-    brownness = cells.brown.ravel()[there] - np.minimum(regions.shadow.brown_at(cells.calm_light.ravel()[there]), 0)
+    brownness = cells.brown_at(there) - np.minimum(regions.shadow.brown_at(cells.calm_light.ravel()[there]), 0)
     pixels = np.maximum(np.bincount(owner, minlength=n), 1)
     brown = np.bincount(owner, weights=brownness, minlength=n) / pixels / max(regions.coffee.brown, 1e-6)
     red_over_green = np.log((red / white[0] + FLOOR * pixels) / (green / white[1] + FLOOR * pixels))
@@ -95,7 +95,7 @@ def colours(
 
 def _cells_at(at: IntArray, picture: tuple[int, ...], cells: Cells) -> IntArray:
     """Flat index of the cell that each pixel lies in."""
-    height, width = cells.brown.shape
+    height, width = cells.light.shape
     y, x = np.divmod(at, picture[1])
     rows, columns = np.minimum(y * height // picture[0], height - 1), np.minimum(x * width // picture[1], width - 1)
     return np.asarray(rows * width + columns)
