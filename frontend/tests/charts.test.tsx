@@ -182,7 +182,7 @@ describe("the plan's chart", () => {
     expect(width! / perSecond).toBeCloseTo(40, 3);
     expect((left! - first[0]) / perSecond + 10).toBeCloseTo(170, 3);
     const happened = screen.getByTestId("what-happened");
-    // A reading that is missing is left out, not drawn at nothing.
+    // A reading that is missing is left out, not drawn as zero.
     expect(numbers(happened.querySelector("path")!.getAttribute("d")).length).toBe(4);
     expect(happened.textContent).toContain("3:23");
     expect(container.textContent).toMatch(/stall/i);

@@ -76,7 +76,7 @@ describe("keys of the whole application", () => {
     expect([help.mock.calls.length, units.mock.calls.length]).toEqual([1, 1]);
   });
 
-  it("take back and do again, one after the other", async () => {
+  it("undo and redo, one after the other", async () => {
     press("x");
     press("z");
     await act(async () => undefined);

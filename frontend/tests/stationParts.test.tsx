@@ -257,7 +257,7 @@ describe("other moves", () => {
     expect(pick).toHaveBeenCalledWith(3);
   });
 
-  it("stand beside the likely causes, in per cent, without those that hardly count", () => {
+  it("come with the likely causes, in per cent, without those that hardly count", () => {
     show();
     const text = document.body.textContent;
     expect([text.includes("Too coarse"), text.includes("70 %"), text.includes("Channels"), text.includes("Cool water")]).toEqual(

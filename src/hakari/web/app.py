@@ -57,7 +57,6 @@ STATIONS = (
     system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips, experiments,
     drills,
 )  # fmt: skip
-log = logging.getLogger("hakari.web")
 requests = logging.getLogger("hakari.requests")
 
 

@@ -46,11 +46,11 @@ class Components:
         place[wanted] = np.arange(len(wanted))
         where = place[self.labels_at]
         some = np.flatnonzero(where >= 0)
-        corners = np.divmod(self.at[some], self.image.shape[1])
+        rows_and_columns = np.divmod(self.at[some], self.image.shape[1])
         low, high = np.full((2, len(wanted)), self.image.size), np.zeros((2, len(wanted)), np.int64)
-        for k in (0, 1):
-            np.minimum.at(low[k], where[some], corners[k])
-            np.maximum.at(high[k], where[some], corners[k])
+        for k, places in enumerate(rows_and_columns):
+            np.minimum.at(low[k], where[some], places)
+            np.maximum.at(high[k], where[some], places)
         return [
             (slice(top, bottom + 1), slice(left, right + 1))
             for top, left, bottom, right in zip(*low.tolist(), *high.tolist(), strict=True)

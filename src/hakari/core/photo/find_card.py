@@ -13,7 +13,7 @@ from hakari.core.arrays import FloatArray, Uint8Array
 from hakari.core.errors import InputError
 from hakari.core.photo.card import CARDS, MODULES, Card, dictionary
 from hakari.core.photo.result import Scale
-from hakari.core.photo.scale import PlaneMap
+from hakari.core.photo.scale import PlaneMap, middle_of
 
 DETECT_LONG_SIDES_PX = (1000, 1500)  # the second where the first shows too few markers
 MIN_MARKERS, ENOUGH_MARKERS = 4, 12
@@ -137,8 +137,7 @@ def _fit_plane(px: FloatArray, mm: FloatArray, width: int, height: int) -> tuple
     whole_markers = inliers.reshape(-1, 4).sum(axis=1) >= 3
     good = np.repeat(whole_markers, 4)
     px, mm = px[good], mm[good]
-    centre = ((width - 1) / 2, (height - 1) / 2)
-    half_diagonal = float(np.hypot(width, height) / 2)
+    centre, half_diagonal = middle_of(width, height)
 
     def plane(p: FloatArray) -> PlaneMap:
         h = np.append(p[:8], 1.0).reshape(3, 3)

@@ -49,7 +49,7 @@ class ShadowLight:
         Parameters
         ----------
         light : ndarray of float32
-            Linear brightness, (height, width).
+            Linear brightness, any shape.
 
         Returns
         -------
@@ -64,7 +64,7 @@ class ShadowLight:
         Parameters
         ----------
         light : ndarray of float32
-            Linear brightness, (height, width).
+            Linear brightness, any shape.
 
         Returns
         -------

@@ -12,6 +12,7 @@ from cv2.typing import MatLike
 from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray
 from hakari.core.photo.result import points_of
 from hakari.core.photo.separate import Labels
+from hakari.core.photo.traced import lay_out
 
 FERET_ANGLES = 24
 MIN_OUTLINE_POINTS = 15
@@ -140,35 +141,29 @@ def _shared_out(contours: Sequence[MatLike], image: Int32Array) -> _Pieces:
 
     A contour goes round touching grounds in order, so the points of one of them, in that order, close along the cut.
     """
-    length = np.array([len(c) for c in contours], np.int64)
-    start = np.cumsum(length) - length
-    points = np.concatenate([np.zeros((0, 1, 2), np.int32), *contours])[:, 0, :]
-    if not len(points):
-        return _Pieces(points, length, start, length)
-    whose = image[points[:, 1], points[:, 0]]
-    low, high = np.minimum.reduceat(whose, start), np.maximum.reduceat(whose, start)
-    parts, part_grounds = [], []
-    for k in np.flatnonzero(low != high).tolist():
-        of_contour = slice(start[k], start[k] + length[k])
-        for label in np.unique(whose[of_contour]).tolist():
-            parts.append(points[of_contour][whose[of_contour] == label])
+    traced = lay_out(contours, image)
+    alone = traced.alone
+    parts: list[Int32Array] = []
+    part_grounds: list[int] = []
+    for k in np.flatnonzero(~alone).tolist():
+        points, whose = traced.part(k)
+        for label in np.unique(whose).tolist():
+            parts.append(points[whose == label])
             part_grounds.append(label - 1)
-    alone = low == high
     part_length = np.array([len(part) for part in parts], np.int64)
     return _Pieces(
-        points=np.concatenate([points, *parts]),
-        ground=np.concatenate([low[alone] - 1, np.array(part_grounds, np.int64)]),
-        start=np.concatenate([start[alone], len(points) + np.cumsum(part_length) - part_length]),
-        length=np.concatenate([length[alone], part_length]),
+        points=np.concatenate([traced.points, *parts]),
+        ground=np.concatenate([traced.first[alone] - 1, np.array(part_grounds, np.int64)]),
+        start=np.concatenate([traced.start[alone], len(traced.points) + np.cumsum(part_length) - part_length]),
+        length=np.concatenate([traced.length[alone], part_length]),
     )
 
 
 def _longest_of_each(pieces: _Pieces, count: int) -> _Pieces:
     """One outline for each ground, its longest; of no length where it has none."""
     start, length = np.zeros((2, count), np.int64)
-    order = np.lexsort(
-        (-np.arange(len(pieces.length)), pieces.length)
-    )  # of several as long, the first comes last and stays
+    # Of several as long, the first comes last and stays.
+    order = np.lexsort((-np.arange(len(pieces.length)), pieces.length))
     start[pieces.ground[order]], length[pieces.ground[order]] = pieces.start[order], pieces.length[order]
     return _Pieces(pieces.points, np.arange(count), start, length)
 

@@ -132,7 +132,7 @@ def find_paper(rgb: Uint8Array, um_per_px: float, inside: Mask | None) -> PaperL
 def _quarter(image: Uint8Array, shape: tuple[int, int]) -> Uint8Array:
     """Return means of 4×4 pixels; up to three at the right and lower edge are left out.
 
-    Whole factors are far quicker than others, and halving twice than a factor of four; it rounds by half a level more.
+    Whole factors are far quicker than others, and halving twice than a factor of four; it rounds up a little more often.
     """
     whole = image[: 4 * shape[0], : 4 * shape[1]]
     half = cv2.resize(whole, (2 * shape[1], 2 * shape[0]), interpolation=cv2.INTER_AREA)

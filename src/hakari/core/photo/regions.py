@@ -7,7 +7,7 @@ smooth colour, so that its half level stays on the true edge.
 
 from __future__ import annotations
 
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -17,7 +17,7 @@ from cv2.typing import MatLike
 from hakari.core.arrays import BoolArray, Image32, IntArray, Mask, as_mask
 from hakari.core.photo.cells import FLOOR, Cells
 from hakari.core.photo.looks import LEAST_COLOUR, Coffee, ShadowLight, by_light
-from hakari.core.photo.specks import Dents, find_dents, find_specks
+from hakari.core.photo.specks import find_dents, find_specks
 
 DIM = 0.85  # of the paper's light: what is brighter is bare paper
 CORE_COLOUR = 0.56  # share of the picture's brownness that a ground's pixel has at least
@@ -65,9 +65,14 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         Masks of grounds, specks, chaff and shade.
     """
     with ThreadPoolExecutor(1) as pool:
-        dents = pool.submit(find_dents, cells)
+        finding_dents = pool.submit(find_dents, cells)
         dim = _find_dim(cells)
-        return _told_apart(cells, dim, _find_coffee(dim, coloured), dents)
+        coffee = _find_coffee(dim, coloured)
+        told = _by_colour(cells, dim, coffee) if coffee.coloured else _by_darkness(dim, coffee)
+        dents = finding_dents.result()
+    specks = find_specks(cells, dents, told.core, told.chaff, coffee, told.shadow)
+    shade = _shade(dim, told.core | specks | told.chaff) if coffee.coloured else np.zeros(dim.shape, np.uint8)
+    return Regions(told.core, specks, told.chaff, shade, told.colourless, coffee, told.shadow)
 
 
 @dataclass(frozen=True)
@@ -99,13 +104,23 @@ def _find_dim(cells: Cells) -> _Dim:
     return _Dim(cells.calm_light.shape, at, light, cells.brown_at(at), tint, red, blue)
 
 
-def _told_apart(cells: Cells, dim: _Dim, coffee: Coffee, dents: Future[Dents]) -> Regions:
-    if not coffee.coloured:
-        core = _opened(dim.mask(dim.light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light)), 2)
-        none = np.zeros(core.shape, np.uint8)
-        shadow = ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0)
-        specks = find_specks(cells, dents.result(), core, none, coffee, shadow)
-        return Regions(core, specks, none, none, none, coffee, shadow)
+@dataclass(frozen=True)
+class _Told:
+    """What is told of cells that are large enough to show a colour; see ``Regions``."""
+
+    core: Mask
+    chaff: Mask
+    colourless: Mask
+    shadow: ShadowLight
+
+
+def _by_darkness(dim: _Dim, coffee: Coffee) -> _Told:
+    none = np.zeros(dim.shape, np.uint8)
+    core = _opened(dim.mask(dim.light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light)), 2)
+    return _Told(core, none, none, ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0))
+
+
+def _by_colour(cells: Cells, dim: _Dim, coffee: Coffee) -> _Told:
     colourless = _colourless(dim, coffee)
     shadow = _find_shadow(cells, dim, coffee, colourless)
     chaff, darkest_chaff = _find_chaff(dim, coffee)
@@ -114,9 +129,9 @@ def _told_apart(cells: Cells, dim: _Dim, coffee: Coffee, dents: Future[Dents]) -
     darkest = 1.3 * coffee.light + NO_SHADOW_DARK
     if shadow.light > 0:
         darkest = min(0.4 * shadow.light, 1.3 * coffee.light, 0.8 * shadow.umbra)
-    core = _opened(dim.mask(((dim.light < min(DEEPEST_CORE, darkest_chaff)) & brown_enough) | (dim.light < darkest)), 2)
-    specks = find_specks(cells, dents.result(), core, chaff, coffee, shadow)
-    return Regions(core, specks, chaff, _shade(dim, core | specks | chaff), colourless, coffee, shadow)
+    dark_enough = dim.light < min(DEEPEST_CORE, darkest_chaff)
+    core = _opened(dim.mask((dark_enough & brown_enough) | (dim.light < darkest)), 2)
+    return _Told(core, chaff, colourless, shadow)
 
 
 def _opened(mask: Mask, width: int) -> Mask:

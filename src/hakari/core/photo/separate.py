@@ -16,6 +16,7 @@ from hakari.core.photo.components import Box, Components, find_components
 from hakari.core.photo.concavity_split import MIN_PART_SHARE, fullness, resample, split_outlines
 from hakari.core.photo.crevices import part_at_crevices
 from hakari.core.photo.detect import Sharpness
+from hakari.core.photo.traced import lay_out
 
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
@@ -238,14 +239,9 @@ def _doubtful(
 
 def _owners(contours: list[MatLike], labels: Int32Array) -> list[int]:
     """Labels of the blobs that own most of each outline, in order: outlines join what meets at corners, labels do not."""
-    if not contours:
-        return []
-    points = np.concatenate(contours)[:, 0, :]
-    whose = labels[points[:, 1], points[:, 0]]
-    ends = np.cumsum([len(contour) for contour in contours])
-    starts = np.concatenate([[0], ends[:-1]])
-    low, high = np.minimum.reduceat(whose, starts), np.maximum.reduceat(whose, starts)
-    found = set(low[low == high].tolist())
-    for k in np.flatnonzero(low != high).tolist():
-        found.add(int(np.bincount(whose[starts[k] : ends[k]]).argmax()))
+    traced = lay_out(contours, labels)
+    alone = traced.alone
+    found = set(traced.first[alone].tolist())
+    for k in np.flatnonzero(~alone).tolist():
+        found.add(int(np.bincount(traced.part(k)[1]).argmax()))
     return sorted(found - {0})
