@@ -14,13 +14,14 @@ from functools import partial
 import cv2
 import numpy as np
 
-from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray, Uint8Array, as_image
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray, Mask, Uint8Array, as_image, as_mask
 
 CELL_PX = 2
 RING_PX = 2.5
 LARGEST_SHADE = 0.45
 CLEAR_SIGMAS = 3.1  # this deep inside a ground its blurred rim is not felt
 BAND_CELLS = 256
+DIAGONAL = 2.0**0.5
 
 
 @dataclass(frozen=True)
@@ -120,15 +121,11 @@ def _draw_band(coverage: Image32, labels: Int32Array, reach: _Reach, top: int) -
     pixels = slice(CELL_PX * first, CELL_PX * last)
     pooled, full = _pooled(labels[pixels])
     cells = as_image(cv2.resize(coverage[pixels], pooled.shape[::-1], interpolation=cv2.INTER_AREA))
-    distance, nearest = cv2.distanceTransformWithLabels(
-        (pooled == 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    table = np.zeros(int(nearest.max()) + 1, np.int32)
-    own = np.flatnonzero(pooled)
-    table[nearest.ravel()[own]] = pooled.ravel()[own]
-    is_near = distance[here] <= reach.basin
+    grounds = (pooled > 0).view(np.uint8)
+    basins, rings = (as_mask(cv2.dilate(grounds, _disc(r))) for r in (reach.basin, reach.ring))
+    is_near = basins[here] > 0
     near = np.flatnonzero(is_near)
-    ring = ((distance > reach.basin) & (distance <= reach.ring)).astype(np.float32)
+    ring = as_image(rings ^ basins)
     shade = _local_shade(cells, ring, reach.ring_sigma, here, near)
 
     # Flat index of a cell's first pixel: its own, twice, and a row of pixels more for each row of cells above it.
@@ -138,22 +135,49 @@ def _draw_band(coverage: Image32, labels: Int32Array, reach: _Reach, top: int) -
     owner = labels.ravel()[at]
     labelled = owner > 0
     by_cell = owner.reshape(-1, CELL_PX**2)
-    np.copyto(by_cell, table[nearest[here].ravel()[near]][:, None], where=by_cell == 0)
+    nearest = _nearest(pooled, basins)[here].ravel()[near].astype(np.int32)
+    np.copyto(by_cell, nearest[:, None], where=by_cell == 0)
     owner -= 1
     depth_px = CELL_PX * cv2.distanceTransform(full, cv2.DIST_L2, 3)[here]
     core = np.flatnonzero(depth_px > reach.core_px)
     return _Band(
         at=at, owner=owner, labelled=labelled, cover=coverage.ravel()[at], shade=np.repeat(shade, CELL_PX**2),
-        core_of=pooled[here].ravel()[core], core_cover=cells[here].ravel()[core],
+        core_of=pooled[here].ravel()[core].astype(np.int32), core_cover=cells[here].ravel()[core],
     )  # fmt: skip
 
 
-def _pooled(image: Int32Array) -> tuple[Int32Array, Uint8Array]:
-    """Return the largest label in each cell, and 1 where all of a cell is labelled."""
+def _pooled(image: Int32Array) -> tuple[Image32, Uint8Array]:
+    """Return the largest label in each cell (exact up to 2²⁴ of them), and 1 where all of a cell is labelled."""
     upper, lower = image[0::2], image[1::2]
-    most, least = np.maximum(upper, lower), np.minimum(upper, lower)
+    most, least = np.asarray(cv2.max(upper, lower)), np.asarray(cv2.min(upper, lower))
     full = np.minimum(least[:, 0::2], least[:, 1::2]) > 0
-    return np.maximum(most[:, 0::2], most[:, 1::2]), full.view(np.uint8)
+    return np.maximum(most[:, 0::2], most[:, 1::2]).astype(np.float32), full.view(np.uint8)
+
+
+def _disc(radius: float) -> Mask:
+    """Return the cells whose middle is within a distance of the one in the middle."""
+    steps = np.arange(-int(radius), int(radius) + 1)
+    return (steps[:, None] ** 2 + steps**2 <= radius**2 + 1e-6).view(np.uint8)
+
+
+def _nearest(grounds: Image32, wanted: Mask) -> Image32:
+    """Label of the nearest ground at the wanted cells; of two as near, the one with the higher label.
+
+    Exact up to two cells away; further off, labels spread by sides and corners, a cell at a time.
+    """
+    found = grounds
+    for distance in (1.0, DIAGONAL, 2.0):
+        found = _spread(found, grounds, distance)
+    while np.any((found == 0) & (wanted > 0)):
+        found = _spread(found, found, DIAGONAL)
+    return found
+
+
+def _spread(found: Image32, source: Image32, distance: float) -> Image32:
+    """Give cells without a label the highest within a distance in ``source``."""
+    spread = as_image(cv2.dilate(source, _disc(distance)))
+    np.copyto(spread, found, where=found > 0)
+    return spread
 
 
 def _local_shade(cells: Image32, ring: Image32, sigma: float, rows: slice, at: IntArray) -> Image32:
