@@ -54,6 +54,26 @@ def test_a_disc_has_the_area_and_the_shape_of_a_disc(r: float) -> None:
         assert blobs.circularity[0] > 0.88 and blobs.solidity[0] > 0.93
 
 
+@pytest.mark.parametrize("r", [1.2, 1.6, 2.2, 4.0, 12.0])
+def test_every_ground_has_an_outline_round_its_middle(r: float) -> None:
+    blobs = measured(covered(disc(40.3, 61.6, r), disc(90.1, 60.2, r)))
+    assert len(blobs.area_px) == 2
+    for k in (0, 1):
+        outline = blobs.outline_px[blobs.outline_start[k] : blobs.outline_start[k + 1]]
+        away = np.hypot(outline[:, 0] - blobs.x_px[k], outline[:, 1] - blobs.y_px[k])
+        assert len(outline) >= 6 and away.mean() == pytest.approx(r, abs=0.8)
+
+
+@pytest.mark.parametrize(("radius", "left", "filled"), [(2.5, 0.35, True), (4.0, 0.38, True), (4.0, 0.1, False)])
+def test_what_shines_inside_a_ground_belongs_to_it_and_paper_does_not(radius: float, left: float, filled: bool) -> None:
+    coverage = covered(disc(64.3, 61.6, 14.0)) - np.float32(1 - left) * covered(disc(64.3, 61.6, radius))
+    labels = separate(coverage, 1 - coverage, 0.45, SHARP, UM_PER_PX)
+    y, x = np.mgrid[:SIDE, :SIDE] + 0.5
+    inner = labels.image[np.hypot(x - 64.3, y - 61.6) < radius - 0.5]
+    assert np.unique(labels.image).tolist() == [0, 1]
+    assert inner.size and (inner == (1 if filled else 0)).all()
+
+
 @pytest.mark.parametrize("angle", [0, 30, 45, 77, 90])
 @pytest.mark.parametrize("ratio", [1.3, 1.8, 2.5])
 def test_an_ellipse_stays_one_and_keeps_its_axes_however_it_lies(angle: float, ratio: float) -> None:

@@ -19,7 +19,7 @@ Box = tuple[slice, slice]
 class Components:
     """Labels from 1 of pixels that are connected by their sides, (height, width), 0 elsewhere.
 
-    ``at`` are the flat indices of the labelled pixels in order, ``labels_at`` their labels; ``count`` includes the
+    ``at`` are the flat indices of the labelled pixels, ``labels_at`` their labels; ``count`` includes the
     background, as do ``areas_px`` (count,), where it is 0.
     """
 
@@ -28,6 +28,38 @@ class Components:
     at: IntArray
     labels_at: Int32Array
     areas_px: IntArray
+
+    def relabelled(self, more: IntArray) -> Components:
+        """Return the components after their image was changed in place and more pixels were labelled.
+
+        Parameters
+        ----------
+        more : ndarray of int64
+            Flat indices of pixels that had no label, (n,).
+
+        Returns
+        -------
+        Components
+            The components as they are in the image now.
+        """
+        return _tabulated(self.image, self.count, np.concatenate([self.at, more]))
+
+    def larger_than(self, area_px: int) -> Mask:
+        """Return a mask of the components of more than so many pixels.
+
+        Parameters
+        ----------
+        area_px : int
+            Area in pixels.
+
+        Returns
+        -------
+        ndarray of uint8
+            1 in those components, (height, width).
+        """
+        mask = np.zeros(self.image.shape, np.uint8)
+        mask.ravel()[self.at[(self.areas_px > area_px)[self.labels_at]]] = 1
+        return mask
 
     def boxes(self, wanted: IntArray) -> list[Box]:
         """Rows and columns of some of the components.
@@ -71,8 +103,9 @@ def find_components(mask: Mask) -> Components:
         The labels.
     """
     count, found = cv2.connectedComponentsWithAlgorithm(mask, 4, cv2.CV_32S, cv2.CCL_SAUF)
-    image = np.asarray(found, np.int32)
-    at = np.flatnonzero(mask.view(np.bool_))
+    return _tabulated(np.asarray(found, np.int32), count, np.flatnonzero(mask.view(np.bool_)))
+
+
+def _tabulated(image: Int32Array, count: int, at: IntArray) -> Components:
     labels_at = image.ravel()[at]
-    areas_px = np.bincount(labels_at, minlength=count)
-    return Components(image, count, at, labels_at, areas_px)
+    return Components(image, count, at, labels_at, np.bincount(labels_at, minlength=count))

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray
 from hakari.core.photo.basins import Basins, draw_basins
 from hakari.core.photo.detect import Sharpness
-from hakari.core.photo.outline import Owned, outlines
+from hakari.core.photo.outline import Owned, outlines, with_discs
 from hakari.core.photo.separate import Labels
 from hakari.core.photo.small_grounds import without_own_shade
 
@@ -88,13 +88,14 @@ def measure_blobs(
     # Grounds too small for an outline take the axes of the ellipse with their second moments.
     aspect = np.where(shape.known, shape.max_feret / np.maximum(shape.min_feret, 0.5), aspect_of_moments)
     min_feret = np.where(shape.known, shape.min_feret * diameter / shape.diameter, diameter / np.sqrt(aspect))
+    outline_start, outline_px = with_discs(shape.outline_start, shape.outline_px, x, y, diameter)
     around = np.column_stack([x - diameter / 2, y - diameter / 2, x + diameter / 2, y + diameter / 2])
     return Blobs(
         area_px=area, x_px=x, y_px=y, plateau=plateau,
         contrast=_contrast(basins, ground, diameter, sharp.blur_sigma_px),
         min_feret_px=min_feret, max_feret_px=min_feret * aspect,
         circularity=shape.circularity, solidity=shape.solidity, box_px=np.where(np.isnan(shape.box), around, shape.box),
-        outline_start=shape.outline_start, outline_px=shape.outline_px, own=own,
+        outline_start=outline_start, outline_px=outline_px, own=own,
     )  # fmt: skip
 
 

@@ -16,13 +16,16 @@ from hakari.core.photo.traced import lay_out
 
 FERET_ANGLES = 24
 MIN_OUTLINE_POINTS = 15
+LEAST_TRACED_PX = 8  # fewer pixels never make an outline long enough to be judged
+DISC_POINTS = 6
 
 
 @dataclass(frozen=True)
 class Shapes:
     """Outlines at half height, one after the other, and what follows from them; lengths in px.
 
-    ``known`` marks grounds whose outline is long enough to be judged; the shape of others is 1.
+    ``known`` marks grounds whose outline is long enough to be judged; the shape of others is 1, and the smallest have
+    no outline.
     """
 
     known: BoolArray
@@ -62,8 +65,9 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
         Outlines with their shapes.
     """
     n = labels.count
+    sizeable = np.bincount(own.owner[drawn_px], minlength=n) >= LEAST_TRACED_PX
     drawn = np.zeros(labels.image.shape, np.uint8)
-    drawn.ravel()[own.at[drawn_px]] = 1
+    drawn.ravel()[own.at[drawn_px & sizeable[own.owner]]] = 1
     contours, _ = cv2.findContours(drawn, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     pieces = _longest_of_each(_shared_out(contours, labels.image), n)
     known = pieces.length >= MIN_OUTLINE_POINTS
@@ -100,6 +104,35 @@ def outlines(labels: Labels, own: Owned, drawn_px: BoolArray) -> Shapes:
         known=known, diameter=diameter, min_feret=min_feret, max_feret=max_feret, circularity=circularity,
         solidity=solidity, box=_boxes(points, starts), outline_start=starts, outline_px=points,
     )  # fmt: skip
+
+
+def with_discs(
+    start: IntArray, points: Image32, x: FloatArray, y: FloatArray, diameter: FloatArray
+) -> tuple[IntArray, Image32]:
+    """Give grounds without an outline that of a disc of their size.
+
+    Parameters
+    ----------
+    start : ndarray of int64
+        First row of each outline, and the end of the last, (n + 1,).
+    points : ndarray of float32
+        Outlines one after the other, px, (m, 2).
+    x, y, diameter : ndarray of float64
+        Centres and diameters of the grounds, px, (n,).
+
+    Returns
+    -------
+    tuple of ndarray of int64 and ndarray of float32
+        Starts and points of all outlines.
+    """
+    first, length = start[:-1].copy(), np.diff(start)
+    bare = np.flatnonzero(length == 0)
+    angles = np.arange(DISC_POINTS) * 2 * np.pi / DISC_POINTS
+    across, down = (0.5 * diameter[bare, None] * f(angles) for f in (np.cos, np.sin))
+    discs = np.stack([x[bare, None] + across, y[bare, None] + down], axis=2).reshape(-1, 2)
+    first[bare], length[bare] = len(points) + DISC_POINTS * np.arange(len(bare)), DISC_POINTS
+    at, starts = points_of(first, length)
+    return starts, np.concatenate([points, discs.astype(np.float32)])[at]
 
 
 def polygon_area(points: FloatArray) -> float:

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from cv2.typing import MatLike
 
-from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, Uint8Array
+from hakari.core.arrays import BoolArray, FloatArray, Image32, Int32Array, IntArray, Uint8Array
 from hakari.core.photo.components import Box, Components, find_components
 from hakari.core.photo.concavity_split import MIN_PART_SHARE, fullness, resample, split_outlines
 from hakari.core.photo.crevices import part_at_crevices
@@ -21,6 +21,7 @@ from hakari.core.photo.traced import lay_out
 SMALL_BLOB_PX = 30.0
 SMALLEST_SPLIT_UM, LARGEST_SPLIT_UM = 82.0, 8000.0  # a larger blob is a coin, a hand or the table
 MIN_HOLE_PX = 5.0
+TOO_SMALL_PX = 7  # so small a blob has no outline long enough to be judged
 OPEN_HOLE_COVERAGE = 0.3
 HALF, LEAST_PART_PX, LEAST_OUTLINE_POINTS = 0.6, 2, 12
 
@@ -60,20 +61,31 @@ def _opened_rings(binary: Uint8Array, min_hole_px: float) -> Sequence[MatLike]:
     return [c for c, links in zip(contours, hierarchy[0], strict=True) if links[PARENT] < 0]
 
 
-def _fill_closed_holes(binary: Uint8Array, coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike) -> None:
+def _with_holes_closed(
+    found: Components, coverage: Image32, contours: Sequence[MatLike], hierarchy: MatLike | None
+) -> Components:
     """Fill what shines inside a ground; leave a gap through which paper shows between grounds that close a ring."""
-    filled = []
-    for k in np.flatnonzero(hierarchy[0][:, PARENT] >= 0).tolist():
-        contour = contours[k]
-        if cv2.contourArea(contour) >= MIN_HOLE_PX:
-            x, y, w, h = cv2.boundingRect(contour)
-            inner = np.zeros((h, w), np.uint8)
-            cv2.drawContours(inner, [contour - (x, y)], 0, 1, cv2.FILLED)
-            inside = coverage[y : y + h, x : x + w][(inner > 0) & (binary[y : y + h, x : x + w] == 0)]
-            if inside.size and float(inside.min()) < OPEN_HOLE_COVERAGE:
-                continue
-        filled.append(contour)
-    cv2.drawContours(binary, filled, -1, 1, thickness=cv2.FILLED)
+    holes = np.flatnonzero(hierarchy[0][:, PARENT] >= 0).tolist() if hierarchy is not None else []
+    filled = [_fill(found.image, coverage, contours[k]) for k in holes]
+    return found.relabelled(np.concatenate(filled)) if filled else found
+
+
+def _fill(labels: Int32Array, coverage: Image32, hole: MatLike) -> IntArray:
+    """Give a hole and what lies in it the label of most of its rim, unless paper shows there.
+
+    Returns the flat indices of the pixels that had no label before.
+    """
+    x, y, w, h = cv2.boundingRect(hole)
+    drawn = np.zeros((h, w), np.uint8)
+    cv2.drawContours(drawn, [hole - (x, y)], 0, 1, cv2.FILLED)
+    box = np.s_[y : y + h, x : x + w]
+    part, inside = labels[box], drawn > 0
+    empty = np.argwhere(inside & (part == 0)) + (y, x)
+    if cv2.contourArea(hole) >= MIN_HOLE_PX and np.any(coverage[tuple(empty.T)] < OPEN_HOLE_COVERAGE):
+        return np.zeros(0, np.int64)
+    rim = labels[hole[:, 0, 1], hole[:, 0, 0]]
+    part[inside & ~np.isin(part, rim)] = np.bincount(rim).argmax()
+    return np.asarray(empty @ [labels.shape[1], 1], np.int64)
 
 
 @dataclass(frozen=True)
@@ -136,22 +148,20 @@ def separate(coverage: Image32, light: Image32, level: float, sharp: Sharpness, 
     Labels
         Labels of the separated grounds.
     """
-    binary = (coverage > level).view(np.uint8)
     least_px = max(12.0, (SMALLEST_SPLIT_UM / um_per_px) ** 2)
     most_px = (LARGEST_SPLIT_UM / um_per_px) ** 2
-    with ThreadPoolExecutor(2) as pool:
-        halves = pool.submit(lambda: find_components((coverage > max(level, HALF)).view(np.uint8)))
-        contours, hierarchy = cv2.findContours(binary, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-        if hierarchy is not None:
-            _fill_closed_holes(binary, coverage, contours, hierarchy)
+    with ThreadPoolExecutor(1) as pool:
+        finding_halves = pool.submit(lambda: find_components((coverage > max(level, HALF)).view(np.uint8)))
+        found = find_components((coverage > level).view(np.uint8))
+        contours, hierarchy = cv2.findContours(found.larger_than(TOO_SMALL_PX), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
         judging = pool.submit(_doubtful, contours, hierarchy, least_px, sharp.blur_sigma_px)
-        whole = find_components(binary)
-        doubtful = judging.result()
+        whole = _with_holes_closed(found, coverage, contours, hierarchy)
+        halves = finding_halves.result()
     labels = whole.image
-    boxes = _parted_at_half(whole, halves.result())
+    boxes = _parted_at_half(whole, halves)
     split_ids = list(boxes)
     next_id = whole.count + len(boxes)
-    owners = [i for i in _owners(doubtful, labels) if i < whole.count]
+    owners = [i for i in _owners(judging.result(), labels) if i < whole.count]
     boxes |= dict(zip(owners, whole.boxes(np.array(owners, np.int64)), strict=True))
     blobs = []
     for i, box in boxes.items():

@@ -21,6 +21,8 @@ WELL_MARGIN_MM = 0.6
 POINT_MARK_MM = 0.5
 DISC_MARGIN_MM = 0.8
 LARGEST_BAR_ERROR = 0.08
+# The box round a well is whole blocks long, so that grids two, four and eight times as coarse fit it: those are quickest.
+BLOCK_PX = 8
 
 
 @dataclass(frozen=True)
@@ -112,6 +114,12 @@ def _whole(width: int, height: int) -> tuple[int, int, FloatArray]:
     return width - width % CELL_PX, height - height % CELL_PX, corners
 
 
+def _in_blocks(first: int, last: int, most: int) -> int:
+    """Return the end of a box that is whole blocks long: a little longer, or shorter where the picture ends."""
+    longer = last + (first - last) % BLOCK_PX
+    return longer if longer <= most else last - (last - first) % BLOCK_PX
+
+
 def _points_view(rgb: Uint8Array, choice: PointsScale) -> View:
     height, width = rgb.shape[:2]
     points = (choice.x1, choice.y1, choice.x2, choice.y2)
@@ -178,7 +186,7 @@ def _card_view(rgb: Uint8Array, choice: CardScale) -> View:
             "Most of the card's well lies outside the photo.",
             "Hold the phone so that the whole well is in the picture.",
         )
-    x1, y1 = x1 - (x1 - x0) % CELL_PX, y1 - (y1 - y0) % CELL_PX
+    x1, y1 = _in_blocks(x0, x1, width), _in_blocks(y0, y1, height)
     inside = np.zeros((y1 - y0, x1 - x0), np.uint8)
     cv2.fillPoly(inside, [np.round((outer - (x0, y0)) * 16).astype(np.int32)], 1, shift=4)
     s = found.scale
