@@ -129,11 +129,10 @@ def _far_paper(cells: Cells, anywhere: Image32) -> tuple[Image32, Image32]:
 
 def _shade_beside(cells: Cells, around: _Around) -> float:
     """By what share the paper right beside large grounds is darker than paper in general, beyond what blur explains."""
-    some = np.s_[::2, ::2]
-    beside_large = (around.beside[some] > 0) & (around.large[some] > 0.3)
+    beside_large = (around.beside > 0) & (around.large > 0.3)
     if not beside_large.any():
         return 0.0
-    shade = 1 - cells.light[some][beside_large] / around.far[some][beside_large]
+    shade = 1 - cells.light[beside_large] / around.far[beside_large]
     return max(0.0, float(shade.mean()) - SOFT_SHADE * (cells.size_px / 2 - 1))
 
 
