@@ -38,18 +38,24 @@ $(PAGE): $(STAMPS)/node $(FRONT)
 	@cd frontend && npx vite build --logLevel warn
 	@touch $@
 
+# Debian's packages, one installation at a time.
+INSTALL = flock $(STAMPS)/apt.lock sh -c 'apt-get update -q && apt-get install -y -q --no-install-recommends $(1)' >/dev/null
+
+# The shell without a window is enough for the tests and quicker; the browser will do.
 $(STAMPS)/chromium: | $(STAMPS)/dev
-	@command -v chromium >/dev/null || { echo "== Chromium: installing for the browser tests"; \
-	  { apt-get update -q && apt-get install -y -q --no-install-recommends chromium; } >/dev/null || \
-	  { echo "Install chromium by hand (as root: apt-get install chromium)"; exit 1; }; }
-	@mkdir -p $(STAMPS) && touch $@
+	@mkdir -p $(STAMPS)
+	@command -v chromium-headless-shell >/dev/null || { echo "== Chromium: installing for the browser tests"; \
+	  $(call INSTALL,chromium-headless-shell) || command -v chromium >/dev/null || $(call INSTALL,chromium) || \
+	  { echo "Install it by hand (as root: apt-get install chromium-headless-shell)"; exit 1; }; }
+	@touch $@
 
 # Without it the tests of a shared database are skipped.
 $(STAMPS)/postgresql: | $(STAMPS)/dev
+	@mkdir -p $(STAMPS)
 	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { echo "== PostgreSQL: installing for the tests of a shared database"; \
-	  { apt-get update -q && apt-get install -y -q --no-install-recommends postgresql; } >/dev/null || \
+	  $(call INSTALL,postgresql) || \
 	  echo "Its tests are skipped. Install postgresql by hand (as root: apt-get install postgresql)"; }
-	@mkdir -p $(STAMPS) && touch $@
+	@touch $@
 
 setup: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/runtime $(PAGE)
@@ -96,7 +102,7 @@ e2e: $(STAMPS)/chromium
 
 test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
-	@$(MAKE) --no-print-directory $(STAMPS)/wheel $(STAMPS)/chromium $(STAMPS)/postgresql lint typecheck page
+	@$(MAKE) --no-print-directory -j3 --output-sync=target $(STAMPS)/wheel $(STAMPS)/chromium $(STAMPS)/postgresql lint typecheck page
 	@echo "== Tests"
 # Half of the browser tests' time is waiting, so there is one process more than processors; the long files go first.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \

@@ -19,6 +19,7 @@ from hakari.service.samples.demo_photos import demo_photo
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = ("measure", "grinders", "plan", "cup", "slips", "practice", "practice/experiments/3", "brew")
 NAMES = {"practice/experiments/3": "practice-triangle"}
+CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")
 ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")
 
@@ -68,7 +69,7 @@ def on_a_phone(playwright: Playwright, base: str, folder: Path) -> None:
     clip = folder / "phone.mjpeg"
     clip.write_bytes(upright(demo_photo("arlsmoor-22")) * 60)
     browser = playwright.chromium.launch(
-        executable_path=shutil.which("chromium"),
+        executable_path=CHROMIUM,
         args=[
             *ARGS, "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
             f"--use-file-for-fake-video-capture={clip}",
@@ -101,7 +102,7 @@ def keep(page: Page, name: str) -> None:
 def take(base: str, folder: Path) -> None:
     with sync_playwright() as playwright:
         on_a_phone(playwright, base, folder)
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         for theme, views in (("light", VIEWS), ("dark", DARK)):
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.add_init_script(f"localStorage.setItem('hakari.theme', '{theme}')")

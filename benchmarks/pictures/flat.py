@@ -7,13 +7,16 @@ flat grounds without height, and say so in their truth files.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, fields, replace
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from skimage.draw import polygon as polygon_pixels
 
-from benchmarks.pictures.flat_camera import SUPERSAMPLE, Scene, camera, photograph, project
+from benchmarks.pictures.flat_camera import PHOTOGRAPHED, SUPERSAMPLE, Scene, camera, photograph, project
 from benchmarks.pictures.grind import FINE_MEDIAN_UM, FINE_SIGMA, filled, number_median_um
 from hakari.core.arrays import FloatArray
 from hakari.core.photo.card import CARDS, Card, Rectangle
@@ -54,14 +57,33 @@ class Made:
 
 def make_picture(scene: Scene) -> Made:
     """Draw one picture; the same scene and seed give the same grounds."""
+    strewn = _strewn(replace(scene, **{f.name: f.default for f in fields(Scene) if f.name in PHOTOGRAPHED}))
+    rng = np.random.default_rng()
+    rng.bit_generator.state = strewn.then
+    card = CARDS[scene.paper]
+    jpeg = photograph(strewn.cover, card, camera(scene, card), scene, rng)
+    return Made(jpeg, strewn.diameter_um, strewn.places_mm[:, 0], strewn.places_mm[:, 1], scene)
+
+
+@dataclass(frozen=True)
+class _Strewn:
+    """Grounds as they lie before the camera, and the state of chance ``then``."""
+
+    cover: npt.NDArray[np.uint8]
+    diameter_um: FloatArray
+    places_mm: FloatArray
+    then: Mapping[str, Any]
+
+
+@lru_cache(maxsize=2)
+def _strewn(scene: Scene) -> _Strewn:
+    """Strew a scene's grounds; kept, because the same ones are often photographed in several ways."""
     rng = np.random.default_rng(scene.seed)
     card = CARDS[scene.paper]
-    to_px = camera(scene, card)
     diameters = _draw_diameters(scene, card, rng)
     cover = np.zeros((scene.height_px * SUPERSAMPLE, scene.width_px * SUPERSAMPLE), np.uint8)
-    drawn, places = _scatter(cover, diameters, card, to_px, scene, rng)
-    jpeg = photograph(cover, card, to_px, scene, rng)
-    return Made(jpeg, drawn, places[:, 0], places[:, 1], scene)
+    drawn, places = _scatter(cover, diameters, card, camera(scene, card), scene, rng)
+    return _Strewn(cover, drawn, places, rng.bit_generator.state)
 
 
 def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> FloatArray:

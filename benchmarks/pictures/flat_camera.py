@@ -52,6 +52,24 @@ class Scene:
     seed: int = 1
 
 
+# What a scene says of light, lens and file alone: where its grounds lie does not depend on it.
+PHOTOGRAPHED = frozenset(
+    {
+        "chaff",
+        "falloff",
+        "blur_sigma_px",
+        "noise",
+        "exposure",
+        "warm",
+        "radial",
+        "shadow",
+        "hand_shadow",
+        "quality",
+        "with_card",
+    }
+)
+
+
 def place_px(scene: Scene, mm: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """Where places on the card (n, 2), mm, lie in a picture without lens distortion, px."""
     s = SUPERSAMPLE

@@ -30,6 +30,7 @@ PHONE: dict[str, Any] = {
     "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
 }  # fmt: skip
 
+CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -43,7 +44,7 @@ ARGS = [
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
-    return {**browser_type_launch_args, "executable_path": shutil.which("chromium"), "args": ARGS}
+    return {**browser_type_launch_args, "executable_path": CHROMIUM, "args": ARGS}
 
 
 @pytest.fixture(scope="session")

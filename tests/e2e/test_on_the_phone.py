@@ -17,7 +17,7 @@ from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 from playwright.sync_api import Browser, BrowserType, Locator, Page, expect
 
-from conftest import ARGS, OTHER, PHONE, eventually, free_port, serve
+from conftest import ARGS, CHROMIUM, OTHER, PHONE, eventually, free_port, serve
 from hakari.service.samples.demo_photos import demo_photo
 
 PINCH = Scene(
@@ -65,7 +65,7 @@ def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def holding(browser_type: BrowserType, clip: Path) -> Iterator[Browser]:
     """A browser whose camera shows the clip."""
     browser = browser_type.launch(
-        executable_path=shutil.which("chromium"),
+        executable_path=CHROMIUM,
         args=[*ARGS, *FAKE_CAMERA, f"--use-file-for-fake-video-capture={clip}"],
     )
     yield browser

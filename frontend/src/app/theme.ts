@@ -4,13 +4,23 @@ import { useCallback, useEffect, useState } from "react";
 export type Theme = "light" | "dark";
 const KEPT = "hakari.theme";
 
-/** Light paper or the dark theme, kept per device, else as the device prefers. */
+const devicePrefersDark = () => window.matchMedia("(prefers-color-scheme: dark)");
+
+function themeNow(): Theme {
+  const kept = localStorage.getItem(KEPT);
+  if (kept === "light" || kept === "dark") return kept;
+  return devicePrefersDark().matches ? "dark" : "light";
+}
+
+/** Light paper or the dark theme, kept per device, else as the device prefers at the time. */
 export function useTheme(): [Theme, () => void] {
-  const [theme, setTheme] = useState<Theme>(() => {
-    const kept = localStorage.getItem(KEPT);
-    if (kept === "light" || kept === "dark") return kept;
-    return window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
-  });
+  const [theme, setTheme] = useState<Theme>(themeNow);
+  useEffect(() => {
+    const device = devicePrefersDark();
+    const follow = () => setTheme(themeNow());
+    device.addEventListener("change", follow);
+    return () => device.removeEventListener("change", follow);
+  }, []);
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
   }, [theme]);

@@ -6,8 +6,7 @@ import { Cuts } from "./grainRuler/Cuts";
 import { Grounds } from "./grainRuler/Grounds";
 import { Marks } from "./grainRuler/Marks";
 import { Windows } from "./grainRuler/Windows";
-import { drawnOf } from "./grainRuler/curve";
-import { LEFT, type Band } from "./grainRuler/curve";
+import { drawnOf, LEFT, LETTER_PX, notSeenBelow, type Band } from "./grainRuler/curve";
 import { log } from "./scales";
 import { useSize } from "./useSize";
 import { WORDS } from "./words";
@@ -128,7 +127,13 @@ export function GrainRuler({
           {modes && !cumulative && distribution && distribution.modes.length > 1 && (
             <Modes of={distribution} x={x} base={base} peak={drawn.peak} markX={x(marks.d50_um)} />
           )}
-          <Marks figures={marks} drawn={drawn} x={x} base={base} />
+          <Marks
+            figures={marks}
+            drawn={drawn}
+            x={x}
+            base={base}
+            takenTo={sample.source === "photo" ? LEFT + LETTER_PX * notSeenBelow(m.resolution_limit_um).length : 0}
+          />
           {cut && distribution && <Cuts of={distribution} x={x} base={base} cut={cut} width={width} />}
           <Grounds ruler={sample.ruler} x={x} top={base + 34} height={Math.max(height, 300) - base - 62} held={held} />
           <text x={LEFT} y={Math.max(height, 300) - 12} fontSize="13" className="in-ink-2">

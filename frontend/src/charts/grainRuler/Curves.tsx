@@ -1,8 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { whole } from "../../ui/words";
-import { LEFT, LETTER_PX } from "./curve";
 import { line, ends, sizeTicks, type Scale } from "../scales";
-import { along, type Drawn } from "./curve";
+import { along, LEFT, LETTER_PX, notSeenBelow, type Drawn } from "./curve";
 import { WORDS } from "../words";
 
 const TEXT = WORDS.curves;
@@ -36,7 +35,7 @@ export function CurveDrawn({
             fill="url(#unseen)"
           />
           <text x={x(ends(x)[0]) + 2} y={base - 42} fontSize="12.5" className="in-ink-2">
-            {TEXT.notSeenBelowM(whole(limit))}
+            {notSeenBelow(limit)}
           </text>
         </>
       )}

@@ -1,16 +1,19 @@
 import type { Scale } from "../scales";
-import { heightOf, type Drawn } from "./curve";
+import { heightOf, LETTER_PX, type Drawn } from "./curve";
 
 export function Marks({
   figures,
   drawn,
   x,
   base,
+  takenTo,
 }: {
   figures: { d10_um: number; d50_um: number; d90_um: number };
   drawn: Drawn;
   x: Scale;
   base: number;
+  /** Right end of the words over the sizes that are not seen. */
+  takenTo: number;
 }) {
   const heightAt = (d: number) =>
     heightOf(
@@ -24,12 +27,14 @@ export function Marks({
       base,
     );
   const tail = (name: string, d: number, side: 1 | -1) => {
-    const y = Math.min(heightAt(d) - 16, base - 46);
+    const label = `${name} ${Math.round(d)}`;
+    const beside = side === 1 || x(d) - 10 - LETTER_PX * label.length > takenTo;
+    const y = Math.min(heightAt(d) - 16, base - (beside ? 46 : 64));
     return (
       <g>
         <path d={`M${x(d)} ${y + 6}V${base}`} stroke="var(--ink)" strokeDasharray="3 3" fill="none" />
         <text x={x(d) + 6 * side} y={y + 4} textAnchor={side === 1 ? "start" : "end"} className="figure" fontSize="13">
-          {name} {Math.round(d)}
+          {label}
         </text>
       </g>
     );

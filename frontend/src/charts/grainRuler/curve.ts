@@ -1,5 +1,7 @@
 import type { Schemas } from "../../api/client";
+import { whole } from "../../ui/words";
 import { ends, type Scale } from "../scales";
+import { WORDS } from "../words";
 
 /** A curve as drawn: density per ln d, or cumulative share, with its band. */
 export interface Drawn {
@@ -45,3 +47,6 @@ export const LETTER_PX = 6.6;
 export type Band = [number, number] | null;
 
 export const LEFT = 30;
+
+/** What stands over the sizes that a photo does not show. */
+export const notSeenBelow = (limitUm: number) => WORDS.curves.notSeenBelowM(whole(limitUm));

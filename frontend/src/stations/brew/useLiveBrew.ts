@@ -53,8 +53,13 @@ const TICK_MS = 100;
 /** Seconds of the brew, running on from what the server said last; before it says anything, from what was kept of it. */
 export function useElapsed(heard: Heard, kept: KeptBrew): number {
   const [, tick] = useState(0);
+  const shown = useRef(0);
   useEffect(() => {
-    const timer = setInterval(() => tick((n) => n + 1), TICK_MS);
+    shown.current = performance.now();
+  });
+  useEffect(() => {
+    // A reading that came meanwhile has moved the clock already.
+    const timer = setInterval(() => performance.now() - shown.current > 0.7 * TICK_MS && tick((n) => n + 1), TICK_MS);
     return () => clearInterval(timer);
   }, []);
   const reading = heard.reading;
