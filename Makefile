@@ -104,7 +104,7 @@ test: versions
 	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
 	@$(MAKE) --no-print-directory -j3 --output-sync=target $(STAMPS)/wheel $(STAMPS)/chromium $(STAMPS)/postgresql lint typecheck page
 	@echo "== Tests"
-# Half of the browser tests' time is waiting, so there is one process more than processors; the long files go first.
+# Half of the browser tests' time is waiting, so there is one process more than processors.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
 	  tests/e2e tests/web tests/service tests/core tests/formats tests/store tests/cli
 

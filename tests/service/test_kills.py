@@ -7,12 +7,14 @@ import multiprocessing
 import random
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TypeVar
 
-from benchmarks.pictures.flat import Made
+from benchmarks.pictures.flat import make_picture
+from benchmarks.pictures.flat_camera import Scene
 
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
@@ -61,14 +63,15 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
         _repeated(partial(brews.close_brew, ws, view.id))
 
 
-def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_picture: Made) -> None:
+def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_scene: Scene) -> None:
+    photo = make_picture(replace(small_scene, width_px=1000, height_px=750, um_per_px=2 * small_scene.um_per_px)).jpeg
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload([__name__, "hakari.web.app"])
     told: dict[str, set[int]] = {"ready": set(), "job": set(), "plan": set(), "brew": set(), "slip": set()}
     rng = random.Random(5)
     for _ in range(KILLS):
         here, there = context.Pipe(duplex=False)
-        child = context.Process(target=_write_until_killed, args=(tmp_path, small_picture.jpeg, there))
+        child = context.Process(target=_write_until_killed, args=(tmp_path, photo, there))
         child.start()
         there.close()
         assert here.poll(60) and here.recv() == ("ready", 0)
