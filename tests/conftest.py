@@ -15,10 +15,10 @@ pytest_plugins = ["demo_folder", "databases"]
 settings.register_profile("house", deadline=None, derandomize=True)
 settings.load_profile("house")
 
-# The longest files, begun first so that none is left over at the end. Of the first three only one needs the demo: the other
-# processes do not wait for it to be filled.
-FIRST = ("test_access.py", "test_every_method.py", "test_api.py", "test_pass.py", "test_first_answer.py", "test_on_the_phone.py",
-         "test_measuring_page.py", "test_bad_data.py", "test_live_steps.py")  # fmt: skip
+# The longest files, begun first so that none is left over at the end. Of the first three only one needs the demo: the
+# other processes do not wait for it to be filled.
+FIRST = ("test_access.py", "test_every_method.py", "test_api.py", "test_pass.py", "test_first_answer.py",
+         "test_on_the_phone.py", "test_measuring_page.py", "test_bad_data.py", "test_live_steps.py")  # fmt: skip
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -134,6 +134,22 @@ def filled_database(postgres: Postgres, filled_demo: Path, tmp_path_factory: pyt
     return name
 
 
+@pytest.fixture(scope="session")
+def empty_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with nothing in it but its schema; to be copied, not changed."""
+    folder = tmp_path_factory.mktemp("empty") / "data"
+    Workspace(folder, measuring_processes=0).close()
+    return folder
+
+
+@pytest.fixture(scope="session")
+def empty_database(postgres: Postgres, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """A database with nothing in it but its schema; to be copied, not changed."""
+    name = postgres.make()
+    Workspace(tmp_path_factory.mktemp("none"), measuring_processes=0, shared=Shared(postgres.address(name))).close()
+    return name
+
+
 def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """Test the API twice: on the data folder's own SQLite, and on PostgreSQL."""
     if metafunc.definition.path.parent.name == "web" and "database_kind" in metafunc.fixturenames:
@@ -153,14 +169,15 @@ def shared(request: pytest.FixtureRequest, database_kind: str) -> Iterator[Share
         yield ALONE
         return
     server: Postgres = request.getfixturevalue("postgres")
-    name = server.make()
+    name = server.make(request.getfixturevalue("empty_database"))
     yield Shared(server.address(name))
     server.drop(name)
 
 
 @pytest.fixture
-def workspace(tmp_path: Path, shared: Shared) -> Iterator[Workspace]:
+def workspace(tmp_path: Path, shared: Shared, empty_folder: Path) -> Iterator[Workspace]:
     """An empty workspace that measures in this process."""
+    shutil.copytree(empty_folder, tmp_path / "data")
     ws = Workspace(tmp_path / "data", measuring_processes=0, shared=shared)
     yield ws
     ws.close()

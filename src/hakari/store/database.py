@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event, func, make_url, select
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -63,6 +65,12 @@ def alembic_config() -> Config:
     return config
 
 
+@cache
+def known_revisions() -> tuple[str, ...]:
+    """Return the revisions of the schema that this program knows, newest first."""
+    return tuple(s.revision for s in ScriptDirectory.from_config(alembic_config()).walk_revisions())
+
+
 def revision_of_database(engine: Engine) -> str | None:
     """Return the schema's revision; ``None`` in a database that has none yet."""
     with engine.connect() as connection:
@@ -71,6 +79,8 @@ def revision_of_database(engine: Engine) -> str | None:
 
 def migrate(engine: Engine) -> None:
     """Bring the schema up to date."""
+    if revision_of_database(engine) == known_revisions()[0]:
+        return
     config = alembic_config()
     with engine.begin() as connection:
         config.attributes["connection"] = connection

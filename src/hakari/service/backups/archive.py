@@ -17,11 +17,10 @@ from hakari.core.errors import InputError
 from hakari.formats.base import Document, parse_json
 from hakari.formats.brew_log import write_log
 from hakari.service.brews.logs import log_of
-from hakari.service.workspace.folder import known_revisions
 from hakari.service.workspace.transaction import Workspace, list_active
 from hakari.store import models
 from hakari.store.base import UtcDateTime
-from hakari.store.database import follow_identities
+from hakari.store.database import follow_identities, known_revisions
 from hakari.store.json_column import TypedJson
 
 FORMAT: Literal["hakari.workspace/1"] = "hakari.workspace/1"

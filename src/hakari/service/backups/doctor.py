@@ -10,10 +10,10 @@ from pathlib import Path
 
 from hakari.core.errors import InputError
 from hakari.service.backups.housekeeping import orphans, referred_files
-from hakari.service.workspace.folder import DATABASE, known_revisions, revision_of
+from hakari.service.workspace.folder import DATABASE, revision_of
 from hakari.service.workspace.shared import ALONE, Shared, open_database
 from hakari.service.workspace.transaction import Workspace
-from hakari.store.database import revision_of_database
+from hakari.store.database import known_revisions, revision_of_database
 from hakari.store.files import YOUNG, FolderStore
 
 LEAST_FREE_BYTES = 500 * 2**20

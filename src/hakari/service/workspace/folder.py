@@ -9,10 +9,8 @@ import sqlite3
 from pathlib import Path
 from typing import IO
 
-from alembic.script import ScriptDirectory
-
 from hakari.core.errors import InputError
-from hakari.store.database import alembic_config
+from hakari.store.database import known_revisions
 
 DATABASE = "hakari.sqlite3"
 LEAST_FREE_BYTES = 20 * 2**20
@@ -84,11 +82,6 @@ def check_folder(folder: Path, own_database: bool = True, own_files: bool = True
             "database-newer", f"The data folder {folder} was written by a newer Hakari.",
             "Start that one, or choose another folder with --data.",
         )  # fmt: skip
-
-
-def known_revisions() -> list[str]:
-    """Return the revisions of the schema that this program knows, newest first."""
-    return [s.revision for s in ScriptDirectory.from_config(alembic_config()).walk_revisions()]
 
 
 def revision_of(database: Path) -> str | None:
