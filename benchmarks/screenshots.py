@@ -19,7 +19,7 @@ from hakari.service.samples.demo_photos import demo_photo
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = ("measure", "grinders", "plan", "cup", "slips", "practice", "practice/experiments/3", "brew")
 NAMES = {"practice/experiments/3": "practice-triangle"}
-CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+CHROMIUM = shutil.which("chromium") or shutil.which("chromium-headless-shell")
 ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")
 
@@ -110,7 +110,7 @@ def take(base: str, folder: Path) -> None:
                 if view == "cup":
                     tell_a_late_cup(page, base)
                 elif view == "brew":
-                    brew_until(page, base, 48.0)
+                    brew_until(page, base, 51.0)
                 else:
                     settle(page, f"{base}/{view}")
                 name = NAMES.get(view, view)
