@@ -19,6 +19,7 @@ from hakari.service.samples.demo_photos import demo_photo
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 VIEWS = ("measure", "grinders", "plan", "cup", "slips", "practice", "practice/experiments/3", "brew")
 NAMES = {"practice/experiments/3": "practice-triangle"}
+# The whole browser where there is one: the shell cannot keep the screen awake, and the brew page says so.
 CHROMIUM = shutil.which("chromium") or shutil.which("chromium-headless-shell")
 ARGS = ["--no-sandbox", "--disable-gpu"]
 DARK = ("measure", "plan", "brew")

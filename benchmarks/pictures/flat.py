@@ -59,7 +59,7 @@ def make_picture(scene: Scene) -> Made:
     """Draw one picture; the same scene and seed give the same grounds."""
     strewn = _strewn(replace(scene, **{f.name: f.default for f in fields(Scene) if f.name in PHOTOGRAPHED}))
     rng = np.random.default_rng()
-    rng.bit_generator.state = strewn.then
+    rng.bit_generator.state = strewn.rng_state
     card = CARDS[scene.paper]
     jpeg = photograph(strewn.cover, card, camera(scene, card), scene, rng)
     return Made(jpeg, strewn.diameter_um, strewn.places_mm[:, 0], strewn.places_mm[:, 1], scene)
@@ -67,12 +67,12 @@ def make_picture(scene: Scene) -> Made:
 
 @dataclass(frozen=True)
 class _Strewn:
-    """Grounds as they lie before the camera, and the state of chance ``then``."""
+    """Grounds as they lie before the camera, and the state of the random generator after them."""
 
     cover: npt.NDArray[np.uint8]
     diameter_um: FloatArray
     places_mm: FloatArray
-    then: Mapping[str, Any]
+    rng_state: Mapping[str, Any]
 
 
 @lru_cache(maxsize=2)

@@ -68,11 +68,11 @@ def find_regions(cells: Cells, coloured: bool = True) -> Regions:
         finding_dents = pool.submit(find_dents, cells)
         dim = _find_dim(cells)
         coffee = _find_coffee(dim, coloured)
-        told = _by_colour(cells, dim, coffee) if coffee.coloured else _by_darkness(dim, coffee)
+        found = _by_colour(cells, dim, coffee) if coffee.coloured else _by_darkness(dim, coffee)
         dents = finding_dents.result()
-    specks = find_specks(cells, dents, told.core, told.chaff, coffee, told.shadow)
-    shade = _shade(dim, told.core | specks | told.chaff) if coffee.coloured else np.zeros(dim.shape, np.uint8)
-    return Regions(told.core, specks, told.chaff, shade, told.colourless, coffee, told.shadow)
+    specks = find_specks(cells, dents, found.core, found.chaff, coffee, found.shadow)
+    shade = _shade(dim, found.core | specks | found.chaff) if coffee.coloured else np.zeros(dim.shape, np.uint8)
+    return Regions(found.core, specks, found.chaff, shade, found.colourless, coffee, found.shadow)
 
 
 @dataclass(frozen=True)
@@ -105,8 +105,8 @@ def _find_dim(cells: Cells) -> _Dim:
 
 
 @dataclass(frozen=True)
-class _Told:
-    """What is told of cells that are large enough to show a colour; see ``Regions``."""
+class _Classified:
+    """Masks of what is large enough to show a colour, and what shadow looks like; see ``Regions``."""
 
     core: Mask
     chaff: Mask
@@ -114,13 +114,13 @@ class _Told:
     shadow: ShadowLight
 
 
-def _by_darkness(dim: _Dim, coffee: Coffee) -> _Told:
+def _by_darkness(dim: _Dim, coffee: Coffee) -> _Classified:
     none = np.zeros(dim.shape, np.uint8)
     core = _opened(dim.mask(dim.light < coffee.light + UNCOLOURED_REACH * (1 - coffee.light)), 2)
-    return _Told(core, none, none, ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0))
+    return _Classified(core, none, none, ShadowLight(0.0, 0.0, [0.0, 1.0], [0.0, 0.0], [0.0, 0.0], 0.0))
 
 
-def _by_colour(cells: Cells, dim: _Dim, coffee: Coffee) -> _Told:
+def _by_colour(cells: Cells, dim: _Dim, coffee: Coffee) -> _Classified:
     colourless = _colourless(dim, coffee)
     shadow = _find_shadow(cells, dim, coffee, colourless)
     chaff, darkest_chaff = _find_chaff(dim, coffee)
@@ -131,7 +131,7 @@ def _by_colour(cells: Cells, dim: _Dim, coffee: Coffee) -> _Told:
         darkest = min(0.4 * shadow.light, 1.3 * coffee.light, 0.8 * shadow.umbra)
     dark_enough = dim.light < min(DEEPEST_CORE, darkest_chaff)
     core = _opened(dim.mask((dark_enough & brown_enough) | (dim.light < darkest)), 2)
-    return _Told(core, chaff, colourless, shadow)
+    return _Classified(core, chaff, colourless, shadow)
 
 
 def _opened(mask: Mask, width: int) -> Mask:
