@@ -18,7 +18,7 @@ from hakari.core.extraction import percolation
 from hakari.core.extraction.extract import extract
 from hakari.core.extraction.immersion import participating_fraction
 from hakari.core.extraction.immersion import steep as steep_extraction
-from hakari.core.extraction.mass_transfer import exchange
+from hakari.core.extraction.mass_transfer import exchange, steps_of
 from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, SOLUBLE_SHARE, make_pools
@@ -90,9 +90,9 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
     assert total == pytest.approx(all_of_it, rel=0.005) and total <= all_of_it + 1e-6
     # One endless step lands on balance exactly, from either side.
     pools = make_pools(GRIND, "medium")
-    everything = np.ones_like(pools.rate_per_s)
+    endlessly = np.full_like(pools.rate_per_s, np.inf)
     held = SOLUBLE_SHARE["medium"]
-    left, solids = exchange(np.ones((1, len(everything))), pools.mass, held, np.zeros(1), 15.0, 1.0, everything)
+    left, solids = exchange(np.ones((1, len(endlessly))), np.zeros(1), 15.0, steps_of(pools, endlessly[None])[0])
     strength = solids[0] / 15.0
     in_grounds = (1 + BOUND_G_PER_G) * strength
     assert left[0] * held == pytest.approx(in_grounds, rel=1e-9) and solids[0] + in_grounds == pytest.approx(held)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from hakari.core.brew.schedule import STIRRINGS, Plan
-from hakari.core.extraction.mass_transfer import exchange
+from hakari.core.extraction.mass_transfer import exchange, steps_of
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -65,19 +65,20 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     stirring = plan.steep.stir_s / max(plan.steep.seconds, 1.0)
     rates[0] *= 1.0 + STIR_QUICKENING * min(stirring, 1.0)
     left, solids, cup = np.ones((1, len(rates))), np.zeros(1), 0.0
-    through = flow.through_g
-    quick = rates * heat_factors(flow.celsius)
+    run_off = np.diff(flow.through_g)
+    liquids = flow.standing_g[1:] + run_off
+    steps = steps_of(pools, rates * heat_factors(flow.celsius[1:]) * np.diff(flow.t_s)[:, None])
     cups = [0.0]
-    for a in range(len(flow.t_s) - 1):
-        liquid = float(flow.standing_g[a + 1] + through[a + 1] - through[a])
+    for step, liquid, out_g in zip(steps, liquids.tolist(), run_off.tolist(), strict=True):
         if liquid > 1e-6:
-            part = -np.expm1(-quick[a + 1] * float(flow.t_s[a + 1] - flow.t_s[a]))
-            left, solids = exchange(left, pools.mass, pools.soluble, solids, liquid, dry, part)
-            out = float(solids[0]) * float(through[a + 1] - through[a]) / liquid
-            cup += out
+            left, solids = exchange(left, solids, liquid / dry, step)
+            out = solids * out_g / liquid
+            cup += float(out[0]) * dry
             solids = solids - out
         cups.append(cup)
     gone = pools.by_size(1 - left[0]) * share
     # The liquid inside the grounds is as strong as that around them.
-    behind = float(solids[0]) * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
-    return Extraction.of(plan.dose_g, through, np.array(cups), behind, pools.diameter_um, gone, pools.share, share)
+    behind = float(solids[0]) * dry * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
+    return Extraction.of(
+        plan.dose_g, flow.through_g, np.array(cups), behind, pools.diameter_um, gone, pools.share, share
+    )

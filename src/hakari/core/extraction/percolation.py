@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
-
 import numpy as np
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.mass_transfer import exchange
+from hakari.core.extraction.mass_transfer import Step, exchange, steps_of
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import Pools, heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -72,22 +69,12 @@ def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = Non
     return _Wash(plan, pools, flow, even).run()
 
 
-@dataclass(frozen=True)
-class _Sweep:
-    """One step of the liquid in every layer: what the moving zone keeps and passes on, what the stagnant one trades."""
+def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Return how one step of the liquid carries solids from cell to cell, (steps, cells, cells), and out, (steps,).
 
-    kept: list[float]
-    away: list[float]
-    offered: FloatArray
-    stagnant_kept: FloatArray
-    taken_up: FloatArray
-
-
-def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> Iterator[_Sweep]:
-    """Return the coefficients of each step, (steps,) each.
-
-    Both zones are taken at the end of the step, from the top layer down: however long the step, nothing is carried past
-    its source.
+    A step's table times what the cells hold is what they hold after it; what enters is counted in the top cell first. Both
+    zones are taken at the end of the step, from the top layer down: however long the step, nothing is carried past its
+    source.
     """
     held = np.maximum(pore_g, 1e-6)[:, None] / LAYERS
     # Flow falls or rises evenly from what enters the top to what leaves the bottom.
@@ -97,8 +84,16 @@ def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> Iterat
     taken_up = renewed * STAGNANT * stagnant_kept
     offered = renewed * (1.0 - STAGNANT) * stagnant_kept
     kept = 1.0 / (1.0 + away + taken_up)
-    rows = zip(kept.tolist(), away.tolist(), offered, stagnant_kept, taken_up, strict=True)
-    return (_Sweep(*row) for row in rows)
+    carried = np.zeros((len(into_g), 2 * LAYERS, 2 * LAYERS))
+    moving, stagnant = carried[:, :LAYERS], carried[:, LAYERS:]
+    for i in range(LAYERS):
+        moving[:, i, i] = kept[:, i]
+        if i:
+            moving[:, i, :i] = (kept[:, i] * away[:, i - 1])[:, None] * moving[:, i - 1, :i]
+    moving[:, :, LAYERS:] = moving[:, :, :LAYERS] * offered[:, None]
+    stagnant[:] = taken_up[:, :, None] * moving
+    stagnant[:, range(LAYERS), range(LAYERS, 2 * LAYERS)] += stagnant_kept
+    return carried, away[:, -1]
 
 
 class _Wash:
@@ -111,7 +106,6 @@ class _Wash:
         self.cells = np.repeat(np.array([1.0 - STAGNANT, STAGNANT]) / LAYERS, LAYERS)
         self.left = np.ones((len(self.cells), len(pools.rate_per_s)))
         self.dry_g = self.washed_g * self.cells
-        self.mass = pools.mass
         self.solids = np.zeros(len(self.cells))
         self.standing_solids = 0.0
         self.cup = 0.0
@@ -123,23 +117,23 @@ class _Wash:
         rates = self.pools.rate_per_s.copy()
         rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
         moving = rates * heat_factors(f.celsius[at[1:]]) * np.diff(f.t_s[at])[:, None]
-        parts = -np.expm1(-moving)
         pore, standing = f.pore_g[at], f.standing_g[at]
         free = np.maximum(standing - pore, 0.0)
         out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
         above = free[:-1] + np.diff(f.poured_g[at])
         into = np.maximum(above - past - free[1:], 0.0)
+        sweeps, leaving = _sweeps(into, out, pore[:-1])
         steps = zip(
-            parts, f.valve_open[at[1:]].tolist(), _sweeps(into, out, pore[:-1]), past.tolist(), above.tolist(), into.tolist(),
-            pore[1:].tolist(), standing[1:].tolist(), strict=True,
+            steps_of(self.pools, moving), f.valve_open[at[1:]].tolist(), sweeps, leaving.tolist(), past.tolist(),
+            above.tolist(), into.tolist(), pore[1:].tolist(), standing[1:].tolist(), strict=True,
         )  # fmt: skip
         cup = [0.0]
-        for part, valve_open, sweep, past_g, above_g, into_g, pore_g, standing_g in steps:
+        for step, valve_open, sweep, away, past_g, above_g, into_g, pore_g, standing_g in steps:
             if valve_open:
-                self._move(sweep, past_g, above_g, into_g)
-                self._exchange(part, pore_g)
+                self._move(sweep, away, past_g, above_g, into_g)
+                self._exchange(step, pore_g)
             else:
-                self._steep(part, standing_g, pore_g)
+                self._steep(step, standing_g, pore_g)
             cup.append(self.cup)
         return self._result(np.array(cup), f.drink_g[at])
 
@@ -147,42 +141,34 @@ class _Wash:
         """Return how many steps of the flow are taken together, so that they make a second."""
         return max(1, round(1.0 / float(self.flow.t_s[1] - self.flow.t_s[0])))
 
-    def _move(self, sweep: _Sweep, past_g: float, above_g: float, into_g: float) -> None:
+    def _move(self, sweep: FloatArray, away: float, past_g: float, above_g: float, into_g: float) -> None:
         """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
         thick = self.standing_solids / above_g if above_g > 1e-9 else 0.0
         entering = min(thick * into_g, self.standing_solids)
         rounding = min(thick * past_g, self.standing_solids - entering)
         self.standing_solids -= entering + rounding
-        stagnant = self.solids[LAYERS:]
-        moving, arriving = self.solids[:LAYERS].tolist(), entering
-        for i, (share, away, offered) in enumerate(
-            zip(sweep.kept, sweep.away, (sweep.offered * stagnant).tolist(), strict=True)
-        ):
-            moving[i] = share * (moving[i] + arriving + offered)
-            arriving = away * moving[i]
-        self.cup += rounding + arriving
-        self.solids[:LAYERS] = moving
-        self.solids[LAYERS:] = sweep.stagnant_kept * stagnant + sweep.taken_up * self.solids[:LAYERS]
+        self.solids[0] += entering
+        self.solids = sweep @ self.solids
+        self.cup += rounding + away * float(self.solids[LAYERS - 1])
 
-    def _exchange(self, part: FloatArray, liquid_g: float) -> None:
+    def _exchange(self, step: Step, liquid_g: float) -> None:
         """Let the grounds and liquid of every cell exchange; solids are conserved."""
         if liquid_g <= 1e-6:
             return
-        self.left, self.solids = exchange(
-            self.left, self.mass, self.pools.soluble, self.solids, liquid_g * self.cells, self.dry_g, part
-        )
+        self.left, solids = exchange(self.left, self.solids / self.dry_g, liquid_g / self.washed_g, step)
+        self.solids = solids * self.dry_g
 
-    def _steep(self, part: FloatArray, liquid_g: float, pore_g: float) -> None:
+    def _steep(self, step: Step, liquid_g: float, pore_g: float) -> None:
         """Behind a closed valve bed and water are one tank."""
         if liquid_g <= 1e-6:
             return
-        together = np.array([self.solids.sum() + self.standing_solids])
-        left = self._left_of_all()[None]
-        left, together = exchange(left, self.mass, self.pools.soluble, together, liquid_g, self.washed_g, part)
+        solids = np.array([self.solids.sum() + self.standing_solids]) / self.washed_g
+        left, solids = exchange(self._left_of_all()[None], solids, liquid_g / self.washed_g, step)
         self.left = np.repeat(left, len(self.cells), axis=0)
-        in_bed = float(together[0]) * min(pore_g / liquid_g, 1.0)
+        together = float(solids[0]) * self.washed_g
+        in_bed = together * min(pore_g / liquid_g, 1.0)
         self.solids = in_bed * self.cells
-        self.standing_solids = float(together[0]) - in_bed
+        self.standing_solids = together - in_bed
 
     def _left_of_all(self) -> FloatArray:
         """Return what is left at each rate over the whole bed, (rates,)."""
