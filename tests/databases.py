@@ -23,6 +23,7 @@ import pytest
 from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.workspace.shared import ALONE, Shared
 from hakari.service.workspace.transaction import Workspace
+from hakari.web.app import HakariApp, attach, make_routes
 
 LONGEST_START_S = 60
 
@@ -181,6 +182,19 @@ def workspace(tmp_path: Path, shared: Shared, empty_folder: Path) -> Iterator[Wo
     ws = Workspace(tmp_path / "data", measuring_processes=0, shared=shared)
     yield ws
     ws.close()
+
+
+@pytest.fixture(scope="session")
+def routes() -> HakariApp:
+    """The application without work; making its addresses takes a while."""
+    return make_routes()
+
+
+@pytest.fixture
+def app(routes: HakariApp, workspace: Workspace) -> HakariApp:
+    """The application on an empty workspace."""
+    attach(routes, workspace)
+    return routes
 
 
 @pytest.fixture

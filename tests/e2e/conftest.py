@@ -2,13 +2,8 @@
 
 from __future__ import annotations
 
-import multiprocessing
-import os
 import re
 import shutil
-import signal
-import socket
-import sys
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
@@ -19,7 +14,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, Response, expect
 
-from hakari.cli.main import main
+from processes import free_port, started
 
 # Two test processes share two cores.
 expect.set_options(timeout=15_000)
@@ -56,42 +51,18 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     }  # fmt: skip
 
 
-# Servers are forked from a process that has imported the application: starting one takes a fraction of the time.
-SERVERS = multiprocessing.get_context("forkserver")
-SERVERS.set_forkserver_preload(["hakari.cli.serve", "hakari.demo.stories"])
-
-
-def _run(words: list[str]) -> None:
-    """Run the command in a process group of its own."""
-    os.setsid()
-    sys.exit(main(words))
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 def serve(command: str, folder: Path, *more: str, port: int | None = None) -> Iterator[str]:
     """Serve a data folder, on a free port unless one is given, until the test is done."""
-    port = port or free_port()
-    process = SERVERS.Process(target=_run, args=([command, "--port", str(port), "--data", str(folder), *more],))
-    process.start()
-    base = f"http://127.0.0.1:{port}"
-    try:
+    base = f"http://127.0.0.1:{(port := port or free_port())}"
+    with started(command, "--port", str(port), "--data", str(folder), *more) as server:
         for _ in range(600):
-            assert process.is_alive(), "the server stopped"
+            assert server.process.is_alive(), server.errors.read_text()
             try:
                 urllib.request.urlopen(f"{base}/api/health", timeout=2).read()
                 break
             except OSError:
                 time.sleep(0.05)
         yield base
-    finally:
-        # At once, with its own processes: a stop would first wait for the streams of open pages.
-        os.killpg(process.pid, signal.SIGKILL)
-        process.join()
 
 
 @pytest.fixture(scope="module")

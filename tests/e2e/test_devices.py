@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import re
-import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -13,6 +11,7 @@ from benchmarks.pictures.flat import Made
 from playwright.sync_api import Browser, Page, expect
 
 from conftest import OTHER, PHONE, serve
+from processes import done
 
 
 @pytest.fixture
@@ -95,8 +94,5 @@ def test_a_photo_from_the_phone_is_on_the_laptop_within_moments(
 
 
 def test_an_address_that_is_not_this_computers_is_refused(tmp_path: Path) -> None:
-    said = subprocess.run(
-        [sys.executable, "-m", "hakari.cli.main", "serve", "--data", str(tmp_path), "--host", "192.0.2.77"],
-        capture_output=True, text=True, timeout=60, check=False,
-    )  # fmt: skip
-    assert said.returncode == 3 and "no address of this computer" in said.stderr and "--lan" in said.stderr
+    status, _, errors = done("serve", "--data", str(tmp_path), "--host", "192.0.2.77")
+    assert status == 3 and "no address of this computer" in errors and "--lan" in errors

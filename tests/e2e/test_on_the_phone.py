@@ -17,8 +17,9 @@ from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 from playwright.sync_api import Browser, BrowserType, Locator, Page, expect
 
-from conftest import ARGS, CHROMIUM, OTHER, PHONE, eventually, free_port, serve
+from conftest import ARGS, CHROMIUM, OTHER, PHONE, eventually, serve
 from hakari.service.samples.demo_photos import demo_photo
+from processes import free_port
 
 PINCH = Scene(
     width_px=1600, height_px=1200, um_per_px=56, median_um=900, sigma_ln=0.15, fines_share=0.0, coverage=0.06, tilt_deg=2,

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import os
 import signal
-import subprocess
-import sys
 import time
 from collections.abc import Sequence
 from contextlib import closing
@@ -34,6 +32,7 @@ from hakari.service.batches.use_cases import BatchProgress, run_batch, samples_p
 from hakari.service.samples.measuring import measure_files
 from hakari.service.workspace.cluster import ClusterProcesses
 from hakari.service.workspace.processes import Processes
+from processes import done, started
 
 POISON = b"poison"
 
@@ -89,20 +88,19 @@ def test_a_run_that_is_killed_goes_on_where_it_was(tmp_path: Path, pictures: lis
     for k in range(12):  # each a content of its own
         (photos / f"{k:02}.jpg").write_bytes(pictures[k % 4] + bytes([k]))
     output, journal = tmp_path / "r.jsonl", tmp_path / "r.jsonl.journal"
-    words = [sys.executable, "-m", "hakari.cli.main", "batch", str(photos), "-o", str(output), "--jobs", "1", "--quiet"]
-    running = subprocess.Popen(words, stderr=subprocess.DEVNULL, start_new_session=True)
-    ends = time.monotonic() + 60
-    while not (journal.exists() and journal.read_bytes().count(b"\n") >= 2):
-        assert time.monotonic() < ends and running.poll() is None
-        time.sleep(0.02)
-    os.killpg(running.pid, signal.SIGKILL)
-    running.wait()
+    words = ("batch", str(photos), "-o", str(output), "--jobs", "1", "--quiet")
+    with started(*words) as running:
+        ends = time.monotonic() + 60
+        while not (journal.exists() and journal.read_bytes().count(b"\n") >= 2):
+            assert time.monotonic() < ends and running.process.is_alive()
+            time.sleep(0.02)
+        running.kill()
     assert not output.exists()
     with journal.open("a") as file:
         file.write('{"photos": [{"cut off')  # as a kill may leave it
-    done = journal.read_bytes().count(b"\n")
-    finished = subprocess.run(words, capture_output=True, text=True, check=True)
-    assert f"12 photos ({done} measured earlier), 0 failed" in finished.stderr
+    earlier = journal.read_bytes().count(b"\n")
+    status, _, errors = done(*words)
+    assert status == 0 and f"12 photos ({earlier} measured earlier), 0 failed" in errors
     rows = read_table(output, PhotoRow)
     assert [Path(r.photo).name for r in rows] == [f"{k:02}.jpg" for k in range(12)]
     assert len({r.sha256 for r in rows}) == 12 and rows[0].d50_um == rows[4].d50_um

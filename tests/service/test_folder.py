@@ -6,8 +6,6 @@ import io
 import json
 import shutil
 import sqlite3
-import subprocess
-import sys
 import zipfile
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
@@ -25,6 +23,7 @@ from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
+from processes import done
 
 
 def tables(folder: Path, without_secrets: bool = False) -> dict[str, list[tuple]]:
@@ -65,12 +64,6 @@ def demo(filled_demo: Path, tmp_path: Path) -> Path:
     return folder
 
 
-def command(*words: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [sys.executable, "-m", "hakari.cli.main", *words], capture_output=True, text=True, timeout=120
-    )
-
-
 def test_a_second_server_on_the_same_folder_is_refused(tmp_path: Path) -> None:
     first = Workspace(tmp_path / "data", measuring_processes=0)
     with pytest.raises(InputError) as refusal:
@@ -104,21 +97,21 @@ def test_a_folder_that_cannot_be_used_is_one_clear_message(demo: Path, harm: Cal
         rest.unlink()
     harm(demo)
     before = files(demo)
-    said = command("serve", "--data", str(demo), "--port", "8999")
-    assert said.returncode == 3 and code in said.stderr and "Traceback" not in said.stderr
+    status, _, errors = done("serve", "--data", str(demo), "--port", "8999")
+    assert status == 3 and code in errors and "Traceback" not in errors
     assert files(demo) == before
 
 
 def test_what_is_exported_comes_back_the_same(demo: Path, tmp_path: Path) -> None:
     file = tmp_path / "everything.zip"
-    assert command("export", "-o", str(file), "--data", str(demo)).returncode == 0
+    assert done("export", "-o", str(file), "--data", str(demo))[0] == 0
     again = tmp_path / "again"
-    assert command("import", str(file), "--data", str(again)).returncode == 0
+    assert done("import", str(file), "--data", str(again))[0] == 0
     assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True)) and files(again) == files(demo)
     with zipfile.ZipFile(file) as archive:
         assert any(n.startswith("brews/") for n in archive.namelist())
     # A second time brings nothing.
-    assert command("import", str(file), "--data", str(again)).returncode == 0
+    assert done("import", str(file), "--data", str(again))[0] == 0
     assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True))
 
 

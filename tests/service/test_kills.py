@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import multiprocessing
 import random
 import time
 from collections.abc import Callable
@@ -27,6 +26,7 @@ from hakari.service.samples.measurement_queue import MeasurementOrder, Measureme
 from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.transaction import StaleError, Workspace, find
 from hakari.store import models
+from processes import FORKS
 
 KILLS = 20
 T = TypeVar("T")
@@ -65,13 +65,11 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
 
 def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_scene: Scene) -> None:
     photo = make_picture(replace(small_scene, width_px=1000, height_px=750, um_per_px=2 * small_scene.um_per_px)).jpeg
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload([__name__, "hakari.web.app"])
     told: dict[str, set[int]] = {"ready": set(), "job": set(), "plan": set(), "brew": set(), "slip": set()}
     rng = random.Random(5)
     for _ in range(KILLS):
-        here, there = context.Pipe(duplex=False)
-        child = context.Process(target=_write_until_killed, args=(tmp_path, photo, there))
+        here, there = FORKS.Pipe(duplex=False)
+        child = FORKS.Process(target=_write_until_killed, args=(tmp_path, photo, there))
         child.start()
         there.close()
         assert here.poll(60) and here.recv() == ("ready", 0)

@@ -17,15 +17,15 @@ from schemathesis.checks import CheckFunction
 from schemathesis.specs.openapi.checks import negative_data_rejection, positive_data_acceptance
 
 from hakari.service.workspace.transaction import Workspace
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp, create_app
 from hakari.web.openapi import document_text
 
 ROOT = Path(__file__).parents[2]
 
 
 @pytest.fixture
-def client(workspace: Workspace) -> Iterator[FlaskClient]:
-    with create_app(workspace).test_client() as c:
+def client(app: HakariApp) -> Iterator[FlaskClient]:
+    with app.test_client() as c:
         yield c
 
 

@@ -20,7 +20,7 @@ from hakari.formats.brew_log import read_log
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp
 
 DIAL = {"kind": "clicks", "minimum": 0, "maximum": 40}
 GOOD = {"name": "Sound", "dial": DIAL, "samples": [{"setting": "20", "d50_um": 600}]}
@@ -31,8 +31,8 @@ def sample(**wrong: object) -> dict:
 
 
 @pytest.fixture
-def client(workspace: Workspace) -> FlaskClient:
-    return create_app(workspace).test_client()
+def client(app: HakariApp) -> FlaskClient:
+    return app.test_client()
 
 
 @pytest.mark.parametrize(

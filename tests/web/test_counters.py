@@ -8,8 +8,7 @@ import time
 from benchmarks.pictures.flat import Made
 from flask.testing import FlaskClient
 
-from hakari.service.workspace.transaction import Workspace
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp
 
 
 def bench(device: FlaskClient) -> dict:
@@ -20,8 +19,7 @@ def names(device: FlaskClient) -> list[tuple[str, bool]]:
     return [(c["name"], c["here"]) for c in device.get("/api/counters").json["counters"]]
 
 
-def test_two_counters_do_not_change_each_others_bench(workspace: Workspace, small_picture: Made) -> None:
-    app = create_app(workspace)
+def test_two_counters_do_not_change_each_others_bench(app: HakariApp, small_picture: Made) -> None:
     bar, hatch = app.test_client(), app.test_client()
     assert names(bar) == names(hatch) == [("bar", True)]
     bar.patch("/api/workbenches/current", json={"units": {"mass": "oz", "temperature": "F"}})
@@ -55,8 +53,7 @@ def test_two_counters_do_not_change_each_others_bench(workspace: Workspace, smal
     assert len(bar.get("/api/samples").json["samples"]) == 1  # measurements are shared
 
 
-def test_a_deleted_counter_sends_its_devices_to_the_first_one(workspace: Workspace) -> None:
-    app = create_app(workspace)
+def test_a_deleted_counter_sends_its_devices_to_the_first_one(app: HakariApp) -> None:
     bar, hatch = app.test_client(), app.test_client()
     refused = bar.delete("/api/counters/1")
     assert refused.status_code == 422 and refused.json["code"] == "last-counter"

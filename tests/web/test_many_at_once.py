@@ -21,17 +21,16 @@ from hakari.service.samples.measurement_queue import MeasurementOrder, Measureme
 from hakari.service.samples.use_cases import list_samples
 from hakari.service.workspace.processes import Processes
 from hakari.service.workspace.transaction import StaleError, Workspace
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp, create_app
 from hakari.web.logs import log_to
 
 
 @pytest.fixture
-def client(workspace: Workspace) -> FlaskClient:
-    return create_app(workspace).test_client()
+def client(app: HakariApp) -> FlaskClient:
+    return app.test_client()
 
 
-def test_writes_that_overtake_each_other_are_all_taken(workspace: Workspace) -> None:
-    app = create_app(workspace)
+def test_writes_that_overtake_each_other_are_all_taken(app: HakariApp) -> None:
 
     def save(k: int) -> list[int]:
         client = app.test_client()
@@ -45,9 +44,8 @@ def test_writes_that_overtake_each_other_are_all_taken(workspace: Workspace) -> 
 
 
 def test_an_upload_that_was_overtaken_is_not_repeated_without_its_file(
-    workspace: Workspace, small_picture: Made, monkeypatch: pytest.MonkeyPatch
+    client: FlaskClient, small_picture: Made, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    client = create_app(workspace).test_client()
     sent: list[int] = []
 
     def overtaken(_: MeasurementQueue, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> None:

@@ -5,12 +5,8 @@ from __future__ import annotations
 import http.client
 import io
 import json
-import os
 import re
-import socket
 import ssl
-import subprocess
-import sys
 import threading
 import time
 import urllib.parse
@@ -38,6 +34,7 @@ from hakari.service.workspace.transaction import Workspace
 from hakari.web.addresses import serving_at
 from hakari.web.app import create_app
 from hakari.web.local_name import SERVICE, LocalName
+from processes import done, free_port, started
 
 OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
 
@@ -85,26 +82,20 @@ class Client:
 
 @pytest.fixture
 def port(tmp_path: Path, shared: Shared) -> Iterator[int]:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        free = int(probe.getsockname()[1])
-    words = [sys.executable, "-m", "hakari.cli.main", "serve", "--port", str(free), "--data", str(tmp_path / "data")]
-    environment = {**os.environ, "HAKARI_DATABASE": shared.database or ""}
-    with subprocess.Popen([*words, "--host", OTHER], stdout=subprocess.PIPE, text=True, env=environment) as server:
-        assert server.stdout is not None
-        said = [server.stdout.readline(), server.stdout.readline()]
-        assert said[0].strip() == f"Hakari serves at http://127.0.0.1:{free}"
-        assert said[1].strip() == f"Other devices: http://{OTHER}:{free}"
+    free = free_port()
+    words = ("serve", "--port", str(free), "--data", str(tmp_path / "data"), "--host", OTHER)
+    with started(*words, HAKARI_DATABASE=shared.database or "") as server:
+        said = server.lines(2)
+        assert said[0] == f"Hakari serves at http://127.0.0.1:{free}"
+        assert said[1] == f"Other devices: http://{OTHER}:{free}"
         deadline = time.monotonic() + 20
         while time.monotonic() < deadline:
             try:
                 Client(free, "127.0.0.1")("GET", "/api/health")
                 break
             except OSError:
-                time.sleep(0.1)
+                time.sleep(0.05)
         yield free
-        server.terminate()
-        server.stdout.read()
 
 
 def code_of(port: int) -> str:
@@ -240,27 +231,17 @@ def test_the_network_knows_the_server_by_name_until_it_stops() -> None:
 
 
 def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Path) -> None:
-    words = [sys.executable, "-m", "hakari.cli.main"]
-    subprocess.run(
-        [*words, "certificate", "-o", str(tmp_path / "tls"), "--name", OTHER], check=True, capture_output=True
-    )
+    words = ("certificate", "-o", str(tmp_path / "tls"), "--name", OTHER)
+    assert done(*words)[0] == 0
     tls = {name: tmp_path / "tls" / f"{name}.pem" for name in ("authority", "authority-key", "certificate", "key")}
     assert [oct(tls[k].stat().st_mode & 0o077) for k in ("key", "authority-key")] == ["0o0", "0o0"]
     before = tls["authority"].read_bytes()
-    subprocess.run(
-        [*words, "certificate", "-o", str(tmp_path / "tls"), "--name", OTHER], check=True, capture_output=True
-    )
+    assert done(*words)[0] == 0
     assert tls["authority"].read_bytes() == before  # phones that trust it need not be told again
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        free = int(probe.getsockname()[1])
-    serve = [*words, "serve", "--port", str(free), "--data", str(tmp_path / "data"), "--host", OTHER]
-    https = ["--certificate", str(tls["certificate"]), "--key", str(tls["key"])]
-    with subprocess.Popen([*serve, *https], stdout=subprocess.PIPE, text=True) as server:
-        assert (
-            server.stdout is not None
-            and server.stdout.readline().strip() == f"Hakari serves at https://127.0.0.1:{free}"
-        )
+    free = free_port()
+    https = ("--certificate", str(tls["certificate"]), "--key", str(tls["key"]))
+    with started("serve", "--port", str(free), "--data", str(tmp_path / "data"), "--host", OTHER, *https) as server:
+        assert server.lines(1) == [f"Hakari serves at https://127.0.0.1:{free}"]
         trusting = ssl.create_default_context(cafile=str(tls["authority"]))
         deadline = time.monotonic() + 20
         while True:
@@ -270,12 +251,10 @@ def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Pa
                 break
             except ConnectionRefusedError:
                 assert time.monotonic() < deadline
-                time.sleep(0.1)
+                time.sleep(0.05)
         assert connection.getresponse().status == 200
         with pytest.raises(ssl.SSLCertVerificationError):
             http.client.HTTPSConnection(OTHER, free, context=ssl.create_default_context()).request("GET", "/pair")
-        server.terminate()
-        server.stdout.read()
 
 
 def test_a_code_that_is_too_old_is_refused_over_http(workspace: Workspace) -> None:

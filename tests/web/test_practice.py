@@ -20,14 +20,14 @@ from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.experiments.blind_rounds import hidden_round
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
-from hakari.web.app import create_app
+from hakari.web.app import HakariApp, attach, create_app
 
 
 @pytest.fixture
-def client(shop: Workspace) -> Iterator[FlaskClient]:
-    app = create_app(shop)
-    app.extensions["drill_questions"].rng = np.random.default_rng(4)
-    with app.test_client() as c:
+def client(routes: HakariApp, shop: Workspace) -> Iterator[FlaskClient]:
+    attach(routes, shop)
+    routes.extensions["drill_questions"].rng = np.random.default_rng(4)
+    with routes.test_client() as c:
         yield c
 
 

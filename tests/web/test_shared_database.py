@@ -5,11 +5,6 @@ from __future__ import annotations
 import http.client
 import io
 import json
-import os
-import signal
-import socket
-import subprocess
-import sys
 import time
 import zipfile
 from argparse import Namespace
@@ -39,6 +34,7 @@ from hakari.service.workspace.shared import Shared, open_database, open_files
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.web.app import create_app
+from processes import Command, free_port, started
 
 
 @pytest.fixture
@@ -51,7 +47,7 @@ def database(postgres: Postgres) -> Iterator[str]:
 @dataclass
 class Server:
     port: int
-    process: subprocess.Popen[str]
+    command: Command
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=20)
@@ -65,26 +61,18 @@ class Server:
 
 @contextmanager
 def serving(folder: Path, database: str) -> Iterator[Server]:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    words = [sys.executable, "-m", "hakari.cli.main", "serve", "--port", str(port), "--data", str(folder)]
-    with subprocess.Popen(
-        [*words, "--database", database, "--files", str(folder.parent / "files")], stdout=subprocess.PIPE, text=True,
-        start_new_session=True,
-    ) as process:  # fmt: skip
-        assert process.stdout is not None and process.stdout.readline().startswith("Hakari serves")
-        server = Server(port, process)
+    port = free_port()
+    where = ("--data", str(folder), "--database", database, "--files", str(folder.parent / "files"))
+    with started("serve", "--port", str(port), *where) as command:
+        assert command.lines(1)[0].startswith("Hakari serves")
+        server = Server(port, command)
         for _ in range(400):
             try:
                 server.ask("GET", "/api/health")
                 break
             except OSError:
                 time.sleep(0.05)
-        try:
-            yield server
-        finally:
-            os.killpg(process.pid, signal.SIGKILL)
+        yield server
 
 
 def readings_of_the_scale(database: str, folder: Path, brew_id: int) -> list[tuple[float, float]]:
@@ -114,7 +102,7 @@ def test_another_server_goes_on_with_a_brew_whose_own_was_killed(database: str, 
         # A tap with the other server reaches the brew as well.
         first.ask("POST", f"/api/brews/{brew}/notes", {"what": "stalled"})
         assert second.ask("GET", f"/api/brews/{brew}")["stalled"]
-        os.killpg(second.process.pid, signal.SIGKILL)
+        second.command.kill()
         while (now := first.ask("GET", f"/api/brews/{brew}"))["state"] == "running":
             assert time.monotonic() < deadline + 60, "nobody went on with the brew"
             time.sleep(0.3)

@@ -95,21 +95,32 @@ class PagePath(PathConverter):
 
 def create_app(workspace: Workspace, serving: Serving | None = None) -> HakariApp:
     """Make the application on an opened data folder; ``serving`` says how it is reached, else from this computer alone."""
+    app = make_routes()
+    attach(app, workspace, serving)
+    return app
+
+
+def attach(app: HakariApp, workspace: Workspace, serving: Serving | None = None) -> None:
+    """Put the application to work on an opened data folder."""
+    app.extensions["workspace"] = workspace
+    app.extensions["measuring_desk"] = MeasurementQueue(workspace)
+    app.extensions["brew_desk"] = BrewDesk(workspace)
+    app.extensions["pairing_codes"] = PairingCodes()
+    app.extensions["drill_questions"] = Questions()
+    app.extensions["serving"] = serving or Serving()
+
+
+def make_routes() -> HakariApp:
+    """Make the application with all its addresses, but without work."""
     app = HakariApp(
         "hakari", info=Info(title="Hakari", version="1"), doc_ui=False, validate_response=True,
         validation_error_model=ErrorDocument, validation_error_callback=failures.validation_failed, static_folder=None,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = MAX_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1024 * 1024
-    app.extensions["workspace"] = workspace
-    app.extensions["measuring_desk"] = MeasurementQueue(workspace)
-    app.extensions["brew_desk"] = BrewDesk(workspace)
-    app.extensions["pairing_codes"] = PairingCodes()
-    app.extensions["drill_questions"] = Questions()
     for station in STATIONS:
         app.register_api(station.api)
     failures.register(app)
-    app.extensions["serving"] = serving or Serving()
     app.before_request(_start_clock)
     app.before_request(_known_host)
     app.before_request(only_let_in)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
+from hakari.core.arrays import FloatArray
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.flow.factors import FlowFactors
@@ -165,6 +167,12 @@ class Case:
         if self.grinder is None or self.setting is None or self.grinder.has_blades:
             return None
         return self.grinder.dial, self.grinder.dial.parse(self.setting)
+
+    @cached_property
+    def sizes_um(self) -> FloatArray:
+        """Median size at each place of the grinder's dial by its curve, (places,)."""
+        assert self.grinder is not None
+        return self.grinder.curve().median_um
 
     def drink_g(self, brewed_g: float) -> float:
         """Return the mass of the drink as it was drunk: weighed, or what the brew gave with the water and ice in it.

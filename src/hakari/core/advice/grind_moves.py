@@ -52,9 +52,9 @@ def grind_settings(case: Case) -> Iterator[Candidate]:
 
 def _settings(case: Case, aims: tuple[float, ...]) -> Iterator[tuple[str, int, float, float]]:
     """Yield settings near each aim: direction, place, size factor, and the size now in µm."""
-    assert case.grinder is not None and case.on_dial is not None
+    assert case.on_dial is not None
     dial, at = case.on_dial
-    size = case.grinder.curve().median_um
+    size = case.sizes_um
     usable = dial.usable()
     for direction, sign in (("coarser", 1.0), ("finer", -1.0)):
         ratio = sign * np.log(size / size[at])
