@@ -152,8 +152,9 @@ def empty_database(postgres: Postgres, tmp_path_factory: pytest.TempPathFactory)
 
 
 def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
-    """Test the API twice: on the data folder's own SQLite, and on PostgreSQL."""
-    if metafunc.definition.path.parent.name == "web" and "database_kind" in metafunc.fixturenames:
+    """Test the API twice, on the data folder's own SQLite and on PostgreSQL, but for what is the same on any database."""
+    once = metafunc.definition.get_closest_marker("same_on_any_database") is not None
+    if metafunc.definition.path.parent.name == "web" and "database_kind" in metafunc.fixturenames and not once:
         metafunc.parametrize("database_kind", ["sqlite", "postgresql"], indirect=True)
 
 

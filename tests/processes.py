@@ -19,7 +19,7 @@ from hakari.cli.main import main
 
 LONGEST_START_S = 60
 FORKS = multiprocessing.get_context("forkserver")
-FORKS.set_forkserver_preload(["hakari.cli.serve", "hakari.demo.stories"])
+IMPORTED = ["hakari.cli.serve", "hakari.demo.stories", "hakari.service.batches.measuring"]
 
 
 @dataclass(frozen=True)
@@ -61,6 +61,7 @@ def started(*words: str, **environment: str) -> Iterator[Command]:
         output, errors = Path(said) / "output", Path(said) / "errors"
         output.touch()
         errors.touch()
+        FORKS.set_forkserver_preload(IMPORTED)
         process = FORKS.Process(target=_run, args=(words, output, errors, environment))
         process.start()
         command = Command(process, output, errors)

@@ -29,6 +29,7 @@ def client(app: HakariApp) -> Iterator[FlaskClient]:
         yield c
 
 
+@pytest.mark.same_on_any_database
 def test_health_and_headers(client: FlaskClient) -> None:
     answer = client.get("/api/health")
     assert answer.status_code == 200 and answer.json == {"status": "ok"}
@@ -52,6 +53,7 @@ def create_paths() -> list[str]:
     return list(json.loads(document_text())["paths"])
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize(
     ("method", "path", "body", "status", "code"),
     [
@@ -104,12 +106,14 @@ def test_what_is_made_comes_back_and_what_is_deleted_does_not(client: FlaskClien
     assert len(client.post(f"{point}/restore", json={}).json["points"]) == 2
 
 
+@pytest.mark.same_on_any_database
 def test_writes_from_elsewhere_are_refused(client: FlaskClient) -> None:
     for headers in ({"Origin": "http://elsewhere.example"}, {"Sec-Fetch-Site": "cross-site"}):
         assert client.post("/api/coffees", json={"name": "x"}, headers=headers).status_code == 403
     assert client.get("/api/coffees").json == {"coffees": []}
 
 
+@pytest.mark.same_on_any_database
 def test_a_frame_of_the_live_view_is_judged_and_not_kept(client: FlaskClient, workspace: Workspace) -> None:
     scene = Scene(width_px=960, height_px=720, um_per_px=150, blur_sigma_px=0.6, grounds_limit=2000)
     frame = make_picture(scene).jpeg

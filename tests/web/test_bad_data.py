@@ -35,6 +35,7 @@ def client(app: HakariApp) -> FlaskClient:
     return app.test_client()
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize(
     "wrong",
     [
@@ -50,6 +51,7 @@ def test_a_file_with_one_bad_grinder_brings_none(client: FlaskClient, wrong: dic
     assert client.get("/api/grinders").json == {"grinders": []}
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize(
     "body",
     [b"[" * 100_000 + b"]" * 100_000, b'{"name":"x","dial":{"kind":"clicks","maximum":' + b"9" * 100_000 + b"}}",
@@ -61,6 +63,7 @@ def test_json_that_is_none_is_refused_in_words(client: FlaskClient, path: str, b
     assert 400 <= answer.status_code < 500 and answer.json["message"] and answer.json["format"] == "hakari.error/1"
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize(
     "recipe",
     [

@@ -9,6 +9,7 @@ import os
 import signal
 import time
 from concurrent.futures import ThreadPoolExecutor
+from multiprocessing.connection import Connection
 from pathlib import Path
 
 import pytest
@@ -23,6 +24,7 @@ from hakari.service.workspace.processes import Processes
 from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.web.app import HakariApp, create_app
 from hakari.web.logs import log_to
+from processes import FORKS
 
 
 @pytest.fixture
@@ -43,6 +45,7 @@ def test_writes_that_overtake_each_other_are_all_taken(app: HakariApp) -> None:
     assert set(answers) == {201}
 
 
+@pytest.mark.same_on_any_database
 def test_an_upload_that_was_overtaken_is_not_repeated_without_its_file(
     client: FlaskClient, small_picture: Made, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -65,6 +68,7 @@ def test_a_write_for_a_version_that_was_seen_is_refused_when_that_is_past(client
     assert (late.status_code, late.json["code"]) == (409, "changed-elsewhere")
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize("host", ["elsewhere.example", "elsewhere.example:8720", "127.0.0.1.elsewhere.example", ""])
 def test_foreign_names_are_not_answered(client: FlaskClient, host: str) -> None:
     answer = client.get("/api/coffees", headers={"Host": host})
@@ -92,6 +96,32 @@ def test_a_killed_process_is_replaced_and_its_work_done_once_more(tmp_path: Path
     assert refusal.value.code == "work-crashed"
     assert processes.run(os.path.basename, "a/b") == "b"  # the next one finds a process again
     processes.close()
+
+
+def _work_until_killed(told: Connection) -> None:
+    told.send(Processes(1).run(os.getpid))
+    time.sleep(600)
+
+
+def _runs(pid: int) -> bool:
+    try:
+        return ") Z " not in Path(f"/proc/{pid}/stat").read_text()
+    except OSError:
+        return False
+
+
+def test_no_process_outlives_a_killed_server() -> None:
+    here, there = FORKS.Pipe(duplex=False)
+    server = FORKS.Process(target=_work_until_killed, args=(there,))
+    server.start()
+    assert here.poll(60)
+    worker = here.recv()
+    assert _runs(worker)
+    server.kill()
+    until = time.monotonic() + 20
+    while _runs(worker):
+        assert time.monotonic() < until, "it still measures"
+        time.sleep(0.05)
 
 
 def finished(queue: MeasurementQueue, job_id: int) -> measurement_queue.MeasuringJob:
@@ -125,6 +155,7 @@ def test_photos_that_were_sent_survive_a_restart(
     third.close()
 
 
+@pytest.mark.same_on_any_database
 def test_a_request_and_its_trouble_are_a_line_of_json(client: FlaskClient, tmp_path: Path) -> None:
     logger = logging.getLogger("hakari")
     before = list(logger.handlers)

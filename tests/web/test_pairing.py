@@ -139,6 +139,7 @@ def test_a_device_comes_in_by_a_code_and_goes_out_when_revoked(port: int, tmp_pa
     assert len(here("GET", "/api/devices").json()["devices"]) == 1
 
 
+@pytest.mark.same_on_any_database
 def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     phone, here = Client(port), Client(port, "127.0.0.1")
     assert phone("GET", "/pair", Host="evil.example").status == 400
@@ -158,6 +159,7 @@ def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     assert "token_hash" not in rows and '"bench"' in rows
 
 
+@pytest.mark.same_on_any_database
 def test_a_link_opens_a_station_for_who_is_in_and_the_brew_alone_for_a_guest(port: int) -> None:
     phone, here = Client(port), Client(port, "127.0.0.1")
     # Who is not in yet comes to the station after the code; nobody is sent elsewhere.
@@ -257,6 +259,7 @@ def test_a_certificate_serves_https_to_whoever_trusts_its_authority(tmp_path: Pa
             http.client.HTTPSConnection(OTHER, free, context=ssl.create_default_context()).request("GET", "/pair")
 
 
+@pytest.mark.same_on_any_database
 def test_a_code_that_is_too_old_is_refused_over_http(workspace: Workspace) -> None:
     now = [0.0]
     app = create_app(workspace, serving_at(OTHER, 0, https=False))

@@ -129,6 +129,7 @@ def test_a_back_up_brings_answers_but_no_hidden_order(client: FlaskClient, shop:
     other.close()
 
 
+@pytest.mark.same_on_any_database
 def test_alone_the_cups_are_shuffled_by_hand(client: FlaskClient) -> None:
     e = begin(client, {"kind": "triangle", "a": "cone", "b": "flat", "rounds": 3}, alone=True)
     assert e["round"] is None
@@ -189,6 +190,7 @@ def test_a_ladder_is_tasted_by_codes_and_its_step_goes_into_the_plan(client: Fla
     assert bench["plan"]["recipe"]["water_c"] == best
 
 
+@pytest.mark.same_on_any_database
 @pytest.mark.parametrize(
     ("brewer", "school", "dose_g", "ladders"),
     [
@@ -211,6 +213,7 @@ def test_every_kind_of_plan_can_be_tried(
         assert client.post(f"/api/experiments/{e['id']}/winner", json={"choice": choice}).status_code == 200
 
 
+@pytest.mark.same_on_any_database
 def test_thirds_two_ways_and_the_hand_are_noted_and_printed(client: FlaskClient) -> None:
     thirds = client.get("/api/experiment-proposals").json["thirds"]
     cups = [{"drink_g": 80, "tds_percent": t} for t in ("2,6", 0.9, 0.4)]
@@ -233,6 +236,7 @@ def test_thirds_two_ways_and_the_hand_are_noted_and_printed(client: FlaskClient)
         assert document["format"] == "hakari.experiment/1"
 
 
+@pytest.mark.same_on_any_database
 def test_the_spread_of_ones_own_hand_reaches_the_cup(client: FlaskClient) -> None:
     """What a change is expected to do is as uncertain as the newest repeats of the user say."""
 
@@ -253,6 +257,7 @@ def ask(client: FlaskClient, drill: str) -> dict[str, Any]:
     return dict(answer.json)
 
 
+@pytest.mark.same_on_any_database
 def test_of_two_pictures_the_larger_grounds_are_the_coarser_ones(client: FlaskClient) -> None:
     """The picture itself is asked: dark areas of the two, by their mean chord, an independent measure of size."""
     agreed = 0
@@ -312,6 +317,7 @@ def test_words_dials_sizes_and_pours_are_asked_when_due(client: FlaskClient) -> 
     assert said["off_percent"] == pytest.approx(30, abs=0.2) and not said["well"]
 
 
+@pytest.mark.same_on_any_database
 def test_a_pour_is_scored_from_the_kettle_and_from_a_log(client: FlaskClient) -> None:
     curves = {c["name"]: c for c in client.get("/api/pour-curves").json["curves"]}
     assert {"steady", "plan"} <= set(curves)

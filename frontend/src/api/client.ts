@@ -21,7 +21,8 @@ export class ApiError extends Error {
 const NO_SERVER = "no-server";
 export const isAway = (error: unknown) => error instanceof ApiError && error.code === NO_SERVER;
 
-const fetcher = createClient<paths>();
+// Looked up at each call, as the browser's own callers do.
+const fetcher = createClient<paths>({ fetch: (request) => globalThis.fetch(request) });
 
 const NOT_LET_IN = 401;
 

@@ -165,39 +165,37 @@ class _Run:
         """Water standing above the bed."""
         return max(0.0, self.standing - self.pore_g)
 
-    def _surface_m(self) -> float:
-        """Height of the water's surface above the outlet, at least the bed's."""
-        if self.free_g <= 0:
-            return self.bed.depth_m
-        return self.brewer.height_m(self.bed.bulk_m3 + self.free_g * 1e-6)
+    def _surface_m(self, free_g: float) -> float:
+        """Height above the outlet of the surface of so much water standing above the bed; at least the bed's."""
+        return self.brewer.height_m(self.bed.bulk_m3 + free_g * 1e-6) if free_g > 0 else self.bed.depth_m
 
     def step(self) -> None:
         """One time step: pour, drink in, flow, count."""
-        dt = self.dt
-        kettle = kettle_c(self.plan.water_c, self.plan.room_c, self.t)
-        poured = self.pouring.rate(self.t, self.free_g, dt)
-        self.slurry.step(dt, self.standing, poured, kettle)
-        self.standing += poured
-        while self.actions and self.actions[0].at_s <= self.t + 1e-9:
+        dt, t, pouring = self.dt, self.t, self.pouring
+        poured = pouring.rate(t, self.free_g, dt)
+        self.slurry.step(dt, self.standing, poured, kettle_c(self.plan.water_c, self.plan.room_c, t))
+        while self.actions and self.actions[0].at_s <= t + 1e-9:
             self._do(self.actions.pop(0).do)
+        standing = self.standing + poured
         wanted = UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed
-        drunk = min(self.standing, wanted * (1 - self.dry_after)) if self.pouring.starts else 0.0
+        drunk = min(standing, wanted * (1 - self.dry_after)) if pouring.starts else 0.0
         self.absorbed += drunk
-        self.standing -= drunk
-        rate, past = self._rates()
-        out = min(self.standing, rate * dt)
-        past = min(self.free_g, past * dt)
-        past = max(0.0, min(past, self.standing - out))
-        self.standing -= out + past
+        standing -= drunk
+        free = max(0.0, standing - self.pore_g)
+        rate, past_rate = self._rates(standing, free)
+        out = min(standing, rate * dt)
+        past = max(0.0, min(free, past_rate * dt, standing - out))
+        standing -= out + past
+        self.standing = standing
         self.through += out
         self.bypass += past
-        self.paper.flow(out * 1e-6, self.pouring.strength, self.pouring.poured_g / self.water_g)
-        self.t += dt
-        level = self._surface_m() - self.bed.depth_m
+        self.paper.flow(out * 1e-6, pouring.strength, pouring.poured_g / self.water_g)
+        self.t = t = t + dt
+        level = self._surface_m(self.free_g) - self.bed.depth_m
         self._watch(rate, level)
         self.rows.append(
-            (self.t, 1000 * level, self.pouring.poured_g, self.through, self.bypass, self.absorbed, self.standing,
-             min(self.standing, self.pore_g), self.slurry.celsius, self.open)
+            (t, 1000 * level, pouring.poured_g, self.through, self.bypass, self.absorbed, standing,
+             min(standing, self.pore_g), self.slurry.celsius, self.open)
         )  # fmt: skip
 
     def _do(self, do: ActionKind) -> None:
@@ -207,20 +205,22 @@ class _Run:
         else:
             self.paper.apply_action(do)
 
-    def _rates(self) -> tuple[float, float]:
+    def _rates(self, standing_g: float, free_g: float) -> tuple[float, float]:
         """Flow through the bed and past it, g/s."""
-        saturation = min(1.0, self.standing / self.pore_g)
-        s = max(0.0, (saturation - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION))
+        s = (min(1.0, standing_g / self.pore_g) - RESIDUAL_SATURATION) / (1 - RESIDUAL_SATURATION)
         if s <= 0 or not self.open:
             return 0.0, 0.0
-        head = self._surface_m()
+        head = self._surface_m(free_g)
         self.peak_head = max(self.peak_head, head)
         mu = viscosity_pa_s(self.slurry.celsius)
         k = self.bed.permeability_m2 * (REFERENCE_HEAD_M / self.peak_head) ** self.compaction
         through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
-        above = head - self.bed.depth_m
+        if free_g <= 0:
+            return through * 1e6, 0.0
         rim = 2 * math.pi * self.brewer.radius_m(head)
-        past = BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * above * rim * (0.001 / mu) / 3
+        past = (
+            BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * (head - self.bed.depth_m) * rim * (0.001 / mu) / 3
+        )
         return through * 1e6, past * 1e6
 
     def _watch(self, rate: float, level_m: float) -> None:

@@ -5,7 +5,9 @@ from __future__ import annotations
 import ctypes
 import logging
 import multiprocessing
+import os
 import queue
+import threading
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -102,4 +104,20 @@ def crashed() -> InputError:
 
 
 def _one() -> ProcessPoolExecutor:
-    return ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"))
+    # Forked from a process that has only imported what measures: one import for all of them, also for those that replace
+    # one that died.
+    forks = multiprocessing.get_context("forkserver")
+    forks.set_forkserver_preload(["hakari.service.batches.measuring", "hakari.service.samples.measuring"])
+    return ProcessPoolExecutor(1, mp_context=forks, initializer=_end_with_the_server)
+
+
+def _end_with_the_server() -> None:
+    """Let no process outlive a server that was killed."""
+
+    def watch() -> None:
+        server = multiprocessing.parent_process()
+        assert server is not None
+        server.join()
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
