@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from skimage.draw import polygon as polygon_pixels
+from skimage.measure import grid_points_in_poly
 
 from benchmarks.pictures.flat_camera import PHOTOGRAPHED, SUPERSAMPLE, Scene, camera, photograph, project
 from benchmarks.pictures.grind import FINE_MEDIAN_UM, FINE_SIGMA, filled, number_median_um
@@ -100,19 +100,26 @@ def _draw_diameters(scene: Scene, card: Card, rng: np.random.Generator) -> Float
     return filled(coarse, fine, scene.fines_share, wanted_mm2, scene.grounds_limit)
 
 
+# Of an outline with so many corners: their numbers, and the number of the next one round.
+CORNERS = {n: (np.arange(n), np.roll(np.arange(n), -1)) for n in (7, 10, 15)}
+
+
 def _outline(diameter_mm: float, rng: np.random.Generator) -> npt.NDArray[np.float64]:
     """Return a crumbled outline round the origin with exactly the area of a disc of this diameter."""
     n = 7 if diameter_mm < 0.12 else (10 if diameter_mm < 0.3 else 15)
-    angle = (np.arange(n) + rng.uniform(-0.33, 0.33, n)) * 2 * np.pi / n
+    corners, following = CORNERS[n]
+    angle = (corners + rng.uniform(-0.33, 0.33, n)) * 2 * np.pi / n
     stretch = 1.0 + abs(rng.normal(0, 0.16))
     radius = 1.0 + rng.normal(0, 0.07, n)
     for k, size in ((2, 0.10), (3, 0.08), (4, 0.05)):
         radius += rng.normal(0, size / 1.6) * np.cos(k * angle + rng.uniform(0, 2 * np.pi))
-    radius = np.clip(radius, 0.45, 1.7)
-    p = np.column_stack([stretch * radius * np.cos(angle), radius * np.sin(angle)])
+    radius = np.minimum(np.maximum(radius, 0.45), 1.7)
+    p = np.empty((n, 2))
+    p[:, 0] = stretch * radius * np.cos(angle)
+    p[:, 1] = radius * np.sin(angle)
     turn = rng.uniform(0, np.pi)
     p = p @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    after = np.roll(p, -1, axis=0)
+    after = p[following]
     area = 0.5 * abs(float((p[:, 0] * after[:, 1] - p[:, 1] * after[:, 0]).sum()))
     return np.asarray(p * np.sqrt(np.pi / 4 * diameter_mm**2 / area))
 
@@ -152,25 +159,27 @@ def _scatter(
                     partner = None
                     continue
                 at = pushed
-            rows, columns = _pixels(cover, project(to_px, shape + at))
-            if len(rows):
-                cover[rows, columns] = int(np.clip(rng.normal(246, 5), 228, 255))
+            part, inside = _inside(cover, project(to_px, shape + at))
+            if inside.any():
+                part[inside] = int(min(max(rng.normal(246, 5), 228), 255))
             kept.append(float(diameter_um))
             places.append(at)
             break
     return np.array(kept), np.array(places)
 
 
-def _pixels(
+def _inside(
     cover: npt.NDArray[np.uint8], px: npt.NDArray[np.float64]
-) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
-    rows, columns = polygon_pixels(px[:, 1], px[:, 0], cover.shape)  # type: ignore[no-untyped-call]
-    return rows, columns
+) -> tuple[npt.NDArray[np.uint8], npt.NDArray[np.bool_]]:
+    """Return the part of the cover around an outline, to be looked at or drawn on, and which of its pixels lie in that."""
+    (left, top), (right, bottom) = np.maximum(px.min(axis=0), 0).astype(int), np.ceil(px.max(axis=0)).astype(int)
+    part = cover[top : bottom + 1, left : right + 1]
+    return part, grid_points_in_poly(part.shape, px[:, ::-1] - (top, left))  # type: ignore[no-untyped-call]
 
 
 def _free(cover: npt.NDArray[np.uint8], px: npt.NDArray[np.float64]) -> bool:
-    rows, columns = _pixels(cover, px)
-    return len(rows) > 0 and not cover[rows, columns].any()
+    part, inside = _inside(cover, px)
+    return bool(inside.any()) and not part[inside].any()
 
 
 def _pushed(

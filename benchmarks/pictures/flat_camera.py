@@ -95,7 +95,9 @@ def camera(scene: Scene, card: Card) -> npt.NDArray[np.float64]:
 
 def project(h: npt.NDArray[np.float64], mm: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """Apply a homography to points (n, 2)."""
-    q = np.column_stack([mm, np.ones(len(mm))]) @ h.T
+    points = np.ones((len(mm), 3))
+    points[:, :2] = mm
+    q = points @ h.T
     return np.asarray(q[:, :2] / q[:, 2:])
 
 

@@ -22,11 +22,12 @@ PAPER, COIN = 0.8, 0.3
 def paper_with_disc(x: float, y: float, long_px: float, ratio: float = 1.0, angle_deg: float = 0.0) -> np.ndarray:
     """Linear light of a blurred disc, seen as an ellipse, on unevenly lit paper with a soft shadow beside it."""
     s, size = 4, (900, 1200)
-    big = np.full((size[0] * s, size[1] * s), PAPER, np.float32)
     axes = (round(long_px * s), round(long_px * ratio * s))
     centre = (round((x + 0.5) * s), round((y + 0.5) * s))
-    cv2.ellipse(big, (centre[0] + 8 * s, centre[1] + 6 * s), axes, angle_deg, 0, 360, 0.62, cv2.FILLED)
-    big = cv2.GaussianBlur(big, (0, 0), 4 * s)
+    shadow = np.full(size, PAPER, np.float32)
+    beside, wide = (centre[0] // s + 8, centre[1] // s + 6), (axes[0] // s, axes[1] // s)
+    cv2.ellipse(shadow, beside, wide, angle_deg, 0, 360, 0.62, cv2.FILLED)
+    big = cv2.resize(cv2.GaussianBlur(shadow, (0, 0), 4), None, fx=s, fy=s)
     cv2.ellipse(big, centre, axes, angle_deg, 0, 360, COIN, cv2.FILLED)
     light = cv2.GaussianBlur(cv2.resize(big, size[::-1], interpolation=cv2.INTER_AREA), (0, 0), 1.0)
     fall = 1 - 0.25 * np.linspace(0, 1, size[1], dtype=np.float32)
