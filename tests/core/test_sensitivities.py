@@ -140,7 +140,7 @@ def solved(plan: Plan, grind: Grind) -> tuple[float, float, float]:
     """Each plan once: it takes the integrator many seconds, and the rows begin from the same one."""
     key = f"{plan} {grind}"
     if key not in SOLVED:
-        SOLVED[key] = Reference(plan, grind).solve()
+        SOLVED[key] = Reference(plan, grind).solve("RK23")  # half the work; strength differs by 0.02 %
     return SOLVED[key]
 
 

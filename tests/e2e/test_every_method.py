@@ -60,7 +60,7 @@ METHODS = (
     Method("concentrate and dilute", "plunger tube", "18", "13", "88", ("10 g",), {"steep": "65 s"}, absent=STEEP),
     Method("drawn up and down", "vacuum pot", "20", "14", "93", own={"up for": "50"}, absent=STEEP),
     Method("round and round", "percolator pot", "40", "15", "96", own={"minutes": "5"}, absent=STEEP),
-    Method("cold steep", "cold jar", "80", "9", "20", ("in the fridge",), {"hours": "3"}, absent=STEEP),
+    Method("cold steep", "cold jar", "80", "9", "20", ("in the fridge",), {"hours": "4"}, absent=STEEP),
     Method("cold drip", "drip tower", "50", "10", "18", own={"hours": "2"}, absent=NOT_OF_COLD),
 )  # fmt: skip
 TOGETHER = 5

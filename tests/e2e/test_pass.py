@@ -15,8 +15,8 @@ from conftest import judged
 from hakari.core.photo.decode import decode
 
 FRESH = Scene(
-    width_px=3000, height_px=2250, um_per_px=28.8, median_um=690, sigma_ln=0.3, fines_share=0.05, coverage=0.045,
-    grounds_limit=9000, seed=77,
+    width_px=2200, height_px=1650, um_per_px=39, median_um=690, sigma_ln=0.3, fines_share=0.05, coverage=0.03,
+    grounds_limit=5000, seed=77,
 )  # fmt: skip
 
 
