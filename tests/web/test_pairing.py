@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import http.client
 import io
 import json
@@ -124,6 +125,11 @@ def test_a_device_comes_in_by_a_code_and_goes_out_when_revoked(port: int, tmp_pa
     assert came_in.status == 303 and "HttpOnly" in cookie and "SameSite=Strict" in cookie and "Max-Age=" in cookie
     assert phone("GET", "/api/devices").status == 200 and phone("GET", "/").status == 200
     assert Client(port).pair(code).status == 403
+    # What is large goes packed over the network, and as it is on this computer.
+    packed = phone("GET", "/api/openapi.json", Accept_Encoding="gzip")
+    plain = here("GET", "/api/openapi.json", Accept_Encoding="gzip")
+    assert packed.headers["Content-Encoding"] == "gzip" and plain.headers["Content-Encoding"] is None
+    assert gzip.decompress(packed.data) == plain.data and len(packed.data) < len(plain.data) / 4
     # A device that is in may let others in; what is kept is not the token.
     other = Client(port)
     assert other.pair(str(phone.post("/api/pairing-codes", {}).json()["code"])).status == 303

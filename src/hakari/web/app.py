@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import gzip
 import logging
 import mimetypes
 import time
@@ -39,12 +40,13 @@ from hakari.web import (
     system,
 )
 from hakari.web.addresses import Serving, name_of
-from hakari.web.pairing import DISPLAY, PAGE, display_page, only_let_in, pairing_page
+from hakari.web.pairing import DISPLAY, PAGE, display_page, is_this_computer, only_let_in, pairing_page
 from hakari.web.shared import Station
 
 STATIC = Path(__file__).parent / "static"
 mimetypes.add_type("application/manifest+json", ".webmanifest")
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
+PACKED_FROM_BYTES, PACKING_LEVEL = 20_000, 4
 SECURITY = {
     "Content-Security-Policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
     "font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'",
@@ -125,6 +127,7 @@ def make_routes() -> HakariApp:
     app.before_request(_known_host)
     app.before_request(only_let_in)
     app.before_request(_same_origin_writes)
+    app.after_request(_pack)
     app.after_request(_secure)
     app.after_request(_note)
     for name, view in app.view_functions.items():
@@ -203,6 +206,19 @@ def _note(response: Response) -> Response:
     requests.info("request", extra={"fields": {
         "method": request.method, "path": request.path, "status": response.status_code, "ms": took_ms, "cause": cause,
     }})  # fmt: skip
+    return response
+
+
+def _pack(response: Response) -> Response:
+    """Send large answers packed to other devices; on this computer packing would take longer than sending."""
+    if (
+        response.is_streamed or not response.is_json or (response.content_length or 0) < PACKED_FROM_BYTES
+        or "gzip" not in request.headers.get("Accept-Encoding", "") or is_this_computer()
+    ):  # fmt: skip
+        return response
+    response.set_data(gzip.compress(response.get_data(), PACKING_LEVEL))
+    response.headers["Content-Encoding"] = "gzip"
+    response.vary.add("Accept-Encoding")
     return response
 
 
