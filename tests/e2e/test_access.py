@@ -84,7 +84,7 @@ SMALL = """() => [...document.querySelectorAll(
     "button, a[href], input, select, summary, .ant-select, [role=radio], [role=slider], [role=button]")].filter(e => {
   const r = e.getBoundingClientRect(), s = getComputedStyle(e);
   if (r.width < 2 || r.height < 2 || s.visibility === "hidden" || e.matches("[type=file], .ant-select input")) return false;
-  if (e.matches("p:not(.ways) > .link, .prose .link")) return false;
+  if (e.matches("p:not(.ways) > .link")) return false;
   const label = e.labels?.[0]?.getBoundingClientRect() ?? r;
   return Math.max(r.height, label.height) < 43.5 || Math.max(r.width, label.width) < 43.5;
 }).map(e => e.getAttribute("aria-label") || e.innerText || e.placeholder || e.outerHTML.slice(0, 80))"""
