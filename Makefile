@@ -42,7 +42,7 @@ $(PAGE): $(STAMPS)/node $(FRONT)
 INSTALL = flock $(STAMPS)/apt.lock sh -c 'apt-get update -q && apt-get install -y -q --no-install-recommends $(1)' >/dev/null
 
 # The shell without a window is enough for the tests and quicker; the browser will do.
-$(STAMPS)/chromium: | $(STAMPS)/dev
+$(STAMPS)/chromium:
 	@mkdir -p $(STAMPS)
 	@command -v chromium-headless-shell >/dev/null || { echo "== Chromium: installing for the browser tests"; \
 	  $(call INSTALL,chromium-headless-shell) || command -v chromium >/dev/null || $(call INSTALL,chromium) || \
@@ -50,7 +50,7 @@ $(STAMPS)/chromium: | $(STAMPS)/dev
 	@touch $@
 
 # Without it the tests of a shared database are skipped.
-$(STAMPS)/postgresql: | $(STAMPS)/dev
+$(STAMPS)/postgresql:
 	@mkdir -p $(STAMPS)
 	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { echo "== PostgreSQL: installing for the tests of a shared database"; \
 	  $(call INSTALL,postgresql) || \
@@ -79,30 +79,30 @@ dev: setup
 types: setup
 	@$(V)/python -m hakari.web.openapi > openapi.json && cd frontend && npm run --silent types
 
-lint:
+lint: | $(STAMPS)/dev $(STAMPS)/node
 	@echo "== Lint"
 	@$(V)/ruff check --no-cache . && $(V)/ruff format --check . && $(V)/lint-imports --no-cache | tail -n 8
 	@cd frontend && npm run --silent lint
 
-typecheck:
+typecheck: | $(STAMPS)/dev $(STAMPS)/node
 	@echo "== Types"
 	@$(V)/mypy && cd frontend && npm run --silent typecheck
 
-unit: $(STAMPS)/wheel $(STAMPS)/postgresql
+unit: $(STAMPS)/dev $(STAMPS)/wheel $(STAMPS)/postgresql
 	@echo "== Unit and API tests"
 	@$(V)/python -m pytest tests/core tests/formats tests/store tests/service tests/web tests/cli
 
-page:
+page: | $(STAMPS)/node
 	@echo "== Tests of what the page computes"
 	@cd frontend && npm run --silent test
 
-e2e: $(STAMPS)/chromium
+e2e: $(STAMPS)/dev $(PAGE) $(STAMPS)/chromium
 	@echo "== Browser tests"
 	@$(V)/python -m pytest tests/e2e
 
 test: versions
-	@$(MAKE) --no-print-directory -j2 $(STAMPS)/dev $(PAGE)
-	@$(MAKE) --no-print-directory -j3 --output-sync=target $(STAMPS)/wheel $(STAMPS)/chromium $(STAMPS)/postgresql lint typecheck page
+# What is fetched is waited for, and so goes on beside what computes.
+	@$(MAKE) --no-print-directory -j4 --output-sync=target $(STAMPS)/chromium $(STAMPS)/postgresql $(STAMPS)/wheel lint typecheck page
 	@echo "== Tests"
 # Half of the browser tests' time is waiting, so there is one process more than processors.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
