@@ -18,7 +18,7 @@ from hakari.core.photo.card import CARDS
 from hakari.core.photo.framing import Framing, framing_of
 
 FRAME = Scene(
-    width_px=960, height_px=720, um_per_px=95, median_um=900, fines_share=0.004, coverage=0.05, grounds_limit=30_000,
+    width_px=960, height_px=720, um_per_px=95, median_um=900, fines_share=0.001, coverage=0.05, grounds_limit=30_000,
     blur_sigma_px=0.6, tilt_deg=3, seed=3,
 )  # fmt: skip
 
