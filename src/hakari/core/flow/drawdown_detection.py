@@ -127,15 +127,20 @@ def _fits(t: FloatArray, w: FloatArray, bares: FloatArray, taus: FloatArray) -> 
     """Least squares for every break and time constant: sums of squares, and rates at the break in g/s; (breaks, taus)."""
     x = t - bares[:, None]
     before = np.minimum(x, 0.0)
-    u = np.maximum(x, 0.0)[:, None] / taus[:, None]
+    after = np.maximum(x, 0.0)[:, None]
     b = before / np.maximum(bares - t[0], 1.0)[:, None]
-    same = np.stack([np.ones_like(x), b**2, b**3, b**4], axis=-1)  # what does not depend on the time constant
-    line = before[:, None] + taus[:, None] * u / (1 + u)
+    square = b * b
+    same = np.stack(
+        [np.ones_like(x), square, square * b, square * square], axis=-1
+    )  # does not depend on the time constant
+    line = after * taus[:, None]
+    line /= after + taus[:, None]
+    line += before[:, None]
     shape = (len(bares), len(taus))
     products = np.empty((*shape, 5, 5))
     sides = np.empty((*shape, 5))
-    products[..., :4, :4] = np.einsum("bni,bnj->bij", same, same)[:, None]
-    cross = np.einsum("btn,bni->bti", line, same)
+    products[..., :4, :4] = (same.transpose(0, 2, 1) @ same)[:, None]
+    cross = line @ same
     products[..., 4, :4], products[..., :4, 4] = cross, cross
     products[..., 4, 4] = np.einsum("btn,btn->bt", line, line)
     sides[..., :4] = (same.transpose(0, 2, 1) @ w)[:, None]
