@@ -7,7 +7,6 @@ import io
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import tempfile
 import time
@@ -24,6 +23,7 @@ from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.workspace.shared import ALONE, Shared
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import HakariApp, attach, make_routes
+from processes import free_port
 
 LONGEST_START_S = 60
 
@@ -74,9 +74,7 @@ def running_postgres() -> Iterator[Postgres]:
     # PostgreSQL refuses to run as root.
     user = "postgres" if os.geteuid() == 0 else getpass.getuser()
     as_user = {"user": user} if os.geteuid() == 0 else {}
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = free_port()
     with tempfile.TemporaryDirectory(prefix="hakari-pg-") as home:
         shutil.chown(home, user)
         data = f"{home}/data"

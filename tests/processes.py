@@ -9,6 +9,7 @@ import socket
 import sys
 import tempfile
 import time
+import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -37,6 +38,17 @@ class Command:
             assert self.process.is_alive() and time.monotonic() < until, self.errors.read_text()
             time.sleep(0.02)
         return said[:count]
+
+    def wait_for(self, url: str) -> None:
+        """Wait until it answers at an address."""
+        until = time.monotonic() + LONGEST_START_S
+        while True:
+            try:
+                urllib.request.urlopen(f"{url}/api/health", timeout=2).read()
+                return
+            except OSError:
+                assert self.process.is_alive() and time.monotonic() < until, self.errors.read_text()
+                time.sleep(0.05)
 
     def kill(self) -> None:
         """End it at once, with its own processes: a stop would first wait for the streams of open pages."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 import http.client
 import re
 import shutil
-import socket
 import subprocess
 import sys
 import sysconfig
@@ -15,6 +14,8 @@ from email import message_from_bytes
 from pathlib import Path
 
 import pytest
+
+from processes import free_port
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src"
@@ -67,9 +68,7 @@ def test_installed_elsewhere_it_serves_the_demo(wheel: Path, filled_demo: Path, 
     assert where.stdout.startswith(str(tmp_path / "env"))
     data = tmp_path / "data"
     shutil.copytree(filled_demo, data)
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = int(probe.getsockname()[1])
+    port = free_port()
     words = [tmp_path / "env" / "bin" / "hakari", "demo", "--port", str(port), "--data", str(data)]
     with subprocess.Popen(words, cwd=tmp_path, stdout=subprocess.PIPE, text=True) as server:
         try:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 import shutil
 import time
-import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -55,13 +54,7 @@ def serve(command: str, folder: Path, *more: str, port: int | None = None) -> It
     """Serve a data folder, on a free port unless one is given, until the test is done."""
     base = f"http://127.0.0.1:{(port := port or free_port())}"
     with started(command, "--port", str(port), "--data", str(folder), *more) as server:
-        for _ in range(600):
-            assert server.process.is_alive(), server.errors.read_text()
-            try:
-                urllib.request.urlopen(f"{base}/api/health", timeout=2).read()
-                break
-            except OSError:
-                time.sleep(0.05)
+        server.wait_for(base)
         yield base
 
 

@@ -89,13 +89,7 @@ def port(tmp_path: Path, shared: Shared) -> Iterator[int]:
         said = server.lines(2)
         assert said[0] == f"Hakari serves at http://127.0.0.1:{free}"
         assert said[1] == f"Other devices: http://{OTHER}:{free}"
-        deadline = time.monotonic() + 20
-        while time.monotonic() < deadline:
-            try:
-                Client(free, "127.0.0.1")("GET", "/api/health")
-                break
-            except OSError:
-                time.sleep(0.05)
+        server.wait_for(f"http://127.0.0.1:{free}")
         yield free
 
 

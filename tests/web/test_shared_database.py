@@ -65,14 +65,8 @@ def serving(folder: Path, database: str) -> Iterator[Server]:
     where = ("--data", str(folder), "--database", database, "--files", str(folder.parent / "files"))
     with started("serve", "--port", str(port), *where) as command:
         assert command.lines(1)[0].startswith("Hakari serves")
-        server = Server(port, command)
-        for _ in range(400):
-            try:
-                server.ask("GET", "/api/health")
-                break
-            except OSError:
-                time.sleep(0.05)
-        yield server
+        command.wait_for(f"http://127.0.0.1:{port}")
+        yield Server(port, command)
 
 
 def readings_of_the_scale(database: str, folder: Path, brew_id: int) -> list[tuple[float, float]]:

@@ -144,7 +144,7 @@ def make_routes() -> HakariApp:
 def _page(path: str) -> Response:
     """Return a built file, or the page itself for any address of the application."""
     if path and (STATIC / path).is_file():
-        packed = "gzip" in request.headers.get("Accept-Encoding", "") and (STATIC / f"{path}.gz").is_file()
+        packed = _takes_packed() and (STATIC / f"{path}.gz").is_file()
         response = send_from_directory(STATIC, f"{path}.gz" if packed else path)
         if packed:
             response.headers["Content-Encoding"] = "gzip"
@@ -209,11 +209,15 @@ def _note(response: Response) -> Response:
     return response
 
 
+def _takes_packed() -> bool:
+    return "gzip" in request.headers.get("Accept-Encoding", "")
+
+
 def _pack(response: Response) -> Response:
     """Send large answers packed to other devices; on this computer packing would take longer than sending."""
     if (
         response.is_streamed or not response.is_json or (response.content_length or 0) < PACKED_FROM_BYTES
-        or "gzip" not in request.headers.get("Accept-Encoding", "") or is_this_computer()
+        or not _takes_packed() or is_this_computer()
     ):  # fmt: skip
         return response
     response.set_data(gzip.compress(response.get_data(), PACKING_LEVEL))
