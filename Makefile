@@ -1,14 +1,18 @@
 # Everything is made from here; each target says what it does and is quick when there is nothing to do.
 SHELL := /bin/bash
+.SHELLFLAGS := -o pipefail -c
 PYTHON ?= python3
 PORT ?= 8720
 V := .venv/bin
+# Modules are compiled when they are first imported and kept, whatever the machine's custom is.
+export PYTHONDONTWRITEBYTECODE :=
+PIP = $(V)/python -m pip install -q --no-compile --disable-pip-version-check
 STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev wheel test methods bench pictures screenshots demo-batch versions types lint typecheck unit page e2e clean
+.PHONY: setup demo dev wheel test thorough bench pictures screenshots demo-batch versions types lint lint-python lint-page typecheck typecheck-python typecheck-page unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -18,14 +22,13 @@ versions:
 $(STAMPS)/runtime: requirements.txt pyproject.toml
 	@echo "== Python: virtual environment and run-time packages"
 	@test -x $(V)/python || $(PYTHON) -m venv .venv
-	@$(V)/python -m pip install -q --upgrade pip
-	@$(V)/python -m pip install -q -r requirements.txt
-	@$(V)/python -m pip install -q --no-deps -e .
+	@$(PIP) -r requirements.txt
+	@$(PIP) --no-deps -e .
 	@mkdir -p $(STAMPS) && touch $@
 
 $(STAMPS)/dev: requirements-dev.txt $(STAMPS)/runtime
 	@echo "== Python: development packages"
-	@$(V)/python -m pip install -q -r requirements-dev.txt
+	@$(PIP) -r requirements-dev.txt
 	@touch $@
 
 $(STAMPS)/node: frontend/package.json frontend/package-lock.json
@@ -79,14 +82,24 @@ dev: setup
 types: setup
 	@$(V)/python -m hakari.web.openapi > openapi.json && cd frontend && npm run --silent types
 
-lint: | $(STAMPS)/dev $(STAMPS)/node
-	@echo "== Lint"
+lint: lint-python lint-page
+typecheck: typecheck-python typecheck-page
+
+lint-python: | $(STAMPS)/dev
+	@echo "== Lint: Python"
 	@$(V)/ruff check --no-cache . && $(V)/ruff format --check . && $(V)/lint-imports --no-cache | tail -n 8
+
+lint-page: | $(STAMPS)/node
+	@echo "== Lint: page"
 	@cd frontend && npm run --silent lint
 
-typecheck: | $(STAMPS)/dev $(STAMPS)/node
-	@echo "== Types"
-	@$(V)/mypy && cd frontend && npm run --silent typecheck
+typecheck-python: | $(STAMPS)/dev
+	@echo "== Types: Python"
+	@$(V)/mypy
+
+typecheck-page: | $(STAMPS)/node
+	@echo "== Types: page"
+	@cd frontend && npm run --silent typecheck
 
 unit: $(STAMPS)/dev $(STAMPS)/wheel $(STAMPS)/postgresql
 	@echo "== Unit and API tests"
@@ -108,11 +121,13 @@ test: versions
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
 	  tests/e2e tests/web tests/service tests/core tests/formats tests/store tests/cli
 
-methods: setup $(STAMPS)/chromium
-	@HAKARI_METHODS=all $(V)/python -m pytest -n auto --dist load tests/e2e/test_every_method.py
+# Every method brewed in the browser, and many more tries where a test gains by them.
+thorough: setup $(STAMPS)/dev $(STAMPS)/chromium $(STAMPS)/postgresql
+	@HAKARI_TESTS=thorough $(V)/python -m pytest -n $$(nproc) --dist load tests/e2e/test_every_method.py \
+	  tests/web/test_api.py tests/service/test_kills.py tests/service/test_any_plan.py tests/core/test_first_answer.py
 
 $(STAMPS)/pictures: requirements-pictures.txt $(STAMPS)/dev
-	@$(V)/python -m pip install -q -r requirements-pictures.txt
+	@$(PIP) -r requirements-pictures.txt
 	@touch $@
 
 pictures: $(STAMPS)/pictures

@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { MemoryRouter, useLocation } from "react-router-dom";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { ApiError } from "../src/api/client";
-import { ActionsProvider, useActions, useStationActions, type Action } from "../src/app/actions";
+import { ActionsProvider, useActions, useStationActions, useTold, type Action } from "../src/app/actions";
 import { useKeys } from "../src/app/keys";
 
 function Within({ children }: { children: ReactNode }) {
@@ -26,7 +26,7 @@ const station = (actions: Action[]) =>
         () => undefined,
         () => undefined,
       );
-      return { ...useActions(), at: useLocation().pathname };
+      return { ...useActions(), told: useTold(), at: useLocation().pathname };
     },
     { wrapper: Within },
   ).result;

@@ -8,7 +8,7 @@ import type { Ground } from "../src/stations/measure/grounds";
 const writes = { correct: vi.fn(), undo: vi.fn(), redo: vi.fn() };
 vi.mock("../src/api/samples", () => ({ useSampleWrites: () => writes }));
 const { ApiError } = await import("../src/api/client");
-const { ActionsProvider, useActions } = await import("../src/app/actions");
+const { ActionsProvider, useActions, useTold } = await import("../src/app/actions");
 const { useReview } = await import("../src/stations/measure/useReview");
 const { usePinch } = await import("../src/stations/measure/usePinch");
 const { keepBar, readBar } = await import("../src/stations/measure/checkBar");
@@ -22,7 +22,8 @@ const Within = ({ children }: { children: ReactNode }) => (
   </QueryClientProvider>
 );
 const begun = () =>
-  renderHook(() => ({ review: useReview(sample, 1), actions: useActions() }), { wrapper: Within }).result;
+  renderHook(() => ({ review: useReview(sample, 1), actions: useActions(), told: useTold() }), { wrapper: Within })
+    .result;
 const settle = () => act(async () => undefined);
 
 beforeEach(() => {
@@ -59,7 +60,7 @@ describe("a correction by hand", () => {
     await settle();
     expect(writes.correct.mock.calls).toEqual([[5, { kind: "join", photo: 1, grounds: [3, 8], drawn_px: [] }]]);
     expect(result.current.review.picked.size).toBe(0);
-    expect(result.current.actions.told?.words).toBe("Edit 2.");
+    expect(result.current.told?.words).toBe("Edit 2.");
   });
 
   it("is taken back and done again by its own number", async () => {

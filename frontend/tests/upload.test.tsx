@@ -14,7 +14,7 @@ vi.stubGlobal(
   async () => new Response("{}", { status: 200, headers: { "Content-Type": "application/json" } }),
 );
 const { ApiError } = await import("../src/api/client");
-const { ActionsProvider, useActions } = await import("../src/app/actions");
+const { ActionsProvider, useTold } = await import("../src/app/actions");
 const { useUpload } = await import("../src/stations/measure/upload");
 
 const Within = ({ children }: { children: ReactNode }) => (
@@ -22,8 +22,7 @@ const Within = ({ children }: { children: ReactNode }) => (
     <ActionsProvider>{children}</ActionsProvider>
   </QueryClientProvider>
 );
-const begun = () =>
-  renderHook(() => ({ upload: useUpload(), said: useActions().told?.words }), { wrapper: Within }).result;
+const begun = () => renderHook(() => ({ upload: useUpload(), said: useTold()?.words }), { wrapper: Within }).result;
 const photos = (...names: string[]) => names.map((name) => new File(["grounds"], name));
 const settle = () => act(() => new Promise((resolve) => setTimeout(resolve, 10)));
 const away = new ApiError(0, "no-server", "The photos did not arrive.", "Send them again.", null);

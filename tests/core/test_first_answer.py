@@ -15,6 +15,7 @@ from hakari.core.advice.estimates import SimulatedMoves, simulate_moves
 from hakari.core.advice.evidence import TASTE_WORDS
 from hakari.formats.advice import AdviceDocument
 from hakari.formats.slip import SlipDocument
+from thorough import tries
 
 DIAL = {"kind": "clicks", "clicks_per_turn": 36, "minimum": 0, "maximum": 144, "finer": "down"}
 GRINDER = {
@@ -347,7 +348,7 @@ def amount(text: str) -> float:
     return 3600 * float(hours) if hours != text else float(text.split()[0])
 
 
-@settings(max_examples=1000, deadline=None)
+@settings(max_examples=tries(250, 1000), deadline=None)
 @given(
     st.integers(0, len(FAMILIES) - 1), st.sampled_from(ORDERS),
     st.dictionaries(st.sampled_from(WORDS), st.integers(1, 3), max_size=3), st.booleans(),
@@ -386,7 +387,7 @@ def test_no_answer_contradicts_itself(family: int, order: str, taste: dict[str, 
     assert praised.status == "keep" and praised.moves[0].kind == "none"
 
 
-@settings(max_examples=500, deadline=None)
+@settings(max_examples=tries(150, 500), deadline=None)
 @given(
     st.sampled_from([0, 1, 3, 4, 5, 6]), st.sampled_from(ORDERS), st.floats(18.05, 21.95), st.floats(1.16, 1.44),
     st.dictionaries(st.sampled_from(TASTE_WORDS), st.integers(1, 3), min_size=1, max_size=3),

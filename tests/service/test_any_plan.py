@@ -20,6 +20,7 @@ from hakari.service.plans import use_cases as plans
 from hakari.service.slips import files
 from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.transaction import Workspace
+from thorough import tries
 
 
 @st.composite
@@ -55,7 +56,7 @@ def action() -> st.SearchStrategy[ActionDocument]:
     return st.builds(ActionDocument, at_s=st.integers(0, 200), do=st.sampled_from(["swirl", "stir", "stir-back"]))
 
 
-@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=tries(30, 150), deadline=None, suppress_health_check=list(HealthCheck))
 @given(recipe=recipes(), tasted=st.integers(0, 9).map(lambda n: n == 0), factor=st.floats(0.3, 1.6))
 def test_an_accepted_plan_is_predicted_brewed_and_printed(
     workspace: Workspace, recipe: Recipe, tasted: bool, factor: float

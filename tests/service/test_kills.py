@@ -1,4 +1,4 @@
-"""Twenty kills while photos, slips and a live brew are written: nothing acknowledged is lost, nor a photo in flight."""
+"""Kills while photos, slips and a live brew are written: nothing acknowledged is lost, nor a photo in flight."""
 
 from __future__ import annotations
 
@@ -27,8 +27,10 @@ from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.transaction import StaleError, Workspace, find
 from hakari.store import models
 from processes import FORKS
+from thorough import tries
 
-KILLS = 20
+KILLS = tries(6, 20)
+LEAST = KILLS // 2
 T = TypeVar("T")
 
 
@@ -63,7 +65,7 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
         _repeated(partial(brews.close_brew, ws, view.id))
 
 
-def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_scene: Scene) -> None:
+def test_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_scene: Scene) -> None:
     photo = make_picture(replace(small_scene, width_px=1000, height_px=750, um_per_px=2 * small_scene.um_per_px)).jpeg
     told: dict[str, set[int]] = {"ready": set(), "job": set(), "plan": set(), "brew": set(), "slip": set()}
     rng = random.Random(5)
@@ -85,7 +87,7 @@ def test_twenty_kills_lose_nothing_that_was_acknowledged(tmp_path: Path, small_s
             while True:
                 what, identity = here.recv()
                 told[what].add(identity)
-    assert all(len(told[what]) >= 10 for what in ("job", "plan", "brew"))
+    assert all(len(told[what]) >= LEAST for what in ("job", "plan", "brew"))
     assert all("missing" not in t.words and "damaged" not in t.words for t in examine(tmp_path))
     ws = Workspace(tmp_path, measuring_processes=0)
     kinds = {"job": models.MeasurementJob, "plan": models.Plan, "brew": models.Brew, "slip": models.Slip}

@@ -3,7 +3,7 @@ import { Link, useNavigate } from "react-router-dom";
 import { Key } from "../ui/parts";
 import { useNarrow, useSmall } from "../ui/useMedia";
 import { useUnits } from "../ui/useUnits";
-import { useActions, type Action } from "./actions";
+import { useOffered, type Action } from "./actions";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.actionBar;
@@ -18,7 +18,7 @@ interface Props {
 
 /** What can be done here: all of it beside the main action; on a phone or an upright tablet the rest is a menu away. */
 export function ActionBar(props: Props) {
-  const { where, actions } = useActions();
+  const { where, actions } = useOffered();
   const small = useSmall();
   const shown = actions.filter((a) => !a.inPage);
   const main = shown.find((a) => a.main);

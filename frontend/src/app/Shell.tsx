@@ -9,7 +9,7 @@ import { useSendingWaitingPhotos } from "../api/photosWaiting";
 import { useReach } from "../api/reach";
 import { Key } from "../ui/parts";
 import { ActionBar } from "./ActionBar";
-import { useActions } from "./actions";
+import { useActions, useOffered, useTold } from "./actions";
 import { Away } from "./Away";
 import { BackUp } from "./BackUp";
 import { Counters } from "./Counters";
@@ -87,7 +87,8 @@ export function Shell({ dark, toggleTheme, children }: Props) {
 }
 
 function Toast() {
-  const { told, undo } = useActions();
+  const { undo } = useActions();
+  const told = useTold();
   if (!told) return null;
   return (
     <div className="toast" role="status">
@@ -102,7 +103,7 @@ function Toast() {
 }
 
 function AllKeys({ open, close }: { open: boolean; close: () => void }) {
-  const { actions } = useActions();
+  const { actions } = useOffered();
   const everywhere: [string, string][] = [
     ...STATIONS.map((s) => [s.key, s.name] as [string, string]),
     ["Space", TEXT.theMainAction],

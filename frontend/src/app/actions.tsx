@@ -32,26 +32,31 @@ interface Undoable {
   redo?: () => Promise<unknown> | void;
 }
 
-interface Actions {
+/** What is shown of it: in the bar, and of what was done last. */
+interface Offered {
   where: ReactNode;
   actions: Action[];
+}
+
+/** What never changes, so that nobody is drawn again for it. */
+interface Actions {
   set: (where: ReactNode, actions: Action[]) => void;
   /** What the open station can do at this moment: keys go by this, which is never a render behind what is seen. */
   offer: (actions: Action[]) => void;
   /** Do what a key stands for now; false when it stands for nothing. */
   press: (key: string) => boolean;
-  told: Undoable | null;
   notify: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
   undo: () => void;
   redo: () => void;
 }
 
 const Context = createContext<Actions | null>(null);
+const OfferedContext = createContext<Offered>({ where: null, actions: [] });
+const ToldContext = createContext<Undoable | null>(null);
 const TOLD_MS = 8000;
 
 export function ActionsProvider({ children }: { children: ReactNode }) {
-  const [where, setWhere] = useState<ReactNode>(null);
-  const [actions, setActions] = useState<Action[]>([]);
+  const [shown, setShown] = useState<Offered>({ where: null, actions: [] });
   const [told, setTold] = useState<Undoable | null>(null);
   const offered = useRef<Action[]>([]);
   const offer = useCallback((a: Action[]) => {
@@ -65,10 +70,7 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   const done = useRef<Undoable[]>([]);
   const undone = useRef<Undoable[]>([]);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
-  const set = useCallback((w: ReactNode, a: Action[]) => {
-    setWhere(w);
-    setActions(a);
-  }, []);
+  const set = useCallback((where: ReactNode, actions: Action[]) => setShown({ where, actions }), []);
   const notify = useCallback(
     (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => {
       const entry = { words, undo, redo };
@@ -127,11 +129,14 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(
-    () => ({ where, actions, set, offer, press, told, notify, undo, redo }),
-    [where, actions, set, offer, press, told, notify, undo, redo],
+  const value = useMemo(() => ({ set, offer, press, notify, undo, redo }), [set, offer, press, notify, undo, redo]);
+  return (
+    <Context.Provider value={value}>
+      <OfferedContext.Provider value={shown}>
+        <ToldContext.Provider value={told}>{children}</ToldContext.Provider>
+      </OfferedContext.Provider>
+    </Context.Provider>
   );
-  return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
 export function useActions(): Actions {
@@ -139,6 +144,12 @@ export function useActions(): Actions {
   if (!found) throw new Error("useActions outside its provider");
   return found;
 }
+
+/** What the open station offers, to be shown. */
+export const useOffered = () => useContext(OfferedContext);
+
+/** What was done last, for as long as it is said. */
+export const useTold = () => useContext(ToldContext);
 
 /** What a station offers; shown in the action bar and bound to keys while the station is open. */
 export function useStationActions(where: ReactNode, actions: Action[]) {

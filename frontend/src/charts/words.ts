@@ -6,6 +6,9 @@ export const WORDS = {
   },
   cuts: {
     notSeen: "not seen",
+    fines: (um: string, share: string) => `under ${um}: ${share}`,
+    boulders: (um: string, share: string) => `over ${um}: ${share}`,
+    atM: (um: string, share: string) => `${um} µm: ${share}`,
     finesAreBelow: "Fines are below",
     bouldersAreAbove: "Boulders are above",
   },

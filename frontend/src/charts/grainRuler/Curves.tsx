@@ -97,7 +97,7 @@ export function Modes({
   peak: number;
   markX: number;
 }) {
-  const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${Math.round(m.median_um)}`).join(", ");
+  const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${whole(m.median_um)}`).join(", ");
   const words = TEXT.twoModesM(modes);
   // On a narrow chart the words would reach the mark of D50: they go below its label.
   const y = LEFT + 28 + LETTER_PX * words.length > markX ? 94 : 70;

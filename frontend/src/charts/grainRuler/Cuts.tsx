@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { LETTER_PX } from "./curve";
+import { whole } from "../../ui/words";
 import type { Scale } from "../scales";
 import { WORDS } from "../words";
 
@@ -21,7 +22,7 @@ export function Cuts({
 }) {
   const flag = (which: "fines" | "boulders", um: number, share: number | null | undefined, side: 1 | -1) => {
     const words = share == null ? TEXT.notSeen : `${(100 * share).toFixed(1)} %`;
-    const label = `${which === "fines" ? "under" : "over"} ${Math.round(um)}: ${words}`;
+    const label = TEXT[which](whole(um), words);
     // Where a label would run out of the chart it stands as far inside as it must.
     const room = side === 1 ? width - x(um) : x(um);
     const back = Math.max(0, 18 + LETTER_PX * label.length - room);
@@ -37,7 +38,7 @@ export function Cuts({
         data-testid={`cut-${which}`}
         aria-label={which === "fines" ? TEXT.finesAreBelow : TEXT.bouldersAreAbove}
         aria-valuenow={Math.round(um)}
-        aria-valuetext={`${Math.round(um)} µm: ${words}`}
+        aria-valuetext={TEXT.atM(whole(um), words)}
         className="slides"
         onPointerDown={(e) => {
           e.stopPropagation();

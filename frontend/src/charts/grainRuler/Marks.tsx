@@ -1,3 +1,4 @@
+import { whole } from "../../ui/words";
 import type { Scale } from "../scales";
 import { heightOf, LETTER_PX, type Drawn } from "./curve";
 
@@ -27,7 +28,7 @@ export function Marks({
       base,
     );
   const tail = (name: string, d: number, side: 1 | -1) => {
-    const label = `${name} ${Math.round(d)}`;
+    const label = `${name} ${whole(d)}`;
     const beside = side === 1 || x(d) - 10 - LETTER_PX * label.length > takenTo;
     const y = Math.min(heightAt(d) - 16, base - (beside ? 46 : 64));
     return (
@@ -45,7 +46,7 @@ export function Marks({
       {tail("D90", figures.d90_um, 1)}
       <path d={`M${x(figures.d50_um)} 66V${base}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
       <text x={x(figures.d50_um) + 7} y={72} fontSize="14" fontWeight="600" className="figure">
-        D50 {Math.round(figures.d50_um)}
+        D50 {whole(figures.d50_um)}
       </text>
     </g>
   );

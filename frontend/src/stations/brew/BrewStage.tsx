@@ -45,7 +45,7 @@ export function BrewStage({ plan, brew, heard, elapsed, at, now, tap, children }
       <BrewTrace
         prediction={plan.prediction}
         ending={plan.document.steep?.ending}
-        elapsed={elapsed}
+        elapsed={drawnAt(elapsed, brew.speed)}
         t_s={heard.t_s}
         weight_g={heard.weight_g}
         standing={brew.scale?.standing ?? null}
@@ -53,6 +53,14 @@ export function BrewStage({ plan, brew, heard, elapsed, at, now, tap, children }
     </div>
   );
 }
+
+const TRACE_EVERY_S = 0.25;
+
+/** The time that the trace shows: four steps a second, in which it moves by a pixel or so. */
+const drawnAt = (elapsed: number, speed: number) => {
+  const step = TRACE_EVERY_S * speed;
+  return Math.floor(elapsed / step) * step;
+};
 
 function levelAt(series: Schemas["SeriesDocument"], t: number): number {
   const i = series.t_s.findIndex((s) => s >= t);

@@ -25,8 +25,18 @@ const LEFT = 50,
   RIGHT = 92,
   TOP = 16;
 
-/** The brew so far in the accent over what was planned: water poured, or what is in the cup; when the bed should be bare. */
-export function BrewTrace({ prediction, ending = null, elapsed, t_s, weight_g, standing }: Props) {
+/**
+ * The brew so far in the accent over what was planned: water poured, or what is in the cup; when the bed should be bare.
+ * Drawn again when the time shown is another: readings are added to the lists in place.
+ */
+export const BrewTrace = memo(function BrewTrace({
+  prediction,
+  ending = null,
+  elapsed,
+  t_s,
+  weight_g,
+  standing,
+}: Props) {
   const [ref, { width, height }] = useSize();
   const half = prediction.half_width95.drawdown_s ?? 0;
   const latest = Math.max(prediction.last_drip_s, prediction.drawdown_s + half, elapsed ?? 0);
@@ -59,7 +69,7 @@ export function BrewTrace({ prediction, ending = null, elapsed, t_s, weight_g, s
       )}
     </div>
   );
-}
+});
 
 interface Frame {
   width: number;
@@ -79,7 +89,7 @@ function scalesOf(p: Schemas["PredictionDocument"], { width, height, end }: Fram
 
 const doneOf = (ending: Ending | null) => (ending ? endingWords(ending).done : "bare");
 
-/** What was planned; drawn once, while the brew over it is drawn ten times a second. */
+/** What was planned; drawn once, while the brew over it is drawn again and again. */
 const Planned = memo(function Planned({
   prediction: p,
   ending,
