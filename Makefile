@@ -115,7 +115,7 @@ e2e: $(STAMPS)/dev $(PAGE) $(STAMPS)/chromium
 
 test: versions
 # What is fetched is waited for, and so goes on beside what computes.
-	@$(MAKE) --no-print-directory -j4 --output-sync=target $(STAMPS)/chromium $(STAMPS)/postgresql $(STAMPS)/wheel lint typecheck page
+	@$(MAKE) --no-print-directory -j5 --output-sync=target $(STAMPS)/chromium $(STAMPS)/postgresql $(STAMPS)/wheel lint typecheck page
 	@echo "== Tests"
 # Half of the browser tests' time is waiting, so there is one process more than processors.
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
