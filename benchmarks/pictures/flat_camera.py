@@ -15,9 +15,10 @@ from hakari.core.photo.card import CARDS, Card
 from hakari.formats.card_drawing import raster
 
 SUPERSAMPLE = 3
-PAPER_RGB = np.array([0.86, 0.85, 0.82])
-COFFEE_RGB = np.array([0.050, 0.024, 0.012])
-CHAFF_RGB = np.array([0.62, 0.45, 0.24])
+# In single precision, as is all of a picture: eight bits of it are kept.
+PAPER_RGB = np.array([0.86, 0.85, 0.82], np.float32)
+COFFEE_RGB = np.array([0.050, 0.024, 0.012], np.float32)
+CHAFF_RGB = np.array([0.62, 0.45, 0.24], np.float32)
 
 
 @dataclass(frozen=True)
@@ -123,18 +124,21 @@ def photograph(
     # Broken faces of a ground are lighter or darker in patches; none is pale enough to look like paper.
     grain = cv2.GaussianBlur(rng.standard_normal(coffee.shape, np.float32), (0, 0), 2.2) * 5.5
     faces = np.clip(1.0 + 0.55 * grain, 0.3, 2.6)
-    y, x = np.mgrid[-1 : 1 : scene.height_px * 1j, -1 : 1 : scene.width_px * 1j].astype(np.float32)
+    y, x = (np.linspace(-1, 1, n, dtype=np.float32) for n in (scene.height_px, scene.width_px))
+    y = y[:, None]
     light = 1 - scene.falloff * (0.5 * (x - 0.3) ** 2 + 0.4 * (y + 0.2) ** 2 + 0.12 * x)
     if scene.hand_shadow:
         # The soft edge of a hand's shadow, slanting over one side of the card.
         light = light * (1 - scene.hand_shadow / (1 + np.exp((x + 0.35 * y + 0.15) / 0.07)))
     light = light * (1 + 0.004 * cv2.GaussianBlur(rng.standard_normal(coffee.shape, np.float32), (0, 0), 1.5) * 5)
-    white = PAPER_RGB * np.array([1 + scene.warm, 1, 1 - scene.warm])
+    white = PAPER_RGB * np.array([1 + scene.warm, 1, 1 - scene.warm], np.float32)
+    bare, covered, ink = (1 - shade) * (1 - coffee), faces * coffee, (1 - sheet) * 0.025
+    light = light * scene.exposure
     out = np.empty((scene.height_px, scene.width_px, 3), np.uint8)
     for channel in range(3):
-        paper = sheet * white[channel] + (1 - sheet) * 0.025
+        paper = sheet * white[channel] + ink
         flake = paper * (1 - chaff) + CHAFF_RGB[channel] * chaff
-        value = (flake * (1 - shade) * (1 - coffee) + COFFEE_RGB[channel] * faces * coffee) * light * scene.exposure
+        value = (flake * bare + COFFEE_RGB[channel] * covered) * light
         if scene.blur_sigma_px > 0:
             value = cv2.GaussianBlur(value, (0, 0), scene.blur_sigma_px)
         noise = rng.standard_normal(value.shape, np.float32) * scene.noise
