@@ -1,5 +1,6 @@
 import { useRef, useMemo } from "react";
 import type { Schemas } from "../api/client";
+import { whole } from "../ui/words";
 import { LEFT, type Grinder } from "./rails/frame";
 import { Rail } from "./rails/Rail";
 import { WindowBand } from "./rails/WindowBand";
@@ -103,7 +104,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
             <g key={t}>
               <path d={`M${x(t)} ${bottom + 12}v6`} stroke="var(--ink-2)" />
               <text className="tick" x={x(t)} y={bottom + 33} textAnchor="middle">
-                {t}
+                {whole(t)}
               </text>
             </g>
           ))}

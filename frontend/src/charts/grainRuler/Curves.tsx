@@ -44,7 +44,7 @@ export function CurveDrawn({
         <g key={t}>
           <path className="axis" d={`M${x(t)} ${base}v5`} strokeWidth="1" />
           <text className="tick" x={x(t)} y={base + 19} textAnchor="middle">
-            {t}
+            {whole(t)}
           </text>
         </g>
       ))}
@@ -99,8 +99,9 @@ export function Modes({
 }) {
   const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${whole(m.median_um)}`).join(", ");
   const words = TEXT.twoModesM(modes);
-  // On a narrow chart the words would reach the mark of D50: they go below its label.
-  const y = LEFT + 28 + LETTER_PX * words.length > markX ? 94 : 70;
+  // On a narrow chart the words would reach the mark of D50 and the curve: each mode has a line.
+  const tooWide = LEFT + 28 + LETTER_PX * words.length > markX;
+  const y = 70;
   return (
     <g>
       {of.modes.map((m) => (
@@ -114,8 +115,12 @@ export function Modes({
         />
       ))}
       <path d={`M${LEFT} ${y - 4}h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
-      <text x={LEFT + 28} y={y} fontSize="12.5" className="in-persimmon">
-        {words}
+      <text y={y} fontSize="12.5" className="in-persimmon">
+        {(tooWide ? words.split(/(?<=,) /) : [words]).map((part, k) => (
+          <tspan key={k} x={LEFT + 28} dy={16 * Math.min(k, 1)}>
+            {part}
+          </tspan>
+        ))}
       </text>
     </g>
   );
