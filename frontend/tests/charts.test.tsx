@@ -304,7 +304,7 @@ describe("rails", () => {
   it("take the size under the finger, by the scale that is drawn, and stop at its ends", () => {
     const { container } = rails(600);
     const svg = container.querySelector("svg")!;
-    const tick = (um: number) => at(screen.getByText(String(um), { selector: ".tick[y]" }), "x")[0]!;
+    const tick = (um: number) => at(screen.getByText(um.toLocaleString("en"), { selector: ".tick[y]" }), "x")[0]!;
     const [a, b] = [tick(500), tick(1000)];
     fireEvent.pointerDown(svg, { clientX: (a + b) / 2, pointerId: 1 });
     // Halfway on a logarithmic axis is the geometric mean.
