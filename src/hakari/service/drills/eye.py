@@ -11,7 +11,8 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.experiment.eye_pairs import EyePair, Grounds, figures_of, pair_by_size, pair_by_small
-from hakari.core.photo.decode import decode
+from hakari.core.photo.decode import Picture, decode
+from hakari.service.cache import Cache
 from hakari.service.drills.known_grounds import (
     KnownGrounds,
     own_grounds,
@@ -89,9 +90,13 @@ def one_window(source: str, rng: np.random.Generator) -> tuple[Shown, float]:
     return shown, seen.d50_um if seen else window.grounds.d50_um
 
 
+# Both windows of a pair are mostly of one photo. A source is named by its content; one is held, as photos are large.
+_decoded: Cache[Picture] = Cache(1)
+
+
 def picture_of(ws: Workspace, shown: Shown) -> bytes:
     """Return a window as a JPEG of the usual size."""
-    rgb = decode(picture_bytes(ws, shown.source)).rgb
+    rgb = _decoded.get(shown.source, lambda: decode(picture_bytes(ws, shown.source))).rgb
     cut = rgb[shown.top_px : shown.top_px + shown.side_px, shown.left_px : shown.left_px + shown.side_px]
     way = cv2.INTER_AREA if shown.side_px > SHOWN_PX else cv2.INTER_CUBIC
     resized = cv2.resize(cut, (SHOWN_PX, SHOWN_PX), interpolation=way)
