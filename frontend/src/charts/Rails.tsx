@@ -43,7 +43,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
   const brackets = windows.filter((w) => w.label !== lit);
   const head = 74 + brackets.length * BRACKET_PX;
   const curvePx = grinders.length > 3 ? CURVE_PX.many : CURVE_PX.few;
-  const height = Math.max(box, head + 88 + (curve ? curvePx : 0) + grinders.length * LANE_PX.least);
+  const height = Math.max(box, head + 72 + (curve ? curvePx : 0) + grinders.length * LANE_PX.least);
   const x = useMemo(
     () => log(rangeOf(grinders, size), [LEFT, Math.max(width - RIGHT, LEFT + 80)]),
     [grinders, size, width],
@@ -51,7 +51,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
   const top = 56,
     bottom = height - 48;
   const curveTop = bottom - (curve ? curvePx : 0);
-  const room = curveTop - head - 34;
+  const room = curveTop - head - 24;
   const lane = Math.min(LANE_PX.most, room / Math.max(grinders.length, 1));
   const first = head + 60 + Math.max(0, (room - lane * grinders.length) / 2);
 
