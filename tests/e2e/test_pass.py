@@ -113,7 +113,7 @@ def test_a_photo_that_cannot_be_used_is_refused_and_nothing_is_lost(
         Image.new("1", (20000, 10000)).save(file)
     else:
         file.write_bytes(
-            make_picture(replace(FRESH, with_card=False, width_px=1500, height_px=1100, coverage=0.01)).jpeg
+            make_picture(replace(FRESH, with_card=False, width_px=1500, height_px=1100, grounds_limit=300)).jpeg
         )
     page.goto(f"{demo_url}/measure")
     before = page.get_by_test_id("d50").inner_text()
