@@ -63,6 +63,14 @@ def test_two_amounts_give_the_rest_and_a_moved_pour_stands(workspace: Workspace)
     assert refusal.value.code == "amounts-impossible"
 
 
+@pytest.mark.parametrize("water_g", [(0.0,), (50.0, 0.0), (0.0, 0.0), (-20.0, 20.0)])
+def test_a_pour_of_nothing_is_named(workspace: Workspace, water_g: tuple[float, ...]) -> None:
+    own = [PourDocument(start_s=60 * i, duration_s=10, water_g=w) for i, w in enumerate(water_g)]
+    with pytest.raises(InputError) as refusal:
+        plans.preview_plan(workspace, Recipe(dose_g=17, ratio=16, pours=own))
+    assert refusal.value.code == "pour-malformed" and "needs some water" in str(refusal.value)
+
+
 def test_recipes_from_before_styles_are_read_as_staged() -> None:
     old = Recipe.model_validate({"dose_g": 17, "ratio": 16.5, "school": "staged", "stages": 4, "strength": "hard"})
     assert old.options == {"stages": "4", "strength": "hard"} and old.school == "staged"

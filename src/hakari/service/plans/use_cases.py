@@ -184,7 +184,8 @@ def plan_document(
 def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]:
     """Return one's own pours for so much water in all: the first keeps its mass, as a bloom does, the others grow alike."""
     first, rest = pours[0].water_g, sum(p.water_g for p in pours[1:])
-    if abs(first + rest - water_g) < SAME_WATER_G:
+    # A pour of nothing is refused by the plan, which names it.
+    if abs(first + rest - water_g) < SAME_WATER_G or min(p.water_g for p in pours) <= 0:
         return pours
     keep = len(pours) > 1 and water_g - first > 0.2 * water_g
     factor = (water_g - first) / rest if keep else water_g / (first + rest)
