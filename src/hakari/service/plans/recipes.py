@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, StringConstraints, ValidationError
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.styles import style_of
@@ -43,7 +43,7 @@ class RecipeDocument(Document):
 class NewRecipe(Document):
     """A recipe to keep as it stands on the bench."""
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
     recipe: Recipe
 
 
@@ -75,7 +75,7 @@ def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeView:
         bench = workbench_row(session)
         _, on_plan = grind_on_bench(session, bench)
         document = RecipeDocument(
-            name=new.name.strip(), recipe=new.recipe, grinder_name=on_plan.grinder_name, setting=on_plan.setting,
+            name=new.name, recipe=new.recipe, grinder_name=on_plan.grinder_name, setting=on_plan.setting,
             median_um=None if on_plan.assumed else round(on_plan.median_um, 1),
         )  # fmt: skip
         return _view(_keep(session, document), _grinder(session), session)
