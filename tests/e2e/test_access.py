@@ -26,9 +26,8 @@ DIALOGS = {
 # What is folded away at first.
 FOLDED = {"plan": ("Heat", "Pours as a table"), "cup": ("More evidence",)}
 
-# Of an open dialog, else of the page. What passes is not asked for, and our styles need no fetching.
-RUN_AXE = """async rules => (await axe.run(document.querySelector(".ant-modal-wrap") ?? document,
-    { resultTypes: ["violations"], preload: false, ...(rules && { runOnly: rules }) })).violations.map(v =>
+RUN_AXE = """async rules => (await axe.run(document,
+    { resultTypes: ["violations"], ...(rules && { runOnly: rules }) })).violations.map(v =>
   `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target.join(" ")).join(", ")}`)"""
 # The dark theme changes colours and nothing else; a narrow window what is where.
 OF_COLOUR, OF_PLACE = ["color-contrast"], ["color-contrast", "scrollable-region-focusable", "target-size"]

@@ -39,7 +39,9 @@ def send(page: Page, base: str, path: str, body: dict) -> None:
     assert page.request.post(f"{base}/api/{path}", data=body).ok, path
 
 
-CLOCKS = """() => {
+# A page that had to wait for the processor draws its clock first.
+CLOCKS = """async () => {
+    await new Promise(done => setTimeout(() => requestAnimationFrame(() => requestAnimationFrame(done)), 110));
     const shown = document.querySelector('[data-testid=clock]').dateTime.replace(/[PTS]/g, '');
     return Number(shown) - Date.now() / 1000;
 }"""
@@ -179,8 +181,7 @@ def test_two_devices_on_one_brew_show_the_same_second(page: Page, browser: Brows
         one, two = (p.evaluate(CLOCKS) for p in (page, phone))
         apart.append(abs(one - two))
         page.wait_for_timeout(170)
-    # A page that gets no processor for a moment shows that moment's time.
-    assert sorted(apart)[len(apart) // 2] < 0.3, apart
+    assert max(apart) < 0.3, apart
     phone.get_by_test_id("brew-huge").click()
     expect(page.get_by_test_id("brew-above")).not_to_have_text("Bloom: pour to")
     phone.context.close()

@@ -64,9 +64,9 @@ METHODS = (
     Method("cold drip", "drip tower", "50", "10", "18", own={"hours": "2"}, absent=NOT_OF_COLD),
 )  # fmt: skip
 TOGETHER = 5
-# All twenty take eight minutes on two cores. Each time those are brewed that share least with the staged cone, which other
-# tests brew; of the cold ones the words alone are tested, as an hour of theirs takes a quarter of a minute.
-EACH_TIME = {"by the mark", "long steep", "concentrate and dilute"}
+# All twenty take eight minutes on two cores: `make thorough`. One of each kind runs with the other tests; the staged cone has
+# tests of its own.
+EACH_TIME = {"by the mark", "long steep", "concentrate and dilute", "cold steep"}
 CHOSEN = METHODS if THOROUGH else [m for m in METHODS if m.style in EACH_TIME]
 
 

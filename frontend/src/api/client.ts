@@ -21,7 +21,7 @@ export class ApiError extends Error {
 const NO_SERVER = "no-server";
 export const isAway = (error: unknown) => error instanceof ApiError && error.code === NO_SERVER;
 
-// Looked up at each call, so that something else can stand in for the network.
+// Looked up at each call, so that tests can replace it.
 const fetcher = createClient<paths>({ fetch: (request) => globalThis.fetch(request) });
 
 const NOT_LET_IN = 401;

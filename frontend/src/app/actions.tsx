@@ -32,13 +32,13 @@ interface Undoable {
   redo?: () => Promise<unknown> | void;
 }
 
-/** What is shown of it: in the bar, and of what was done last. */
+/** What the open station offers, as it is shown. */
 interface Offered {
   where: ReactNode;
   actions: Action[];
 }
 
-/** What never changes, so that nobody is drawn again for it. */
+/** Functions that stay the same, so that no component is drawn again for them. */
 interface Actions {
   set: (where: ReactNode, actions: Action[]) => void;
   /** What the open station can do at this moment: keys go by this, which is never a render behind what is seen. */

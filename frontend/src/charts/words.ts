@@ -2,7 +2,8 @@
 export const WORDS = {
   curves: {
     notSeenBelowM: (limit: string) => `not seen below ${limit} µm`,
-    twoModesM: (modes: string) => `two modes: ${modes} µm`,
+    /** In two parts, for a line each where there is no room for one. */
+    twoModesM: (first: string, second: string) => [`two modes: ${first},`, `${second} µm`],
   },
   cuts: {
     notSeen: "not seen",

@@ -97,8 +97,9 @@ export function Modes({
   peak: number;
   markX: number;
 }) {
-  const modes = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${whole(m.median_um)}`).join(", ");
-  const words = TEXT.twoModesM(modes);
+  const [first = "", second = ""] = of.modes.map((m) => `${Math.round(100 * m.share)} % at ${whole(m.median_um)}`);
+  const parts = TEXT.twoModesM(first, second);
+  const words = parts.join(" ");
   // On a narrow chart the words would reach the mark of D50 and the curve: each mode has a line.
   const tooWide = LEFT + 28 + LETTER_PX * words.length > markX;
   const y = 70;
@@ -116,7 +117,7 @@ export function Modes({
       ))}
       <path d={`M${LEFT} ${y - 4}h22`} stroke="var(--persimmon-text)" strokeWidth="1.3" strokeDasharray="4 3" />
       <text y={y} fontSize="12.5" className="in-persimmon">
-        {(tooWide ? words.split(/(?<=,) /) : [words]).map((part, k) => (
+        {(tooWide ? parts : [words]).map((part, k) => (
           <tspan key={k} x={LEFT + 28} dy={16 * Math.min(k, 1)}>
             {part}
           </tspan>
