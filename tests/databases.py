@@ -124,7 +124,9 @@ def postgres() -> Iterator[Postgres]:
 def filled_database(postgres: Postgres, filled_demo: Path, tmp_path_factory: pytest.TempPathFactory) -> str:
     """The demo's work in PostgreSQL, brought there as users bring theirs; to be copied, not changed."""
     moved, name = io.BytesIO(), postgres.make()
-    source = Workspace(filled_demo, measuring_processes=0, lock=False)
+    # Opening a folder writes beside its database, which others may be copying at this moment.
+    copy = shutil.copytree(filled_demo, tmp_path_factory.mktemp("demo") / "data")
+    source = Workspace(copy, measuring_processes=0)
     export_workspace(source, moved)
     source.close()
     there = Workspace(tmp_path_factory.mktemp("moved"), measuring_processes=0, shared=Shared(postgres.address(name)))

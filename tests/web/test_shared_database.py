@@ -5,6 +5,7 @@ from __future__ import annotations
 import http.client
 import io
 import json
+import shutil
 import time
 import zipfile
 from argparse import Namespace
@@ -186,7 +187,7 @@ def test_work_moves_to_a_shared_database_and_back_unchanged(filled_demo: Path, d
         with zipfile.ZipFile(out) as archive:
             return out, json.loads(archive.read("workspace.json"))
 
-    source = Workspace(filled_demo, measuring_processes=0, lock=False)
+    source = Workspace(shutil.copytree(filled_demo, tmp_path / "demo"), measuring_processes=0)
     there = Workspace(tmp_path / "there", measuring_processes=0, shared=Shared(database, "memory://moved"))
     back = Workspace(tmp_path / "back", measuring_processes=0)
     first, told = rows(source)
