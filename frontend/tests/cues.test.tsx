@@ -3,13 +3,19 @@ import { act, cleanup, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 const tones: number[] = [];
+let output: { state: string; blocked?: Promise<void> | undefined };
+const opened = (one: typeof output) => (output = one);
 vi.stubGlobal(
   "AudioContext",
   class {
     state = "running";
     currentTime = 0;
     destination = {};
-    resume = async () => undefined;
+    constructor() {
+      opened(this);
+    }
+    resume = () => (output.blocked ?? Promise.resolve()).then(() => void (this.state = "running"));
+    suspend = async () => void (this.state = "suspended");
     createGain = () => ({
       gain: { setValueAtTime: vi.fn(), exponentialRampToValueAtTime: vi.fn() },
       connect: (to: unknown) => to,
@@ -29,6 +35,7 @@ beforeEach(() => {
   tones.length = 0;
   localStorage.clear();
   wakeSound();
+  output.state = "running";
 });
 afterEach(() => {
   cleanup();
@@ -77,6 +84,32 @@ describe("the sounds ahead of a step", () => {
     expect([tones.length, view.result.current]).toEqual([0, true]);
     act(() => vi.advanceTimersByTime(700));
     expect(view.result.current).toBe(false);
+  });
+
+  it("hold the output of sound only while they sound", async () => {
+    await vi.advanceTimersByTimeAsync(6_000);
+    expect(output.state).toBe("suspended");
+    const view = renderHook(({ now }) => useCues(30, now, false), { initialProps: { now: 20 } });
+    for (const now of [21, 22, 23, 24, 25, 26, 27, 28, 29, 30]) {
+      view.rerender({ now });
+      await vi.advanceTimersByTimeAsync(1_000);
+    }
+    expect(tones).toEqual([SHORT, SHORT, SHORT, LONG]);
+    expect(output.state).toBe("running");
+    await vi.advanceTimersByTimeAsync(5_000);
+    expect(output.state).toBe("suspended");
+  });
+
+  it("are not made up for later where the browser waits for a touch", async () => {
+    await vi.advanceTimersByTimeAsync(6_000);
+    let touched = () => {};
+    output.blocked = new Promise((done) => (touched = done));
+    heard(30, [29.5, 30]);
+    await vi.advanceTimersByTimeAsync(2_000);
+    touched();
+    await vi.advanceTimersByTimeAsync(10);
+    output.blocked = undefined;
+    expect([output.state, tones]).toEqual(["running", []]);
   });
 
   it("are mute on this device until it is asked otherwise", () => {

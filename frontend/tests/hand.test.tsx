@@ -5,14 +5,15 @@ import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 let sent: { what: string; step?: number | null; at_s?: number | null }[];
-let answer: "away" | "refused" | "taken";
+let answer: "away" | "refused" | "trouble" | "taken";
 
 vi.stubGlobal("fetch", async (request: Request) => {
   if (answer === "away") throw new TypeError("the server is away");
   sent.push(await request.clone().json());
   const refusal = { code: "not-now", message: "That step is over.", remedy: "Go on." };
-  return answer === "refused"
-    ? new Response(JSON.stringify(refusal), { status: 409, headers: { "Content-Type": "application/json" } })
+  const status = { refused: 409, trouble: 503 }[answer as string];
+  return status
+    ? new Response(JSON.stringify(refusal), { status, headers: { "Content-Type": "application/json" } })
     : new Response("{}", { status: 200, headers: { "Content-Type": "application/json" } });
 });
 const { useHand } = await import("../src/stations/brew/useHand");
@@ -74,6 +75,20 @@ describe("a tap", () => {
     answer = "taken";
     await heardAgain();
     expect(sent).toEqual([done(0, 12)]);
+  });
+
+  it("that waits is not lost on a server in trouble, but sent again a little later", async () => {
+    answer = "away";
+    const result = hand();
+    await act(() => result.current.hand.tap(done(0, 12)));
+    answer = "trouble";
+    await heardAgain();
+    expect(result.current.hand.waiting).toBe(1);
+    expect(localStorage.getItem("hakari.taps.3")).not.toBeNull();
+    answer = "taken";
+    await vi.waitFor(() => expect(result.current.hand.waiting).toBe(0), { timeout: 4000 });
+    expect(sent).toEqual([done(0, 12), done(0, 12)]);
+    expect(result.current.hand.error).toBeNull();
   });
 
   it("that is refused when it is sent at last is said and not tried again", async () => {

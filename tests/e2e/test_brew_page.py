@@ -75,13 +75,14 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     plan_and_go(page, demo_url, "Practice scale under the cup")
     brew_id = api(page, demo_url, "workbenches/current")["brew"]["id"]
     page.evaluate(WATCH)
-    wait_until(page, 60)
+    view = api(page, demo_url, f"brews/{brew_id}")
+    second = next(s for s in view["steps"] if s["kind"] == "pour" and s["at_s"] > 0)
+    target = ["Pour to", f"{second['total_g']:.0f}g"]
+    page.wait_for_function("wanted => window.seen.some(s => s[1] === wanted[0] && s[2] === wanted[1])", arg=target)
     seen = page.evaluate("window.seen")
 
     # The targets change when the plan says, to within a couple of seconds at ten times the speed.
-    view = api(page, demo_url, f"brews/{brew_id}")
-    second = next(s for s in view["steps"] if s["kind"] == "pour" and s["at_s"] > 0)
-    begun = next(t for t, above, huge in seen if above == "Pour to" and huge == f"{second['total_g']:.0f}g")
+    begun = next(t for t, *shown in seen if shown == target)
     assert begun == pytest.approx(second["at_s"], abs=2.5)
     ahead = [above for t, above, huge in seen if 20 < t < second["at_s"] - 2]
     assert ahead and set(ahead) == {"Next, pour to"}
@@ -138,7 +139,7 @@ def test_by_hand_alone_with_notes_undo_and_what_it_rests_on(page: Page, demo_url
     plan_and_go(page, demo_url)
     brew_id = api(page, demo_url, "workbenches/current")["brew"]["id"]
     page.keyboard.press("Space")
-    expect(page.get_by_text(re.compile("^Done, 0:0"))).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text=re.compile("^Done, 0:0"))).to_be_visible()
     expect(page.get_by_test_id("brew-above")).not_to_have_text("Bloom: pour to")
     page.keyboard.press("z")
     expect(page.get_by_test_id("brew-above")).to_have_text("Bloom: pour to")

@@ -21,6 +21,9 @@ export class ApiError extends Error {
 const NO_SERVER = "no-server";
 export const isAway = (error: unknown) => error instanceof ApiError && error.code === NO_SERVER;
 
+/** Whether the server failed at something, or is just starting: it did not refuse it. */
+export const isTrouble = (error: unknown) => error instanceof ApiError && error.status >= 500;
+
 // Looked up at each call, so that tests can replace it.
 const fetcher = createClient<paths>({ fetch: (request) => globalThis.fetch(request) });
 

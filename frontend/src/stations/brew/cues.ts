@@ -3,28 +3,48 @@ import { useCallback, useEffect, useRef, useState } from "react";
 const MUTE = "hakari.mute";
 const AHEAD_S = [3, 2, 1];
 
+// An open sound output takes power and, on a phone, the music of other apps: it is held only around the sounds.
+const HELD_MS = 5_000;
+const LATE_MS = 500;
+
 let audio: AudioContext | null = null;
+let rest: ReturnType<typeof setTimeout> | undefined;
+
+function hold(): Promise<void> {
+  clearTimeout(rest);
+  rest = setTimeout(() => void audio?.suspend(), HELD_MS);
+  return audio?.resume() ?? Promise.resolve();
+}
 
 /** Browsers let a page sound only after a touch: called when the brew is started. */
 export function wakeSound() {
   try {
     audio ??= new AudioContext();
-    void audio.resume();
+    void hold();
   } catch {
     audio = null;
   }
 }
 
-function beep(hertz: number, seconds: number) {
-  if (!audio || audio.state !== "running") return;
-  const tone = audio.createOscillator(),
-    loudness = audio.createGain();
+function play(on: AudioContext, hertz: number, seconds: number) {
+  const tone = on.createOscillator(),
+    loudness = on.createGain();
   tone.frequency.value = hertz;
-  loudness.gain.setValueAtTime(0.25, audio.currentTime);
-  loudness.gain.exponentialRampToValueAtTime(0.001, audio.currentTime + seconds);
-  tone.connect(loudness).connect(audio.destination);
+  loudness.gain.setValueAtTime(0.25, on.currentTime);
+  loudness.gain.exponentialRampToValueAtTime(0.001, on.currentTime + seconds);
+  tone.connect(loudness).connect(on.destination);
   tone.start();
-  tone.stop(audio.currentTime + seconds);
+  tone.stop(on.currentTime + seconds);
+}
+
+function beep(hertz: number, seconds: number) {
+  if (!audio) return;
+  const on = audio,
+    asked = performance.now(),
+    held = hold();
+  if (on.state === "running") play(on, hertz, seconds);
+  // A browser that waits for a touch answers late; what was due then is no longer to be heard.
+  else void held.then(() => performance.now() - asked < LATE_MS && play(on, hertz, seconds)).catch(() => undefined);
 }
 
 /** Whether this device is mute; kept per device. */

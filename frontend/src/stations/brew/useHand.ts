@@ -1,11 +1,12 @@
 import { useCallback, useEffect, useState } from "react";
 import { useBrewWrites } from "../../api/brews";
-import { isAway, type Schemas } from "../../api/client";
+import { isAway, isTrouble, type Schemas } from "../../api/client";
 import { useReach } from "../../api/reach";
 import { useActions } from "../../app/actions";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.useHand;
+const AGAIN_MS = 2000;
 
 /** What a hand can do to a brew; each is sent to the server, which keeps the only clock. */
 export interface Hand {
@@ -41,6 +42,7 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
   const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [waiting, setWaiting] = useState(() => readWaiting(brewId));
+  const [tries, setTries] = useState(0);
   const { away } = useReach();
   async function attempt(work: () => Promise<unknown>) {
     try {
@@ -65,15 +67,22 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
   useEffect(() => setWaiting(readWaiting(brewId)), [brewId]);
   useEffect(() => {
     if (away || waiting.length === 0 || brewId === undefined) return;
-    // One after the other, in the order of the taps; what is refused now is shown and not tried again.
+    // One after the other, in the order of the taps; what is refused now is shown and not tried again. A server in trouble
+    // has refused nothing: it is asked again.
     const [first, ...rest] = waiting;
     let gone = false;
+    let later: ReturnType<typeof setTimeout> | undefined;
     async function send() {
       try {
         await writes.tap(brewId!, first!);
+        setError((said: unknown) => (isTrouble(said) ? null : said));
       } catch (refusal) {
         if (isAway(refusal)) return;
         setError(refusal);
+        if (isTrouble(refusal)) {
+          if (!gone) later = setTimeout(() => setTries((n) => n + 1), AGAIN_MS);
+          return;
+        }
       }
       if (gone) return;
       keep(rest);
@@ -81,8 +90,9 @@ export function useHand(brewId: number | undefined, again: () => void): Hand {
     void send();
     return () => {
       gone = true;
+      clearTimeout(later);
     };
-  }, [away, waiting, brewId, keep, writes]);
+  }, [away, waiting, tries, brewId, keep, writes]);
   return {
     error,
     again,
