@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from pydantic import Field
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, lazyload
 
 from hakari.core.brew.schedule import Ending
 from hakari.core.brew.styles import style_of
@@ -208,7 +208,8 @@ def _put_slip(session: Session, b: models.Workbench, slip_id: int) -> None:
 
 
 def _alive(session: Session, kind: type[Row], identity: int | None) -> Row | None:
-    row = lookup(session, kind, identity)
+    # Pages ask for the bench every second: of what belongs to a row only what is shown is read.
+    row = session.get(kind, identity, options=[lazyload("*")]) if identity is not None else None
     return row if row is not None and row.deleted_at is None else None
 
 
