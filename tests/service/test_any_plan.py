@@ -15,7 +15,6 @@ from hakari.device.practice_scale import PracticeScale
 from hakari.formats.plan import ActionDocument, HeatDocument, PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.plans import use_cases as plans
 from hakari.service.slips import files
 from hakari.service.slips import use_cases as slips
@@ -84,5 +83,5 @@ def test_an_accepted_plan_is_predicted_brewed_and_printed(
         return
     # However early or late a steep was really pressed, the cup is judged.
     late = OutcomeDocument(taste={"sweet": 1}, drawdown_s=round(factor * p.drawdown_s) if view.document.steep else None)
-    slip = slips.save_slip(workspace, CupEntry(outcome=late))
+    slip = slips.save_slip(workspace, slips.NewSlip(outcome=late))
     assert files.slip_file(workspace, slip.id, "png")[:4] == b"\x89PNG"

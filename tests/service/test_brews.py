@@ -17,7 +17,6 @@ from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk
 from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.views import BrewView
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.fits import use_cases as fits
 from hakari.service.plans import use_cases as plans
 from hakari.service.slips import use_cases as slips
@@ -94,7 +93,7 @@ def test_the_weighed_dose_rescales_what_follows(ready: Workspace) -> None:
         brews.weigh_dose(ready, view.id, brews.WeighedDose(dose_g=40))
     go_on(ready, view.id, 190)
     tap(ready, view, "last-drip")
-    slip = slips.save_slip(ready, CupEntry(outcome=OutcomeDocument(tds_percent=1.4, drink_g=245, drawdown_s=200)))
+    slip = slips.save_slip(ready, slips.NewSlip(outcome=OutcomeDocument(tds_percent=1.4, drink_g=245, drawdown_s=200)))
     assert slip.document.plan.dose_g == 17.6 and slip.ey_percent == pytest.approx(1.4 * 245 / 17.6)
 
 
@@ -157,7 +156,7 @@ def test_a_whole_brew_on_the_practice_scale_is_heard_whole_by_all_pages(ready: W
     assert end.bare_bed_s == pytest.approx(truth.bare_bed_s, abs=2)
     log, events = read_log(brew_logs.log_csv(ready, end.id))
     assert log.t_s == times and {what for _, what in events} >= {"drain over, by scale", "last-drip over, by scale"}
-    slip = slips.save_slip(ready, CupEntry(outcome=OutcomeDocument(drawdown_s=end.bare_bed_s)))
+    slip = slips.save_slip(ready, slips.NewSlip(outcome=OutcomeDocument(drawdown_s=end.bare_bed_s)))
     assert slip.document.brew is not None and slip.document.brew.log.t_s == times and slip.document.brew.simulated
 
 

@@ -10,7 +10,6 @@ from hakari.formats.grinder import ClickDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.coffees import use_cases as coffees
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import use_cases as plans
@@ -41,10 +40,12 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     )
     bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=mill.id, setting="22"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
-    slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2})))
+    slips.save_slip(
+        workspace, slips.NewSlip(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 2}))
+    )
     bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=mill.id, setting="30"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
-    slips.save_slip(workspace, CupEntry(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
+    slips.save_slip(workspace, slips.NewSlip(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
     coffees.add_coffee(
         workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_guideline="a-week")
     )
@@ -62,7 +63,7 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     ):
         bench.change_bench(workspace, bench.WorkbenchChange(coffee_id=1, grinder_id=mill.id, setting=setting))
         plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5, brewer=brewer))
-        slips.save_slip(workspace, CupEntry(outcome=outcome))
+        slips.save_slip(workspace, slips.NewSlip(outcome=outcome))
     best = coffees.list_coffees(workspace).coffees[1].last_good
     assert best is not None and best.setting == "26"
     changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_guideline="second-day"))

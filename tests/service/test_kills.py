@@ -20,7 +20,6 @@ from hakari.formats.slip import OutcomeDocument
 from hakari.service.backups.doctor import examine
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
 from hakari.service.slips import use_cases as slips
@@ -59,7 +58,7 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
         acknowledged.send(("brew", view.id))
         time.sleep(0.1)
         taste = {"sweet": 1 + k % 3}
-        cup = CupEntry(outcome=OutcomeDocument(drawdown_s=200 + k, taste=taste))
+        cup = slips.NewSlip(outcome=OutcomeDocument(drawdown_s=200 + k, taste=taste))
         slip = _repeated(partial(slips.save_slip, ws, cup))
         acknowledged.send(("slip", slip.id))
         _repeated(partial(brews.close_brew, ws, view.id))

@@ -161,7 +161,7 @@ def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
     recipe = Recipe(dose_g=20, ratio=15, brewer="press-pot", school="long-steep", water_c=94)
     plans.save_plan(with_grinder, recipe)
     outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
-    slip = slips.save_slip(with_grinder, CupEntry(outcome=outcome))
+    slip = slips.save_slip(with_grinder, slips.NewSlip(outcome=outcome))
     assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"
 
 
@@ -274,7 +274,9 @@ def test_a_plan_and_a_cup_live_with_blades(workspace: Workspace) -> None:
 
 def test_a_note_is_kept_with_the_slip(workspace: Workspace) -> None:
     plans.save_plan(workspace, Recipe(brewer="ribbed-cone", school="by-the-mark"))
-    slip = slips.save_slip(workspace, CupEntry(note="  new paper lot ", outcome=OutcomeDocument(taste={"strong": 2})))
+    slip = slips.save_slip(
+        workspace, slips.NewSlip(note="  new paper lot ", outcome=OutcomeDocument(taste={"strong": 2}))
+    )
     assert slip.note == slip.document.note == "new paper lot" and slip.document.plan.by_marks
     assert slip.grind_assumed  # no photo and no setting: nothing was measured
     # Nobody weighs water by a mark: what is advised is done with a spoon or the grinder.
@@ -285,5 +287,5 @@ def test_a_note_is_kept_with_the_slip(workspace: Workspace) -> None:
 def test_the_hours_of_a_tower_are_a_time_like_any_other(workspace: Workspace) -> None:
     plan = plans.save_plan(workspace, Recipe(brewer="drip-tower", school="cold-drip", dose_g=50, ratio=10, water_c=18))
     hours = OutcomeDocument(drawdown_s=plan.prediction.drawdown_s + 300, taste={"weak": 2})
-    slip = slips.save_slip(workspace, CupEntry(outcome=hours))
+    slip = slips.save_slip(workspace, slips.NewSlip(outcome=hours))
     assert slip.drawdown_s > 4 * 3600 and slip.advice.moves

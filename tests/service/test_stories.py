@@ -11,9 +11,10 @@ from hakari.core.photo.pipeline import CardScale
 from hakari.formats.grinder import ClickDialDocument, NumberDialDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument, TargetDocument
+from hakari.service.brews import use_cases as brews
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.cups import learning
-from hakari.service.cups.use_cases import CupEntry, preview_cup
+from hakari.service.cups.use_cases import preview_cup
 from hakari.service.grinders import points
 from hakari.service.grinders import translation as translating
 from hakari.service.grinders import use_cases as grinders
@@ -44,8 +45,8 @@ def kitchen(workspace: Workspace, small_picture: Made) -> Workspace:
     return workspace
 
 
-def entry(**outcome) -> CupEntry:
-    return CupEntry(outcome=OutcomeDocument(**outcome))
+def entry(**outcome) -> slips.NewSlip:
+    return slips.NewSlip(outcome=OutcomeDocument(**outcome))
 
 
 def test_the_whole_pass(kitchen: Workspace) -> None:
@@ -118,6 +119,30 @@ def test_keeping_a_cup_twice_keeps_one_slip(kitchen: Workspace) -> None:
     one = slips.save_slip(kitchen, entry(taste={"sour": 1}))
     two = slips.save_slip(kitchen, entry(taste={"bitter": 2}))
     assert one.id == two.id and slips.list_slips(kitchen).slips[0].taste == {"bitter": 2}
+
+
+def test_a_cup_is_not_kept_for_a_brew_that_another_screen_put_on_the_bench(kitchen: Workspace) -> None:
+    def cup(of: bench.WorkbenchView) -> slips.NewSlip:
+        assert of.plan is not None
+        return slips.NewSlip(seen_plan_id=of.plan.id, seen_brew_id=of.brew.id if of.brew else None)
+
+    plans.save_plan(kitchen, Recipe())
+    planned = bench.read_bench(kitchen)
+    first = slips.save_slip(kitchen, cup(planned))
+    # Pressed twice, before the page has heard that its cup has a brew now.
+    assert slips.save_slip(kitchen, cup(planned)).id == first.id
+    judged = bench.read_bench(kitchen)
+    brews.start_brew(kitchen, brews.StartBrew())
+    poured = bench.read_bench(kitchen)
+    for earlier in (planned, judged):
+        with pytest.raises(StaleError, match="another screen"):
+            slips.save_slip(kitchen, cup(earlier))
+    second = slips.save_slip(kitchen, cup(poured))
+    assert second.number == 2
+    plans.save_plan(kitchen, Recipe(dose_g=20))
+    with pytest.raises(StaleError):
+        slips.save_slip(kitchen, cup(poured))
+    assert [s.id for s in slips.list_slips(kitchen).slips] == [first.id, second.id]
 
 
 def test_deleting_is_undone_whole(kitchen: Workspace) -> None:
@@ -216,7 +241,7 @@ def test_a_followed_change_is_scored_and_its_effect_is_learned(kitchen: Workspac
 def test_a_target_box_of_ones_own_is_steered_to_and_kept(kitchen: Workspace) -> None:
     plans.save_plan(kitchen, Recipe(dose_g=17, ratio=16.5))
     own = TargetDocument(ey_percent=(20.5, 21.5), tds_percent=(1.5, 1.6))
-    cup = CupEntry(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 1}), target=own)
+    cup = slips.NewSlip(outcome=OutcomeDocument(tds_percent=1.33, drink_g=248, taste={"sweet": 1}), target=own)
     kept = slips.save_slip(kitchen, cup)
     assert kept.target == "own" and not kept.in_target and kept.advice.moves[0].after.tds_percent > 1.33
     classical = preview_cup(kitchen, entry(tds_percent=1.33, drink_g=248, taste={"sweet": 1}))

@@ -64,6 +64,7 @@ def create_paths() -> list[str]:
         ("post", "/api/plans/preview", {"dose_g": "a lot"}, 422, "not-valid"),
         ("post", "/api/plans", {"dose_g": 17, "ratio": 90}, 422, "ratio-out-of-range"),
         ("post", "/api/recipes", {"name": " ", "recipe": {}}, 422, "not-valid"),
+        ("post", "/api/coffees", {"name": " \u200b", "roast": "light"}, 422, "not-valid"),
         ("post", "/api/cups/preview", {}, 404, "not-found"),
         ("patch", "/api/workbenches/current", {"version": 99}, 409, "changed-elsewhere"),
         ("post", "/api/grinders", {"name": "x", "dial": {"kind": "clicks", "maximum": 0}}, 422, "dial-malformed"),

@@ -4822,6 +4822,77 @@ export interface components {
             setting: string;
         };
         /**
+         * NewSlip
+         * @description A cup to keep, with the plan and the brew that its page showed; what is left out is not compared.
+         */
+        NewSlip: {
+            /**
+             * Change First
+             * @default grind-first
+             * @enum {string}
+             */
+            change_first?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
+            /**
+             * Gear Clean
+             * @default null
+             */
+            gear_clean?: boolean | null;
+            /**
+             * Ground Age H
+             * @default null
+             */
+            ground_age_h?: number | null;
+            /**
+             * Lean
+             * @default null
+             */
+            lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * @default {
+             *       "added_water_g": null,
+             *       "bed": [],
+             *       "drawdown_s": null,
+             *       "drink_g": null,
+             *       "last_drip_s": null,
+             *       "liked": null,
+             *       "plunger_stuck": false,
+             *       "press_force": null,
+             *       "pressed_s": null,
+             *       "spent_dry_g": null,
+             *       "stalled": null,
+             *       "taste": {},
+             *       "taste_cooled": {},
+             *       "tds_percent": null
+             *     }
+             */
+            outcome?: components["schemas"]["OutcomeDocument"];
+            /**
+             * Seen Brew Id
+             * @default null
+             */
+            seen_brew_id?: number | null;
+            /**
+             * Seen Plan Id
+             * @default null
+             */
+            seen_plan_id?: number | null;
+            /**
+             * Target
+             * @default classical
+             */
+            target?: string | components["schemas"]["TargetDocument"];
+            /**
+             * Water
+             * @default null
+             */
+            water?: ("soft" | "fine" | "hard" | "alkaline") | null;
+        };
+        /**
          * NextPlan
          * @description The plan for brewing a change, kept and on the bench.
          */
@@ -22419,7 +22490,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CupEntry"];
+                "application/json": components["schemas"]["NewSlip"];
             };
         };
         responses: {

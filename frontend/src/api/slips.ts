@@ -19,7 +19,7 @@ export function useSlipWrites() {
   const soon = useTouchedSoon("slips");
   return {
     /** A cup that was judged becomes a slip. */
-    keep: async (body: Schemas["CupEntry"]) => touched(dataOf(await api.POST("/api/slips", { body }))),
+    keep: async (body: Schemas["NewSlip"]) => touched(dataOf(await api.POST("/api/slips", { body }))),
     /** Plan the next brew: one of the moves that the slip proposed, or the same again. */
     brew: async (id: number, move: number | "again") =>
       touched(

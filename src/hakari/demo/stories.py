@@ -32,7 +32,6 @@ from hakari.formats.slip import OutcomeDocument
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.coffees import use_cases as coffees
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.experiments import use_cases as experiments
 from hakari.service.grinders import points
 from hakari.service.grinders import translation as translating
@@ -163,7 +162,7 @@ def _dial_in(ws: Workspace, grinder_id: int, sample_id: int, say: Say) -> None:
         taste, bed = _tasted(happened)
         slip = slips.save_slip(
             ws,
-            CupEntry(
+            slips.NewSlip(
                 outcome=OutcomeDocument(
                     drawdown_s=seen.bare_bed_s, last_drip_s=seen.last_drip_s, stalled=seen.stalled,
                     tds_percent=happened.tds_percent, drink_g=happened.drink_g, taste=taste, bed=bed,

@@ -47,6 +47,8 @@ STATIC = Path(__file__).parent / "static"
 mimetypes.add_type("application/manifest+json", ".webmanifest")
 MAX_UPLOAD_BYTES = 400 * 1024 * 1024
 PACKED_FROM_BYTES, PACKING_LEVEL = 20_000, 4
+# What a request says that it rests on: refused when that is no longer so, also at a second try.
+SEEN = ("version", "seen_plan_id")
 SECURITY = {
     "Content-Security-Policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
     "font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'",
@@ -176,11 +178,11 @@ def _again_when_overtaken(view: Callable[..., Any]) -> Callable[..., Any]:
 
 
 def _repeatable() -> bool:
-    """Whether a request may be done again: not one for a version that was seen, nor an upload, whose file is read already."""
+    """Whether a request may be done again: not one that says what was seen, nor an upload, whose file is read already."""
     if request.files:
         return False
     body = request.get_json(silent=True) if request.is_json else None
-    return not (isinstance(body, dict) and body.get("version") is not None)
+    return not (isinstance(body, dict) and any(body.get(k) is not None for k in SEEN))
 
 
 def _start_clock() -> None:

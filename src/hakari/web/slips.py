@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, Field
 
-from hakari.service.cups.use_cases import CupEntry
 from hakari.service.slips import use_cases as service
 from hakari.service.slips.files import SlipForm, slip_file
 from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
@@ -26,7 +25,7 @@ def list_slips() -> service.SlipList:
 
 
 @api.post("/slips", responses={201: service.SlipDetail})
-def save_slip(body: CupEntry) -> tuple[service.SlipDetail, int]:
+def save_slip(body: service.NewSlip) -> tuple[service.SlipDetail, int]:
     """Keep the pass as a slip."""
     return service.save_slip(workspace(), body), 201
 

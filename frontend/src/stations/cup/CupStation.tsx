@@ -104,7 +104,11 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   }
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
-      const kept = await slips.keep(JSON.parse(entry) as Schemas["CupEntry"]);
+      const kept = await slips.keep({
+        ...(JSON.parse(entry) as Schemas["CupEntry"]),
+        seen_plan_id: bench.plan?.id ?? null,
+        seen_brew_id: bench.brew?.id ?? null,
+      });
       setError(null);
       await work.discard();
       return kept;

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import Field, ValidationError
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.styles import style_of
 from hakari.core.errors import InputError
 from hakari.core.translate.nearest import nearest_setting, target_size
-from hakari.formats.base import Document, first_wrong
+from hakari.formats.base import Document, Name, first_wrong
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.plans.use_cases import grind_on_bench, plan_on_workbench
@@ -33,7 +33,7 @@ class RecipeDocument(Document):
     """``hakari.recipe/1``: a recipe with the grinder, setting and size that it was written for."""
 
     format: Literal["hakari.recipe/1"] = "hakari.recipe/1"
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Name
     recipe: Recipe
     grinder_name: Annotated[str, Field(max_length=80)] | None = None
     setting: Annotated[str, Field(max_length=40)] | None = None
@@ -43,7 +43,7 @@ class RecipeDocument(Document):
 class NewRecipe(Document):
     """A recipe to keep as it stands on the bench."""
 
-    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    name: Name
     recipe: Recipe
 
 

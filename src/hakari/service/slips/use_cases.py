@@ -23,6 +23,7 @@ from hakari.service.plans.next_plan import changed_recipe, changed_setting, chan
 from hakari.service.plans.steps import StepView, step_views
 from hakari.service.workspace.transaction import (
     Workspace,
+    changed_elsewhere,
     find,
     list_active,
     lookup,
@@ -60,6 +61,13 @@ class SlipDetail(SlipView):
     advice: AdviceDocument
 
 
+class NewSlip(CupEntry):
+    """A cup to keep, with the plan and the brew that its page showed; what is left out is not compared."""
+
+    seen_plan_id: int | None = None
+    seen_brew_id: int | None = None
+
+
 class NextPlan(Document):
     """The plan for brewing a change, kept and on the bench."""
 
@@ -69,13 +77,14 @@ class NextPlan(Document):
     setting: str | None
 
 
-def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> SlipDetail:
-    """Keep the pass as a slip, made now or ``at`` a time.
+def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> SlipDetail:
+    """Keep the pass as a slip, made now or ``at`` a time; ``StaleError`` when another brew is on the bench than was seen.
 
     A brew that has its slip already gets it replaced, so that one brew is one slip.
     """
     with ws.brewing, ws.transaction() as session:
         bench = workbench_row(session)
+        _check_seen(session, bench, entry)
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
         brew = lookup(session, models.Brew, bench.brew_id)
@@ -102,6 +111,19 @@ def save_slip(ws: Workspace, entry: CupEntry, at: datetime | None = None) -> Sli
         session.flush()
         bench.slip_id = row.id
         return _detail(row)
+
+
+def _check_seen(session: Session, bench: models.Workbench, entry: NewSlip) -> None:
+    """Refuse a cup of another brew than the bench holds by now; a brew that its first slip made is of the same cup."""
+    if entry.seen_plan_id is None:
+        return
+    brew = lookup(session, models.Brew, bench.brew_id)
+    if entry.seen_brew_id is not None:
+        same = brew is not None and brew.id == entry.seen_brew_id
+    else:
+        same = brew is None or brew.started_at is None or brew.plan_id != bench.plan_id
+    if entry.seen_plan_id != bench.plan_id or not same:
+        raise changed_elsewhere()
 
 
 def list_slips(ws: Workspace) -> SlipList:

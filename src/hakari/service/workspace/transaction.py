@@ -112,7 +112,7 @@ class Workspace:
                 session.info[COUNTER] = self.counter_id
                 yield session
         except StaleDataError as error:
-            raise _stale() from error
+            raise changed_elsewhere() from error
 
     def again_when_overtaken(self, work: Callable[[], Answer]) -> Answer:
         """Do work that another's write overtook once more, a few times; those that were overtaken go one after the other."""
@@ -145,7 +145,8 @@ class Workspace:
             self._lock.release()
 
 
-def _stale() -> StaleError:
+def changed_elsewhere() -> StaleError:
+    """Return the refusal of a write that rests on what is no longer so."""
     return StaleError(
         "changed-elsewhere",
         "This was changed on another screen meanwhile.",
@@ -176,7 +177,7 @@ def list_active(session: Session, kind: type[Row]) -> list[Row]:
 def check_version(row: RecordMixin, version: int | None) -> None:
     """Refuse a write against an old version."""
     if version is not None and version != row.version:
-        raise _stale()
+        raise changed_elsewhere()
 
 
 def mark_deleted(row: RecordMixin, deleted: bool) -> None:
