@@ -12,7 +12,7 @@ PAGE := src/hakari/web/static/index.html
 SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev wheel test thorough bench pictures screenshots demo-batch versions types lint lint-python lint-page typecheck typecheck-python typecheck-page unit page e2e clean
+.PHONY: setup demo dev wheel test tests thorough bench pictures screenshots demo-batch versions types lint lint-python lint-page typecheck typecheck-python typecheck-page unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
@@ -115,9 +115,13 @@ e2e: $(STAMPS)/dev $(PAGE) $(STAMPS)/chromium
 
 test: versions
 # What is fetched is waited for, and so goes on beside what computes.
-	@$(MAKE) --no-print-directory -j5 --output-sync=target $(STAMPS)/chromium $(STAMPS)/postgresql $(STAMPS)/wheel lint typecheck page
-	@echo "== Tests"
+	@$(MAKE) --no-print-directory -j5 --output-sync=target $(STAMPS)/chromium $(STAMPS)/postgresql $(STAMPS)/wheel lint typecheck-page page
+# The types of Python take one processor as long as all of that.
+	@$(MAKE) --no-print-directory -j2 typecheck-python tests
+
 # Half of the browser tests' time is waiting, so there is one process more than processors.
+tests: | $(STAMPS)/dev
+	@echo "== Tests"
 	@$(V)/python -m pytest -n $$(($$(nproc) + 1)) --dist loadfile --no-loadscope-reorder \
 	  tests/e2e tests/web tests/service tests/core tests/formats tests/store tests/cli
 

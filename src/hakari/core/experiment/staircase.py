@@ -66,7 +66,7 @@ def next_difference(trials: Sequence[Trial]) -> float:
             turns += int(last != 0 and way != last)
             last = way
             level *= (WIDE_FACTOR if turns < 2 else NARROW_FACTOR) ** way
-            level = float(np.clip(level, LEAST_LN, MOST_LN))
+            level = min(max(level, LEAST_LN), MOST_LN)
     return level
 
 

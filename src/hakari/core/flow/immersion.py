@@ -76,7 +76,7 @@ def _times(seconds: float, press_s: float, plan: Plan) -> FloatArray:
     """Return times that grow apart, with every pour's start and end and the press among them."""
     times = [0.0]
     while times[-1] < seconds:
-        times.append(times[-1] + float(np.clip(STEP_GROWTH * times[-1], FIRST_STEP_S, LONGEST_STEP_S)))
+        times.append(times[-1] + min(max(STEP_GROWTH * times[-1], FIRST_STEP_S), LONGEST_STEP_S))
     marks = [m for p in plan.pours for m in (p.start_s or 0.0, (p.start_s or 0.0) + p.duration_s)]
     press = seconds + press_s * np.linspace(0, 1, 41)
     joined = np.concatenate([[v for v in times if v < seconds], marks, press])

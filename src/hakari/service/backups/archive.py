@@ -93,7 +93,7 @@ def export_workspace(ws: Workspace, to: IO[bytes], progress: Progress = lambda d
         tables = {t.name: _rows(connection, t) for t in _tables()}
     with zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as archive:
         document = {"format": FORMAT, "revision": known_revisions()[0], "tables": tables}
-        archive.writestr(ROWS, json.dumps(document, ensure_ascii=False, indent=0))
+        archive.writestr(ROWS, json.dumps(document, ensure_ascii=False))
         _write_logs(ws, archive)
         hashes = sorted(ws.files.hashes())
         for k, content_hash in enumerate(hashes):

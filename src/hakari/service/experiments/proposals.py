@@ -6,11 +6,11 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.experiment.settings import even_settings
-from hakari.core.extraction.prediction import predict
+from hakari.core.extraction.extract import extract
+from hakari.core.flow.simulate import simulate_flow
 from hakari.formats.base import Document
 from hakari.formats.experiment import CupOfThird, GrindTried, Hand, Ladder, Sieve, Thirds, ThreeGrinds
 from hakari.formats.plan import GrindClasses
-from hakari.formats.prediction import PredictionDocument
 from hakari.service.grinders.curves import core_of, grinder_document
 from hakari.service.plans.use_cases import grind_on_bench, plan_document
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
@@ -96,21 +96,24 @@ def _three_grinds(session: Session, bench: models.Workbench, plan: models.Plan |
     tried = []
     for place, d50_um in zip(chosen.places, chosen.median_um, strict=True):
         setting = dial.write(place)
-        said = _predicted(session, bench, plan, setting) if plan else None
+        bare_bed_s, tds_percent = _predicted(session, bench, plan, setting) if plan else (None, None)
         tried.append(
             GrindTried(
                 setting=setting, d50_um=round(d50_um, 1),
-                predicted_s=round(said.drawdown_s, 1) if said and said.drawdown_s > 0 else None,
-                predicted_tds_percent=round(said.tds_percent, 3) if said else None,
+                predicted_s=round(bare_bed_s, 1) if bare_bed_s else None,
+                predicted_tds_percent=None if tds_percent is None else round(tds_percent, 3),
             )
         )  # fmt: skip
     return ThreeGrinds(grinder=grinder.name, grinds=tried)
 
 
-def _predicted(session: Session, bench: models.Workbench, plan: models.Plan, setting: str) -> PredictionDocument:
+def _predicted(session: Session, bench: models.Workbench, plan: models.Plan, setting: str) -> tuple[float, float]:
+    """Bare bed, s, and strength, %, at a setting, without their intervals, which take most of a prediction's time."""
     grind, _ = grind_on_bench(session, bench, setting)
     document = plan_document(plan.recipe, GrindClasses.of(grind), plan.document.roast, plan.document.factors())
-    return PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
+    core = document.core()
+    flow = simulate_flow(core, grind, document.factors())
+    return flow.bare_bed_s, extract(core, grind, flow).tds_percent
 
 
 def _thirds(plan: models.Plan) -> Thirds | None:
