@@ -47,10 +47,10 @@ def test_the_wheel_is_of_this_source_and_asks_for_what_is_pinned(wheel: Path) ->
 
 def test_installed_elsewhere_it_serves_the_demo(wheel: Path, filled_demo: Path, tmp_path: Path) -> None:
     """In a new environment, whose packages are those of this one: nothing is fetched."""
-    subprocess.run([sys.executable, "-m", "venv", tmp_path / "env"], check=True)
+    subprocess.run([sys.executable, "-m", "venv", "--without-pip", tmp_path / "env"], check=True)
     python = tmp_path / "env" / "bin" / "python"
-    install = [python, "-m", "pip", "install", "-q", "--no-index", "--no-deps", "--disable-pip-version-check", wheel]
-    subprocess.run(install, check=True)
+    pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--python", python]
+    subprocess.run([*pip, "install", "-q", "--no-index", "--no-deps", wheel], check=True)
     here = subprocess.run(
         [python, "-c", "import sysconfig; print(sysconfig.get_path('purelib'))"],
         check=True,

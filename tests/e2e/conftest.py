@@ -21,7 +21,7 @@ expect.set_options(timeout=15_000)
 OTHER = "127.0.0.2"  # an address of this machine that is not its own loopback name
 PHONE: dict[str, Any] = {
     "viewport": {"width": 390, "height": 844}, "has_touch": True, "is_mobile": True,
-    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce",
+    "user_agent": "Mozilla/5.0 (Linux; Android 16) Mobile", "reduced_motion": "reduce", "service_workers": "block",
 }  # fmt: skip
 
 CHROMIUM = shutil.which("chromium-headless-shell") or shutil.which("chromium")

@@ -240,7 +240,9 @@ def test_two_devices_work_at_two_counters(page: Page, browser: Browser, demo_url
     counters.get_by_label("Another counter").fill("hatch")
     counters.get_by_role("button", name="Add").click()
     expect(counters.get_by_role("radio")).to_have_count(2)
-    tablet = browser.new_context(viewport={"width": 768, "height": 1024}, reduced_motion="reduce").new_page()
+    tablet = browser.new_context(
+        viewport={"width": 768, "height": 1024}, reduced_motion="reduce", service_workers="block"
+    ).new_page()
     tablet.goto(f"{demo_url}/plan")
     tablet.get_by_role("button", name="Counter: bar").click()
     tablet.get_by_role("menuitem", name="hatch").click()

@@ -172,7 +172,7 @@ def test_by_hand_alone_with_notes_undo_and_what_it_rests_on(page: Page, demo_url
 
 def test_two_devices_on_one_brew_show_the_same_second(page: Page, browser: Browser, demo_url: str) -> None:
     plan_and_go(page, demo_url)
-    phone = browser.new_context(viewport={"width": 390, "height": 780}).new_page()
+    phone = browser.new_context(viewport={"width": 390, "height": 780}, service_workers="block").new_page()
     with phone.expect_response(re.compile("/stream$")):
         phone.goto(f"{demo_url}/brew")
     expect(phone.get_by_test_id("clock")).to_be_visible()

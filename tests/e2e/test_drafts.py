@@ -44,7 +44,7 @@ def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(
     expect(page.get_by_role("button", name="bitter, clearly")).to_be_visible()
     expect(page.get_by_label("Bare bed at")).to_have_value("3.45")
     # Another device has typed nothing.
-    other = browser.new_context().new_page()
+    other = browser.new_context(service_workers="block").new_page()
     other.goto(f"{base}/plan")
     expect(other.get_by_test_id("predicted")).to_be_visible()
     expect(other.get_by_text("Draft, not saved")).to_have_count(0)

@@ -75,7 +75,9 @@ def opened(browser: Browser, folder: Path) -> Iterator[tuple[Page, str]]:
     """Open a page on an application of its own, with nothing in it."""
     serving = serve("serve", folder)
     base = next(iter(serving))
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, reduced_motion="reduce", service_workers="block"
+    )
     try:
         yield context.new_page(), base
     finally:

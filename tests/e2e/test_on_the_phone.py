@@ -91,7 +91,7 @@ def test_paired_a_phone_shoots_a_series_until_it_is_enough(page: Page, holding: 
     devices.get_by_role("button", name="Let a device in").click()
     url = devices.get_by_role("img", name=re.compile("QR code of")).get_attribute("alt")
     assert url is not None
-    phone = holding.new_context(**PHONE, service_workers="block", permissions=["camera"]).new_page()
+    phone = holding.new_context(**PHONE, permissions=["camera"]).new_page()
     phone.goto(url.removeprefix("QR code of "))
     thumb = Thumb()
     thumb(phone.get_by_role("button", name="Let this device in"))
@@ -131,7 +131,7 @@ def half_width(series: Locator) -> float:
 
 
 def test_a_camera_that_is_not_allowed_leaves_the_camera_app(browser: Browser, empty_url: str) -> None:
-    phone = browser.new_context(**PHONE, service_workers="block").new_page()
+    phone = browser.new_context(**PHONE).new_page()
     phone.goto(f"{empty_url}/measure")
     phone.get_by_role("button", name="Take a photo").tap()
     expect(phone.get_by_text("The camera is not allowed here")).to_be_visible()
@@ -156,7 +156,7 @@ def test_brewed_by_the_phone_shown_by_the_tablet_and_told_to_the_next_click(
     expect(tablet.get_by_text("This display only shows it.")).to_be_visible()
     expect(tablet.get_by_role("button")).to_have_count(0)
 
-    phone = browser.new_context(**PHONE, service_workers="block").new_page()
+    phone = browser.new_context(**PHONE).new_page()
     phone.goto(f"{served}/plan")
     thumb = Thumb()
     thumb(phone.get_by_role("button", name="Brew it", exact=True))
@@ -198,7 +198,7 @@ def test_without_a_network_it_opens_with_what_it_had_and_joins_up_again(
     photo.write_bytes(make_picture(PINCH).jpeg)
     serving = serve("demo", folder, port=port)
     url = next(serving)
-    phone = browser.new_context(**PHONE, service_workers="allow").new_page()
+    phone = browser.new_context(**{**PHONE, "service_workers": "allow"}).new_page()
     faults: list[str] = []
     phone.on("pageerror", lambda e: faults.append(str(e)))
     phone.goto(f"{url}/plan")

@@ -188,7 +188,7 @@ def test_a_pour_is_held_in_its_band(page: Page, demo_url: str) -> None:
 
 
 def test_words_and_dials_are_answered_by_thumb_on_a_phone(browser: Browser, demo_url: str) -> None:
-    phone = browser.new_context(**PHONE, service_workers="block").new_page()
+    phone = browser.new_context(**PHONE).new_page()
     phone.goto(f"{demo_url}/practice/drills/words")
     word = phone.locator(".word-drill h1").inner_text()
     phone.locator(".ways button").first.tap()
