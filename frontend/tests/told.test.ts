@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Schemas } from "../src/api/client";
+import { readingWords } from "../src/stations/cup/WhatItWas";
 import { entryOf, firstOf, NOTHING } from "../src/stations/cup/told";
 
 const OUTCOME = {
@@ -56,5 +57,17 @@ describe("the cup as entered", () => {
       ey_percent: ["17", "19.5"],
       tds_percent: ["1.2", "1.5"],
     });
+  });
+});
+
+describe("the cup in words", () => {
+  const reading = { extraction: 0, strength: 0, time: 0, uneven: false };
+  const words = (status: string, more: object = {}) =>
+    readingWords({ status, reading: { ...reading, ...more } } as unknown as Schemas["AdviceDocument"]);
+
+  it("judges nothing before it was tasted or measured", () => {
+    expect(words("taste-first")).toBe("Not judged yet");
+    expect(words("keep")).not.toBe(words("taste-first"));
+    expect(words("change", { extraction: -1, strength: -1 })).toBe("Over-extracted, strong");
   });
 });

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from functools import cache
 
@@ -385,6 +386,44 @@ def test_no_answer_contradicts_itself(family: int, order: str, taste: dict[str, 
         assert not opposite, (first, second)
     praised = answered(family, pressed_s, {"sweet": 2}, order)
     assert praised.status == "keep" and praised.moves[0].kind == "none"
+
+
+OF_A_FLOW = re.compile(r"\b(drain\w*|drips?|dripp\w*|bed|bloom|runs?|wash\w*|throws)\b")
+CUPS = ({"bitter": 2}, {"sour": 2}, {"sour": 2, "bitter": 2}, {"silty": 2}, {"strong": 2}, {"weak": 2}, {"muddled": 3})
+
+
+def sentences(answer: AdviceDocument) -> list[tuple[str, str]]:
+    """Everything that is said, each with the kind of change that it is about."""
+    told = [(m.kind, t) for m in answer.moves for t in (m.words, m.reason, m.wrong_if, m.caution, *m.side_effects)]
+    told += [(r.kind, r.reason) for r in answer.ruled_out]
+    return told + [("", c.reason) for c in answer.causes if c.weight > 0.01]
+
+
+@pytest.mark.parametrize("taste", CUPS, ids=" and ".join)
+def test_a_method_is_not_told_of_what_it_does_not_have(taste: dict[str, int]) -> None:
+    """Nothing drains in a press, a tube or a jar; and where there is no paper, only a change that brings one names it."""
+    for family in (1, 2, 4):
+        for order in ("grind-first", "technique-first"):
+            answer = answered(family, None, taste, order)
+            assert [t for _, t in sentences(answer) if OF_A_FLOW.search(t)] == []
+            if family != 2:
+                assert [t for kind, t in sentences(answer) if "paper" in t and kind != "filter"] == []
+    cold = sentences(answered(4, None, taste, "grind-first"))
+    # Hours are told as hours, and nothing of heat is blamed on cold water.
+    assert [t for _, t in cold if re.search(r"\d{3,}:\d\d|for this roast", t)] == []
+    meshed = advice(cone() | {"filter": "metal"}, {"drawdown_s": 290, "taste": taste})
+    assert [t for kind, t in sentences(meshed) if "paper" in t and kind != "filter"] == []
+
+
+def test_an_alternative_does_not_rest_on_another_changes_cause() -> None:
+    """Cooler water, or a shorter steep, is not offered because the grounds are too fine."""
+    for family, taste in ((1, {"bitter": 2}), (2, {"bitter": 2}), (2, {"sour": 2}), (0, {"bitter": 3})):
+        first, *others = answered(family, None, taste, "grind-first").moves
+        assert first.kind == "grind" and "The grounds are too" in first.reason
+        assert others and not any("The grounds are too" in m.reason for m in others)
+        assert all(m.reason for m in others)
+    settling = next(m for m in advice(press(), {"taste": {"silty": 3}}).moves if m.kind == "time")
+    assert settling.direction == "longer" and "silt sink" in settling.reason
 
 
 @settings(max_examples=tries(150, 500), deadline=None)

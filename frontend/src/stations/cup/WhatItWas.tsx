@@ -19,6 +19,8 @@ export function readingWords(advice: Pick<Schemas["AdviceDocument"], "reading" |
   });
   const wrong = [...(r.uneven ? [TEXT.sourAndBitterAtOnceUneven] : []), ...axes];
   if (wrong.length) return capital(wrong.join(", "));
+  // An estimate alone says neither good nor bad.
+  if (advice.status === "taste-first") return TEXT.notJudgedYet;
   return advice.status === "keep" ? TEXT.goodAsItIs : TEXT.nothingWrongInStrengthOr;
 }
 

@@ -136,6 +136,7 @@ export const WORDS = {
     fasterThanWanted: "faster than wanted",
     sourAndBitterAtOnceUneven: "sour and bitter at once: uneven",
     goodAsItIs: "Good as it is",
+    notJudgedYet: "Not judged yet",
     nothingWrongInStrengthOr: "Nothing wrong in strength or extraction",
     askedFor: "asked for",
   },

@@ -67,7 +67,7 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
         quiet = (instead_of_a_change(case, status, wanted, now, back_to),)
     else:
         quiet = () if good and rule is not None else no_change_advice(case, signs, wanted, now, good)
-    moves = _without_opposites([_move(case, o, now, causes) for o in good])
+    moves = _without_opposites([_move(case, o, now, causes, leads=k == 0) for k, o in enumerate(good)])
     if quiet:
         moves = [m for m in moves if (m.kind, m.direction) != (quiet[0].kind, quiet[0].direction)]
     ruled = tuple(
@@ -98,7 +98,7 @@ def _time_share(case: Case) -> float:
     return max(model, case.own_time_share or 0.0)
 
 
-def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ...]) -> Move:
+def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ...], leads: bool) -> Move:
     candidate, then = option.candidate, option.then
     seen = f" at {clock(then.drawdown_s)} and {then.tds_percent:.2f} %" if candidate.modelled else ""
     half = (
@@ -108,7 +108,7 @@ def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ..
     )
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
-        reason_for(case, candidate, causes),
+        reason_for(case, candidate, causes, leads),
         f"If the taste is still the same{seen}, {NAMES[candidate.kind]} was not the cause.",
         side_effects_of(candidate, now, then), now, then, half, caution_for(case, candidate),
         case.effect_sizes.get(candidate.kind, 1.0),

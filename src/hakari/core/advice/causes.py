@@ -19,7 +19,8 @@ Remedy = tuple[str, str]
 class Cause:
     """One row: its name, the sentence that a person reads, prior, signs, and remedies as (kind of move, direction).
 
-    ``needs`` are signs of which one must be there for the row to come into question at all.
+    ``needs`` are signs of which one must be there for the row to come into question at all; ``of_a_steep`` is the sentence
+    where nothing runs through a bed.
     """
 
     name: str
@@ -28,26 +29,29 @@ class Cause:
     signs: dict[str, float]
     remedies: tuple[Remedy, ...] = ()
     needs: tuple[str, ...] = ()
+    of_a_steep: str = ""
 
 
 CAUSES = (
-    Cause("too-fine", "The grounds are too fine: more surface, more fines at the paper, a longer contact.", 1.0,
+    Cause("too-fine", "The grounds are too fine: more surface, more fines at the filter, a longer contact.", 1.0,
           {"over": 0.55, "under": -0.6, "slow": 0.5, "fast": -0.8, "stalled": 0.5, "ey-high": 0.7, "ey-low": -0.9,
            "bed-mud": 0.8, "bed-shiny": 0.5, "bed-flat": -0.5, "both": -0.5, "tds-high": 0.1, "stirred": -0.25, "dense": 0.15,
            "plunger-stuck": 0.6, "hard-pours": -0.3, "hot-for-roast": -0.25},
-          (("grind", "coarser"), ("compensated", "coarser-shorter"), ("temperature", "cooler"), ("time", "shorter"))),
+          (("grind", "coarser"), ("compensated", "coarser-shorter"), ("temperature", "cooler"), ("time", "shorter")),
+          of_a_steep="The grounds are too fine: more surface, so the water takes too much in the time."),
     Cause("too-coarse", "The grounds are too coarse: the water runs by before it has taken enough.", 1.0,
           {"under": 0.55, "over": -0.6, "fast": 0.6, "slow": -0.8, "stalled": -1.5, "ey-low": 0.7, "ey-high": -0.9,
            "weak": 0.2, "hollow": 0.1, "bed-mud": -0.6, "both": -0.5, "tds-low": 0.2, "plunger-stuck": -2.0,
            "cold-brewer": -0.5},
-          (("grind", "finer"), ("temperature", "hotter"), ("agitation", "more"), ("time", "longer"))),
+          (("grind", "finer"), ("temperature", "hotter"), ("agitation", "more"), ("time", "longer")),
+          of_a_steep="The grounds are too coarse: the water does not take enough in the time."),
     Cause("too-hot", "The water is hot for this roast, so it takes the bitter end too.", 0.3,
           {"over": 0.45, "under": -0.5, "ey-high": 0.4, "ey-low": -0.6, "slow": -0.3, "hot-for-roast": 0.9,
            "stalled": -1.0, "bed-mud": -0.4},
-          (("temperature", "cooler"), ("grind", "coarser"))),
+          (("temperature", "cooler"), ("grind", "coarser")), ("warm-water",)),
     Cause("too-cool", "The water is cool for this roast, so it leaves sweetness behind.", 0.3,
           {"under": 0.45, "over": -0.5, "ey-low": 0.4, "ey-high": -0.6, "fast": -0.3, "cool-for-roast": 1.0},
-          (("temperature", "hotter"), ("preheat", "warm"), ("grind", "finer"))),
+          (("temperature", "hotter"), ("preheat", "warm"), ("grind", "finer")), ("warm-water",)),
     Cause("cold-brewer", "A cold brewer takes the first heat out of the water.", 0.5,
           {"cold-brewer": 1.6, "under": 0.45, "ey-low": 0.3, "over": -0.6, "ey-high": -0.6},
           (("preheat", "warm"), ("temperature", "hotter")), ("cold-brewer",)),
@@ -72,21 +76,22 @@ CAUSES = (
     Cause("uneven", "Part of the bed was washed more than the rest: sour and bitter together.", 0.4,
           {"both": 0.9, "bed-holes": 0.8, "bed-cratered": 0.7, "bed-mounded": 0.5, "bed-stranded": 0.6,
            "bed-flat": -0.5, "hollow": 0.3, "gassy": 0.3},
-          (("repeat", "evenly"), ("agitation", "more"), ("pours", "softer"))),
+          (("repeat", "evenly"), ("agitation", "more"), ("pours", "softer")),
+          of_a_steep="Part of the grounds gave more than the rest: sour and bitter together."),
     Cause("wide-grind", "The grind is wide: small grounds give up everything while large ones have hardly begun.", 0.2,
           {"wide": 0.9, "both": 0.6, "muddled": 0.4, "hollow": 0.3, "bed-holes": -0.4, "bed-cratered": -0.4},
           (("sieve", "fines"), ("repeat", "evenly"), ("agitation", "more")), ("wide",)),
     Cause("paper", "The paper is badly seated or slow, so it drains late without being ground finer.", 0.3,
           {"slow": 0.45, "stalled": 1.1, "over": -0.3, "bed-mud": -0.9, "bed-shiny": -0.6, "bed-flat": 0.7,
            "ey-high": -0.2, "fast": -1.0, "dusty": -0.4},
-          (("seating", "reseat"), ("filter", "other-lot")), ("drip",)),
+          (("seating", "reseat"), ("filter", "other-lot")), ("paper",)),
     Cause("papery", "The paper was not rinsed, and is tasted.", 0.15,
           {"papery": 1.6}, (("seating", "rinse"),), ("papery",)),
-    Cause("poured-hard", "Pours that fall hard or late wash fines down into the paper.", 0.25,
+    Cause("poured-hard", "Pours that fall hard or late wash fines down into the filter.", 0.25,
           {"hard-pours": 1.3, "slow": 0.4, "stalled": 0.6, "bed-mud": 0.4, "bed-cratered": 0.6, "fast": -0.8,
            "muddled": 0.2, "under": -0.3},
           (("pours", "softer"), ("agitation", "less")), ("hard-pours",)),
-    Cause("dusty", "There is much dust in this grind for its size; it closes the paper and turns bitter first.", 0.25,
+    Cause("dusty", "There is much dust in this grind for its size; it closes the filter and turns bitter first.", 0.25,
           {"dusty": 0.9, "slow": 0.35, "stalled": 0.5, "bed-mud": 0.5, "bed-shiny": 0.6, "drying": 0.2, "fast": -0.8,
            "under": -0.3},
           (("sieve", "fines"), ("grind", "coarser"), ("pours", "softer")), ("dusty",)),
@@ -102,21 +107,23 @@ CAUSES = (
           (("agitation", "more"), ("time", "longer"))),
     Cause("too-much-agitation", "Stirring, swirling or hard pouring took more than was wanted.", 0.3,
           {"over": 0.3, "muddled": 0.5, "stirred": 0.75, "ey-high": 0.4, "bed-mud": 0.3, "under": -0.5, "ey-low": -0.7},
-          (("agitation", "less"), ("pours", "softer")), ("stirred",)),
+          (("agitation", "less"), ("pours", "softer")), ("stirred",),
+          "Stirring or swirling took more than was wanted."),
     Cause("too-long", "It steeped for long.", 0.5,
           {"over": 0.5, "ey-high": 0.6, "under": -0.6, "ey-low": -0.8, "long-steep": 0.6},
           (("time", "shorter"), ("grind", "coarser"), ("temperature", "cooler")), ("steep",)),
     Cause("too-short", "It did not steep for long enough.", 0.5,
           {"under": 0.5, "ey-low": 0.6, "over": -0.6, "ey-high": -0.8, "weak": 0.15, "short-steep": 0.6},
           (("time", "longer"), ("agitation", "more"), ("grind", "finer")), ("steep",)),
-    Cause("silt", "Fines come through the mesh: pour off without stirring, leave the last mouthful.", 0.6,
+    Cause("silt", "Fines come through the filter: pour off without stirring, leave the last mouthful.", 0.6,
           {"silty": 1.5, "mesh": 0.3, "muddled": 0.1},
           (("filter", "paper-under"), ("grind", "coarser"), ("agitation", "less")), ("silty",)),
     Cause("stuck-plunger", "The plunger is hard to move: the grounds are too fine for it. Never force it.", 1.2,
           {"plunger-stuck": 2.6, "over": 0.1}, (("grind", "coarser"),), ("plunger-stuck",)),
     Cause("young", "Coffee this fresh gasses: it throws the bed about and keeps water off.", 0.4,
           {"gassy": 1.4, "both": 0.3, "under": 0.2, "bed-cratered": 0.4, "bed-holes": 0.3},
-          (("rest", "wait"), ("agitation", "more")), ("gassy",)),
+          (("rest", "wait"), ("agitation", "more")), ("gassy",),
+          "Coffee this fresh gasses, which keeps water off the grounds."),
     Cause("stale", "The coffee is old, or was ground long ago: what is gone no brewing brings back.", 0.5,
           {"stale": 1.1, "flat": 0.7, "hollow": 0.4, "thin": 0.15, "sweet": -0.6, "over": -0.1},
           (("coffee", "fresher"),), ("stale",)),
@@ -161,7 +168,13 @@ def weigh(signs: Signs) -> tuple[WeighedCause, ...]:
     p = np.exp(logs - logs.max())
     p /= p.sum()
     order = np.argsort(-p)
-    return tuple(WeighedCause(CAUSES[i].name, float(p[i]), CAUSES[i].reason, CAUSES[i].remedies) for i in order)
+    return tuple(
+        WeighedCause(CAUSES[i].name, float(p[i]), _reason(CAUSES[i], signs), CAUSES[i].remedies) for i in order
+    )
+
+
+def _reason(cause: Cause, signs: Signs) -> str:
+    return cause.reason if signs["flows"] else cause.of_a_steep or cause.reason
 
 
 def _log_odds(cause: Cause, signs: Signs) -> float:

@@ -165,7 +165,7 @@ def grind_and_ratio(case: Case) -> Iterator[Candidate]:
         stir = min(steep.stir_s + STIR_STEP_S, LONGEST_STIR_S, steep.seconds)
         if dose <= plan.brewer.dose_g[1]:
             more = replace(plan, dose_g=dose, steep=replace(steep, stir_s=stir))
-            words = f"{case.units.masses(dose - plan.dose_g, digits=1)} more coffee with a longer stir"
+            words = f"{case.units.masses(dose - plan.dose_g, digits=None)} more coffee with a longer stir"
             yield Candidate(
                 "compensated", "more-coffee",
                 f"{case.units.masses(plan.dose_g, digits=None)}, stir {steep.stir_s:.0f} s",

@@ -9,6 +9,7 @@ import numpy as np
 
 from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import Case
+from hakari.core.advice.signs import PAPERS
 from hakari.core.brew.brewers import MESH_OPEN_SHARE, built_in
 from hakari.core.brew.schedule import STIRRINGS, Action, Pour, Strength
 from hakari.core.brew.styles import draft, style_of
@@ -207,7 +208,7 @@ def other_filter(case: Case) -> Iterator[Candidate]:
     choices = []
     if plan.steep is not None and plan.filter_name in ("metal", "none", "cloth"):
         choices.append(("paper-under", "paper", "paper under the mesh"))
-    if plan.filter_name in ("paper", "thick-paper") and plan.brewer.way in ("drip", "steep"):
+    if plan.filter_name in PAPERS and plan.brewer.way in ("drip", "steep"):
         choices.append(("metal", "metal", "a metal filter instead of the paper"))
     for direction, name, words in choices:
         yield Candidate(

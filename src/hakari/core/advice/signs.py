@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from hakari.core.advice.evidence import COLD_C, TASTE_WORDS, Case
 from hakari.core.brew.schedule import STIRRINGS, Plan
+from hakari.core.flow.slow_drip import is_slow_drip
 
 # Weight of each word as evidence of over- or under-extraction, per strength (0 none … 3 strong).
 _OVER = {"bitter": 1.0, "drying": 1.0, "harsh": 0.9, "heavy": 0.6, "muddled": 0.6}
@@ -89,7 +90,8 @@ def _signs_of_coffee(case: Case) -> dict[str, float]:
     }
 
 
-NO_DRIP = {"drip": 0.0, "dusty": 0.0, "hard-pours": 0.0, "narrow": 0.0, "big-dose": 0.0}
+PAPERS = ("paper", "thick-paper")
+NO_DRIP = {"paper": 0.0, "dusty": 0.0, "hard-pours": 0.0, "narrow": 0.0, "big-dose": 0.0}
 
 
 def _signs_of_plan(case: Case) -> dict[str, float]:
@@ -98,6 +100,8 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
     is_cold = plan.water_c < COLD_C
     return {
         **(_signs_of_drip(case) if plan.brewer.way in ("drip", "valve") and plan.steep is None else NO_DRIP),
+        "warm-water": float(not is_cold),
+        "flows": float(runs_through_a_bed(plan)),
         **_signs_of_steep(case, is_cold),
         "diluted": float(case.diluted),
         "concentrate": float(case.is_concentrate and not case.diluted),
@@ -105,6 +109,22 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
         "cold-brewer": float(not plan.heat.preheated and plan.heat.material != "plastic" and not is_cold),
         **_signs_of_stirring(case, is_cold),
     }
+
+
+def runs_through_a_bed(plan: Plan) -> bool:
+    """Return whether water runs through a bed of grounds at its own pace: neither pressed, poured off, nor by the drop.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    bool
+        Whether the grind sets how fast it runs.
+    """
+    return plan.brewer.way in ("drip", "valve") and not is_slow_drip(plan)
 
 
 def _hard_share(plan: Plan) -> float:
@@ -117,7 +137,7 @@ def _signs_of_drip(case: Case) -> dict[str, float]:
     usual_fines = 0.08 * (case.grind.d50_um / 700.0) ** -1.3
     is_narrow = (brewer.open_share < 0.9 and not brewer.mesh) or brewer.bottom_mm < 12
     return {
-        "drip": 1.0,
+        "paper": float(plan.filter_name in PAPERS),
         "dusty": min(2.0, max(0.0, (case.grind.below(100.0) / usual_fines - 1.35) / 0.25)),
         "hard-pours": 1.5 * _hard_share(plan),
         "narrow": float(is_narrow),

@@ -104,7 +104,7 @@ def other_dose(case: Case) -> Iterator[Candidate]:
         if abs(then - now) < LEAST_DOSE_G or not plan.brewer.dose_g[0] <= then <= plan.brewer.dose_g[1]:
             continue
         start, end = (case.units.masses(g, digits=None) for g in (now, then))
-        by = case.units.masses(abs(then - now), digits=1)
+        by = case.units.masses(abs(then - now), digits=None)
         changed = replace(plan, dose_g=then)
         if direction == "smaller":
             if case.by_marks or plan.steep is not None or now < DEEP_BED_G:

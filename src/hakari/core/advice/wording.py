@@ -7,6 +7,7 @@ from hakari.core.advice.causes import WeighedCause
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.levers import Refusal, wished
+from hakari.core.advice.signs import runs_through_a_bed
 from hakari.core.advice.status import time_against_goal
 from hakari.core.brew.units import clock
 
@@ -44,8 +45,17 @@ EFFECTS: dict[tuple[str, str], str] = {
     ("seating", "reseat"): "A seated paper drains the same every time.",
     ("seating", "rinse"): "Rinsing takes the taste of paper out and seats it.",
     ("filter", "other-lot"): "Papers of the same name differ from lot to lot.",
-    ("repeat", "evenly"): "Not a matter of grind: level the dry bed, wet all of it in the bloom, pour away from the paper.",
+    ("repeat", "evenly"): "Not a matter of grind: level the dry bed, wet all of it in the bloom, pour away from the wall.",
 }  # fmt: skip
+# Where nothing runs through a bed.
+EFFECTS_IN_A_STEEP: dict[tuple[str, str], str] = {
+    ("grind", "coarser"): "A coarser grind extracts less in the same time.",
+    ("grind", "finer"): "A finer grind extracts more in the same time.",
+    ("temperature", "hotter"): "Hotter water extracts more.",
+    ("agitation", "less"): "Without stirring, less is extracted and less silt is raised.",
+    ("sieve", "fines"): "Without the finest grounds it is less bitter; some coffee is lost.",
+    ("repeat", "evenly"): "Not a matter of grind: wet all of the grounds and stir them in, the same way each time.",
+}
 # What can hurt where the change is made; makers' instructions come first.
 CAUTIONS: dict[tuple[str, str], str] = {
     ("repeat", "clean"): "Unplug a grinder before reaching in: burrs cut.",
@@ -62,6 +72,7 @@ WHY_NOT: dict[str, str] = {
     "leaves-the-range": "would push out of your target what is right",
     "other-axis": "is for the extraction, and that is not what is wrong",
 }
+LIKELY = 0.5  # of the weight of the heaviest cause
 STUCK = "Never force a plunger, nor press on a plugged filter: it can spray. Release, pause, try again."
 
 
@@ -93,8 +104,11 @@ def cause_mended(kind: str, direction: str, causes: tuple[WeighedCause, ...]) ->
     return next((c for c in causes if (kind, direction) in c.remedies), None)
 
 
-def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...]) -> str:
+def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...], leads: bool = True) -> str:
     """Return why: the cause that supports it most, or the chosen style of cup; and what the change does.
+
+    An alternative names a cause only where it is the likeliest remedy of a likely one: water is not cooled because the
+    grounds are too fine.
 
     Parameters
     ----------
@@ -104,20 +118,31 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
         The change.
     causes : tuple[WeighedCause, ...]
         Causes with their weights, heaviest first.
+    leads : bool
+        Whether it is the change that is offered first.
 
     Returns
     -------
     str
         Why.
     """
-    effect = EFFECTS.get((candidate.kind, candidate.direction), "")
+    effect = _effect_of(case, (candidate.kind, candidate.direction))
     if wished(case, candidate) is not None:
         return f"You asked for {case.lean}. {effect}".strip()
     late = time_against_goal(case)
     if late and candidate.kind == "grind":
         return f"It took {'longer' if late > 0 else 'less time'} than you asked for. {effect}"
-    cause = cause_mended(candidate.kind, candidate.direction, causes)
+    change = candidate.kind, candidate.direction
+    if change == ("time", "longer") and case.outcome.tasted.get("silty") and candidate.plan.steep is not None:
+        return f"Standing longer lets the silt sink. {effect}"
+    own = next((c for c in causes if c.remedies[:1] == (change,) and c.weight >= LIKELY * causes[0].weight), None)
+    cause = own or (cause_mended(*change, causes) if leads or not effect else None)
     return f"{cause.reason if cause else ''} {effect}".strip()
+
+
+def _effect_of(case: Case, change: tuple[str, str]) -> str:
+    in_a_steep = "" if runs_through_a_bed(case.plan) else EFFECTS_IN_A_STEEP.get(change, "")
+    return in_a_steep or EFFECTS.get(change, "")
 
 
 def caution_for(case: Case, candidate: Candidate) -> str:

@@ -11,6 +11,8 @@ from hakari.core.errors import InputError
 
 GRAMS_IN = {"grams": 1.0, "ml": 1.0, "oz": GRAMS_PER_OUNCE, "g": 1.0, "l": 1000.0}  # of water, where a volume is given
 
+FROM_HOURS_S = 7200
+
 
 def parse_number(text: str, field: str, unit_words: tuple[str, ...] = ()) -> float:
     """Read "18,5", "18.5 g", "3 1/4" as a number; "2 x 250" as what two cups come to.
@@ -195,7 +197,7 @@ def parse_seconds(text: str, field: str) -> float:
 
 
 def clock(seconds: float) -> str:
-    """Return seconds as m:ss.
+    """Return seconds as m:ss, from two hours on as h or h:mm with their unit.
 
     Parameters
     ----------
@@ -205,7 +207,10 @@ def clock(seconds: float) -> str:
     Returns
     -------
     str
-        Seconds as m:ss.
+        For example "3:45", "12 h" or "13:30 h".
     """
     whole = round(seconds)
+    if whole >= FROM_HOURS_S:
+        minutes = whole % 3600 // 60
+        return f"{whole // 3600}:{minutes:02d} h" if minutes else f"{whole // 3600} h"
     return f"{whole // 60}:{whole % 60:02d}"

@@ -12,6 +12,7 @@ from hakari.core.photo.review import review
 from hakari.core.psd.summary import Summary
 from hakari.formats.measurement import MeasurementDocument
 from hakari.formats.plan import GrindClasses
+from hakari.service.cache import Cache
 from hakari.service.grinders.curves import present_era
 from hakari.service.grinders.points import add_point_row
 from hakari.service.samples.comparing import differ
@@ -254,10 +255,14 @@ def outlines(ws: Workspace, sample_id: int, photo_index: int) -> Outlines:
         return outlines_of(machine, np.arange(len(machine)), np.flatnonzero(machine.photo == photo_index))
 
 
+# Each device asks for a photo once; decoding it takes half a second.
+_shown: Cache[bytes] = Cache(8)
+
+
 def display_picture(ws: Workspace, content_hash: str) -> bytes:
     """Return a photo upright, reduced for a screen and without its metadata, as JPEG."""
     with ws.transaction() as session:
         known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
     if known is None:
         raise NotFoundError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
-    return reduced_jpeg(ws.files.get(content_hash))
+    return _shown.get(content_hash, lambda: reduced_jpeg(ws.files.get(content_hash)))
