@@ -402,15 +402,17 @@ def sentences(answer: AdviceDocument) -> list[tuple[str, str]]:
 @pytest.mark.parametrize("taste", CUPS, ids=" and ".join)
 def test_a_method_is_not_told_of_what_it_does_not_have(taste: dict[str, int]) -> None:
     """Nothing drains in a press, a tube or a jar; and where there is no paper, only a change that brings one names it."""
-    for family in (1, 2, 4):
+    for family in (1, 2, 3, 4):
         for order in ("grind-first", "technique-first"):
             answer = answered(family, None, taste, order)
             assert [t for _, t in sentences(answer) if OF_A_FLOW.search(t)] == []
-            if family != 2:
+            if family in (1, 4):
                 assert [t for kind, t in sentences(answer) if "paper" in t and kind != "filter"] == []
     cold = sentences(answered(4, None, taste, "grind-first"))
     # Hours are told as hours, and nothing of heat is blamed on cold water.
     assert [t for _, t in cold if re.search(r"\d{3,}:\d\d|for this roast", t)] == []
+    brewed_by_itself = sentences(answered(6, None, taste, "technique-first"))
+    assert [t for _, t in brewed_by_itself if re.search(r"\b(bloom|swirl|pouring)|°C (hotter|cooler)", t)] == []
     meshed = advice(cone() | {"filter": "metal"}, {"drawdown_s": 290, "taste": taste})
     assert [t for kind, t in sentences(meshed) if "paper" in t and kind != "filter"] == []
 

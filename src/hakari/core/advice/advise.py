@@ -18,7 +18,7 @@ from hakari.core.advice.status import (
     better_before,
     since_last,
 )
-from hakari.core.advice.wording import NAMES, cause_mended, caution_for, reason_for, side_effects_of, why_not
+from hakari.core.advice.wording import cause_mended, caution_for, name_of, reason_for, side_effects_of, why_not
 from hakari.core.brew.units import clock
 
 FITTED_TIME_SHARE = 0.07  # the same once fitted, for brews as alike as usual
@@ -109,7 +109,7 @@ def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ..
     return Move(
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         reason_for(case, candidate, causes, leads),
-        f"If the taste is still the same{seen}, {NAMES[candidate.kind]} was not the cause.",
+        f"If the taste is still the same{seen}, {name_of(candidate)} was not the cause.",
         side_effects_of(candidate, now, then), now, then, half, caution_for(case, candidate),
         case.effect_sizes.get(candidate.kind, 1.0),
     )  # fmt: skip

@@ -14,6 +14,7 @@ from hakari.core.advice.evidence import COLD_C, Case, Lean, LeverOrder
 from hakari.core.advice.goal import CupGoal, State, outside
 from hakari.core.advice.reading import Reading
 from hakari.core.advice.signs import Signs
+from hakari.core.brew.brewers import MACHINES
 
 Family = Literal["drip", "steep", "concentrate", "cold", "machine"]
 
@@ -35,7 +36,7 @@ FAMILY_LEVERS: dict[Family, tuple[Kind, ...]] = {
         "dilution", "bypass-water", "grind", "temperature", "time", "agitation", "ratio", "compensated", "dose", *_LAST,
     ),
     "cold": ("dilution", "bypass-water", "ratio", "dose", "time", "grind", "agitation", *_LAST),
-    "machine": ("grind", "compensated", "ratio", "dose", "dilution", "bypass-water", "temperature", *_LAST),
+    "machine": ("grind", "compensated", "ratio", "dose", "dilution", "bypass-water", *_LAST),
 }  # fmt: skip
 # What an order of levers puts before the family's own; ``grind-last`` takes the grind from its place.
 BEFORE: dict[LeverOrder, tuple[Kind, ...]] = {
@@ -106,7 +107,7 @@ def family_of(case: Case) -> Family:
         return "concentrate"
     if case.plan.steep is not None:
         return "steep"
-    return "machine" if case.plan.brewer.name == "drip-machine" else "drip"
+    return "machine" if case.plan.brewer.name in MACHINES else "drip"
 
 
 def lever_order(case: Case) -> tuple[Kind, ...]:

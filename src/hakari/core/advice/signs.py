@@ -99,7 +99,7 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
     plan = case.plan
     is_cold = plan.water_c < COLD_C
     return {
-        **(_signs_of_drip(case) if plan.brewer.way in ("drip", "valve") and plan.steep is None else NO_DRIP),
+        **(_signs_of_drip(case) if plan.steep is None and plan.brewer.way in ("drip", "valve") else NO_DRIP),
         "warm-water": float(not is_cold),
         "flows": float(runs_through_a_bed(plan)),
         **_signs_of_steep(case, is_cold),
@@ -112,7 +112,7 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
 
 
 def runs_through_a_bed(plan: Plan) -> bool:
-    """Return whether water runs through a bed of grounds at its own pace: neither pressed, poured off, nor by the drop.
+    """Return whether water runs through a bed of grounds at its own pace: no steep, and not by the drop.
 
     Parameters
     ----------
@@ -124,7 +124,7 @@ def runs_through_a_bed(plan: Plan) -> bool:
     bool
         Whether the grind sets how fast it runs.
     """
-    return plan.brewer.way in ("drip", "valve") and not is_slow_drip(plan)
+    return plan.steep is None and plan.brewer.way in ("drip", "valve") and not is_slow_drip(plan)
 
 
 def _hard_share(plan: Plan) -> float:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import COLD_C, Case
+from hakari.core.brew.brewers import MACHINES
 
 HEAT_STEPS_C = (3.0, 4.0)
 
@@ -40,7 +41,7 @@ def other_heat(case: Case) -> Iterator[Candidate]:
         Changes, each with the brew that it makes.
     """
     now = case.plan.water_c
-    if now < COLD_C:
+    if now < COLD_C or case.plan.brewer.name in MACHINES:
         return
     for step in HEAT_STEPS_C:
         for direction, then in (("cooler", now - step), ("hotter", now + step)):

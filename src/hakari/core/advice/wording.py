@@ -9,6 +9,7 @@ from hakari.core.advice.goal import State
 from hakari.core.advice.levers import Refusal, wished
 from hakari.core.advice.signs import runs_through_a_bed
 from hakari.core.advice.status import time_against_goal
+from hakari.core.brew.brewers import MACHINES
 from hakari.core.brew.units import clock
 
 EFFECTS: dict[tuple[str, str], str] = {
@@ -56,6 +57,9 @@ EFFECTS_IN_A_STEEP: dict[tuple[str, str], str] = {
     ("sieve", "fines"): "Without the finest grounds it is less bitter; some coffee is lost.",
     ("repeat", "evenly"): "Not a matter of grind: wet all of the grounds and stir them in, the same way each time.",
 }
+IN_A_MACHINE = {
+    ("repeat", "evenly"): "Not a matter of grind: level the dry bed, and see whether the water reaches all of it.",
+}
 # What can hurt where the change is made; makers' instructions come first.
 CAUTIONS: dict[tuple[str, str], str] = {
     ("repeat", "clean"): "Unplug a grinder before reaching in: burrs cut.",
@@ -81,9 +85,27 @@ NAMES: dict[Kind, str] = {
     "agitation": "the stirring", "time": "the time", "filter": "the filter", "seating": "the paper", "mesh": "the paper",
     "sieve": "the fines", "bypass-water": "the strength", "dilution": "the strength", "preheat": "the heat",
     "brewer": "the brewer",
-    "coffee": "the coffee", "water": "the water", "compensated": "the grind", "rest": "its age", "repeat": "the pouring",
+    "coffee": "the coffee", "water": "the water", "compensated": "the grind", "rest": "its age", "repeat": "the brew",
     "none": "the brew",
 }  # fmt: skip
+# Of a brew that is only made again.
+REPEATS = {"evenly": "unevenness", "clean": "old oil", "again": "chance"}
+
+
+def name_of(candidate: Candidate) -> str:
+    """Return what a change is about, as what was or was not the cause.
+
+    Parameters
+    ----------
+    candidate : Candidate
+        The change.
+
+    Returns
+    -------
+    str
+        For example "the grind".
+    """
+    return REPEATS.get(candidate.direction, NAMES["repeat"]) if candidate.kind == "repeat" else NAMES[candidate.kind]
 
 
 def cause_mended(kind: str, direction: str, causes: tuple[WeighedCause, ...]) -> WeighedCause | None:
@@ -141,8 +163,12 @@ def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...
 
 
 def _effect_of(case: Case, change: tuple[str, str]) -> str:
-    in_a_steep = "" if runs_through_a_bed(case.plan) else EFFECTS_IN_A_STEEP.get(change, "")
-    return in_a_steep or EFFECTS.get(change, "")
+    of_method: dict[tuple[str, str], str] = {}
+    if not runs_through_a_bed(case.plan):
+        of_method = EFFECTS_IN_A_STEEP
+    elif case.plan.brewer.name in MACHINES:
+        of_method = IN_A_MACHINE
+    return of_method.get(change) or EFFECTS.get(change, "")
 
 
 def caution_for(case: Case, candidate: Candidate) -> str:
