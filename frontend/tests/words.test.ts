@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { nearestWindows } from "../src/charts/windows";
 import { groundAt, type Ground } from "../src/stations/measure/grounds";
-import { between, clock, readNumber } from "../src/ui/words";
+import { about, between, clock, readNumber } from "../src/ui/words";
 
 describe("numbers in words", () => {
   it("prints times as a barista reads them", () => {
@@ -14,6 +14,10 @@ describe("numbers in words", () => {
       "12 h",
       "12:30 h",
     ]);
+  });
+
+  it("prints how far off a time may be no finer than that is known", () => {
+    expect([51.4, 119, 700, 7027, 40000].map(about)).toEqual(["51 s", "119 s", "12 min", "117 min", "11 h"]);
   });
 
   it("prints an interval", () => {

@@ -417,6 +417,27 @@ def test_a_method_is_not_told_of_what_it_does_not_have(taste: dict[str, int]) ->
     assert [t for kind, t in sentences(meshed) if "paper" in t and kind != "filter"] == []
 
 
+PERCOLATOR = {
+    "grind": GRIND, "brewer": "percolator-pot", "dose_g": 40, "water_c": 96, "roast": "medium", "water_g": 660,
+    "steep": {"seconds": 360, "stir_s": 60, "ending": "off-heat"},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("plan", [cone(), press(), jar(), PERCOLATOR], ids=["cone", "press", "jar", "percolator"])
+def test_without_a_dial_one_pass_moves_the_grind_by_fifteen_per_cent_at_most(plan: dict) -> None:
+    for taste in ({"sour": 2}, {"bitter": 2}, {"hollow": 1}, {"sour": 1, "thin": 1}):
+        slip = {"plan": plan, "outcome": {"taste": taste}}
+        for move in AdviceDocument.of(advise(SlipDocument.model_validate(slip).case())).moves:
+            if move.kind == "grind":
+                assert 0.85 < amount(move.end) / amount(move.start) < 1.16, move
+
+
+def test_nobody_stirs_a_percolator() -> None:
+    answer = advice(PERCOLATOR, {"taste": {"bitter": 2}})
+    assert {m.kind for m in answer.moves} & {"grind", "time"} and answer.moves[0].kind != "agitation"
+    assert [t for _, t in sentences(answer) if re.search(r"\b[Ss]tir", t)] == []
+
+
 def test_an_alternative_does_not_rest_on_another_changes_cause() -> None:
     """Cooler water, or a shorter steep, is not offered because the grounds are too fine."""
     for family, taste in ((1, {"bitter": 2}), (2, {"bitter": 2}), (2, {"sour": 2}), (0, {"bitter": 3})):

@@ -10,6 +10,12 @@ export function clock(seconds: number): string {
   return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`;
 }
 
+/** Half of an interval of time, no finer than it is known: "51 s", "12 min", "2 h". */
+export function about(seconds: number): string {
+  if (seconds < 120) return `${Math.round(seconds)} s`;
+  return seconds < 7200 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
+}
+
 /** A step that nobody does: it is over when it happens. */
 export const endsByItself = (step: { kind: string }) => step.kind === "drain" || step.kind === "last-drip";
 

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { endingWords, type Ending } from "../../ui/steeps";
 import { Setting } from "../../ui/parts";
-import { capital, clock } from "../../ui/words";
+import { about, capital, clock } from "../../ui/words";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.theChange;
@@ -76,7 +76,7 @@ export function TheChange({
             label={ending ? endingWords(ending).field : TEXT.bareBed}
             from={clock(m.before.drawdown_s)}
             to={clock(m.after.drawdown_s)}
-            half={`± ${Math.round(m.half_width95.drawdown_s)} s`}
+            half={`± ${about(m.half_width95.drawdown_s)}`}
             estimated={!advice.measured!.includes("drawdown_s")}
           />
           <Change

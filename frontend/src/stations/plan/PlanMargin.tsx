@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
-import { clock, endsByItself, when, isHot } from "../../ui/words";
+import { about, clock, endsByItself, when, isHot } from "../../ui/words";
 import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
@@ -8,8 +8,6 @@ import { cssVariables } from "../../ui/cssVariables";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.planMargin;
-
-const about = (s: number) => (s < 120 ? `${Math.round(s)} s` : `${Math.round(s / 60)} min`);
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; takeHeat: (celsius: number) => void }) {

@@ -11,6 +11,7 @@ from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.pour_moves import LONGEST_STIR_S, STIR_STEP_S
 from hakari.core.advice.water_moves import DOSE_STEP, RATIO_STEPS
+from hakari.core.brew.brewers import UNSTIRRED
 from hakari.core.grinder.dial import step_words
 from hakari.core.psd.grind import Grind
 
@@ -101,14 +102,15 @@ def grind_sizes(case: Case) -> Iterator[Candidate]:
     Candidate
         Changes, each with the brew that it makes.
     """
-    for factor in (1.08, 1.15, 1.3, 0.93, 0.87, 0.77):
+    # One step is the least that is worth it; more than one are held within what one pass should change.
+    for factor, steps in ((1.08, 1), (1.15, 2), (1.3, 4), (0.93, 1), (0.87, 2), (0.77, 4)):
         direction = "coarser" if factor > 1 else "finer"
         now, then = case.grind.d50_um, case.grind.d50_um * factor
         words = f"about {abs(factor - 1) * 100:.0f} % {direction}"
         if case.grinder is not None and case.grinder.has_blades:
             words = f"{words}: run the blades {'shorter' if factor > 1 else 'longer'}, and shake"
         yield Candidate(
-            "grind", direction, f"{now:.0f} µm", f"{then:.0f} µm", words, 1, case.plan, reground(case, factor, now)
+            "grind", direction, f"{now:.0f} µm", f"{then:.0f} µm", words, steps, case.plan, reground(case, factor, now)
         )
 
 
@@ -160,10 +162,10 @@ def grind_and_ratio(case: Case) -> Iterator[Candidate]:
                     f"{step_words(dial, at, i)} with a slightly shorter ratio", abs(i - at) + 1,
                     plan.with_water(float(round(shorter * plan.dose_g))), reground(case, factor, size),
                 )  # fmt: skip
-    if steep is not None and plan.water_c >= COLD_C:
+    if steep is not None and plan.water_c >= COLD_C and plan.brewer.name not in UNSTIRRED:
         dose = round(2 * plan.dose_g * (1 + DOSE_STEP)) / 2
         stir = min(steep.stir_s + STIR_STEP_S, LONGEST_STIR_S, steep.seconds)
-        if dose <= plan.brewer.dose_g[1]:
+        if dose <= plan.brewer.dose_g[1] and stir > steep.stir_s:
             more = replace(plan, dose_g=dose, steep=replace(steep, stir_s=stir))
             words = f"{case.units.masses(dose - plan.dose_g, digits=None)} more coffee with a longer stir"
             yield Candidate(

@@ -10,7 +10,7 @@ import numpy as np
 from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import Case
 from hakari.core.advice.signs import PAPERS
-from hakari.core.brew.brewers import MACHINES, MESH_OPEN_SHARE, built_in
+from hakari.core.brew.brewers import MACHINES, MESH_OPEN_SHARE, UNSTIRRED, built_in
 from hakari.core.brew.schedule import STIRRINGS, Action, Pour, Strength
 from hakari.core.brew.styles import draft, style_of
 from hakari.core.brew.units import clock
@@ -123,6 +123,8 @@ def other_stirring(case: Case) -> Iterator[Candidate]:
         Changes, each with the brew that it makes.
     """
     plan, steep = case.plan, case.plan.steep
+    if plan.brewer.name in (*MACHINES, *UNSTIRRED):
+        return
     if steep is not None:
         for direction, sign in (("more", 1), ("less", -1)):
             then = float(np.clip(steep.stir_s + sign * STIR_STEP_S, 0.0, min(LONGEST_STIR_S, steep.seconds)))
@@ -132,8 +134,6 @@ def other_stirring(case: Case) -> Iterator[Candidate]:
                     "agitation", direction, f"{steep.stir_s:.0f} s", f"{then:.0f} s", words, 1,
                     replace(plan, steep=replace(steep, stir_s=then)), case.grind,
                 )  # fmt: skip
-        return
-    if plan.brewer.name in MACHINES:
         return
     actions = [a for a in plan.actions if a.do in STIRRINGS]
     last = plan.pours[-1]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hakari.core.advice.evidence import COLD_C, TASTE_WORDS, Case
+from hakari.core.brew.brewers import UNSTIRRED
 from hakari.core.brew.schedule import STIRRINGS, Plan
 from hakari.core.flow.slow_drip import is_slow_drip
 
@@ -161,6 +162,8 @@ def _signs_of_steep(case: Case, is_cold: bool) -> dict[str, float]:
 def _signs_of_stirring(case: Case, is_cold: bool) -> dict[str, float]:
     plan, steep = case.plan, case.plan.steep
     stirrings = sum(a.do in STIRRINGS for a in plan.actions)
+    if plan.brewer.name in UNSTIRRED:
+        return {"stirred": 0.0, "still": 0.0}
     if steep is not None:
         return {"stirred": min(2.0, steep.stir_s / 25), "still": float(steep.stir_s < 3 and not is_cold)}
     return {

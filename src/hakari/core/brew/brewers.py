@@ -169,6 +169,8 @@ class Brewer:
 MESH_OPEN_SHARE = 0.97
 # They pour and heat by themselves.
 MACHINES = ("drip-machine", "drip-machine-cone")
+# What moves the grounds in them is the water alone: nobody can stir more or less.
+UNSTIRRED = ("percolator-pot",)
 # Water leaves a cone through the wall of its lowest part, so the way through the bed there is shorter than straight down.
 # Starting points; paper lies close on a smooth wall and is held off it by ribs.
 DRAIN_ZONE_M, WALL_SHORTCUT = 0.0256, 15.35
