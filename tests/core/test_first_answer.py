@@ -432,6 +432,22 @@ def test_without_a_dial_one_pass_moves_the_grind_by_fifteen_per_cent_at_most(pla
                 assert 0.85 < amount(move.end) / amount(move.start) < 1.16, move
 
 
+@pytest.mark.parametrize(
+    ("plan", "median_um", "taste", "beyond"),
+    [
+        (jar(), 700, "sour", "finer than suits the cold steep, 900–1400 µm"), (jar(), 700, "bitter", ""),
+        (jar(), 1100, "sour", ""), (press(), 840, "bitter", "coarser than suits the press pot"), (press(), 700, "bitter", ""),
+    ],
+)  # fmt: skip
+def test_a_grind_that_leaves_what_suits_the_method_is_warned_of(
+    plan: dict, median_um: float, taste: str, beyond: str
+) -> None:
+    slip = {"plan": plan | {"grind": GRIND | {"median_um": median_um}}, "outcome": {"taste": {taste: 2}}}
+    moves = AdviceDocument.of(advise(SlipDocument.model_validate(slip).case())).moves
+    said = ["; ".join(m.side_effects) for m in moves if m.kind == "grind"]
+    assert said and all(("than suits" in s) == bool(beyond) and beyond in s for s in said), said
+
+
 def test_nobody_stirs_a_percolator() -> None:
     answer = advice(PERCOLATOR, {"taste": {"bitter": 2}})
     assert {m.kind for m in answer.moves} & {"grind", "time"} and answer.moves[0].kind != "agitation"

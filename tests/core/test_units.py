@@ -26,7 +26,14 @@ def test_a_printed_time_reads_as_itself(seconds: int) -> None:
 
 
 def test_hours_are_printed_as_hours() -> None:
-    assert [clock(s) for s in (0, 225, 7199, 7200, 43200, 45000)] == ["0:00", "3:45", "119:59", "2 h", "12 h", "12:30 h"]
+    assert [clock(s) for s in (0, 225, 7199, 7200, 43200, 45000)] == [
+        "0:00",
+        "3:45",
+        "119:59",
+        "2 h",
+        "12 h",
+        "12:30 h",
+    ]
 
 
 def test_an_unclear_time_is_asked_for_with_both_readings() -> None:

@@ -110,6 +110,6 @@ def _move(case: Case, option: Option, now: State, causes: tuple[WeighedCause, ..
         candidate.kind, candidate.direction, candidate.start, candidate.end, candidate.words,
         reason_for(case, candidate, causes, leads),
         f"If the taste is still the same{seen}, {name_of(candidate)} was not the cause.",
-        side_effects_of(candidate, now, then), now, then, half, caution_for(case, candidate),
+        side_effects_of(case, candidate, now, then), now, then, half, caution_for(case, candidate),
         case.effect_sizes.get(candidate.kind, 1.0),
     )  # fmt: skip

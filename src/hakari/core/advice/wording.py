@@ -10,6 +10,7 @@ from hakari.core.advice.levers import Refusal, wished
 from hakari.core.advice.signs import runs_through_a_bed
 from hakari.core.advice.status import time_against_goal
 from hakari.core.brew.brewers import MACHINES
+from hakari.core.brew.suited_grind import suited_grind
 from hakari.core.brew.units import clock
 
 EFFECTS: dict[tuple[str, str], str] = {
@@ -193,11 +194,13 @@ def caution_for(case: Case, candidate: Candidate) -> str:
     return "" if key == ("time", "longer") and not cold else CAUTIONS.get(key, "")
 
 
-def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str, ...]:
+def side_effects_of(case: Case, candidate: Candidate, now: State, then: State) -> tuple[str, ...]:
     """Return what else the change does.
 
     Parameters
     ----------
+    case : Case
+        The brew to be judged.
     candidate : Candidate
         The change.
     now : State
@@ -218,11 +221,28 @@ def side_effects_of(candidate: Candidate, now: State, then: State) -> tuple[str,
         sides.append(f"{'slower' if late > 0 else 'faster'} by {abs(late):.0f} s")
     if candidate.kind in ("grind", "sieve", "agitation", "time") and abs(then.tds_percent - now.tds_percent) >= 0.01:
         sides.append(f"strength {'falls' if then.tds_percent < now.tds_percent else 'rises'} with it")
+    beyond = _beyond_what_suits(case, candidate)
+    if beyond:
+        sides.append(beyond)
     if candidate.kind == "bypass-water":
         sides.append("bitterness stays, diluted")
     if candidate.kind == "temperature" and candidate.direction == "hotter":
         sides.append("less acidity")
     return tuple(sides)
+
+
+def _beyond_what_suits(case: Case, candidate: Candidate) -> str:
+    """Return a warning of a grind that leaves what suits the method, or goes further from it."""
+    plan, now, then = case.plan, case.grind.d50_um, candidate.grind.d50_um
+    suited = suited_grind(case.style, plan.brewer.name, plan.dose_g, plan.steep.seconds if plan.steep else None)
+    if suited is None or then == now or suited.low_um <= then <= suited.high_um:
+        return ""
+    finer = then < suited.low_um
+    if finer == (then > now):
+        return ""  # on its way back
+    return (
+        f"{'finer' if finer else 'coarser'} than suits the {suited.label}, {suited.low_um:.0f}–{suited.high_um:.0f} µm"
+    )
 
 
 def why_not(candidate: Candidate, then: State, now: State, refusal: Refusal | None) -> str:

@@ -9,8 +9,8 @@ from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.heat import WARM_C
-from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import Draft, style_of
+from hakari.core.brew.suited_grind import suited_grind
 from hakari.formats.base import Document
 from hakari.formats.plan import PlanDocument
 from hakari.formats.prediction import PredictionDocument
@@ -18,7 +18,6 @@ from hakari.formats.prediction import PredictionDocument
 # A pressed concentrate, the water that thins it, and a drink that leaves a dripper: starting points.
 DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
 DILUTION_STEP_G = 10.0
-LONG_STEEP_S = 360.0  # a press that stands this long is ground for it
 UNEVEN_PERCENT = 3.0
 USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
@@ -90,22 +89,19 @@ def notes_for(
 
 def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> list[PlanNote]:
     """Whether the grind suits the method, and where the style wants it."""
-    style, dose_g = style_of(recipe.school), document.dose_g
-    long = style.method == "press-pot" and document.steep is not None and document.steep.seconds >= LONG_STEEP_S
-    window = window_for("press-pot-long" if long else style.method or recipe.brewer, dose_g) or window_for(
-        recipe.brewer, dose_g
-    )
-    if window is None:
+    steep_s = document.steep.seconds if document.steep else None
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s)
+    if suited is None:
         return []
-    low, high = window.low_um * style.grind, window.high_um * style.grind
+    low, high = suited.low_um, suited.high_um
     said = f"{low:.0f}–{high:.0f} µm suits it; this is {on_plan.median_um:.0f}."
-    if style.grind != 1.0:
-        way = "coarser" if style.grind > 1 else "finer"
-        said += f" “{style.label}” is ground {abs(100 * (style.grind - 1)):.0f} % {way} than usual."
+    if suited.moved != 1.0:
+        way = "coarser" if suited.moved > 1 else "finer"
+        said += f" “{style_of(recipe.school).label}” is ground {abs(100 * (suited.moved - 1)):.0f} % {way} than usual."
     if low <= on_plan.median_um <= high:
-        return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
+        return [PlanNote(kind="good", title=f"Suits the {suited.label}", detail=said)]
     word = "Too fine" if on_plan.median_um < low else "Too coarse"
-    return [PlanNote(kind="watch", title=f"{word} for the {window.label}", detail=said)]
+    return [PlanNote(kind="watch", title=f"{word} for the {suited.label}", detail=said)]
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:

@@ -1,0 +1,53 @@
+"""Which sizes of grind suit a brew: the window of its method, moved by its style."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hakari.core.brew.methods import window_for
+from hakari.core.brew.styles import STYLES
+
+LONG_STEEP_S = 360.0  # a press that stands this long is ground for it
+
+
+@dataclass(frozen=True)
+class SuitedGrind:
+    """The sizes that suit a brew, volume median in µm, and the name of its method.
+
+    ``moved`` is how far its style moves the method's window, as a factor.
+    """
+
+    label: str
+    low_um: float
+    high_um: float
+    moved: float
+
+
+def suited_grind(style: str | None, brewer: str, dose_g: float, steep_s: float | None = None) -> SuitedGrind | None:
+    """Return the sizes that suit a brew.
+
+    Parameters
+    ----------
+    style : str or None
+        Name of its style; the brewer decides where it is ``None`` or unknown.
+    brewer : str
+        Name of its brewer.
+    dose_g : float
+        Coffee, g.
+    steep_s : float or None
+        How long it steeps, s; ``None`` where it drips.
+
+    Returns
+    -------
+    SuitedGrind or None
+        The sizes; ``None`` where the method has no window.
+    """
+    known = STYLES.get(style) if style else None
+    method = (known.method if known else None) or brewer
+    if method == "press-pot" and steep_s is not None and steep_s >= LONG_STEEP_S:
+        method = "press-pot-long"
+    window = window_for(method, dose_g) or window_for(brewer, dose_g)
+    if window is None:
+        return None
+    moved = known.grind if known else 1.0
+    return SuitedGrind(window.label, window.low_um * moved, window.high_um * moved, moved)
