@@ -122,8 +122,11 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     expect(page).to_have_url(f"{demo_url}/cup")
     expect(page.get_by_label("Bare bed at")).to_have_value(bare_text(end["bare_bed_s"]))
     page.get_by_role("button", name="sweet", exact=True).click()
-    page.get_by_role("button", name=re.compile("Save the slip")).click()
+    with page.expect_request(lambda r: r.method == "POST" and r.url.endswith("/api/slips")) as saving:
+        page.get_by_role("button", name=re.compile("Save the slip")).click()
     expect(page.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
+    # It says which brew it is of, so that none of another screen's gets its taste.
+    assert [saving.value.post_data_json[k] for k in ("seen_plan_id", "seen_brew_id")] == [end["plan_id"], brew_id]
     slip = api(page, demo_url, f"slips/{api(page, demo_url, 'workbenches/current')['slip']['id']}")["document"]["brew"]
     text = page.request.get(f"{demo_url}/api/brews/{brew_id}/log.csv").text()
     assert slip["log"]["t_s"] == read_log(text)[0].t_s and len(slip["log"]["t_s"]) > 1000
