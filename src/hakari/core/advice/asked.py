@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 from hakari.core.advice.evidence import Case
+from hakari.core.brew.filters import PAPERS
 
 Asked = Literal["bare-bed", "last-drip", "spent-bed", "ended", "press-force", "silt", "added-water"]
 
-PAPERS = ("paper", "thick-paper", "cloth", "mesh-and-paper")
+HOLD_SILT = (*PAPERS, "cloth", "mesh-and-paper")
 
 
 def asked_of(case: Case) -> tuple[Asked, ...]:
@@ -29,7 +30,7 @@ def asked_of(case: Case) -> tuple[Asked, ...]:
     pressed = steep is not None and steep.ending == "press"
     if pressed:
         asked.append("press-force")
-    if case.plan.filter_name not in PAPERS or pressed:
+    if case.plan.filter_name not in HOLD_SILT or pressed:
         asked.append("silt")
     if case.diluted:
         asked.append("added-water")

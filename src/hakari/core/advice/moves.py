@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from hakari.core.advice import grind_moves, pour_moves, water_moves
 from hakari.core.advice.candidate import Candidate, Kind
 from hakari.core.advice.evidence import Case
+from hakari.core.brew.filters import PAPERS
 from hakari.core.brew.schedule import check_plan
 from hakari.core.errors import InputError
 
@@ -50,7 +51,7 @@ def candidates(case: Case) -> list[Candidate]:
 
 def _unmodelled(case: Case) -> Iterator[Candidate]:
     """Return what no equation here sees; offered where a cause speaks for it."""
-    paper = case.plan.filter_name in ("paper", "thick-paper")
+    paper = case.plan.filter_name in PAPERS
     days = case.days_off_roast
     rows: tuple[tuple[bool, Kind, str, str, str, str], ...] = (
         (paper, "seating", "reseat", "as folded", "rinsed and pressed flat", "seat the paper again and rinse it"),

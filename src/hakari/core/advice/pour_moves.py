@@ -9,8 +9,8 @@ import numpy as np
 
 from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import Case
-from hakari.core.advice.signs import PAPERS
 from hakari.core.brew.brewers import MACHINES, MESH_OPEN_SHARE, UNSTIRRED, built_in
+from hakari.core.brew.filters import PAPERS
 from hakari.core.brew.schedule import STIRRINGS, Action, Pour, Strength
 from hakari.core.brew.styles import draft, style_of
 from hakari.core.brew.units import clock

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from hakari.core.advice.evidence import COLD_C, TASTE_WORDS, Case
 from hakari.core.brew.brewers import UNSTIRRED
+from hakari.core.brew.filters import PAPERS
 from hakari.core.brew.schedule import STIRRINGS, Plan
-from hakari.core.flow.slow_drip import is_slow_drip
+from hakari.core.flow.simulate import runs_through_a_bed
 
 # Weight of each word as evidence of over- or under-extraction, per strength (0 none … 3 strong).
 _OVER = {"bitter": 1.0, "drying": 1.0, "harsh": 0.9, "heavy": 0.6, "muddled": 0.6}
@@ -91,7 +92,6 @@ def _signs_of_coffee(case: Case) -> dict[str, float]:
     }
 
 
-PAPERS = ("paper", "thick-paper")
 NO_DRIP = {"paper": 0.0, "dusty": 0.0, "hard-pours": 0.0, "narrow": 0.0, "big-dose": 0.0}
 
 
@@ -110,22 +110,6 @@ def _signs_of_plan(case: Case) -> dict[str, float]:
         "cold-brewer": float(not plan.heat.preheated and plan.heat.material != "plastic" and not is_cold),
         **_signs_of_stirring(case, is_cold),
     }
-
-
-def runs_through_a_bed(plan: Plan) -> bool:
-    """Return whether water runs through a bed of grounds at its own pace: no steep, and not by the drop.
-
-    Parameters
-    ----------
-    plan : Plan
-        The plan.
-
-    Returns
-    -------
-    bool
-        Whether the grind sets how fast it runs.
-    """
-    return plan.steep is None and plan.brewer.way in ("drip", "valve") and not is_slow_drip(plan)
 
 
 def _hard_share(plan: Plan) -> float:

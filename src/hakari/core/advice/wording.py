@@ -7,11 +7,11 @@ from hakari.core.advice.causes import WeighedCause
 from hakari.core.advice.evidence import COLD_C, Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.levers import Refusal, wished
-from hakari.core.advice.signs import runs_through_a_bed
 from hakari.core.advice.status import time_against_goal
 from hakari.core.brew.brewers import MACHINES
 from hakari.core.brew.suited_grind import suited_grind
 from hakari.core.brew.units import clock
+from hakari.core.flow.simulate import runs_through_a_bed
 
 EFFECTS: dict[tuple[str, str], str] = {
     ("grind", "coarser"): "A coarser grind drains faster and extracts less.",
@@ -56,9 +56,9 @@ EFFECTS_IN_A_STEEP: dict[tuple[str, str], str] = {
     ("temperature", "hotter"): "Hotter water extracts more.",
     ("agitation", "less"): "Without stirring, less is extracted and less silt is raised.",
     ("sieve", "fines"): "Without the finest grounds it is less bitter; some coffee is lost.",
-    ("repeat", "evenly"): "Not a matter of grind: wet all of the grounds and stir them in, the same way each time.",
+    ("repeat", "evenly"): "Not a matter of grind: wet all of the grounds alike, the same way each time.",
 }
-IN_A_MACHINE = {
+EFFECTS_IN_A_MACHINE: dict[tuple[str, str], str] = {
     ("repeat", "evenly"): "Not a matter of grind: level the dry bed, and see whether the water reaches all of it.",
 }
 # What can hurt where the change is made; makers' instructions come first.
@@ -127,7 +127,7 @@ def cause_mended(kind: str, direction: str, causes: tuple[WeighedCause, ...]) ->
     return next((c for c in causes if (kind, direction) in c.remedies), None)
 
 
-def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...], leads: bool = True) -> str:
+def reason_for(case: Case, candidate: Candidate, causes: tuple[WeighedCause, ...], leads: bool) -> str:
     """Return why: the cause that supports it most, or the chosen style of cup; and what the change does.
 
     An alternative names a cause only where it is the likeliest remedy of a likely one: water is not cooled because the
@@ -168,7 +168,7 @@ def _effect_of(case: Case, change: tuple[str, str]) -> str:
     if not runs_through_a_bed(case.plan):
         of_method = EFFECTS_IN_A_STEEP
     elif case.plan.brewer.name in MACHINES:
-        of_method = IN_A_MACHINE
+        of_method = EFFECTS_IN_A_MACHINE
     return of_method.get(change) or EFFECTS.get(change, "")
 
 
@@ -235,14 +235,11 @@ def _beyond_what_suits(case: Case, candidate: Candidate) -> str:
     """Return a warning of a grind that leaves what suits the method, or goes further from it."""
     plan, now, then = case.plan, case.grind.d50_um, candidate.grind.d50_um
     suited = suited_grind(case.style, plan.brewer.name, plan.dose_g, plan.steep.seconds if plan.steep else None)
-    if suited is None or then == now or suited.low_um <= then <= suited.high_um:
+    # Who is on the way back is not warned.
+    way, said = ("fine", "finer") if then < now else ("coarse", "coarser")
+    if suited is None or then == now or suited.verdict_on(then) != way:
         return ""
-    finer = then < suited.low_um
-    if finer == (then > now):
-        return ""  # on its way back
-    return (
-        f"{'finer' if finer else 'coarser'} than suits the {suited.label}, {suited.low_um:.0f}–{suited.high_um:.0f} µm"
-    )
+    return f"{said} than suits the {suited.label}, {suited.low_um:.0f}–{suited.high_um:.0f} µm"
 
 
 def why_not(candidate: Candidate, then: State, now: State, refusal: Refusal | None) -> str:

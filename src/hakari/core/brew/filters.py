@@ -23,6 +23,7 @@ class Filter:
     held: float = 1.0
 
 
+PAPERS = ("paper", "thick-paper")
 FILTERS = {
     f.name: f
     for f in (

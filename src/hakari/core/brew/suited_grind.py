@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import STYLES
@@ -21,6 +22,12 @@ class SuitedGrind:
     low_um: float
     high_um: float
     moved: float
+
+    def verdict_on(self, median_um: float) -> Literal["fine", "inside", "coarse"]:
+        """Return on which side of the sizes a volume median lies, µm."""
+        if median_um < self.low_um:
+            return "fine"
+        return "coarse" if median_um > self.high_um else "inside"
 
 
 def suited_grind(style: str | None, brewer: str, dose_g: float, steep_s: float | None = None) -> SuitedGrind | None:

@@ -16,7 +16,7 @@ from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import sensitivity
 from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.result import Flow
-from hakari.core.flow.simulate import simulate_flow
+from hakari.core.flow.simulate import runs_through_a_bed, simulate_flow
 from hakari.core.flow.slow_drip import is_slow_drip
 from hakari.core.psd.grind import Grind
 
@@ -70,7 +70,7 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     f = factors or FlowFactors()
     flow = simulate_flow(plan, grind, f)
     cup = extract(plan, grind, flow)
-    if plan.steep is not None or is_slow_drip(plan):
+    if not runs_through_a_bed(plan):
         spread_s = HAND_S if plan.steep is not None else max(HAND_S, DROPS_SD * flow.bare_bed_s)
         half, fast, slow, flow_part = 1.96 * spread_s, flow, flow, 0.0
     else:
@@ -99,7 +99,7 @@ def _drip_interval(plan: Plan, grind: Grind, f: FlowFactors) -> tuple[float, Flo
 
 def _assumptions(plan: Plan, grind: Grind, factors: FlowFactors) -> tuple[str, ...]:
     said = []
-    drips = plan.steep is None and not is_slow_drip(plan)
+    drips = runs_through_a_bed(plan)
     if drips and factors.fitted_on_brews:
         brews = "one of your brews" if factors.fitted_on_brews == 1 else f"{factors.fitted_on_brews} of your brews"
         said.append(f"Flow fitted to {brews}; strength is not, so trust its changes more than its level.")

@@ -11,6 +11,22 @@ from hakari.core.flow.slow_drip import is_slow_drip, simulate_slow_drip
 from hakari.core.psd.grind import Grind
 
 
+def runs_through_a_bed(plan: Plan) -> bool:
+    """Return whether poured water runs through a bed of grounds at its own pace: no steep, and not by the drop.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    bool
+        Whether the grind sets how fast it runs.
+    """
+    return plan.steep is None and not is_slow_drip(plan)
+
+
 def simulate_flow(plan: Plan, grind: Grind, factors: FlowFactors | None = None, step_s: float = STEP_S) -> Flow:
     """Predict the flow of water by the model of the plan's method.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hakari.core.brew.display_units import DisplayUnits
+from hakari.core.brew.filters import PAPERS
 from hakari.core.brew.heat import minutes_off_boil
 from hakari.core.brew.rest import rest_of
 from hakari.core.brew.styles.style import RecipeStyle
@@ -12,7 +13,6 @@ from hakari.service.coffees.use_cases import CoffeeView
 from hakari.service.plans.notes import GrindOnPlan, PlanNote
 
 MANY_FINES = 0.11  # share under 100 µm from which papers clog more often: a starting point
-PAPERS = ("paper", "thick-paper")
 ROASTS = {
     "light": "a light roast",
     "medium": "a medium roast",

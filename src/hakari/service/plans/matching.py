@@ -9,9 +9,9 @@ from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
-from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Plan, Roast
-from hakari.core.brew.styles import STYLES, style_of
+from hakari.core.brew.styles import STYLES
+from hakari.core.brew.suited_grind import suited_grind
 from hakari.core.errors import InputError
 from hakari.core.extraction.extract import extract
 from hakari.core.flow.percolation import SEARCH_STEP_S
@@ -129,9 +129,8 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    style = style_of(recipe.school)
-    window = window_for(style.method or recipe.brewer, document.dose_g)
-    low, high = (window.low_um * style.grind, window.high_um * style.grind) if window else (500.0, 900.0)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g)
+    low, high = (suited.low_um, suited.high_um) if suited else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
         return []
@@ -162,11 +161,9 @@ def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
         brewer = built_in(style.brewers[0])
         dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
         recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer.name, school=style.name, water_c=style.water_c)
-        window = window_for(style.method or brewer.name, dose)
-        held = (window.low_um * style.grind, window.high_um * style.grind) if window else None
-        verdict = (
-            None if held is None else "fine" if median_um < held[0] else "coarse" if median_um > held[1] else "inside"
-        )
+        suited = suited_grind(style.name, brewer.name, dose)
+        held = (suited.low_um, suited.high_um) if suited else None
+        verdict = suited.verdict_on(median_um) if suited else None
         document = plan_document(recipe, GrindClasses.of(grind), roast)
         found.append(
             MethodMatch(

@@ -93,15 +93,14 @@ def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> 
     suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s)
     if suited is None:
         return []
-    low, high = suited.low_um, suited.high_um
-    said = f"{low:.0f}–{high:.0f} µm suits it; this is {on_plan.median_um:.0f}."
+    said = f"{suited.low_um:.0f}–{suited.high_um:.0f} µm suits it; this is {on_plan.median_um:.0f}."
     if suited.moved != 1.0:
         way = "coarser" if suited.moved > 1 else "finer"
         said += f" “{style_of(recipe.school).label}” is ground {abs(100 * (suited.moved - 1)):.0f} % {way} than usual."
-    if low <= on_plan.median_um <= high:
+    verdict = suited.verdict_on(on_plan.median_um)
+    if verdict == "inside":
         return [PlanNote(kind="good", title=f"Suits the {suited.label}", detail=said)]
-    word = "Too fine" if on_plan.median_um < low else "Too coarse"
-    return [PlanNote(kind="watch", title=f"{word} for the {suited.label}", detail=said)]
+    return [PlanNote(kind="watch", title=f"Too {verdict} for the {suited.label}", detail=said)]
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:

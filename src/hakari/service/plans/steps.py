@@ -5,6 +5,7 @@ from __future__ import annotations
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second
 from hakari.core.brew.display_units import DisplayUnits
+from hakari.core.brew.filters import PAPERS
 from hakari.core.brew.schedule import Ending, Event, Strength, Where
 from hakari.core.brew.steps import ACTION_S, DRIP_S, Step, StepKind, steps_of
 from hakari.core.brew.styles import Draft
@@ -105,7 +106,7 @@ def _words(step: Step, units: DisplayUnits, marks: int | None) -> str:
 
 def checks_of(document: PlanDocument, brewer: Brewer, made: Draft, units: DisplayUnits) -> list[CheckView]:
     """Return what this plan wants seen to first."""
-    heat, paper = document.heat, document.filter in ("paper", "thick-paper")
+    heat, paper = document.heat, document.filter in PAPERS
     wall = heat.material.capitalize()
     drip, cone = brewer.way == "drip", brewer.is_cone
     dose = units.masses(document.dose_g, digits=None)

@@ -7,8 +7,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.flow.percolation import SEARCH_STEP_S
-from hakari.core.flow.simulate import simulate_flow
-from hakari.core.flow.slow_drip import is_slow_drip
+from hakari.core.flow.simulate import runs_through_a_bed, simulate_flow
 from hakari.core.grinder.grinder import TARGET_SEED
 from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
@@ -39,7 +38,7 @@ def setting_for_time(
 ) -> SettingForTime | None:
     """Return the setting at which the plan is predicted to be drained in the recipe's target time; ``None`` without one."""
     seconds, plan = recipe.target_time_s, document.core()
-    if seconds is None or plan.steep is not None or is_slow_drip(plan):
+    if seconds is None or not runs_through_a_bed(plan):
         return None
     if grinder is None:
         return _none(seconds, "Choose a grinder, and its setting for this time is shown.")
