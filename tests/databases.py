@@ -12,7 +12,7 @@ import tempfile
 import time
 import uuid
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -198,11 +198,10 @@ def app(routes: HakariApp, workspace: Workspace) -> HakariApp:
     return routes
 
 
-@pytest.fixture
-def shop(request: pytest.FixtureRequest, database_kind: str, filled_demo: Path, tmp_path: Path) -> Iterator[Workspace]:
-    """The demo's work, to be changed."""
-    folder = tmp_path / "shop"
-    shutil.copytree(filled_demo, folder)
+@contextmanager
+def opened_shop(request: pytest.FixtureRequest, database_kind: str, folder: Path) -> Iterator[Workspace]:
+    """Copy the demo's work and open it."""
+    shutil.copytree(request.getfixturevalue("filled_demo"), folder)
     if database_kind == "sqlite":
         ws = Workspace(folder, measuring_processes=0)
         yield ws
@@ -214,3 +213,18 @@ def shop(request: pytest.FixtureRequest, database_kind: str, filled_demo: Path, 
     yield ws
     ws.close()
     server.drop(name)
+
+
+@pytest.fixture
+def shop(request: pytest.FixtureRequest, database_kind: str, tmp_path: Path) -> Iterator[Workspace]:
+    """The demo's work, to be changed."""
+    with opened_shop(request, database_kind, tmp_path / "shop") as ws:
+        yield ws
+
+
+@pytest.fixture
+def shops(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[dict[str, Workspace]]:
+    """The demo's work, to be changed, on each database that there is."""
+    with ExitStack() as opened:
+        kinds = ["sqlite", "postgresql"] if binaries() else ["sqlite"]
+        yield {kind: opened.enter_context(opened_shop(request, kind, tmp_path / kind)) for kind in kinds}

@@ -18,7 +18,7 @@ from hakari.core.extraction import percolation
 from hakari.core.extraction.extract import extract
 from hakari.core.extraction.immersion import participating_fraction
 from hakari.core.extraction.immersion import steep as steep_extraction
-from hakari.core.extraction.mass_transfer import exchange, steps_of
+from hakari.core.extraction.mass_transfer import exchanges_of, full_tanks
 from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, SOLUBLE_SHARE, make_pools
@@ -92,10 +92,15 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
     pools = make_pools(GRIND, "medium")
     endlessly = np.full_like(pools.rate_per_s, np.inf)
     held = SOLUBLE_SHARE["medium"]
-    left, solids = exchange(np.ones((1, len(endlessly))), np.zeros(1), 15.0, steps_of(pools, endlessly[None])[0])
-    strength = solids[0] / 15.0
-    in_grounds = (1 + BOUND_G_PER_G) * strength
-    assert left[0] * held == pytest.approx(in_grounds, rel=1e-9) and solids[0] + in_grounds == pytest.approx(held)
+    tanks = full_tanks(pools, 2)
+    (exchange,) = exchanges_of(pools, endlessly[None], np.array([15.0]))
+    assert exchange is not None
+    exchange.apply(tanks)
+    left, solids = tanks[:-1], tanks[-1]
+    in_grounds = (1 + BOUND_G_PER_G) * solids / 15.0
+    assert left * held == pytest.approx(np.broadcast_to(in_grounds, left.shape), rel=1e-9)
+    assert solids + in_grounds == pytest.approx([held, held])
+    assert exchanges_of(pools, endlessly[None], np.array([0.0])) == [None]
 
 
 def test_stirring_heat_and_fineness_speed_a_steep() -> None:

@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from threading import Event
 from typing import Any
 
 import pytest
@@ -137,8 +138,9 @@ def test_photos_are_measured_once_also_when_their_server_goes_away(
     shared = Shared(database, str(tmp_path / "files"))
     a, b = (Workspace(tmp_path / n, measuring_processes=0, shared=shared) for n in "ab")
     monkeypatch.setattr(measurement_queue, "LOOK_EVERY_S", 0.2)
+    gone = Event()
     with monkeypatch.context() as stopped:
-        stopped.setattr(MeasurementQueue, "_measure_all", lambda *_: time.sleep(3600))
+        stopped.setattr(MeasurementQueue, "_measure_all", lambda *_: gone.wait(60))
         stopped.setattr(measurement_queue, "LEASE_S", 1.5)
         stuck = MeasurementQueue(a)
         sent = stuck.start([("a.jpg", small_picture.jpeg)], MeasurementOrder(photos=[]))
@@ -151,6 +153,9 @@ def test_photos_are_measured_once_also_when_their_server_goes_away(
             break
         time.sleep(0.1)
     assert other.look(sent.id).sample_id is not None and len(list_samples(a).samples) == 1
+    gone.set()
+    for queue in (stuck, other):
+        queue.close()
     for ws in (a, b):
         ws.close()
 

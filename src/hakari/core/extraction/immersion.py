@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from hakari.core.brew.schedule import STIRRINGS, Plan
-from hakari.core.extraction.mass_transfer import exchange, steps_of
+from hakari.core.extraction.mass_transfer import exchanges_of, full_tanks
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -64,21 +64,23 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     rates = pools.rate_per_s.copy()
     stirring = plan.steep.stir_s / max(plan.steep.seconds, 1.0)
     rates[0] *= 1.0 + STIR_QUICKENING * min(stirring, 1.0)
-    left, solids, cup = np.ones((1, len(rates))), np.zeros(1), 0.0
+    tank, cup = full_tanks(pools, 1), 0.0
     run_off = np.diff(flow.through_g)
     liquids = flow.standing_g[1:] + run_off
-    steps = steps_of(pools, rates * heat_factors(flow.celsius[1:]) * np.diff(flow.t_s)[:, None])
+    moving = rates * heat_factors(flow.celsius[1:]) * np.diff(flow.t_s)[:, None]
     cups = [0.0]
-    for step, liquid, out_g in zip(steps, liquids.tolist(), run_off.tolist(), strict=True):
-        if liquid > 1e-6:
-            left, solids = exchange(left, solids, liquid / dry, step)
-            out = solids * out_g / liquid
-            cup += float(out[0]) * dry
-            solids = solids - out
+    for exchange, share_out in zip(
+        exchanges_of(pools, moving, liquids / dry), (run_off / np.maximum(liquids, 1e-9)).tolist(), strict=True
+    ):
+        if exchange:
+            exchange.apply(tank)
+            out = float(tank[-1, 0]) * share_out
+            cup += out * dry
+            tank[-1] -= out
         cups.append(cup)
-    gone = pools.by_size(1 - left[0]) * share
+    gone = pools.by_size(1 - tank[:-1, 0]) * share
     # The liquid inside the grounds is as strong as that around them.
-    behind = float(solids[0]) * dry * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
+    behind = float(tank[-1, 0]) * dry * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
     return Extraction.of(
         plan.dose_g, flow.through_g, np.array(cups), behind, pools.diameter_um, gone, pools.share, share
     )

@@ -6,7 +6,7 @@ import numpy as np
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.mass_transfer import Step, exchange, steps_of
+from hakari.core.extraction.mass_transfer import Exchange, exchanges_of, full_tanks
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import Pools, heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -20,6 +20,8 @@ EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025, "stir-back": 0.025}
 # Water finds its way through part of the pores; the rest is passed by and mixes with it once as much again has flowed
 # through as the pores hold, times RENEWAL_TURNS (mobile and immobile zones: Coats & Smith 1964).
 STAGNANT, RENEWAL_TURNS = 0.883, 2.87
+# Each cell's part of the bed: the moving zones of all layers from the top down, then the stagnant ones.
+CELLS = np.repeat(np.array([1.0 - STAGNANT, STAGNANT]) / LAYERS, LAYERS)
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
@@ -72,26 +74,27 @@ def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = Non
 def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Return how one step of the liquid carries solids from cell to cell, (steps, cells, cells), and out, (steps,).
 
-    A step's table times what the cells hold is what they hold after it; what enters is counted in the top cell first. Both
-    zones are taken at the end of the step, from the top layer down: however long the step, nothing is carried past its
-    source.
+    A step's table times what the cells hold, g per g of each cell's coffee, is what they hold after it; what enters is
+    counted in the top cell first. Both zones are taken at the end of the step, from the top layer down: however long the
+    step, nothing is carried past its source.
     """
     held = np.maximum(pore_g, 1e-6)[:, None] / LAYERS
     # Flow falls or rises evenly from what enters the top to what leaves the bottom.
     turns = (into_g[:, None] + (out_g - into_g)[:, None] * DOWN) / held
     away, renewed = turns / (1.0 - STAGNANT), turns / RENEWAL_TURNS
     stagnant_kept = 1.0 / (1.0 + renewed * (1.0 - STAGNANT))
-    taken_up = renewed * STAGNANT * stagnant_kept
-    offered = renewed * (1.0 - STAGNANT) * stagnant_kept
-    kept = 1.0 / (1.0 + away + taken_up)
+    # What the moving zone gives the stagnant one, and the other way, each in g per g of the coffee of the zone that gets it.
+    given, got = renewed * (1.0 - STAGNANT) * stagnant_kept, renewed * STAGNANT * stagnant_kept
+    kept = 1.0 / (1.0 + away + got)
     carried = np.zeros((len(into_g), 2 * LAYERS, 2 * LAYERS))
     moving, stagnant = carried[:, :LAYERS], carried[:, LAYERS:]
+    passed = kept[:, 1:] * away[:, :-1]
     for i in range(LAYERS):
         moving[:, i, i] = kept[:, i]
         if i:
-            moving[:, i, :i] = (kept[:, i] * away[:, i - 1])[:, None] * moving[:, i - 1, :i]
-    moving[:, :, LAYERS:] = moving[:, :, :LAYERS] * offered[:, None]
-    stagnant[:] = taken_up[:, :, None] * moving
+            moving[:, i, :i] = passed[:, i - 1, None] * moving[:, i - 1, :i]
+    moving[:, :, LAYERS:] = moving[:, :, :LAYERS] * got[:, None]
+    stagnant[:] = given[:, :, None] * moving
     stagnant[:, range(LAYERS), range(LAYERS, 2 * LAYERS)] += stagnant_kept
     return carried, away[:, -1]
 
@@ -102,11 +105,9 @@ class _Wash:
     def __init__(self, plan: Plan, pools: Pools, flow: Flow, evenness: float) -> None:
         self.plan, self.pools, self.flow, self.evenness = plan, pools, flow, evenness
         self.washed_g = plan.dose_g * evenness
-        # One row a cell: the moving zones of all layers from the top down, then the stagnant ones.
-        self.cells = np.repeat(np.array([1.0 - STAGNANT, STAGNANT]) / LAYERS, LAYERS)
-        self.left = np.ones((len(self.cells), len(pools.rate_per_s)))
-        self.dry_g = self.washed_g * self.cells
-        self.solids = np.zeros(len(self.cells))
+        self.tanks = full_tanks(pools, len(CELLS))
+        self.left, self.solids = self.tanks[:-1], self.tanks[-1]
+        self.top_g, self.bottom_g = (float(self.washed_g * CELLS[k]) for k in (0, LAYERS - 1))
         self.standing_solids = 0.0
         self.cup = 0.0
 
@@ -117,23 +118,27 @@ class _Wash:
         rates = self.pools.rate_per_s.copy()
         rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
         moving = rates * heat_factors(f.celsius[at[1:]]) * np.diff(f.t_s[at])[:, None]
-        pore, standing = f.pore_g[at], f.standing_g[at]
+        pore, standing, valve_open = f.pore_g[at], f.standing_g[at], f.valve_open[at[1:]]
         free = np.maximum(standing - pore, 0.0)
         out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
         above = free[:-1] + np.diff(f.poured_g[at])
         into = np.maximum(above - past - free[1:], 0.0)
         sweeps, leaving = _sweeps(into, out, pore[:-1])
+        # Behind a closed valve bed and water are one tank.
+        liquid_g = np.where(valve_open, pore[1:], standing[1:])
+        in_bed = np.minimum(pore[1:] / np.maximum(standing[1:], 1e-9), 1.0)
         steps = zip(
-            steps_of(self.pools, moving), f.valve_open[at[1:]].tolist(), sweeps, leaving.tolist(), past.tolist(),
-            above.tolist(), into.tolist(), pore[1:].tolist(), standing[1:].tolist(), strict=True,
+            exchanges_of(self.pools, moving, liquid_g / self.washed_g), valve_open.tolist(), sweeps, leaving.tolist(),
+            past.tolist(), above.tolist(), into.tolist(), in_bed.tolist(), strict=True,
         )  # fmt: skip
         cup = [0.0]
-        for step, valve_open, sweep, away, past_g, above_g, into_g, pore_g, standing_g in steps:
-            if valve_open:
+        for exchange, is_open, sweep, away, past_g, above_g, into_g, share_in_bed in steps:
+            if is_open:
                 self._move(sweep, away, past_g, above_g, into_g)
-                self._exchange(step, pore_g)
-            else:
-                self._steep(step, standing_g, pore_g)
+                if exchange:
+                    exchange.apply(self.tanks)
+            elif exchange:
+                self._steep(exchange, share_in_bed)
             cup.append(self.cup)
         return self._result(np.array(cup), f.drink_g[at])
 
@@ -147,38 +152,28 @@ class _Wash:
         entering = min(thick * into_g, self.standing_solids)
         rounding = min(thick * past_g, self.standing_solids - entering)
         self.standing_solids -= entering + rounding
-        self.solids[0] += entering
-        self.solids = sweep @ self.solids
-        self.cup += rounding + away * float(self.solids[LAYERS - 1])
+        self.solids[0] += entering / self.top_g
+        self.solids[:] = sweep @ self.solids
+        self.cup += rounding + away * float(self.solids[LAYERS - 1]) * self.bottom_g
 
-    def _exchange(self, step: Step, liquid_g: float) -> None:
-        """Let the grounds and liquid of every cell exchange; solids are conserved."""
-        if liquid_g <= 1e-6:
-            return
-        self.left, solids = exchange(self.left, self.solids / self.dry_g, liquid_g / self.washed_g, step)
-        self.solids = solids * self.dry_g
-
-    def _steep(self, step: Step, liquid_g: float, pore_g: float) -> None:
-        """Behind a closed valve bed and water are one tank."""
-        if liquid_g <= 1e-6:
-            return
-        solids = np.array([self.solids.sum() + self.standing_solids]) / self.washed_g
-        left, solids = exchange(self._left_of_all()[None], solids, liquid_g / self.washed_g, step)
-        self.left = np.repeat(left, len(self.cells), axis=0)
-        together = float(solids[0]) * self.washed_g
-        in_bed = together * min(pore_g / liquid_g, 1.0)
-        self.solids = in_bed * self.cells
-        self.standing_solids = together - in_bed
+    def _steep(self, exchange: Exchange, share_in_bed: float) -> None:
+        """Let all grounds and all water exchange as one tank."""
+        together = self.tanks @ CELLS
+        together[-1] += self.standing_solids / self.washed_g
+        exchange.apply(together[:, None])
+        self.tanks[:] = together[:, None]
+        self.solids *= share_in_bed
+        self.standing_solids = float(together[-1]) * (1.0 - share_in_bed) * self.washed_g
 
     def _left_of_all(self) -> FloatArray:
         """Return what is left at each rate over the whole bed, (rates,)."""
-        return np.asarray(self.cells @ self.left)
+        return np.asarray(self.left @ CELLS)
 
     def _result(self, cup: FloatArray, drink: FloatArray) -> Extraction:
         gone = self.pools.by_size(1 - self._left_of_all())
         # The liquid inside the grounds is as strong as that around them.
         pore, inside = float(self.flow.pore_g[-1]), float(self.flow.absorbed_g[-1])
-        dissolved = float(self.solids.sum()) * (1 + inside / max(pore, 1e-6)) + self.standing_solids
+        dissolved = float(self.solids @ CELLS) * self.washed_g * (1 + inside / max(pore, 1e-6)) + self.standing_solids
         return Extraction.of(
             self.plan.dose_g, drink, cup, dissolved, self.pools.diameter_um, gone, self.pools.share, self.evenness
         )

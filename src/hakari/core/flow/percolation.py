@@ -129,7 +129,10 @@ def simulate_percolation(plan: Plan, grind: Grind, factors: FlowFactors | None =
 
 
 class _Run:
-    """State of one brew while it is stepped."""
+    """State of one brew while it is stepped.
+
+    Hundreds of steps make a brew and dozens of brews an answer: what changes seldom is kept until it does.
+    """
 
     def __init__(self, plan: Plan, grind: Grind, bed: Bed, factors: FlowFactors, step_s: float) -> None:
         self.plan, self.bed, self.dt = plan, bed, step_s
@@ -139,15 +142,15 @@ class _Run:
         self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor, filter_of(plan.filter_name))
         self.bed_per_m = self.brewer.bed_resistance_per_m(bed.depth_m)
         self.compaction = min(MOST_COMPACTION, COMPACTION_PER_SPAN * grind.span)
+        self.past_per_m2 = BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * 0.001 / 3 * 2 * math.pi
         self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.water_c, plan.room_c)
         self.pouring = _Pouring(plan.pours)
         timed = [p.start_s + p.duration_s for p in plan.pours if p.start_s is not None]
         self.longest_s = LONGEST_S + max([*timed, *(a.at_s for a in plan.actions)], default=0.0)
         self.actions = sorted(plan.actions, key=lambda a: a.at_s)
-        self.solid_m3 = bed.bulk_m3 * (1 - bed.porosity)
-        self.dry_after = math.exp(-step_s / UPTAKE_S)
-        self.t = self.standing = self.absorbed = self.through = self.bypass = 0.0
-        self.peak_head = 0.0
+        self.wetted = 1 - math.exp(-step_s / UPTAKE_S)
+        self.t = self.standing = self.free = self.absorbed = self.through = self.bypass = 0.0
+        self.peak_head, self.bed_drag = 0.0, math.inf
         self.bare_s: float | None = None
         self.drip_s: float | None = None
         self.slow_s, self.stalled = 0.0, False
@@ -160,42 +163,38 @@ class _Run:
     def over(self) -> bool:
         return self.drip_s is not None or self.t >= self.longest_s
 
-    @property
-    def free_g(self) -> float:
-        """Water standing above the bed."""
-        return max(0.0, self.standing - self.pore_g)
-
     def _surface_m(self, free_g: float) -> float:
         """Height above the outlet of the surface of so much water standing above the bed; at least the bed's."""
         return self.brewer.height_m(self.bed.bulk_m3 + free_g * 1e-6) if free_g > 0 else self.bed.depth_m
 
     def step(self) -> None:
         """One time step: pour, drink in, flow, count."""
-        dt, t, pouring = self.dt, self.t, self.pouring
-        poured = pouring.rate(t, self.free_g, dt)
-        self.slurry.step(dt, self.standing, poured, kettle_c(self.plan.water_c, self.plan.room_c, t))
+        dt, t, pouring, pore_g = self.dt, self.t, self.pouring, self.pore_g
+        poured = pouring.rate(t, self.free, dt)
+        kettle = kettle_c(self.plan.water_c, self.plan.room_c, t) if poured else 0.0
+        self.slurry.step(dt, self.standing, poured, kettle)
         while self.actions and self.actions[0].at_s <= t + 1e-9:
             self._do(self.actions.pop(0).do)
         standing = self.standing + poured
-        wanted = UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed
-        drunk = min(standing, wanted * (1 - self.dry_after)) if pouring.starts else 0.0
-        self.absorbed += drunk
-        standing -= drunk
-        free = max(0.0, standing - self.pore_g)
+        if pouring.starts:
+            drunk = min(standing, (UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed) * self.wetted)
+            self.absorbed += drunk
+            standing -= drunk
+        free = max(0.0, standing - pore_g)
         rate, past_rate = self._rates(standing, free)
         out = min(standing, rate * dt)
         past = max(0.0, min(free, past_rate * dt, standing - out))
-        standing -= out + past
-        self.standing = standing
+        self.standing = standing = standing - (out + past)
+        self.free = free = max(0.0, standing - pore_g)
         self.through += out
         self.bypass += past
         self.paper.flow(out * 1e-6, pouring.strength, pouring.poured_g / self.water_g)
         self.t = t = t + dt
-        level = self._surface_m(self.free_g) - self.bed.depth_m
+        level = self._surface_m(free) - self.bed.depth_m
         self._watch(rate, level)
         self.rows.append(
             (t, 1000 * level, pouring.poured_g, self.through, self.bypass, self.absorbed, standing,
-             min(standing, self.pore_g), self.slurry.celsius, self.open)
+             min(standing, pore_g), self.slurry.celsius, self.open)
         )  # fmt: skip
 
     def _do(self, do: ActionKind) -> None:
@@ -211,17 +210,20 @@ class _Run:
         if s <= 0 or not self.open:
             return 0.0, 0.0
         head = self._surface_m(free_g)
-        self.peak_head = max(self.peak_head, head)
+        if head > self.peak_head:
+            self._press(head)
         mu = viscosity_pa_s(self.slurry.celsius)
-        k = self.bed.permeability_m2 * (REFERENCE_HEAD_M / self.peak_head) ** self.compaction
-        through = RHO_G * head / (mu * (self.bed_per_m / k + self.paper.resistance_per_m3)) * s * s
+        through = RHO_G * head / (mu * (self.bed_drag + self.paper.resistance_per_m3)) * s * s
         if free_g <= 0:
             return through * 1e6, 0.0
-        rim = 2 * math.pi * self.brewer.radius_m(head)
-        past = (
-            BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * (head - self.bed.depth_m) * rim * (0.001 / mu) / 3
-        )
+        past = self.past_per_m2 * (head - self.bed.depth_m) * self.brewer.radius_m(head) / mu
         return through * 1e6, past * 1e6
+
+    def _press(self, head_m: float) -> None:
+        """Press the bed by the highest water that stood on it."""
+        self.peak_head = head_m
+        k = self.bed.permeability_m2 * (REFERENCE_HEAD_M / head_m) ** self.compaction
+        self.bed_drag = self.bed_per_m / k
 
     def _watch(self, rate: float, level_m: float) -> None:
         """Note the bare bed, the last drip and a stall."""
