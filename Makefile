@@ -7,6 +7,7 @@ V := .venv/bin
 # Modules are compiled when they are first imported and kept, whatever the machine's custom is.
 export PYTHONDONTWRITEBYTECODE :=
 PIP = $(V)/python -m pip install -q --no-compile --disable-pip-version-check
+BUN := npx --yes --loglevel=error bun@1.4.5
 STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
@@ -22,6 +23,8 @@ versions:
 $(STAMPS)/runtime: requirements.txt pyproject.toml
 	@echo "== Python: virtual environment and run-time packages"
 	@test -x $(V)/python || $(PYTHON) -m venv .venv
+# The pip that comes with Python 3.11 takes twice as long.
+	@$(PIP) pip==26.3
 	@$(PIP) -r requirements.txt
 	@$(PIP) --no-deps -e .
 	@mkdir -p $(STAMPS) && touch $@
@@ -33,7 +36,8 @@ $(STAMPS)/dev: requirements-dev.txt $(STAMPS)/runtime
 
 $(STAMPS)/node: frontend/package.json frontend/package-lock.json
 	@echo "== Node: packages of the page"
-	@cd frontend && npm ci --no-audit --no-fund --loglevel=error
+# Bun unpacks what package-lock.json says in seconds, npm in a minute.
+	@cd frontend && { $(BUN) install --frozen-lockfile --no-save --silent || npm ci --no-audit --no-fund --loglevel=error; }
 	@mkdir -p $(STAMPS) && touch $@
 
 $(PAGE): $(STAMPS)/node $(FRONT)
