@@ -26,7 +26,9 @@ DIALOGS = {
 # What is folded away at first.
 FOLDED = {"plan": ("Heat", "Pours as a table"), "cup": ("More evidence",)}
 
-RUN_AXE = """async rules => (await axe.run(document,
+# Behind a dialog is the station, which is looked at by itself.
+RUN_AXE = """async rules => (await axe.run(
+    document.querySelector(".ant-modal-wrap:not([style*='display: none'])") ?? document,
     { resultTypes: ["violations"], ...(rules && { runOnly: rules }) })).violations.map(v =>
   `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target.join(" ")).join(", ")}`)"""
 # The dark theme changes colours and nothing else; a narrow window what is where.
