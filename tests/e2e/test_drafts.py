@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, expect
 from test_plan_page import choose
 
-from conftest import serve
+from conftest import go, serve
 
 
 def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(
@@ -40,7 +40,7 @@ def test_plan_and_cup_are_there_again_after_leaving_reloading_and_a_restart(
     typed()
     page.reload()
     typed()
-    page.goto(f"{base}/cup")
+    go(page, "Cup")
     expect(page.get_by_role("button", name="bitter, clearly")).to_be_visible()
     expect(page.get_by_label("Bare bed at")).to_have_value("3.45")
     # Another device has typed nothing.

@@ -6,6 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from conftest import go
+
 
 def test_a_wrong_value_does_not_blank_the_charts(page: Page, demo_url: str) -> None:
     page.goto(f"{demo_url}/plan")
@@ -15,7 +17,7 @@ def test_a_wrong_value_does_not_blank_the_charts(page: Page, demo_url: str) -> N
         expect(page.get_by_role("alert").first).to_be_visible()
         expect(page.get_by_text(re.compile("^bed bare"))).to_be_visible()
         expect(page.get_by_text("The chart shows the last plan that could be worked out.")).to_be_visible()
-    page.goto(f"{demo_url}/cup")
+    go(page, "Cup")
     expect(page.get_by_text("your target")).to_be_visible()
     page.get_by_label("Strength, if read").fill("15.9")
     expect(page.get_by_role("alert").first).to_be_visible()
@@ -34,11 +36,11 @@ def test_what_the_disk_does_not_take_is_said_on_every_station_and_stays_typed(pa
     page.get_by_role("button", name=re.compile("^Save the plan")).click()
     expect(page.get_by_text("The disk is full. Free some space.")).to_be_visible()
     expect(page.get_by_label("Coffee", exact=True)).to_have_value("18")
-    page.goto(f"{demo_url}/grinders")
+    go(page, "Grinders")
     page.get_by_role("button", name="Read the Arlsmoor").click()
     page.get_by_label(re.compile("counts$")).first.click()
     expect(page.get_by_role("status").get_by_text("The disk is full. Free some space.")).to_be_visible()
-    page.goto(f"{demo_url}/plan")
+    go(page, "Plan")
     page.locator(".where").click()
     page.keyboard.press("u")
     expect(page.get_by_role("status").get_by_text(re.compile("disk is full|could not be changed"))).to_be_visible()

@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from conftest import choose, serve
+from conftest import choose, go, serve
 from thorough import THOROUGH
 
 # What a method does not have, and so names nowhere.
@@ -208,7 +208,7 @@ def kept(b: Brewing) -> None:
     if use_it.count():
         use_it.click()  # a tap that came late on a slow machine makes an unusual time
     expect(saved).to_be_visible()
-    page.goto(f"{b.base}/slips")
+    go(page, "Slips")
     expect(page.get_by_text("Brew slip 1 again")).to_be_visible()
     slip = b.api("slips/1")
     assert slip["document"]["plan"]["dose_g"] == float(m.dose)

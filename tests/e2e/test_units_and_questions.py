@@ -6,6 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from conftest import go
+
 
 def test_ounces_and_fahrenheit_are_shown_typed_kept_and_undone(page: Page, demo_url: str) -> None:
     page.goto(f"{demo_url}/plan")
@@ -30,10 +32,10 @@ def test_ounces_and_fahrenheit_are_shown_typed_kept_and_undone(page: Page, demo_
     page.reload()
     expect(coffee).to_have_value("0.70")
     expect(heat).to_have_value("205")
-    for way in ("/brew", "/cup", "/slips"):
-        page.goto(f"{demo_url}{way}")
+    for station in ("Brew", "Cup", "Slips"):
+        go(page, station)
         expect(page.locator("main")).not_to_contain_text(re.compile(r"\d ?(g|°C)\b"))
-    page.goto(f"{demo_url}/plan")
+    go(page, "Plan")
     expect(coffee).to_have_value("0.70")
     page.locator(".where").click()
     page.keyboard.press("u")
@@ -69,7 +71,7 @@ def test_an_unlikely_value_is_asked_about_once(page: Page, demo_url: str) -> Non
     expect(question).to_be_hidden()
     heat.fill("93")
     heat.press("Enter")
-    page.goto(f"{demo_url}/cup")
+    go(page, "Cup")
     page.get_by_role("button", name=re.compile("^sour")).click()
     page.get_by_label("Strength, if read").fill("0.35")
     page.get_by_role("button", name=re.compile("^Save the slip")).click()
