@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { nextWords, presentOf } from "../src/stations/brew/present";
+import { endNotSeenWords, nextWords, presentOf } from "../src/stations/brew/present";
 
 type Steps = Parameters<typeof presentOf>[0];
 const step = (more: object) =>
@@ -49,5 +49,14 @@ describe("the present moment of a brew", () => {
   it("names the last pour as the last", () => {
     expect(nextWords(STEPS, 1)).toBe("then at 0:45 pour to 280 g, the last");
     expect(nextWords(STEPS, 3)).toBe("");
+  });
+});
+
+describe("a brew whose end was not seen", () => {
+  it("is told of what its method has", () => {
+    expect(endNotSeenWords(true, "brewer")).toMatch(/tap next time/i);
+    expect(endNotSeenWords(true, "brewer") + endNotSeenWords(true, "cup")).not.toMatch(/drain|bed/i);
+    expect(endNotSeenWords(false, "brewer")).toMatch(/scale under the brewer does not see it drain/i);
+    expect(endNotSeenWords(false, "cup")).toMatch(/brew it again/i);
   });
 });

@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from hakari.core.brew.methods import window_for
 from hakari.core.brew.styles import STYLES
 from hakari.core.errors import InputError
 from hakari.core.flow.factors import FlowFactors
@@ -14,6 +15,7 @@ from hakari.formats.plan import FitDocument, PourDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.cups.use_cases import CupEntry, preview_cup
+from hakari.service.grinders import grind_guide as guide
 from hakari.service.grinders import points
 from hakari.service.grinders import use_cases as grinders
 from hakari.service.plans import matching, recipes, styles
@@ -49,6 +51,31 @@ def test_every_style_is_planned_with_steps_and_checks(workspace: Workspace, name
         c.key for c in plan.checks
     } and plan.reason == style.reason
     assert (plan.document.steep is not None) == any(s.kind == "press" for s in plan.steps)
+
+
+def test_ones_own_sizes_are_those_that_every_station_judges_by(with_grinder: Workspace) -> None:
+    ws, recipe = with_grinder, Recipe(dose_g=17, ratio=16.5)
+    style = STYLES[recipe.school]
+
+    def told() -> tuple[str, str, str | None, str]:
+        plan = plans.preview_plan(ws, recipe)
+        note = next(n for n in plan.notes if " the ribbed cone" in n.title)
+        methods = matching.match_plan(ws, recipe).methods
+        own = next(m for m in methods if m.style == recipe.school)
+        plans.save_plan(ws, recipe)
+        sour = CupEntry(outcome=OutcomeDocument(taste={"sour": 3}, tds_percent=1.1))
+        finer = [m for m in preview_cup(ws, sour).advice.moves if m.kind == "grind"]
+        return note.title, note.detail, own.verdict, " ".join(s for m in finer for s in m.side_effects)
+
+    label = window_for("ribbed-cone", 17.0).label
+    guide.set_window(ws, guide.OwnWindowEntry(label=label, low_um=400, high_um=1200))
+    title, detail, verdict, sides = told()
+    assert title.startswith("Suits the ribbed cone") and verdict == "inside" and sides and "than suits" not in sides
+    guide.set_window(ws, guide.OwnWindowEntry(label=label, low_um=1000, high_um=1200))
+    title, detail, verdict, sides = told()
+    assert title.startswith("Too fine for the ribbed cone") and verdict == "fine"
+    assert f"{1000 * style.grind:.0f}–{1200 * style.grind:.0f} µm suits it" in detail
+    assert "finer than suits the ribbed cone" in sides
 
 
 def test_two_amounts_give_the_rest_and_a_moved_pour_stands(workspace: Workspace) -> None:

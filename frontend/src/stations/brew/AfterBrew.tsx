@@ -10,6 +10,7 @@ import { clock, whole } from "../../ui/words";
 import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
+import { endNotSeenWords } from "./present";
 import { PourAccuracy } from "../../ui/PourAccuracy";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
@@ -76,10 +77,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
                   {brew.bare_bed_by === "scale" ? TEXT.byTheScale : TEXT.byYourTap}
                 </>
               )}
-              {brew.bare_bed_s == null &&
-                (brew.scale?.standing === "brewer"
-                  ? TEXT.aScaleUnderTheBrewerDoesNot
-                  : TEXT.brewItAgainOrTypeTheTimeIn)}
+              {brew.bare_bed_s == null && endNotSeenWords(Boolean(steep), brew.scale?.standing)}
             </p>
             {brew.doubts.length > 0 && (
               <p className="quiet" role="note">

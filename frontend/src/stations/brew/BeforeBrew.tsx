@@ -22,7 +22,7 @@ import { WORDS } from "./words";
 const TEXT = WORDS.beforeBrew;
 
 const LONG_S = 1200;
-const PRACTICE_S = 30;
+const PRACTICE_S = 60;
 
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
@@ -40,7 +40,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   const [fit, setFit] = useState(false);
   const chosen = scales.data?.find((s) => s.key === scale);
   const p = plan.prediction;
-  // Hours in half a minute, so that a cold brew can be practised too.
+  // Hours in about a minute, so that a cold brew can be practised too; quicker, nobody would tap its end in time.
   const pace = p.last_drip_s > LONG_S ? Math.ceil(p.last_drip_s / PRACTICE_S) : 10;
 
   async function start() {

@@ -194,3 +194,10 @@ export function nextWords(steps: Schemas["StepView"][], now: number, w: Writer =
     next.words.slice(1),
   );
 }
+
+/** Why a brew that is over has no time, and what to do about it; a steep has no bed that drains. */
+export function endNotSeenWords(steeps: boolean, standing: string | undefined): string {
+  const said = WORDS.afterBrew;
+  if (steeps) return said.itsEndWasNotTapped;
+  return standing === "brewer" ? said.aScaleUnderTheBrewerDoesNot : said.brewItAgainOrTypeTheTimeIn;
+}

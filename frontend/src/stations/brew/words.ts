@@ -14,6 +14,7 @@ export const WORDS = {
       `${off} s ${off2 ? "later" : "sooner"} than the plan's ${drawdown_s}`,
     byTheScale: ", by the scale",
     byYourTap: ", by your tap",
+    itsEndWasNotTapped: "Its end was not tapped. Tap next time, or type the time in the cup.",
     aScaleUnderTheBrewerDoesNot:
       "A scale under the brewer does not see it drain. Tap next time, or type the time in the cup.",
     brewItAgainOrTypeTheTimeIn: "Brew it again, or type the time in the cup.",

@@ -9,6 +9,7 @@ from typing import Literal
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.display_units import DisplayUnits
+from hakari.core.brew.methods import WINDOWS, Window
 from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.dial import Dial
@@ -124,7 +125,8 @@ class Case:
     ``planned_steep_s`` is the steep that was meant, where ``plan`` holds the one that was made; ``time_goal_s`` a span wanted
     for the bare bed; ``diluted`` says that water goes into the finished drink, ``ice_g`` that ice melts into it,
     ``held_back_g`` what of a concentrate stays out of it; ``by_marks`` that there is no scale; ``style`` whose pours these
-    are, with its options; ``own_time_share`` the spread of the user's own repeats in time, as a share of it, where measured.
+    are, with its options; ``own_time_share`` the spread of the user's own repeats in time, as a share of it, where measured;
+    ``windows`` the sizes that suit each method, some of them the user's own.
     """
 
     plan: Plan
@@ -155,6 +157,7 @@ class Case:
     style: str | None = None
     style_options: Mapping[str, str] = field(default_factory=dict)
     own_time_share: float | None = None
+    windows: tuple[Window, ...] = WINDOWS
 
     @property
     def hand_time_share(self) -> float:

@@ -234,7 +234,8 @@ def side_effects_of(case: Case, candidate: Candidate, now: State, then: State) -
 def _beyond_what_suits(case: Case, candidate: Candidate) -> str:
     """Return a warning of a grind that leaves what suits the method, or goes further from it."""
     plan, now, then = case.plan, case.grind.d50_um, candidate.grind.d50_um
-    suited = suited_grind(case.style, plan.brewer.name, plan.dose_g, plan.steep.seconds if plan.steep else None)
+    steep_s = plan.steep.seconds if plan.steep else None
+    suited = suited_grind(case.style, plan.brewer.name, plan.dose_g, steep_s, case.windows)
     # Who is on the way back is not warned.
     way, said = ("fine", "finer") if then < now else ("coarse", "coarser")
     if suited is None or then == now or suited.verdict_on(then) != way:

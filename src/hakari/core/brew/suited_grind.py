@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from hakari.core.brew.methods import window_for
+from hakari.core.brew.methods import WINDOWS, Window, window_for
 from hakari.core.brew.styles import STYLES
 
 LONG_STEEP_S = 360.0  # a press that stands this long is ground for it
@@ -30,7 +30,13 @@ class SuitedGrind:
         return "coarse" if median_um > self.high_um else "inside"
 
 
-def suited_grind(style: str | None, brewer: str, dose_g: float, steep_s: float | None = None) -> SuitedGrind | None:
+def suited_grind(
+    style: str | None,
+    brewer: str,
+    dose_g: float,
+    steep_s: float | None = None,
+    windows: tuple[Window, ...] = WINDOWS,
+) -> SuitedGrind | None:
     """Return the sizes that suit a brew.
 
     Parameters
@@ -43,6 +49,8 @@ def suited_grind(style: str | None, brewer: str, dose_g: float, steep_s: float |
         Coffee, g.
     steep_s : float or None
         How long it steeps, s; ``None`` where it drips.
+    windows : tuple of Window
+        Sizes that suit each method; those that the user does not want otherwise.
 
     Returns
     -------
@@ -53,7 +61,7 @@ def suited_grind(style: str | None, brewer: str, dose_g: float, steep_s: float |
     method = (known.method if known else None) or brewer
     if method == "press-pot" and steep_s is not None and steep_s >= LONG_STEEP_S:
         method = "press-pot-long"
-    window = window_for(method, dose_g) or window_for(brewer, dose_g)
+    window = window_for(method, dose_g, windows) or window_for(brewer, dose_g, windows)
     if window is None:
         return None
     moved = known.grind if known else 1.0

@@ -33,6 +33,7 @@ from hakari.service.cups.history import earlier_slips, plan_of, slip_before
 from hakari.service.cups.learning import effects_now
 from hakari.service.experiments.hand import own_time_share
 from hakari.service.grinders.curves import grinder_document
+from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
 from hakari.store import models
 
@@ -153,7 +154,12 @@ def judged(session: Session, document: SlipDocument, plan: models.Plan) -> Advic
     only = case.only if case.only is not None else CHANGED_BY_STYLE.get(style)
     units = units_of(workbench_row(session))
     case = replace(
-        case, effect_sizes=effects_now(session), only=only, units=units, own_time_share=own_time_share(session)
+        case,
+        effect_sizes=effects_now(session),
+        only=only,
+        units=units,
+        own_time_share=own_time_share(session),
+        windows=windows_of(session),
     )
     return AdviceDocument.of(advise(case, _simulated(document, units)))
 

@@ -18,6 +18,7 @@ from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import DialDocument
 from hakari.service.cache import Cache
 from hakari.service.grinders.curves import core_of, equivalences_of, grinder_document, live_eras, live_points, oddness
+from hakari.service.grinders.grind_guide import windows_of
 from hakari.store import models
 
 BREWED_UM = (450.0, 1000.0)  # where a curve is wanted while nobody has said what is brewed
@@ -246,5 +247,6 @@ def _brewed_um(session: Session) -> tuple[float, float]:
     # Whole plans are large; the brewer and the dose are taken out of them by the database.
     brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.document["dose_g"].as_float()
     made = session.execute(select(brewer, dose_g).where(models.Plan.deleted_at.is_(None)).distinct())
-    known = [w for w in (window_for(name, dose) for name, dose in made) if w is not None]
+    windows = windows_of(session)
+    known = [w for w in (window_for(name, dose, windows) for name, dose in made) if w is not None]
     return (min(w.low_um for w in known), max(w.high_um for w in known)) if known else BREWED_UM

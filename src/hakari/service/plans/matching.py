@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
+from hakari.core.brew.methods import Window
 from hakari.core.brew.schedule import Plan, Roast
 from hakari.core.brew.styles import STYLES
 from hakari.core.brew.suited_grind import suited_grind
@@ -23,6 +24,7 @@ from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document, moved_along
+from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.plans.use_cases import plan_document, plan_on_workbench
 from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
@@ -99,7 +101,8 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         best = min(settings, key=lambda s: s.score).setting if settings else None
         return Matches(
             grinder=grinder.name if grinder else None, settings=settings, best=best,
-            methods=_methods(grind, on_plan.median_um, roast), brewers=_brewers(recipe, document, grind),
+            methods=_methods(grind, on_plan.median_um, roast, windows_of(session)),
+            brewers=_brewers(recipe, document, grind),
         )  # fmt: skip
 
 
@@ -129,7 +132,8 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g)
+    steep_s = document.steep.seconds if document.steep else None
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows_of(session))
     low, high = (suited.low_um, suited.high_um) if suited else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
@@ -154,14 +158,14 @@ def _settings(
     return matches
 
 
-def _methods(grind: Grind, median_um: float, roast: Roast) -> list[MethodMatch]:
+def _methods(grind: Grind, median_um: float, roast: Roast, windows: tuple[Window, ...]) -> list[MethodMatch]:
     """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
     found = []
     for style in STYLES.values():
         brewer = built_in(style.brewers[0])
         dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
         recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer.name, school=style.name, water_c=style.water_c)
-        suited = suited_grind(style.name, brewer.name, dose)
+        suited = suited_grind(style.name, brewer.name, dose, windows=windows)
         held = (suited.low_um, suited.high_um) if suited else None
         verdict = suited.verdict_on(median_um) if suited else None
         document = plan_document(recipe, GrindClasses.of(grind), roast)

@@ -9,6 +9,7 @@ from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.dilution import drops_per_second, over_ice, rescue_g, steps_to
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.brew.heat import WARM_C
+from hakari.core.brew.methods import Window
 from hakari.core.brew.styles import Draft, style_of
 from hakari.core.brew.suited_grind import suited_grind
 from hakari.formats.base import Document
@@ -64,9 +65,10 @@ def notes_for(
     target_name: str,
     made: Draft,
     units: DisplayUnits,
+    windows: tuple[Window, ...],
 ) -> list[PlanNote]:
     """Return what a plan's grind, ratio, brewer and style mean for the cup."""
-    notes = _grind(recipe, on_plan, document)
+    notes = _grind(recipe, on_plan, document, windows)
     if p.stalled:
         notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
     notes += _limits(recipe, document, p, units)
@@ -87,10 +89,12 @@ def notes_for(
     return notes
 
 
-def _grind(recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument) -> list[PlanNote]:
+def _grind(
+    recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument, windows: tuple[Window, ...]
+) -> list[PlanNote]:
     """Whether the grind suits the method, and where the style wants it."""
     steep_s = document.steep.seconds if document.steep else None
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows)
     if suited is None:
         return []
     said = f"{suited.low_um:.0f}–{suited.high_um:.0f} µm suits it; this is {on_plan.median_um:.0f}."

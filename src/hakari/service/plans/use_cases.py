@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.brew.dilution import dilute
 from hakari.core.brew.heat import WARM_C, minutes_off_boil
+from hakari.core.brew.methods import Window
 from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.steps import Step
 from hakari.core.brew.styles import Draft, draft, style_of
@@ -26,6 +27,7 @@ from hakari.formats.recipe import Recipe
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
+from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.plans.coffee_notes import coffee_notes
 from hakari.service.plans.notes import DILUTION_STEP_G, DRINK_C, HOT_C, GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_views
@@ -124,7 +126,8 @@ def plan_view(ws: Workspace, plan_id: int) -> PlanView:
         )  # fmt: skip
         coffee = lookup(session, models.Coffee, row.coffee_id)
         shown = coffees.view(coffee) if coffee else None
-        return _view(row.recipe, on_plan, document, prediction, row.id, workbench_row(session), shown)
+        bench, windows = workbench_row(session), windows_of(session)
+        return _view(row.recipe, on_plan, document, prediction, row.id, bench, shown, windows)
 
 
 class PlannedOnWorkbench(NamedTuple):
@@ -153,7 +156,8 @@ def _make(session: Session, recipe: Recipe) -> PlanView:
     bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
     coffee = lookup(session, models.Coffee, bench.coffee_id)
-    view = _view(recipe, on_plan, document, prediction, None, bench, coffees.view(coffee) if coffee else None)
+    shown = coffees.view(coffee) if coffee else None
+    view = _view(recipe, on_plan, document, prediction, None, bench, shown, windows_of(session))
     grinder = lookup(session, models.Grinder, bench.grinder_id)
     return view.model_copy(update={"for_time": setting_for_time(session, grinder, recipe, document, grind)})
 
@@ -245,7 +249,7 @@ def _on_plan(
 
 def _view(
     recipe: Recipe, on_plan: GrindOnPlan, document: PlanDocument, prediction: PredictionDocument,
-    identity: int | None, bench: models.Workbench, coffee: coffees.CoffeeView | None,
+    identity: int | None, bench: models.Workbench, coffee: coffees.CoffeeView | None, windows: tuple[Window, ...],
 ) -> PlanView:  # fmt: skip
     style, brewer, units = style_of(recipe.school), recipe.core_brewer(), units_of(bench)
     wanted, made = recipe.amounts(), draft_of(recipe)
@@ -259,7 +263,7 @@ def _view(
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
         notes=[
-            *notes_for(recipe, on_plan, document, prediction, bench.target, made, units),
+            *notes_for(recipe, on_plan, document, prediction, bench.target, made, units, windows),
             *coffee_notes(style, coffee, on_plan, document, units),
         ],
         steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g), units),

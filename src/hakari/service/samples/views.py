@@ -8,12 +8,13 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.arrays import FloatArray
-from hakari.core.brew.methods import WINDOWS, window_for
+from hakari.core.brew.methods import window_for
 from hakari.core.photo.result import PhotoResult
 from hakari.core.photo.review import Edit, EditKind, Reviewed, review
 from hakari.core.psd.summary import Summary
 from hakari.formats.base import Document, Pair
 from hakari.formats.measurement import MeasurementDocument
+from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, grounds_of, outlines_of
 from hakari.service.samples.more_photos import MorePhotosView, more_photos
 from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
@@ -136,9 +137,10 @@ def curve_view(summary: Summary) -> CurveView:
     )  # fmt: skip
 
 
-def _windows(d50_um: float, dose_g: float | None) -> list[WindowView]:
+def _windows(session: Session, d50_um: float, dose_g: float | None) -> list[WindowView]:
     """Windows of the methods, each at the dose on the bench where it matters."""
-    chosen = {w.method: window_for(w.method, dose_g or 17.0) or w for w in WINDOWS}
+    windows = windows_of(session)
+    chosen = {w.method: window_for(w.method, dose_g or 17.0, windows) or w for w in windows}
     return [
         WindowView(method=w.method, label=w.label, low_um=w.low_um, high_um=w.high_um, verdict=w.verdict(d50_um))
         for w in chosen.values()
@@ -208,6 +210,6 @@ def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> S
     return SampleDetail(
         **sample_view(session, row).model_dump(), measurement=m, curve=row.curve,
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
-        windows=_windows(m.d50_um, plan.document.dose_g if plan else None),
+        windows=_windows(session, m.d50_um, plan.document.dose_g if plan else None),
         review=_review_view(ws, row, now), more_photos=more_photos(session, row, now),
     )  # fmt: skip
