@@ -70,8 +70,8 @@ def on_screen(photo: Locator, x_px: float, y_px: float) -> tuple[float, float]:
 
 def a_ground_in_sight(page: Page, url: str) -> tuple[int, float, float, float]:
     """Number, diameter and middle of a large single ground well inside what the photo shows."""
-    sample = page.request.get(f"{url}/api/workbenches/current").json()["sample"]["id"]
-    found = page.request.get(f"{url}/api/samples/{sample}/photos/0/outlines").json()
+    sample = page.request.get(f"{url}/api/workbenches/current", max_retries=2).json()["sample"]["id"]
+    found = page.request.get(f"{url}/api/samples/{sample}/photos/0/outlines", max_retries=2).json()
     photo = page.get_by_test_id("photo")
     box = photo.bounding_box()
     assert box is not None

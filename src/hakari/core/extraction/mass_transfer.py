@@ -85,7 +85,7 @@ def exchanges_of(pools: Pools, moving: FloatArray, liquid: FloatArray) -> list[E
     back = (HELD_G_PER_G + BOUND_G_PER_G) / pools.soluble
     taken = pools.mass * part
     offered = np.append(taken, np.ones((len(moving), 1)), axis=1)
-    offered /= (liquid + back * taken.sum(axis=1) + (liquid <= NO_LIQUID))[:, None]
+    offered /= np.maximum(liquid + back * taken.sum(axis=1), NO_LIQUID)[:, None]
     kept = np.append(np.exp(-moving), np.zeros((len(moving), 1)), axis=1)[:, :, None]
     gained = np.append(back * part, liquid[:, None], axis=1)[:, :, None]
     wet = (liquid > NO_LIQUID).tolist()

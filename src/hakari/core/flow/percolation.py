@@ -142,15 +142,16 @@ class _Run:
         self.paper = Paper(bed.fines_kg, bed.bulk_m3, area, factors.filter_factor, filter_of(plan.filter_name))
         self.bed_per_m = self.brewer.bed_resistance_per_m(bed.depth_m)
         self.compaction = min(MOST_COMPACTION, COMPACTION_PER_SPAN * grind.span)
-        self.past_per_m2 = BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * 0.001 / 3 * 2 * math.pi
+        # m³/s at 1 Pa·s, per m² of (level above the bed × radius)
+        self.bypass_per_m2 = BYPASS[self.brewer.bypass] * self.brewer.bypass_factor * 0.001 / 3 * 2 * math.pi
         self.slurry = Slurry.start(plan.dose_g, plan.heat, plan.water_c, plan.room_c)
         self.pouring = _Pouring(plan.pours)
         timed = [p.start_s + p.duration_s for p in plan.pours if p.start_s is not None]
         self.longest_s = LONGEST_S + max([*timed, *(a.at_s for a in plan.actions)], default=0.0)
         self.actions = sorted(plan.actions, key=lambda a: a.at_s)
-        self.wetted = 1 - math.exp(-step_s / UPTAKE_S)
+        self.uptake_share = 1 - math.exp(-step_s / UPTAKE_S)
         self.t = self.standing = self.free = self.absorbed = self.through = self.bypass = 0.0
-        self.peak_head, self.bed_drag = 0.0, math.inf
+        self.peak_head, self.bed_resistance_per_m3 = 0.0, math.inf
         self.bare_s: float | None = None
         self.drip_s: float | None = None
         self.slow_s, self.stalled = 0.0, False
@@ -177,7 +178,7 @@ class _Run:
             self._do(self.actions.pop(0).do)
         standing = self.standing + poured
         if pouring.starts:
-            drunk = min(standing, (UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed) * self.wetted)
+            drunk = min(standing, (UPTAKE_G_PER_G * self.plan.dose_g - self.absorbed) * self.uptake_share)
             self.absorbed += drunk
             standing -= drunk
         free = max(0.0, standing - pore_g)
@@ -211,19 +212,19 @@ class _Run:
             return 0.0, 0.0
         head = self._surface_m(free_g)
         if head > self.peak_head:
-            self._press(head)
+            self._compact(head)
         mu = viscosity_pa_s(self.slurry.celsius)
-        through = RHO_G * head / (mu * (self.bed_drag + self.paper.resistance_per_m3)) * s * s
+        through = RHO_G * head / (mu * (self.bed_resistance_per_m3 + self.paper.resistance_per_m3)) * s * s
         if free_g <= 0:
             return through * 1e6, 0.0
-        past = self.past_per_m2 * (head - self.bed.depth_m) * self.brewer.radius_m(head) / mu
+        past = self.bypass_per_m2 * (head - self.bed.depth_m) * self.brewer.radius_m(head) / mu
         return through * 1e6, past * 1e6
 
-    def _press(self, head_m: float) -> None:
-        """Press the bed by the highest water that stood on it."""
+    def _compact(self, head_m: float) -> None:
+        """Press the bed together under the highest water that stood on it."""
         self.peak_head = head_m
         k = self.bed.permeability_m2 * (REFERENCE_HEAD_M / head_m) ** self.compaction
-        self.bed_drag = self.bed_per_m / k
+        self.bed_resistance_per_m3 = self.bed_per_m / k
 
     def _watch(self, rate: float, level_m: float) -> None:
         """Note the bare bed, the last drip and a stall."""
