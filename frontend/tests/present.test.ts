@@ -53,7 +53,7 @@ describe("the present moment of a brew", () => {
 });
 
 describe("a brew whose end was not seen", () => {
-  it("is told of what its method has", () => {
+  it("names only what its method has", () => {
     expect(endNotSeenWords(true, "brewer")).toMatch(/tap next time/i);
     expect(endNotSeenWords(true, "brewer") + endNotSeenWords(true, "cup")).not.toMatch(/drain|bed/i);
     expect(endNotSeenWords(false, "brewer")).toMatch(/scale under the brewer does not see it drain/i);

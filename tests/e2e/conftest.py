@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, Response, expect
+from playwright.sync_api import APIResponse, Page, Response, expect
 
 from processes import free_port, started
 
@@ -73,9 +73,14 @@ def empty_url(tmp_path: Path) -> Iterator[str]:
 
 
 def go(page: Page, station: str) -> None:
-    """Go on to another station by its link; opening the address anew would take ten times as long."""
+    """Go on to another station by its link; loading the page again takes ten times as long."""
     page.locator("header a", has=page.get_by_text(station, exact=True)).click()
     expect(page).to_have_url(re.compile(f"/{station.lower()}$"))
+
+
+def fetched(page: Page, url: str) -> APIResponse:
+    """Ask the server itself, past the page; a kept connection that it has just closed is tried again."""
+    return page.request.get(url, max_retries=2)
 
 
 def choose(page: Page, label: str, words: str) -> None:

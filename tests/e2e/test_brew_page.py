@@ -8,7 +8,7 @@ import time
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from conftest import eventually
+from conftest import eventually, fetched
 from hakari.device.practice_scale import PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.plan import PlanDocument
@@ -30,7 +30,7 @@ WATCH = """() => {
 
 
 def api(page: Page, base: str, path: str) -> dict:
-    answer = page.request.get(f"{base}/api/{path}", max_retries=2)  # a kept connection may just be closed
+    answer = fetched(page, f"{base}/api/{path}")
     assert answer.ok, path
     return dict(answer.json())
 
@@ -128,7 +128,7 @@ def test_a_whole_brew_on_the_practice_scale(page: Page, demo_url: str) -> None:
     # It says which brew it is of, so that none of another screen's gets its taste.
     assert [saving.value.post_data_json[k] for k in ("seen_plan_id", "seen_brew_id")] == [end["plan_id"], brew_id]
     slip = api(page, demo_url, f"slips/{api(page, demo_url, 'workbenches/current')['slip']['id']}")["document"]["brew"]
-    text = page.request.get(f"{demo_url}/api/brews/{brew_id}/log.csv", max_retries=2).text()
+    text = fetched(page, f"{demo_url}/api/brews/{brew_id}/log.csv").text()
     assert slip["log"]["t_s"] == read_log(text)[0].t_s and len(slip["log"]["t_s"]) > 1000
     gaps = [b - a for a, b in zip(slip["log"]["t_s"], slip["log"]["t_s"][1:], strict=False)]
     assert sum(g > 6 for g in gaps) == 1  # the reload lost nothing; only while unplugged was nothing read

@@ -12,7 +12,7 @@ from benchmarks.pictures.flat import make_picture
 from benchmarks.pictures.flat_camera import Scene
 from playwright.sync_api import Locator, Page, expect
 
-from conftest import eventually
+from conftest import eventually, fetched
 
 MORNING = Scene(
     width_px=2200, height_px=1650, um_per_px=39, median_um=820, sigma_ln=0.28, fines_share=0.03, coverage=0.035,
@@ -70,8 +70,8 @@ def on_screen(photo: Locator, x_px: float, y_px: float) -> tuple[float, float]:
 
 def a_ground_in_sight(page: Page, url: str) -> tuple[int, float, float, float]:
     """Number, diameter and middle of a large single ground well inside what the photo shows."""
-    sample = page.request.get(f"{url}/api/workbenches/current", max_retries=2).json()["sample"]["id"]
-    found = page.request.get(f"{url}/api/samples/{sample}/photos/0/outlines", max_retries=2).json()
+    sample = fetched(page, f"{url}/api/workbenches/current").json()["sample"]["id"]
+    found = fetched(page, f"{url}/api/samples/{sample}/photos/0/outlines").json()
     photo = page.get_by_test_id("photo")
     box = photo.bounding_box()
     assert box is not None

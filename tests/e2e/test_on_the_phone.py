@@ -17,7 +17,7 @@ from benchmarks.pictures.flat_camera import Scene
 from PIL import Image
 from playwright.sync_api import Browser, BrowserType, Locator, Page, expect
 
-from conftest import ARGS, CHROMIUM, OTHER, PHONE, eventually, serve
+from conftest import ARGS, CHROMIUM, OTHER, PHONE, eventually, fetched, serve
 from hakari.service.samples.demo_photos import demo_photo
 from processes import free_port
 
@@ -245,7 +245,7 @@ def test_without_a_network_it_opens_with_what_it_had_and_joins_up_again(
     phone.goto(f"{url}/brew")
     eventually(phone, lambda: phone.evaluate(f"localStorage.getItem('hakari.taps.{brew_id}')") is None)
     # Asked of the server itself: what the page asks may be answered by what it had.
-    step = phone.request.get(f"{url}/api/brews/{brew_id}", max_retries=2).json()["steps"][0]
+    step = fetched(phone, f"{url}/api/brews/{brew_id}").json()["steps"][0]
     assert step["by"] == "tap" and step["done_s"] == pytest.approx(tapped, abs=2)
     assert faults == []
     phone.context.close()

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 import numpy as np
 from playwright.sync_api import Browser, Page, Response, expect
 
-from conftest import PHONE, eventually, go
+from conftest import PHONE, eventually, fetched, go
 
 ORDERS = re.compile("AAB|ABA|BAA|BBA|BAB|ABB")
 
@@ -146,7 +146,7 @@ def test_the_eye_climbs_down_its_stairs_until_a_threshold_is_said(page: Page, de
         pictures = page.locator(".pair img")
         expect(pictures).to_have_count(2)
         sources = [p.get_attribute("src") for p in pictures.all()]
-        left, right = (chord(page.request.get(f"{demo_url}{source}", max_retries=2).body()) for source in sources)
+        left, right = (chord(fetched(page, f"{demo_url}{source}").body()) for source in sources)
         page.keyboard.press("l" if left < right else "r")
         expect(margin.get_by_role("status")).to_have_text(re.compile("Right|Not this time"))
         expect(margin.get_by_text("Answers").locator("..").locator(".figure")).to_have_text(str(number + 1))

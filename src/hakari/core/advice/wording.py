@@ -238,9 +238,10 @@ def _beyond_what_suits(case: Case, candidate: Candidate) -> str:
     suited = suited_grind(case.style, plan.brewer.name, plan.dose_g, steep_s, case.windows)
     # Who is on the way back is not warned.
     way, said = ("fine", "finer") if then < now else ("coarse", "coarser")
-    if suited is None or then == now or suited.verdict_on(then) != way:
+    if suited is None or then == now or suited.window.verdict(then) != way:
         return ""
-    return f"{said} than suits the {suited.label}, {suited.low_um:.0f}–{suited.high_um:.0f} µm"
+    window = suited.window
+    return f"{said} than suits the {window.label}, {window.low_um:.0f}–{window.high_um:.0f} µm"
 
 
 def why_not(candidate: Candidate, then: State, now: State, refusal: Refusal | None) -> str:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
 
 from hakari.core.brew.methods import WINDOWS, Window, window_for
 from hakari.core.brew.styles import STYLES
@@ -13,21 +12,10 @@ LONG_STEEP_S = 360.0  # a press that stands this long is ground for it
 
 @dataclass(frozen=True)
 class SuitedGrind:
-    """The sizes that suit a brew, volume median in µm, and the name of its method.
+    """The window of sizes that suits a brew, and how far its style moves the method's own, as a factor."""
 
-    ``moved`` is how far its style moves the method's window, as a factor.
-    """
-
-    label: str
-    low_um: float
-    high_um: float
+    window: Window
     moved: float
-
-    def verdict_on(self, median_um: float) -> Literal["fine", "inside", "coarse"]:
-        """Return on which side of the sizes a volume median lies, µm."""
-        if median_um < self.low_um:
-            return "fine"
-        return "coarse" if median_um > self.high_um else "inside"
 
 
 def suited_grind(
@@ -65,4 +53,4 @@ def suited_grind(
     if window is None:
         return None
     moved = known.grind if known else 1.0
-    return SuitedGrind(window.label, window.low_um * moved, window.high_um * moved, moved)
+    return SuitedGrind(replace(window, low_um=window.low_um * moved, high_um=window.high_um * moved), moved)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
@@ -18,7 +17,7 @@ from hakari.core.extraction.extract import extract
 from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.result import Flow
 from hakari.core.flow.simulate import simulate_flow
-from hakari.core.grinder.grinder import TARGET_SEED
+from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 from hakari.core.psd.grind import Grind
 from hakari.formats.base import Document
 from hakari.formats.plan import GrindClasses, PlanDocument
@@ -95,13 +94,15 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         bench, grind, on_plan, roast, document = plan_on_workbench(session, recipe)
         target = TARGETS.get(bench.target, TARGETS["classical"])
         grinder = lookup(session, models.Grinder, bench.grinder_id)
+        windows = windows_of(session)
         settings: list[SettingMatch] = []
         if grinder is not None:
-            settings = _settings(session, grinder, recipe, document, grind, target)
+            core = core_of(grinder_document(grinder, session))
+            settings = _settings(core, recipe, document, grind, target, windows)
         best = min(settings, key=lambda s: s.score).setting if settings else None
         return Matches(
             grinder=grinder.name if grinder else None, settings=settings, best=best,
-            methods=_methods(grind, on_plan.median_um, roast, windows_of(session)),
+            methods=_methods(grind, on_plan.median_um, roast, windows),
             brewers=_brewers(recipe, document, grind),
         )  # fmt: skip
 
@@ -124,17 +125,21 @@ def _tasted(document: PlanDocument, plan: Plan, grind: Grind, flow: Flow) -> Out
 
 
 def _settings(
-    session: Session, row: models.Grinder, recipe: Recipe, document: PlanDocument, grind: Grind, target: Target
+    core: Grinder,
+    recipe: Recipe,
+    document: PlanDocument,
+    grind: Grind,
+    target: Target,
+    windows: tuple[Window, ...],
 ) -> list[SettingMatch]:
     """Return the plan at settings through the method's window, by the grinder's own curve and fines."""
-    core = core_of(grinder_document(row, session))
     try:
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
     steep_s = document.steep.seconds if document.steep else None
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows_of(session))
-    low, high = (suited.low_um, suited.high_um) if suited else (500.0, 900.0)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows)
+    low, high = (suited.window.low_um, suited.window.high_um) if suited else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
         return []
@@ -166,8 +171,8 @@ def _methods(grind: Grind, median_um: float, roast: Roast, windows: tuple[Window
         dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
         recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer.name, school=style.name, water_c=style.water_c)
         suited = suited_grind(style.name, brewer.name, dose, windows=windows)
-        held = (suited.low_um, suited.high_um) if suited else None
-        verdict = suited.verdict_on(median_um) if suited else None
+        held = (suited.window.low_um, suited.window.high_um) if suited else None
+        verdict = suited.window.verdict(median_um) if suited else None
         document = plan_document(recipe, GrindClasses.of(grind), roast)
         found.append(
             MethodMatch(

@@ -97,14 +97,15 @@ def _grind(
     suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows)
     if suited is None:
         return []
-    said = f"{suited.low_um:.0f}–{suited.high_um:.0f} µm suits it; this is {on_plan.median_um:.0f}."
+    window = suited.window
+    said = f"{window.low_um:.0f}–{window.high_um:.0f} µm suits it; this is {on_plan.median_um:.0f}."
     if suited.moved != 1.0:
         way = "coarser" if suited.moved > 1 else "finer"
         said += f" “{style_of(recipe.school).label}” is ground {abs(100 * (suited.moved - 1)):.0f} % {way} than usual."
-    verdict = suited.verdict_on(on_plan.median_um)
+    verdict = window.verdict(on_plan.median_um)
     if verdict == "inside":
-        return [PlanNote(kind="good", title=f"Suits the {suited.label}", detail=said)]
-    return [PlanNote(kind="watch", title=f"Too {verdict} for the {suited.label}", detail=said)]
+        return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
+    return [PlanNote(kind="watch", title=f"Too {verdict} for the {window.label}", detail=said)]
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:
