@@ -6,6 +6,8 @@ PORT ?= 8720
 V := .venv/bin
 # Modules are compiled when they are first imported and kept, whatever the machine's custom is.
 export PYTHONDONTWRITEBYTECODE :=
+# As Hakari itself does (src/hakari/__init__.py); tests import numpy before it.
+export OPENBLAS_NUM_THREADS := 1
 PIP = $(V)/python -m pip install -q --no-compile --disable-pip-version-check
 BUN := npx --yes --loglevel=error bun@1.4.5
 STAMPS := .stamps

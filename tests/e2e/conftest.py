@@ -33,6 +33,8 @@ ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # Most pages live too short for machine code to pay.
+    "--js-flags=--no-opt --no-maglev",
 ]
 
 

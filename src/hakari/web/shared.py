@@ -29,7 +29,7 @@ class Station(APIBlueprint):
 
     def __init__(self, name: str, prefix: str) -> None:
         """Make a blueprint with the one shape of error."""
-        super().__init__(name, __name__, url_prefix=prefix, abp_responses=dict.fromkeys(ERRORS, ErrorDocument))
+        super().__init__(name, __name__, url_prefix=prefix, abp_responses=_refusals())
         self._undescribed: list[tuple[str, Callable[..., Any], dict[str, Any]]] = []
 
     def _collect_openapi_info(self, rule: str, func: Callable[..., Any], **said: Any) -> Any:
@@ -41,6 +41,13 @@ class Station(APIBlueprint):
         while self._undescribed:
             rule, func, said = self._undescribed.pop(0)
             super()._collect_openapi_info(rule, func, **said)
+
+
+def _refusals() -> dict[Any, Any]:
+    """Return how errors are documented: the first names the model and the others refer to it, as naming it takes a while."""
+    first, *others = ERRORS
+    schema = {"$ref": f"#/components/schemas/{ErrorDocument.__name__}"}
+    return {first: ErrorDocument, **{code: {"content": {"application/json": {"schema": schema}}} for code in others}}
 
 
 def file_response(*mimetypes: str) -> dict[Any, Any]:
