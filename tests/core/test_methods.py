@@ -15,7 +15,7 @@ from hakari.core.brew.styles import STYLES, draft
 from hakari.core.brew.units import parse_celsius, parse_number
 from hakari.core.errors import InputError
 from hakari.core.extraction import percolation
-from hakari.core.extraction.extract import extract
+from hakari.core.extraction.extract import extract, extract_all
 from hakari.core.extraction.immersion import participating_fraction
 from hakari.core.extraction.immersion import steep as steep_extraction
 from hakari.core.extraction.mass_transfer import exchanges_of, full_tanks
@@ -93,14 +93,30 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
     endlessly = np.full_like(pools.rate_per_s, np.inf)
     held = SOLUBLE_SHARE["medium"]
     tanks = full_tanks(pools, 2)
-    (exchange,) = exchanges_of(pools, endlessly[None], np.array([15.0]))
-    assert exchange is not None
-    exchange.apply(tanks)
-    left, solids = tanks[:-1], tanks[-1]
+    exchanges_of(pools, endlessly[None], np.array([15.0])).apply(0, tanks)
+    left, solids = tanks[0, :-1], tanks[0, -1]
     in_grounds = (1 + BOUND_G_PER_G) * solids / 15.0
     assert left * held == pytest.approx(np.broadcast_to(in_grounds, left.shape), rel=1e-9)
     assert solids + in_grounds == pytest.approx([held, held])
-    assert exchanges_of(pools, endlessly[None], np.array([0.0])) == [None]
+    # Without liquid nothing happens.
+    before = tanks.copy()
+    exchanges_of(pools, endlessly[None], np.array([0.0])).apply(0, tanks)
+    assert np.array_equal(tanks, before)
+
+
+def test_brews_extracted_side_by_side_are_each_as_alone() -> None:
+    plans = [planned(style) for style in STYLES.values()]
+    # Short and long, with a valve that opens and without, by drops and steeped; more than are washed at a time.
+    brews = [
+        (p, g, simulate_flow(p, g, step_s=s)) for p in plans for g in (GRIND, GRIND.scaled(0.8)) for s in (0.5, 1.0)
+    ]
+    assert len(brews) > 3 * percolation.TOGETHER
+    for brew, cup in zip(brews, extract_all(brews), strict=True):
+        alone = extract(*brew)
+        assert (cup.ey_percent, cup.tds_percent) == pytest.approx((alone.ey_percent, alone.tds_percent), rel=1e-12)
+        assert cup.tds_by_third_percent == pytest.approx(alone.tds_by_third_percent, rel=1e-9)
+        assert cup.ey_by_size_percent == pytest.approx(alone.ey_by_size_percent, rel=1e-9)
+    assert extract_all([]) == []
 
 
 def test_stirring_heat_and_fineness_speed_a_steep() -> None:

@@ -10,7 +10,7 @@ from hakari.core.advice.candidate import Candidate
 from hakari.core.advice.evidence import Case
 from hakari.core.advice.goal import State
 from hakari.core.advice.moves import candidates
-from hakari.core.extraction.extract import extract
+from hakari.core.extraction.extract import extract_all
 from hakari.core.extraction.result import Extraction
 from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.result import Flow
@@ -54,15 +54,14 @@ def simulate_moves(case: Case) -> SimulatedMoves:
     InputError
         When the plan or the setting cannot be used.
     """
-    runs = ((c, _run(case, c) if c.modelled and c.added_g == 0 else None) for c in candidates(case))
-    return SimulatedMoves(_run(case, None), tuple(runs))
-
-
-def _run(case: Case, candidate: Candidate | None) -> Run:
-    plan = candidate.plan if candidate else case.plan
-    grind = candidate.grind if candidate else case.grind
-    flow = simulate_flow(plan, grind, case.factors, SEARCH_STEP_S)
-    return flow, extract(plan, grind, flow)
+    every = candidates(case)
+    simulated = [c for c in every if c.modelled and c.added_g == 0]
+    plans = [(case.plan, case.grind), *((c.plan, c.grind) for c in simulated)]
+    flows = [simulate_flow(plan, grind, case.factors, SEARCH_STEP_S) for plan, grind in plans]
+    cups = extract_all([(*brew, flow) for brew, flow in zip(plans, flows, strict=True)])
+    now, *changed = zip(flows, cups, strict=True)
+    runs = {id(c): run for c, run in zip(simulated, changed, strict=True)}
+    return SimulatedMoves(now, tuple((c, runs.get(id(c))) for c in every))
 
 
 def estimate_now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...]]:

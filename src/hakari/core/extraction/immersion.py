@@ -68,19 +68,18 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     run_off = np.diff(flow.through_g)
     liquids = flow.standing_g[1:] + run_off
     moving = rates * heat_factors(flow.celsius[1:]) * np.diff(flow.t_s)[:, None]
+    exchanges = exchanges_of(pools, moving, liquids / dry)
+    solids = tank[0, -1]
     cups = [0.0]
-    for exchange, share_out in zip(
-        exchanges_of(pools, moving, liquids / dry), (run_off / np.maximum(liquids, 1e-9)).tolist(), strict=True
-    ):
-        if exchange:
-            exchange.apply(tank)
-            out = float(tank[-1, 0]) * share_out
-            cup += out * dry
-            tank[-1] -= out
+    for step, share_out in enumerate((run_off / np.maximum(liquids, 1e-9)).tolist()):
+        exchanges.apply(step, tank)
+        out = float(solids[0]) * share_out
+        cup += out * dry
+        solids -= out
         cups.append(cup)
-    gone = pools.by_size(1 - tank[:-1, 0]) * share
+    gone = pools.by_size(1 - tank[0, :-1, 0]) * share
     # The liquid inside the grounds is as strong as that around them.
-    behind = float(tank[-1, 0]) * dry * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
+    behind = float(solids[0]) * dry * (1 + share * float(flow.absorbed_g[-1]) / max(float(flow.standing_g[-1]), 1e-6))
     return Extraction.of(
         plan.dose_g, flow.through_g, np.array(cups), behind, pools.diameter_um, gone, pools.share, share
     )

@@ -1,11 +1,13 @@
 """Grounds and the liquid among them moving towards balance.
 
 Tanks (layers of a bed, or one steep) are the columns of a table, (rates + 1, tanks): what is left in the pools of each
-rate, as a share of what was there, and in the last row the dissolved solids, g per g of the tank's dry coffee.
+rate, as a share of what was there, and in the last row the dissolved solids, g per g of the tank's dry coffee. The tables of
+several brews are stepped together, (brews, rates + 1, tanks): that takes little longer than one.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,34 +19,75 @@ NO_LIQUID = 1e-7  # g per g: too little to exchange with
 
 
 @dataclass(frozen=True)
-class Exchange:
-    """What one step makes of a table of tanks.
+class Exchanges:
+    """What the steps of some brews make of their tables of tanks; a step without liquid changes nothing.
 
-    ``offered`` (rates + 1,) times the table is the liquid's strength at the end of the step, g per g; ``kept`` (rates + 1, 1)
-    is the share of each row that stays, ``gained`` (rates + 1, 1) what a row takes up from liquid of strength one.
+    ``offered`` (steps, brews, 1, rates + 1) times a table is the liquid's strength at the end of the step, g per g; ``kept``
+    (steps, brews, rates + 1, 1) is the share of each row that stays, ``gained`` (steps, brews, rates + 1, 1) what a row takes
+    up from liquid of strength one.
     """
 
     offered: FloatArray
     kept: FloatArray
     gained: FloatArray
 
-    def apply(self, tanks: FloatArray) -> None:
-        """Take the step in place.
+    def apply(self, step: int, tanks: FloatArray) -> None:
+        """Take one step in place.
 
         The liquid's strength is taken at the end of the step, so that no step, however long, goes beyond balance. What leaves
         the grounds is in the liquid.
 
         Parameters
         ----------
+        step : int
+            Which step.
         tanks : ndarray of float64
-            The table of tanks, (rates + 1, tanks).
+            The tables of the first so many brews, (brews, rates + 1, tanks).
         """
-        strength = self.offered @ tanks
-        tanks *= self.kept
-        tanks += self.gained * strength
+        brews = len(tanks)
+        strength = self.offered[step, :brews] @ tanks
+        tanks *= self.kept[step, :brews]
+        tanks += self.gained[step, :brews] * strength
+
+    @classmethod
+    def of_all(cls, each: Sequence[Exchanges]) -> Exchanges:
+        """Put brews beside each other.
+
+        Parameters
+        ----------
+        each : sequence of Exchanges
+            One brew each, the longest first.
+
+        Returns
+        -------
+        Exchanges
+            Of all of them; the steps after a brew's end are undefined.
+        """
+        return cls(*(side_by_side([getattr(e, name)[:, 0] for e in each]) for name in ("offered", "kept", "gained")))
 
 
-def full_tanks(pools: Pools, count: int) -> FloatArray:
+def side_by_side(each: Sequence[FloatArray]) -> FloatArray:
+    """Put the steps of brews beside each other.
+
+    Parameters
+    ----------
+    each : sequence of ndarray of float64
+        Each (steps, ...), the longest first.
+
+    Returns
+    -------
+    ndarray of float64
+        Of all, (steps, brews, ...); what comes after a brew's end is undefined.
+    """
+    if len(each) == 1:
+        return each[0][:, None]
+    together = np.empty((len(each[0]), len(each), *each[0].shape[1:]))
+    for k, one in enumerate(each):
+        together[: len(one), k] = one
+    return together
+
+
+def full_tanks(pools: Pools, count: int, brews: int = 1) -> FloatArray:
     """Return tanks of fresh grounds in clear liquid.
 
     Parameters
@@ -52,20 +95,22 @@ def full_tanks(pools: Pools, count: int) -> FloatArray:
     pools : Pools
         Soluble matter by rate.
     count : int
-        How many.
+        How many tanks a brew has.
+    brews : int
+        How many brews.
 
     Returns
     -------
     ndarray of float64
-        The table of tanks, (rates + 1, count).
+        The tables of tanks, (brews, rates + 1, count).
     """
-    tanks = np.ones((len(pools.rate_per_s) + 1, count))
-    tanks[-1] = 0.0
+    tanks = np.ones((brews, len(pools.rate_per_s) + 1, count))
+    tanks[:, -1] = 0.0
     return tanks
 
 
-def exchanges_of(pools: Pools, moving: FloatArray, liquid: FloatArray) -> list[Exchange | None]:
-    """Prepare the exchange of many steps.
+def exchanges_of(pools: Pools, moving: FloatArray, liquid: FloatArray) -> Exchanges:
+    """Prepare the exchange of many steps of one brew.
 
     Parameters
     ----------
@@ -78,15 +123,16 @@ def exchanges_of(pools: Pools, moving: FloatArray, liquid: FloatArray) -> list[E
 
     Returns
     -------
-    list of Exchange or None
-        One a step; ``None`` where there is no liquid.
+    Exchanges
+        Of one brew.
     """
     part = -np.expm1(-moving)
     back = (HELD_G_PER_G + BOUND_G_PER_G) / pools.soluble
     taken = pools.mass * part
     offered = np.append(taken, np.ones((len(moving), 1)), axis=1)
     offered /= np.maximum(liquid + back * taken.sum(axis=1), NO_LIQUID)[:, None]
-    kept = np.append(np.exp(-moving), np.zeros((len(moving), 1)), axis=1)[:, :, None]
-    gained = np.append(back * part, liquid[:, None], axis=1)[:, :, None]
-    wet = (liquid > NO_LIQUID).tolist()
-    return [Exchange(*row) if is_wet else None for is_wet, *row in zip(wet, offered, kept, gained, strict=True)]
+    kept = np.append(np.exp(-moving), np.zeros((len(moving), 1)), axis=1)
+    gained = np.append(back * part, liquid[:, None], axis=1)
+    dry = liquid <= NO_LIQUID
+    offered[dry], kept[dry], gained[dry] = 0.0, 1.0, 0.0
+    return Exchanges(offered[:, None, None, :], kept[:, None, :, None], gained[:, None, :, None])

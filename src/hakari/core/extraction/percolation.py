@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.mass_transfer import Exchange, exchanges_of, full_tanks
+from hakari.core.extraction.mass_transfer import NO_LIQUID, Exchanges, exchanges_of, full_tanks, side_by_side
 from hakari.core.extraction.result import Extraction
-from hakari.core.extraction.soluble_fractions import Pools, heat_factors, make_pools
+from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
 from hakari.core.flow.slow_drip import is_slow_drip
 from hakari.core.psd.grind import Grind
@@ -22,6 +24,7 @@ EVENNESS_PER_ACTION = {"swirl": 0.015, "stir": 0.025, "stir-back": 0.025}
 STAGNANT, RENEWAL_TURNS = 0.883, 2.87
 # Each cell's part of the bed: the moving zones of all layers from the top down, then the stagnant ones.
 CELLS = np.repeat(np.array([1.0 - STAGNANT, STAGNANT]) / LAYERS, LAYERS)
+TOGETHER = 12  # brews that are washed side by side
 SURFACE_QUICKENING = {"soft": 0.9, "normal": 1.0, "hard": 1.15}
 
 
@@ -66,9 +69,29 @@ def percolate(plan: Plan, grind: Grind, flow: Flow, evenness: float | None = Non
     Extraction
         What was dissolved, and where it is.
     """
-    pools = make_pools(grind, plan.roast)
-    even = evenness_of(plan) if evenness is None else evenness
-    return _Wash(plan, pools, flow, even).run()
+    return _Beds([_Wash(plan, grind, flow, evenness)]).run()[0]
+
+
+def percolate_all(brews: Sequence[tuple[Plan, Grind, Flow]]) -> list[Extraction]:
+    """Wash several beds, each with its predicted flow.
+
+    Parameters
+    ----------
+    brews : sequence of (Plan, Grind, Flow)
+        The brews.
+
+    Returns
+    -------
+    list of Extraction
+        What was dissolved in each, and where it is: the same as of each alone, in a fraction of the time.
+    """
+    order = sorted(range(len(brews)), key=lambda k: -len(brews[k][2].t_s))
+    cups: dict[int, Extraction] = {}
+    for begin in range(0, len(brews), TOGETHER):
+        washes = {k: _Wash(*brews[k]) for k in order[begin : begin + TOGETHER]}
+        longest_first = sorted(washes, key=lambda k: -len(washes[k]))
+        cups |= zip(longest_first, _Beds([washes[k] for k in longest_first]).run(), strict=True)
+    return [cups[k] for k in range(len(brews))]
 
 
 def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -100,80 +123,115 @@ def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> tuple[
 
 
 class _Wash:
-    """State of one wash."""
+    """One brew's steps, prepared."""
 
-    def __init__(self, plan: Plan, pools: Pools, flow: Flow, evenness: float) -> None:
-        self.plan, self.pools, self.flow, self.evenness = plan, pools, flow, evenness
-        self.washed_g = plan.dose_g * evenness
-        self.tanks = full_tanks(pools, len(CELLS))
-        self.left, self.solids = self.tanks[:-1], self.tanks[-1]
-        self.top_g, self.bottom_g = (float(self.washed_g * CELLS[k]) for k in (0, LAYERS - 1))
-        self.standing_solids = 0.0
-        self.cup = 0.0
+    def __init__(self, plan: Plan, grind: Grind, flow: Flow, evenness: float | None = None) -> None:
+        self.plan, self.flow, self.pools = plan, flow, make_pools(grind, plan.roast)
+        self.evenness = evenness_of(plan) if evenness is None else evenness
+        self.washed_g = plan.dose_g * self.evenness
+        self.at = np.append(np.arange(0, len(flow.t_s) - 1, self._stride()), len(flow.t_s) - 1)
+        self._prepare()
 
-    def run(self) -> Extraction:
-        f = self.flow
-        at = np.append(np.arange(0, len(f.t_s) - 1, self._stride()), len(f.t_s) - 1)
-        quick = max((SURFACE_QUICKENING[p.strength] for p in self.plan.pours), default=1.0)
-        rates = self.pools.rate_per_s.copy()
-        rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
-        moving = rates * heat_factors(f.celsius[at[1:]]) * np.diff(f.t_s[at])[:, None]
-        pore, standing, valve_open = f.pore_g[at], f.standing_g[at], f.valve_open[at[1:]]
-        free = np.maximum(standing - pore, 0.0)
-        out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
-        above = free[:-1] + np.diff(f.poured_g[at])
-        into = np.maximum(above - past - free[1:], 0.0)
-        sweeps, leaving = _sweeps(into, out, pore[:-1])
-        # Behind a closed valve bed and water are one tank.
-        liquid_g = np.where(valve_open, pore[1:], standing[1:])
-        in_bed = np.minimum(pore[1:] / np.maximum(standing[1:], 1e-9), 1.0)
-        steps = zip(
-            exchanges_of(self.pools, moving, liquid_g / self.washed_g), valve_open.tolist(), sweeps, leaving.tolist(),
-            past.tolist(), above.tolist(), into.tolist(), in_bed.tolist(), strict=True,
-        )  # fmt: skip
-        cup = [0.0]
-        for exchange, is_open, sweep, away, past_g, above_g, into_g, share_in_bed in steps:
-            if is_open:
-                self._move(sweep, away, past_g, above_g, into_g)
-                if exchange:
-                    exchange.apply(self.tanks)
-            elif exchange:
-                self._steep(exchange, share_in_bed)
-            cup.append(self.cup)
-        return self._result(np.array(cup), f.drink_g[at])
+    def __len__(self) -> int:
+        """How many steps there are."""
+        return len(self.at) - 1
 
     def _stride(self) -> int:
         """Return how many steps of the flow are taken together, so that they make a second."""
         return max(1, round(1.0 / float(self.flow.t_s[1] - self.flow.t_s[0])))
 
-    def _move(self, sweep: FloatArray, away: float, past_g: float, above_g: float, into_g: float) -> None:
-        """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
-        thick = self.standing_solids / above_g if above_g > 1e-9 else 0.0
-        entering = min(thick * into_g, self.standing_solids)
-        rounding = min(thick * past_g, self.standing_solids - entering)
-        self.standing_solids -= entering + rounding
-        self.solids[0] += entering / self.top_g
-        self.solids[:] = sweep @ self.solids
-        self.cup += rounding + away * float(self.solids[LAYERS - 1]) * self.bottom_g
+    def _prepare(self) -> None:
+        f, at = self.flow, self.at
+        quick = max((SURFACE_QUICKENING[p.strength] for p in self.plan.pours), default=1.0)
+        rates = self.pools.rate_per_s.copy()
+        rates[0] *= quick * (1.0 + 0.1 * len(self.plan.actions))
+        moving = rates * heat_factors(f.celsius[at[1:]]) * np.diff(f.t_s[at])[:, None]
+        pore, standing, is_open = f.pore_g[at], f.standing_g[at], f.valve_open[at[1:]]
+        # Behind a closed valve bed and water are one tank.
+        liquid = np.where(is_open, pore[1:], standing[1:]) / self.washed_g
+        self.exchanges = exchanges_of(self.pools, moving, liquid)
+        self.share_in_bed = {
+            int(i): min(float(pore[i + 1] / standing[i + 1]), 1.0)
+            for i in np.flatnonzero(~is_open & (liquid > NO_LIQUID))
+        }
+        free = np.maximum(standing - pore, 0.0)
+        out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
+        above = free[:-1] + np.diff(f.poured_g[at])
+        into = np.maximum(above - past - free[1:], 0.0)
+        sweeps, leaving = _sweeps(into, out, pore[:-1])
+        sweeps[~is_open] = np.eye(len(CELLS))
+        self.sweeps, self.leaving_g = sweeps, is_open * leaving * self.washed_g * CELLS[LAYERS - 1]
+        # Of the solids in the water above the bed: what goes into it, round it, and stays.
+        per_g = np.where(is_open & (above > 1e-9), 1.0 / np.maximum(above, 1e-9), 0.0)
+        entering = np.minimum(into * per_g, 1.0)
+        self.rounding = np.minimum(past * per_g, 1.0 - entering)
+        self.staying = 1.0 - entering - self.rounding
+        self.entering_per_g = entering / (self.washed_g * CELLS[0])
 
-    def _steep(self, exchange: Exchange, share_in_bed: float) -> None:
-        """Let all grounds and all water exchange as one tank."""
-        together = self.tanks @ CELLS
-        together[-1] += self.standing_solids / self.washed_g
-        exchange.apply(together[:, None])
-        self.tanks[:] = together[:, None]
-        self.solids *= share_in_bed
-        self.standing_solids = float(together[-1]) * (1.0 - share_in_bed) * self.washed_g
-
-    def _left_of_all(self) -> FloatArray:
-        """Return what is left at each rate over the whole bed, (rates,)."""
-        return np.asarray(self.left @ CELLS)
-
-    def _result(self, cup: FloatArray, drink: FloatArray) -> Extraction:
-        gone = self.pools.by_size(1 - self._left_of_all())
+    def result(self, tanks: FloatArray, standing_solids_g: float, cup_g: FloatArray) -> Extraction:
+        """Return what is where once the last drop has fallen."""
+        gone = self.pools.by_size(1 - tanks[:-1] @ CELLS)
         # The liquid inside the grounds is as strong as that around them.
         pore, inside = float(self.flow.pore_g[-1]), float(self.flow.absorbed_g[-1])
-        dissolved = float(self.solids @ CELLS) * self.washed_g * (1 + inside / max(pore, 1e-6)) + self.standing_solids
+        dissolved = float(tanks[-1] @ CELLS) * self.washed_g * (1 + inside / max(pore, 1e-6)) + standing_solids_g
         return Extraction.of(
-            self.plan.dose_g, drink, cup, dissolved, self.pools.diameter_um, gone, self.pools.share, self.evenness
-        )
+            self.plan.dose_g, self.flow.drink_g[self.at], cup_g, dissolved, self.pools.diameter_um, gone, self.pools.share,
+            self.evenness,
+        )  # fmt: skip
+
+
+class _Beds:
+    """Brews that are washed side by side, the longest first; one that is over is left as it is."""
+
+    def __init__(self, washes: Sequence[_Wash]) -> None:
+        self.washes, self.steps = washes, len(washes[0])
+        self.exchanges = Exchanges.of_all([w.exchanges for w in washes])
+        self.sweeps = side_by_side([w.sweeps for w in washes])
+        self.entering_per_g = side_by_side([w.entering_per_g for w in washes])
+        self.rounding = side_by_side([w.rounding for w in washes])
+        self.staying = side_by_side([w.staying for w in washes])
+        self.leaving_g = side_by_side([w.leaving_g for w in washes])
+        self.tanks = full_tanks(washes[0].pools, len(CELLS), len(washes))
+        # Dissolved solids above the beds, and in the cups after each step.
+        self.above_g, self.cup_g = np.zeros(len(washes)), np.zeros((self.steps + 1, len(washes)))
+
+    def run(self) -> list[Extraction]:
+        going = len(self.washes)
+        valved = [k for k, w in enumerate(self.washes) if w.share_in_bed]
+        for step in range(self.steps):
+            while len(self.washes[going - 1]) <= step:
+                going -= 1
+            closed = [k for k in valved if step in self.washes[k].share_in_bed]
+            for k in closed:
+                self._stir(k)
+            self._move(step, going)
+            self.exchanges.apply(step, self.tanks[:going])
+            for k in closed:
+                self._part(step, k)
+        return [
+            w.result(self.tanks[k], float(self.above_g[k]), self.cup_g[: len(w) + 1, k])
+            for k, w in enumerate(self.washes)
+        ]
+
+    def _move(self, step: int, going: int) -> None:
+        """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
+        of, solids, above_g = (step, slice(going)), self.tanks[:going, -1], self.above_g[:going]
+        solids[:, 0] += above_g * self.entering_per_g[of]
+        out = above_g * self.rounding[of]
+        above_g *= self.staying[of]
+        solids[:] = (self.sweeps[of] @ solids[:, :, None])[:, :, 0]
+        out += self.leaving_g[of] * solids[:, LAYERS - 1]
+        np.add(self.cup_g[of], out, out=self.cup_g[step + 1, :going])
+
+    def _stir(self, k: int) -> None:
+        """Make one tank of all grounds and all water of a brew."""
+        together = self.tanks[k] @ CELLS
+        together[-1] += self.above_g[k] / self.washes[k].washed_g
+        self.tanks[k] = together[:, None]
+
+    def _part(self, step: int, k: int) -> None:
+        """Part that tank into what is in the bed and what stands above it."""
+        solids, wash = self.tanks[k, -1], self.washes[k]
+        in_bed = wash.share_in_bed[step]
+        self.above_g[k] = solids[0] * (1.0 - in_bed) * wash.washed_g
+        solids *= in_bed

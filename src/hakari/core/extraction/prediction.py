@@ -10,7 +10,7 @@ import numpy as np
 from hakari.core.brew.filters import filter_of
 from hakari.core.brew.heat import WARM_C
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.extract import extract
+from hakari.core.extraction.extract import extract, extract_all
 from hakari.core.extraction.result import Extraction
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.flow.fit import sensitivity
@@ -69,14 +69,15 @@ def predict(plan: Plan, grind: Grind, factors: FlowFactors | None = None) -> Pre
     """
     f = factors or FlowFactors()
     flow = simulate_flow(plan, grind, f)
-    cup = extract(plan, grind, flow)
     if not runs_through_a_bed(plan):
         spread_s = HAND_S if plan.steep is not None else max(HAND_S, DROPS_SD * flow.bare_bed_s)
         half, fast, slow, flow_part = 1.96 * spread_s, flow, flow, 0.0
+        cup = extract(plan, grind, flow)
     else:
         half, fast, slow = _drip_interval(plan, grind, f)
+        cup, cup_of_fast, cup_of_slow = extract_all([(plan, grind, run) for run in (flow, fast, slow)])
         # Strength follows contact time: its flow part from the two runs, its own part from what is not fitted.
-        flow_part = abs(extract(plan, grind, slow).ey_percent - extract(plan, grind, fast).ey_percent) / 2
+        flow_part = abs(cup_of_slow.ey_percent - cup_of_fast.ey_percent) / 2
     unfitted = UNFITTED_EY_SD if plan.steep is None else UNFITTED_STEEP_EY_SD
     ey_half = 1.96 * float(np.hypot(0.7 * flow_part, unfitted * cup.ey_percent))
     return Prediction(
