@@ -8,6 +8,7 @@ let units: Units = METRIC;
 vi.mock("../src/ui/useUnits", () => ({ useUnits: () => writer(units) }));
 vi.mock("../src/stations/cup/Guessing", () => ({ Guessing: () => null }));
 const { Checklist } = await import("../src/stations/brew/Checklist");
+const { Notes } = await import("../src/stations/brew/Notes");
 const { StepList } = await import("../src/stations/brew/StepList");
 const { Alternatives } = await import("../src/stations/cup/Alternatives");
 const { Since } = await import("../src/stations/cup/Since");
@@ -302,5 +303,20 @@ describe("what changed since the slip before", () => {
     for (const part of ["the grind; the water", "2", "worse", "4"]) expect(both.textContent).toContain(part);
     expect(said([]).textContent).toContain("4");
     expect(said([], "better").textContent).toEqual(said([]).textContent);
+  });
+});
+
+describe("what was seen", () => {
+  const offered = (of: { steeps: boolean; hot: boolean }) => {
+    render(<Notes notes={[]} note={() => {}} over {...of} />);
+    const names = screen.getAllByRole("button").map((b) => b.textContent);
+    cleanup();
+    return names;
+  };
+  it("asks for no bed in a steep, and for no bloom in cold water", () => {
+    expect(offered({ steeps: false, hot: true })).toHaveLength(10);
+    expect(offered({ steeps: true, hot: true })).toEqual(["lively bloom", "dead bloom", "overflowed", "spilt"]);
+    expect(offered({ steeps: true, hot: false })).toEqual(["overflowed", "spilt"]);
+    expect(offered({ steeps: false, hot: false })).not.toContain("lively bloom");
   });
 });

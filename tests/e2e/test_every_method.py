@@ -20,7 +20,7 @@ from thorough import THOROUGH
 # What a method does not have, and so names nowhere.
 NOT_OF_A_STEEP = re.compile(r"\b(bed|bare|drips?|dripping|drawdown|drains?)\b", re.IGNORECASE)
 NOT_OF_A_DRIP = re.compile(r"\b(plunger|pressed|skimmed|drawn off)\b", re.IGNORECASE)
-NOT_OF_COLD = re.compile(r"\b(scalds?|steam|boil\w*|preheated|warmed|off the boil)\b", re.IGNORECASE)
+NOT_OF_COLD = re.compile(r"\b(scalds?|steam|boil\w*|preheated|warmed|off the boil|blooms?)\b", re.IGNORECASE)
 NOT_WITHOUT_A_SCALE = re.compile(r"\d g\b|weighed|zeroed", re.IGNORECASE)
 LONG_S = 400.0
 

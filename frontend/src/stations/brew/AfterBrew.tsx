@@ -6,7 +6,7 @@ import { useBrewLog, useBrewWrites } from "../../api/brews";
 import { LevelChart } from "../../charts/LevelChart";
 import { Trouble } from "../../ui/parts";
 import { endingWords } from "../../ui/steeps";
-import { clock, whole } from "../../ui/words";
+import { clock, isHot, whole } from "../../ui/words";
 import type { Hand } from "./useHand";
 import { FitDialog } from "./FitDialog";
 import { Notes } from "./Notes";
@@ -85,7 +85,13 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               </p>
             )}
           </div>
-          <Notes notes={brew.notes} note={(what, on) => void hand.note(what, on)} over steeps={Boolean(steep)} />
+          <Notes
+            notes={brew.notes}
+            note={(what, on) => void hand.note(what, on)}
+            over
+            steeps={Boolean(steep)}
+            hot={isHot(plan.document)}
+          />
         </div>
         <LevelChart document={plan.document} prediction={p} actual={actual} />
       </div>

@@ -141,6 +141,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           note={(what, on) => void hand.note(what, on)}
           over={false}
           steeps={Boolean(plan.document.steep)}
+          hot={isHot(plan.document)}
         />
         {!awake && <p className="quiet">{TEXT.thisBrowserCannotKeepTheScreen}</p>}
         <p className="quiet above-m">

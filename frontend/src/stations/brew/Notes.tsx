@@ -22,6 +22,8 @@ const AFTER: [Name, string][] = [
 
 // A steep has no bed to look at, and nothing in it stalls.
 const OF_A_STEEP = new Set<Name>(["lively-bloom", "dead-bloom", "overflowed", "spilt"]);
+// Cold water drives out no gas.
+const OF_HOT_WATER = new Set<Name>(["lively-bloom", "dead-bloom"]);
 
 /** What was seen, each in one tap; again takes it back. */
 export function Notes({
@@ -29,13 +31,17 @@ export function Notes({
   note,
   over,
   steeps,
+  hot,
 }: {
   steeps: boolean;
+  hot: boolean;
   notes: Schemas["BrewNote"][];
   note: (what: Name, on: boolean) => void;
   over: boolean;
 }) {
-  const shown = (over ? [...AFTER, ...DURING] : DURING).filter(([what]) => !steeps || OF_A_STEEP.has(what));
+  const shown = (over ? [...AFTER, ...DURING] : DURING).filter(
+    ([what]) => (!steeps || OF_A_STEEP.has(what)) && (hot || !OF_HOT_WATER.has(what)),
+  );
   return (
     <section aria-label={TEXT.whatWasSeen} className="brew-notes">
       <h2>{!over ? TEXT.seen : steeps ? TEXT.whatHappened : TEXT.theBedAndWhatHappened}</h2>

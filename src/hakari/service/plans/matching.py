@@ -10,10 +10,11 @@ from hakari.core.advice.evidence import TARGETS, Target
 from hakari.core.brew.brewers import BUILT_IN, built_in
 from hakari.core.brew.methods import Window
 from hakari.core.brew.schedule import Plan, Roast
-from hakari.core.brew.styles import STYLES
+from hakari.core.brew.styles import STYLES, RecipeStyle
 from hakari.core.brew.suited_grind import suited_grind
 from hakari.core.errors import InputError
-from hakari.core.extraction.extract import extract
+from hakari.core.extraction.extract import extract_all
+from hakari.core.extraction.result import Extraction
 from hakari.core.flow.percolation import SEARCH_STEP_S
 from hakari.core.flow.result import Flow
 from hakari.core.flow.simulate import simulate_flow
@@ -107,21 +108,33 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         )  # fmt: skip
 
 
-def _outcome(document: PlanDocument, grind: Grind) -> Outcome:
+# A plan that can be brewed on a grind, and the water's way through it.
+Brew = tuple[PlanDocument, Plan, Grind, Flow]
+
+
+def _brewed(document: PlanDocument, grind: Grind) -> Brew:
     plan = document.core()
-    return _tasted(document, plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S))
+    return document, plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S)
 
 
-def _tasted(document: PlanDocument, plan: Plan, grind: Grind, flow: Flow) -> Outcome:
-    """Return what comes of a brew; its strength is that of the drink as it is drunk."""
-    cup = extract(plan, grind, flow)
-    tds = document.cup_tds_percent(cup.drink_g, cup.tds_percent)
+def _tasted(brews: list[Brew]) -> list[Outcome]:
+    """Return what comes of each brew; its strength is that of the drink as it is drunk."""
+    cups = extract_all([(plan, grind, flow) for _, plan, grind, flow in brews])
+    return [_outcome(document, flow, cup) for (document, _, _, flow), cup in zip(brews, cups, strict=True)]
+
+
+def _outcome(document: PlanDocument, flow: Flow, cup: Extraction) -> Outcome:
     small = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d < 250]
     large = [float(e) for d, e in zip(cup.diameter_um, cup.ey_by_size_percent, strict=True) if d > 900]
     return Outcome(
-        drawdown_s=flow.bare_bed_s, tds_percent=tds, ey_percent=cup.ey_percent, stalled=flow.stalled,
-        small_percent=small[-1] if small else None, large_percent=large[0] if large else None,
+        drawdown_s=flow.bare_bed_s, tds_percent=document.cup_tds_percent(cup.drink_g, cup.tds_percent),
+        ey_percent=cup.ey_percent, stalled=flow.stalled, small_percent=small[-1] if small else None,
+        large_percent=large[0] if large else None,
     )  # fmt: skip
+
+
+def _steep_s(document: PlanDocument) -> float | None:
+    return document.steep.seconds if document.steep else None
 
 
 def _settings(
@@ -137,18 +150,17 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    steep_s = document.steep.seconds if document.steep else None
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, _steep_s(document), windows)
     low, high = (suited.window.low_um, suited.window.high_um) if suited else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
         return []
     chosen = near[np.unique(np.linspace(0, len(near) - 1, min(MOST_SETTINGS, len(near))).round().astype(int))]
     wanted = [(sum(box) / 2, (box[1] - box[0]) / 2) for box in (target.ey_percent, target.tds_percent)]
+    seen_um, sizes_um = grind.quantile_um(0.5, 100.0), [float(um) for um in median[chosen]]
+    outcomes = _tasted([_brewed(document, moved_along(core, grind, seen_um, um)) for um in sizes_um])
     matches = []
-    for place in chosen.tolist():
-        um = float(median[place])
-        found = _outcome(document, moved_along(core, grind, grind.quantile_um(0.5, 100.0), um))
+    for place, um, found in zip(chosen.tolist(), sizes_um, outcomes, strict=True):
         off = [
             (v - middle) / half for v, (middle, half) in zip((found.ey_percent, found.tds_percent), wanted, strict=True)
         ]
@@ -165,22 +177,29 @@ def _settings(
 
 def _methods(grind: Grind, median_um: float, roast: Roast, windows: tuple[Window, ...]) -> list[MethodMatch]:
     """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
+    recipes = [_usual(style) for style in STYLES.values()]
+    documents = [plan_document(recipe, GrindClasses.of(grind), roast) for recipe in recipes]
+    outcomes = _tasted([_brewed(document, grind) for document in documents])
     found = []
-    for style in STYLES.values():
-        brewer = built_in(style.brewers[0])
-        dose = min(max(17.0, style.dose_g[0]), style.dose_g[1])
-        recipe = Recipe(dose_g=dose, ratio=style.ratio, brewer=brewer.name, school=style.name, water_c=style.water_c)
-        suited = suited_grind(style.name, brewer.name, dose, windows=windows)
+    for style, recipe, document, outcome in zip(STYLES.values(), recipes, documents, outcomes, strict=True):
+        suited = suited_grind(style.name, recipe.brewer, document.dose_g, _steep_s(document), windows)
         held = (suited.window.low_um, suited.window.high_um) if suited else None
         verdict = suited.window.verdict(median_um) if suited else None
-        document = plan_document(recipe, GrindClasses.of(grind), roast)
         found.append(
             MethodMatch(
-                **_outcome(document, grind).model_dump(), style=style.name, style_label=style.label, brewer=brewer.name,
-                brewer_label=brewer.label, window_um=held, verdict=verdict,
+                **outcome.model_dump(), style=style.name, style_label=style.label, brewer=recipe.brewer,
+                brewer_label=built_in(recipe.brewer).label, window_um=held, verdict=verdict,
             )
         )  # fmt: skip
     return sorted(found, key=lambda m: m.verdict != "inside")
+
+
+def _usual(style: RecipeStyle) -> Recipe:
+    """Return a style in its usual brewer with its usual amounts."""
+    dose_g = min(max(17.0, style.dose_g[0]), style.dose_g[1])
+    return Recipe(
+        dose_g=dose_g, ratio=style.ratio, brewer=style.brewers[0], school=style.name, water_c=style.water_c
+    )  # fmt: skip
 
 
 def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[BrewerMatch]:
@@ -195,18 +214,17 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
         for b in BUILT_IN.values()
         if b.way == own.way and (b.name != own.name or recipe.shape is not None)
     ]
-    found = []
+    possible = []
     for brewer, other in [(own, document), *others]:
         try:
-            plan = other.core()
-            flow = simulate_flow(plan, grind, other.factors(), SEARCH_STEP_S)
-            outcome = _tasted(other, plan, grind, flow)
+            possible.append((brewer, _brewed(other, grind)))
         except InputError:
             continue
-        found.append(
-            BrewerMatch(
-                **outcome.model_dump(), brewer=brewer.name, brewer_label=brewer.label,
-                bed_depth_mm=1000 * flow.bed.depth_m, bypass_percent=100 * flow.bypass_fraction,
-            )
-        )  # fmt: skip
-    return found
+    outcomes = _tasted([brew for _, brew in possible])
+    return [
+        BrewerMatch(
+            **outcome.model_dump(), brewer=brewer.name, brewer_label=brewer.label,
+            bed_depth_mm=1000 * flow.bed.depth_m, bypass_percent=100 * flow.bypass_fraction,
+        )
+        for (brewer, (_, _, _, flow)), outcome in zip(possible, outcomes, strict=True)
+    ]  # fmt: skip
