@@ -20,7 +20,7 @@ from hakari.core.brew.heat import WATER_J_PER_GK, Slurry, kettle_c
 from hakari.core.brew.methods import window_for
 from hakari.core.brew.schedule import Heat, Plan
 from hakari.core.brew.styles import STYLES, RecipeStyle, draft
-from hakari.core.extraction.extract import extract
+from hakari.core.extraction.extract import extract, extract_all
 from hakari.core.extraction.percolation import LAYERS, RENEWAL_TURNS, STAGNANT, evenness_of
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import (
@@ -198,9 +198,8 @@ def speed() -> None:
     print(f"  strength {cup.tds_percent:.3f} %, reference {tds:.3f} ({100 * (cup.tds_percent / tds - 1):+.2f} %)")
     print(f"  yield {cup.ey_percent:.2f} %, reference {ey:.2f} ({100 * (cup.ey_percent / ey - 1):+.2f} %)")
     started = time.perf_counter()
-    for factor in np.linspace(0.7, 1.4, CANDIDATES):
-        g = grind.scaled(float(factor))
-        extract(plan, g, simulate_flow(plan, g, None, SEARCH_STEP_S))
+    grinds = [grind.scaled(float(factor)) for factor in np.linspace(0.7, 1.4, CANDIDATES)]
+    extract_all([(plan, g, simulate_flow(plan, g, None, SEARCH_STEP_S)) for g in grinds])
     took = time.perf_counter() - started
     quick = simulate_flow(plan, grind, None, SEARCH_STEP_S)
     off = 100 * abs(quick.bare_bed_s / bare - 1), 100 * abs(extract(plan, grind, quick).ey_percent / ey - 1)

@@ -18,7 +18,7 @@ from hakari.core.extraction import percolation
 from hakari.core.extraction.extract import extract, extract_all
 from hakari.core.extraction.immersion import participating_fraction
 from hakari.core.extraction.immersion import steep as steep_extraction
-from hakari.core.extraction.mass_transfer import exchanges_of, full_tanks
+from hakari.core.extraction.mass_transfer import exchange, exchanges_of, full_tanks
 from hakari.core.extraction.percolation import percolate
 from hakari.core.extraction.prediction import predict
 from hakari.core.extraction.soluble_fractions import BOUND_G_PER_G, SOLUBLE_SHARE, make_pools
@@ -93,14 +93,16 @@ def test_a_steep_tends_to_balance_and_never_beyond() -> None:
     endlessly = np.full_like(pools.rate_per_s, np.inf)
     held = SOLUBLE_SHARE["medium"]
     tanks = full_tanks(pools, 2)
-    exchanges_of(pools, endlessly[None], np.array([15.0])).apply(0, tanks)
+    (row,) = exchanges_of(pools, endlessly[None], np.array([15.0])).rows(slice(None), 1)
+    exchange(tanks, *row)
     left, solids = tanks[0, :-1], tanks[0, -1]
     in_grounds = (1 + BOUND_G_PER_G) * solids / 15.0
     assert left * held == pytest.approx(np.broadcast_to(in_grounds, left.shape), rel=1e-9)
     assert solids + in_grounds == pytest.approx([held, held])
     # Without liquid nothing happens.
     before = tanks.copy()
-    exchanges_of(pools, endlessly[None], np.array([0.0])).apply(0, tanks)
+    (row,) = exchanges_of(pools, endlessly[None], np.array([0.0])).rows(slice(None), 1)
+    exchange(tanks, *row)
     assert np.array_equal(tanks, before)
 
 

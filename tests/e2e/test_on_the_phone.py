@@ -245,8 +245,8 @@ def test_without_a_network_it_opens_with_what_it_had_and_joins_up_again(
     phone.goto(f"{url}/brew")
     eventually(phone, lambda: phone.evaluate(f"localStorage.getItem('hakari.taps.{brew_id}')") is None)
     # Asked of the server itself: what the page asks may be answered by what it had.
-    step = fetched(phone, f"{url}/api/brews/{brew_id}").json()["steps"][0]
-    assert step["by"] == "tap" and step["done_s"] == pytest.approx(tapped, abs=2)
+    steps = fetched(phone, f"{url}/api/brews/{brew_id}").json()["steps"]
+    assert [s["done_s"] for s in steps if s["by"] == "tap"] == [pytest.approx(tapped, abs=2)]
     assert faults == []
     phone.context.close()
     again.close()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from hakari.core.brew.schedule import STIRRINGS, Plan
-from hakari.core.extraction.mass_transfer import exchanges_of, full_tanks
+from hakari.core.extraction.mass_transfer import exchange, exchanges_of, full_tanks
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -71,8 +71,10 @@ def steep(plan: Plan, grind: Grind, flow: Flow, reach: float | None = None) -> E
     exchanges = exchanges_of(pools, moving, liquids / dry)
     solids = tank[0, -1]
     cups = [0.0]
-    for step, share_out in enumerate((run_off / np.maximum(liquids, 1e-9)).tolist()):
-        exchanges.apply(step, tank)
+    for row, share_out in zip(
+        exchanges.rows(slice(None), 1), (run_off / np.maximum(liquids, 1e-9)).tolist(), strict=True
+    ):
+        exchange(tank, *row)
         out = float(solids[0]) * share_out
         cup += out * dry
         solids -= out

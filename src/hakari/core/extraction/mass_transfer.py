@@ -7,7 +7,7 @@ several brews are stepped together, (brews, rates + 1, tanks): that takes little
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,23 +31,22 @@ class Exchanges:
     kept: FloatArray
     gained: FloatArray
 
-    def apply(self, step: int, tanks: FloatArray) -> None:
-        """Take one step in place.
-
-        The liquid's strength is taken at the end of the step, so that no step, however long, goes beyond balance. What leaves
-        the grounds is in the liquid.
+    def rows(self, steps: slice, brews: int) -> Iterator[tuple[FloatArray, FloatArray, FloatArray]]:
+        """Return what ``exchange`` needs for each step.
 
         Parameters
         ----------
-        step : int
-            Which step.
-        tanks : ndarray of float64
-            The tables of the first so many brews, (brews, rates + 1, tanks).
+        steps : slice
+            Which steps.
+        brews : int
+            Of the first so many brews.
+
+        Returns
+        -------
+        iterator of tuple
+            ``offered``, ``kept`` and ``gained`` of one step each.
         """
-        brews = len(tanks)
-        strength = self.offered[step, :brews] @ tanks
-        tanks *= self.kept[step, :brews]
-        tanks += self.gained[step, :brews] * strength
+        return zip(*(of[steps, :brews] for of in (self.offered, self.kept, self.gained)), strict=True)
 
     @classmethod
     def of_all(cls, each: Sequence[Exchanges]) -> Exchanges:
@@ -61,9 +60,27 @@ class Exchanges:
         Returns
         -------
         Exchanges
-            Of all of them; the steps after a brew's end are undefined.
+            Of all of them; nothing after a brew's end.
         """
         return cls(*(side_by_side([getattr(e, name)[:, 0] for e in each]) for name in ("offered", "kept", "gained")))
+
+
+def exchange(tanks: FloatArray, offered: FloatArray, kept: FloatArray, gained: FloatArray) -> None:
+    """Take one step in place.
+
+    The liquid's strength is taken at the end of the step, so that no step, however long, goes beyond balance. What leaves
+    the grounds is in the liquid.
+
+    Parameters
+    ----------
+    tanks : ndarray of float64
+        The tables, (brews, rates + 1, tanks).
+    offered, kept, gained : ndarray of float64
+        One of ``Exchanges.rows``.
+    """
+    strength = offered @ tanks
+    tanks *= kept
+    tanks += gained * strength
 
 
 def side_by_side(each: Sequence[FloatArray]) -> FloatArray:
@@ -77,11 +94,11 @@ def side_by_side(each: Sequence[FloatArray]) -> FloatArray:
     Returns
     -------
     ndarray of float64
-        Of all, (steps, brews, ...); what comes after a brew's end is undefined.
+        Of all, (steps, brews, ...); zeros after a brew's end.
     """
     if len(each) == 1:
         return each[0][:, None]
-    together = np.empty((len(each[0]), len(each), *each[0].shape[1:]))
+    together = np.zeros((len(each[0]), len(each), *each[0].shape[1:]))
     for k, one in enumerate(each):
         together[: len(one), k] = one
     return together

@@ -8,7 +8,7 @@ import numpy as np
 
 from hakari.core.arrays import FloatArray
 from hakari.core.brew.schedule import Plan
-from hakari.core.extraction.mass_transfer import NO_LIQUID, Exchanges, exchanges_of, full_tanks, side_by_side
+from hakari.core.extraction.mass_transfer import NO_LIQUID, Exchanges, exchange, exchanges_of, full_tanks, side_by_side
 from hakari.core.extraction.result import Extraction
 from hakari.core.extraction.soluble_fractions import heat_factors, make_pools
 from hakari.core.flow.result import Flow
@@ -95,31 +95,31 @@ def percolate_all(brews: Sequence[tuple[Plan, Grind, Flow]]) -> list[Extraction]
 
 
 def _sweeps(into_g: FloatArray, out_g: FloatArray, pore_g: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Return how one step of the liquid carries solids from cell to cell, (steps, cells, cells), and out, (steps,).
+    """Return how steps of the liquid carry solids from cell to cell, (..., cells, cells), and out, (...).
 
     A step's table times what the cells hold, g per g of each cell's coffee, is what they hold after it; what enters is
     counted in the top cell first. Both zones are taken at the end of the step, from the top layer down: however long the
     step, nothing is carried past its source.
     """
-    held = np.maximum(pore_g, 1e-6)[:, None] / LAYERS
+    held = np.maximum(pore_g, 1e-6)[..., None] / LAYERS
     # Flow falls or rises evenly from what enters the top to what leaves the bottom.
-    turns = (into_g[:, None] + (out_g - into_g)[:, None] * DOWN) / held
+    turns = (into_g[..., None] + (out_g - into_g)[..., None] * DOWN) / held
     away, renewed = turns / (1.0 - STAGNANT), turns / RENEWAL_TURNS
     stagnant_kept = 1.0 / (1.0 + renewed * (1.0 - STAGNANT))
     # What the moving zone gives the stagnant one, and the other way, each in g per g of the coffee of the zone that gets it.
     given, got = renewed * (1.0 - STAGNANT) * stagnant_kept, renewed * STAGNANT * stagnant_kept
     kept = 1.0 / (1.0 + away + got)
-    carried = np.zeros((len(into_g), 2 * LAYERS, 2 * LAYERS))
-    moving, stagnant = carried[:, :LAYERS], carried[:, LAYERS:]
-    passed = kept[:, 1:] * away[:, :-1]
+    carried = np.zeros((*into_g.shape, 2 * LAYERS, 2 * LAYERS))
+    moving, stagnant = carried[..., :LAYERS, :], carried[..., LAYERS:, :]
+    passed = kept[..., 1:] * away[..., :-1]
     for i in range(LAYERS):
-        moving[:, i, i] = kept[:, i]
+        moving[..., i, i] = kept[..., i]
         if i:
-            moving[:, i, :i] = passed[:, i - 1, None] * moving[:, i - 1, :i]
-    moving[:, :, LAYERS:] = moving[:, :, :LAYERS] * got[:, None]
-    stagnant[:] = given[:, :, None] * moving
-    stagnant[:, range(LAYERS), range(LAYERS, 2 * LAYERS)] += stagnant_kept
-    return carried, away[:, -1]
+            moving[..., i, :i] = passed[..., i - 1, None] * moving[..., i - 1, :i]
+    moving[..., LAYERS:] = moving[..., :LAYERS] * got[..., None, :]
+    stagnant[:] = given[..., None] * moving
+    stagnant[..., range(LAYERS), range(LAYERS, 2 * LAYERS)] += stagnant_kept
+    return carried, away[..., -1]
 
 
 class _Wash:
@@ -155,15 +155,12 @@ class _Wash:
             for i in np.flatnonzero(~is_open & (liquid > NO_LIQUID))
         }
         free = np.maximum(standing - pore, 0.0)
-        out, past = np.diff(f.through_g[at]), np.diff(f.bypass_g[at])
-        above = free[:-1] + np.diff(f.poured_g[at])
-        into = np.maximum(above - past - free[1:], 0.0)
-        sweeps, leaving = _sweeps(into, out, pore[:-1])
-        sweeps[~is_open] = np.eye(len(CELLS))
-        self.sweeps, self.leaving_g = sweeps, is_open * leaving * self.washed_g * CELLS[LAYERS - 1]
+        past, above = np.diff(f.bypass_g[at]), free[:-1] + np.diff(f.poured_g[at])
+        self.into_g = np.where(is_open, np.maximum(above - past - free[1:], 0.0), 0.0)
+        self.through_g, self.pore_g = np.where(is_open, np.diff(f.through_g[at]), 0.0), pore[:-1]
         # Of the solids in the water above the bed: what goes into it, round it, and stays.
         per_g = np.where(is_open & (above > 1e-9), 1.0 / np.maximum(above, 1e-9), 0.0)
-        entering = np.minimum(into * per_g, 1.0)
+        entering = np.minimum(self.into_g * per_g, 1.0)
         self.rounding = np.minimum(past * per_g, 1.0 - entering)
         self.staying = 1.0 - entering - self.rounding
         self.entering_per_g = entering / (self.washed_g * CELLS[0])
@@ -184,44 +181,54 @@ class _Beds:
     """Brews that are washed side by side, the longest first; one that is over is left as it is."""
 
     def __init__(self, washes: Sequence[_Wash]) -> None:
-        self.washes, self.steps = washes, len(washes[0])
+        self.washes = washes
         self.exchanges = Exchanges.of_all([w.exchanges for w in washes])
-        self.sweeps = side_by_side([w.sweeps for w in washes])
+        into, through, pore = (
+            side_by_side([getattr(w, name) for w in washes]) for name in ("into_g", "through_g", "pore_g")
+        )
+        self.sweeps, away = _sweeps(into, through, pore)
+        self.leaving_g = away * [w.washed_g * CELLS[LAYERS - 1] for w in washes]
         self.entering_per_g = side_by_side([w.entering_per_g for w in washes])
         self.rounding = side_by_side([w.rounding for w in washes])
         self.staying = side_by_side([w.staying for w in washes])
-        self.leaving_g = side_by_side([w.leaving_g for w in washes])
         self.tanks = full_tanks(washes[0].pools, len(CELLS), len(washes))
-        # Dissolved solids above the beds, and in the cups after each step.
-        self.above_g, self.cup_g = np.zeros(len(washes)), np.zeros((self.steps + 1, len(washes)))
+        # Dissolved solids above the beds, and those that each step brings into the cups.
+        self.above_g, self.out_g = np.zeros(len(washes)), np.zeros((len(washes[0]), len(washes)))
 
     def run(self) -> list[Extraction]:
-        going = len(self.washes)
-        valved = [k for k, w in enumerate(self.washes) if w.share_in_bed]
-        for step in range(self.steps):
-            while len(self.washes[going - 1]) <= step:
-                going -= 1
-            closed = [k for k in valved if step in self.washes[k].share_in_bed]
-            for k in closed:
-                self._stir(k)
-            self._move(step, going)
-            self.exchanges.apply(step, self.tanks[:going])
-            for k in closed:
-                self._part(step, k)
+        begin = 0
+        for going in range(len(self.washes), 0, -1):
+            end = len(self.washes[going - 1])
+            self._run_together(begin, end, going)
+            begin = end
         return [
-            w.result(self.tanks[k], float(self.above_g[k]), self.cup_g[: len(w) + 1, k])
+            w.result(self.tanks[k], float(self.above_g[k]), np.append(0.0, np.cumsum(self.out_g[: len(w), k])))
             for k, w in enumerate(self.washes)
         ]
 
-    def _move(self, step: int, going: int) -> None:
-        """Carry liquid down by one step: standing water into the bed, layer to layer, out and round."""
-        of, solids, above_g = (step, slice(going)), self.tanks[:going, -1], self.above_g[:going]
-        solids[:, 0] += above_g * self.entering_per_g[of]
-        out = above_g * self.rounding[of]
-        above_g *= self.staying[of]
-        solids[:] = (self.sweeps[of] @ solids[:, :, None])[:, :, 0]
-        out += self.leaving_g[of] * solids[:, LAYERS - 1]
-        np.add(self.cup_g[of], out, out=self.cup_g[step + 1, :going])
+    def _run_together(self, begin: int, end: int, going: int) -> None:
+        """Take steps in which so many brews are going on."""
+        tanks, above_g, of = self.tanks[:going], self.above_g[:going], (slice(begin, end), slice(going))
+        solids = tanks[:, -1, :, None]
+        top, bottom = solids[:, 0, 0], solids[:, LAYERS - 1, 0]
+        valved = [k for k, w in enumerate(self.washes[:going]) if w.share_in_bed]
+        rows = zip(
+            self.entering_per_g[of], self.rounding[of], self.staying[of], self.sweeps[of], self.leaving_g[of],
+            self.out_g[of], self.exchanges.rows(of[0], going), strict=True,
+        )  # fmt: skip
+        for step, (entering, rounding, staying, sweep, leaving_g, out_g, row) in enumerate(rows, begin):
+            closed = [k for k in valved if step in self.washes[k].share_in_bed]
+            for k in closed:
+                self._stir(k)
+            # Standing water goes into the bed and round it, and what is in the bed from layer to layer and out.
+            top += above_g * entering
+            np.multiply(above_g, rounding, out=out_g)
+            above_g *= staying
+            solids[:] = sweep @ solids
+            out_g += leaving_g * bottom
+            exchange(tanks, *row)
+            for k in closed:
+                self._part(step, k)
 
     def _stir(self, k: int) -> None:
         """Make one tank of all grounds and all water of a brew."""
