@@ -33,7 +33,7 @@ def extract(plan: Plan, grind: Grind, flow: Flow) -> Extraction:
 
 
 def extract_all(brews: Sequence[tuple[Plan, Grind, Flow]]) -> list[Extraction]:
-    """Return what is in each cup; several drips are washed together, which takes less than half the time.
+    """Return what is in each cup; several drips are washed together, which takes about half the time.
 
     Parameters
     ----------

@@ -83,7 +83,7 @@ def percolate_all(brews: Sequence[tuple[Plan, Grind, Flow]]) -> list[Extraction]
     Returns
     -------
     list of Extraction
-        What was dissolved in each, and where it is: the same as of each alone, in a fraction of the time.
+        What was dissolved in each, and where it is: the same as of each alone, in about half the time.
     """
     order = sorted(range(len(brews)), key=lambda k: -len(brews[k][2].t_s))
     cups: dict[int, Extraction] = {}
