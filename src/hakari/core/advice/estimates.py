@@ -55,13 +55,17 @@ def simulate_moves(case: Case) -> SimulatedMoves:
         When the plan or the setting cannot be used.
     """
     every = candidates(case)
-    simulated = [c for c in every if c.modelled and c.added_g == 0]
-    plans = [(case.plan, case.grind), *((c.plan, c.grind) for c in simulated)]
+    plans = [(case.plan, case.grind), *((c.plan, c.grind) for c in every if _brewed_otherwise(c))]
     flows = [simulate_flow(plan, grind, case.factors, SEARCH_STEP_S) for plan, grind in plans]
     cups = extract_all([(*brew, flow) for brew, flow in zip(plans, flows, strict=True)])
-    now, *changed = zip(flows, cups, strict=True)
-    runs = {id(c): run for c, run in zip(simulated, changed, strict=True)}
-    return SimulatedMoves(now, tuple((c, runs.get(id(c))) for c in every))
+    runs = zip(flows, cups, strict=True)
+    now = next(runs)
+    return SimulatedMoves(now, tuple((c, next(runs) if _brewed_otherwise(c) else None) for c in every))
+
+
+def _brewed_otherwise(candidate: Candidate) -> bool:
+    """Whether a change is one that the models know, and is made before the drink is."""
+    return candidate.modelled and candidate.added_g == 0
 
 
 def estimate_now(case: Case, flow: Flow, cup: Extraction) -> tuple[State, tuple[str, ...]]:
