@@ -245,6 +245,11 @@ class PlanDocument(Document):
     style: Annotated[str, Field(max_length=40)] | None = None
     style_options: dict[str, str] = {}
 
+    @property
+    def steep_s(self) -> float | None:
+        """How long it stands; ``None`` where it drips."""
+        return self.steep.seconds if self.steep else None
+
     def factors(self) -> FlowFactors:
         """How the flow is known: fitted, or the starting points."""
         return self.fit.core() if self.fit else FlowFactors()

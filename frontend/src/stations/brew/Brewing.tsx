@@ -143,7 +143,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
           steeps={Boolean(plan.document.steep)}
           hot={isHot(plan.document)}
         />
-        {!awake && <p className="quiet">{TEXT.thisBrowserCannotKeepTheScreen}</p>}
+        {!awake && <p className="quiet above-m">{TEXT.thisBrowserCannotKeepTheScreen}</p>}
         <p className="quiet above-m">
           {brew.stalled
             ? TEXT.stalledDoNotPressOnAPlugged

@@ -133,10 +133,6 @@ def _outcome(document: PlanDocument, flow: Flow, cup: Extraction) -> Outcome:
     )  # fmt: skip
 
 
-def _steep_s(document: PlanDocument) -> float | None:
-    return document.steep.seconds if document.steep else None
-
-
 def _settings(
     core: Grinder,
     recipe: Recipe,
@@ -150,7 +146,7 @@ def _settings(
         median = core.curve(TARGET_SEED).median_um
     except InputError:
         return []
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, _steep_s(document), windows)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, document.steep_s, windows)
     low, high = (suited.window.low_um, suited.window.high_um) if suited else (500.0, 900.0)
     near = np.flatnonzero((median > low / WINDOW_MARGIN) & (median < high * WINDOW_MARGIN) & core.dial.usable())
     if not len(near):
@@ -182,7 +178,7 @@ def _methods(grind: Grind, median_um: float, roast: Roast, windows: tuple[Window
     outcomes = _tasted([_brewed(document, grind) for document in documents])
     found = []
     for style, recipe, document, outcome in zip(STYLES.values(), recipes, documents, outcomes, strict=True):
-        suited = suited_grind(style.name, recipe.brewer, document.dose_g, _steep_s(document), windows)
+        suited = suited_grind(style.name, recipe.brewer, document.dose_g, document.steep_s, windows)
         held = (suited.window.low_um, suited.window.high_um) if suited else None
         verdict = suited.window.verdict(median_um) if suited else None
         found.append(

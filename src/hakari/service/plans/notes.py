@@ -93,8 +93,7 @@ def _grind(
     recipe: RecipeLike, on_plan: GrindOnPlan, document: PlanDocument, windows: tuple[Window, ...]
 ) -> list[PlanNote]:
     """Whether the grind suits the method, and where the style wants it."""
-    steep_s = document.steep.seconds if document.steep else None
-    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, steep_s, windows)
+    suited = suited_grind(recipe.school, recipe.brewer, document.dose_g, document.steep_s, windows)
     if suited is None:
         return []
     window = suited.window
