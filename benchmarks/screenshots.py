@@ -28,6 +28,7 @@ DARK = ("measure", "plan", "brew")
 def settle(page: Page, address: str) -> None:
     page.goto(address)
     page.wait_for_load_state("networkidle")
+    page.get_by_text("Fetching", exact=True).wait_for(state="hidden")
     page.wait_for_timeout(700)
 
 
