@@ -19,7 +19,8 @@ from pathlib import Path
 import psycopg
 import pytest
 
-from hakari.service.backups.archive import export_workspace, import_workspace
+from hakari.service.backups.archive import export_workspace
+from hakari.service.backups.importing import import_workspace
 from hakari.service.workspace.shared import ALONE, Shared
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import HakariApp, attach, make_routes

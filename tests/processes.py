@@ -20,7 +20,14 @@ from hakari.cli.main import main
 
 LONGEST_START_S = 60
 FORKS = multiprocessing.get_context("forkserver")
-IMPORTED = ["tests.warm", "hakari.cli.serve", "hakari.demo.stories", "hakari.service.batches.measuring", "scipy.signal"]
+IMPORTED = [
+    "tests.warm",
+    "killed",
+    "hakari.cli.serve",
+    "hakari.demo.stories",
+    "hakari.service.batches.measuring",
+    "scipy.signal",
+]
 
 
 @dataclass(frozen=True)

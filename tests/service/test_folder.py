@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-import io
-import json
+import csv
 import shutil
 import sqlite3
-import zipfile
+import time
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 import pytest
 
 from hakari.core.errors import InputError
-from hakari.service.backups.archive import export_workspace, import_workspace
 from hakari.service.backups.doctor import examine
-from hakari.service.backups.housekeeping import KEPT_COPIES, copy_database, orphans, purge
-from hakari.service.coffees import use_cases as coffees
+from hakari.service.backups.housekeeping import copy_database, kept_days, orphans, purge
 from hakari.service.samples import use_cases as samples
+from hakari.service.samples.measurement_queue import MeasurementQueue
 from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace, find
@@ -26,35 +24,8 @@ from hakari.store import models
 from processes import done
 
 
-def tables(folder: Path, without_secrets: bool = False) -> dict[str, list[tuple]]:
-    """Everything in a database, read past the program."""
-    with sqlite3.connect(f"file:{folder / DATABASE}?mode=ro", uri=True) as connection:
-        names = [n for (n,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
-        if without_secrets:  # hidden orders stay in the folder that drew them
-            connection.execute("CREATE TEMP TABLE experiment AS SELECT * FROM main.experiment")
-            connection.execute("UPDATE temp.experiment SET blind_seed = NULL")
-        return {n: connection.execute(f'SELECT * FROM "{n}"').fetchall() for n in names}
-
-
 def files(folder: Path) -> dict[str, bytes]:
     return {p.name: p.read_bytes() for p in (folder / "files").glob("*/*")}
-
-
-def archive_bytes(ws: Workspace) -> bytes:
-    out = io.BytesIO()
-    export_workspace(ws, out)
-    return out.getvalue()
-
-
-def decoded(rows: dict[str, list[tuple]]) -> dict[str, list[tuple]]:
-    """Rows with their JSON opened, so that spaces in it do not matter."""
-
-    def cell(value: object) -> object:
-        if isinstance(value, str) and value[:1] in ("[", "{"):
-            return json.loads(value)
-        return value
-
-    return {name: [tuple(cell(v) for v in row) for row in of] for name, of in rows.items()}
 
 
 @pytest.fixture
@@ -102,72 +73,6 @@ def test_a_folder_that_cannot_be_used_is_one_clear_message(demo: Path, harm: Cal
     assert files(demo) == before
 
 
-def test_what_is_exported_comes_back_the_same(demo: Path, tmp_path: Path) -> None:
-    file = tmp_path / "everything.zip"
-    assert done("export", "-o", str(file), "--data", str(demo))[0] == 0
-    again = tmp_path / "again"
-    assert done("import", str(file), "--data", str(again))[0] == 0
-    assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True)) and files(again) == files(demo)
-    with zipfile.ZipFile(file) as archive:
-        assert any(n.startswith("brews/") for n in archive.namelist())
-    # A second time brings nothing.
-    assert done("import", str(file), "--data", str(again))[0] == 0
-    assert decoded(tables(again)) == decoded(tables(demo, without_secrets=True))
-
-
-def test_two_folders_are_merged_and_nothing_comes_twice(demo: Path, workspace: Workspace) -> None:
-    coffees.add_coffee(workspace, coffees.NewCoffee(name="Already here"))
-    theirs = Workspace(demo, measuring_processes=0)
-    data = archive_bytes(theirs)
-    for _ in range(2):
-        brought = import_workspace(workspace, io.BytesIO(data))
-    assert brought.rows == 0
-    ours, original = slips.list_slips(workspace).slips, slips.list_slips(theirs).slips
-    assert [s.number for s in ours] == [1, 2, 3] and [s.curve_density for s in ours] == [
-        s.curve_density for s in original
-    ]
-    assert [s.parent_id for s in ours][1:] == [ours[0].id, ours[1].id]
-    assert coffees.list_coffees(workspace).coffees[0].name == "Already here"
-    assert [s.d50_um for s in samples.list_samples(workspace).samples] == [
-        s.d50_um for s in samples.list_samples(theirs).samples
-    ]
-    theirs.close()
-
-
-def _poison(row: dict) -> None:
-    row["document"]["pours"] = [{"water_g": "much"}]
-
-
-def _with_rows(data: bytes, table: str, harm: Callable[[dict], object]) -> bytes:
-    """A back-up whose first row of a table was changed, and made at another time, so that it is new."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
-        document = json.loads(old.read("workspace.json"))
-        row = document["tables"][table][0]
-        row["created_at"] = "2020-01-01 00:00:00.000000"
-        harm(row)
-        new.writestr("workspace.json", json.dumps(document))
-    return out.getvalue()
-
-
-@pytest.mark.parametrize("wrong", [b"", b"PK\x03\x04 cut short", b"not a zip"])
-def test_a_file_that_is_no_back_up_changes_nothing(demo: Path, wrong: bytes) -> None:
-    ws = Workspace(demo, measuring_processes=0)
-    before = decoded(tables(demo))
-    made = io.BytesIO()
-    with zipfile.ZipFile(made, "w") as archive:
-        document = {"format": "hakari.workspace/1", "revision": "0006", "tables": {"coffee": [{"id": 1}]}}
-        archive.writestr("workspace.json", json.dumps(document))
-    whole = archive_bytes(ws)
-    harmed = [_with_rows(whole, "coffee", lambda row: row.pop("name")), _with_rows(whole, "plan", _poison)]
-    for data in (wrong, whole[:5000], made.getvalue(), *harmed):
-        with pytest.raises(InputError) as refusal:
-            import_workspace(ws, io.BytesIO(data))
-        assert refusal.value.code == "archive-malformed"
-    ws.close()
-    assert decoded(tables(demo)) == before
-
-
 def test_the_doctor_finds_and_repairs(demo: Path) -> None:
     assert examine(demo) == []
     some = sorted((demo / "files").glob("*/*"))
@@ -180,24 +85,73 @@ def test_the_doctor_finds_and_repairs(demo: Path) -> None:
     alone = ws.files.put(b"nobody's")
     ws.close()
     said = " ".join(t.words for t in examine(demo))
-    assert all(w in said for w in (missing[:12], some[0].name[:12], "belong to nothing", "half-written"))
+    assert all(w in said for w in (missing[:12], some[0].name[:12], "belong to no row", "half-written"))
     repaired = examine(demo, fix=True)
     assert sum(t.repaired for t in repaired) == 3 and (demo / "rotten" / some[0].name).exists()
-    assert alone not in files(demo)
+    assert alone not in files(demo) and (demo / "found" / alone).read_bytes() == b"nobody's"
     left = examine(demo)
     assert len(left) == 2 and all("missing" in t.words for t in left)
 
 
-def test_a_copy_a_day_and_seven_are_kept(demo: Path) -> None:
+def test_no_photo_is_ever_deleted_and_found_ones_are_taken_in_again(demo: Path) -> None:
+    ws = Workspace(demo, measuring_processes=0)
+    photo = ws.files.get(_first_photo(ws))
+    # A photo that no row knows, as after a daily copy was put in place: purging and mending leave it alone.
+    lost = ws.files.put(photo + b"\0")
+    with ws.transaction() as session:
+        session.add(models.Experiment(name="old", document=session.query(models.Experiment).first().document,
+                                      deleted_at=datetime.now(UTC) - timedelta(days=40)))  # fmt: skip
+    assert purge(ws) == 1 and ws.files.has(lost)
+    ws.close()
+    status, said, _ = done("doctor", "--fix", "--data", str(demo))
+    assert status == 0 and "1 files belong to no row; they are in" in said
+    kept = demo / "found" / f"{lost}.jpg"
+    assert kept.read_bytes() == photo + b"\0"
+    listed = list(csv.DictReader((demo / "found" / "list.csv").open()))
+    assert [(r["file"], r["sha256"], r["kind"]) for r in listed] == [(kept.name, lost, "photo")]
+    status, said, _ = done("doctor", "--fix", "--take-in", "--data", str(demo))
+    assert status == 0 and "1 photos of found will be measured" in said and not kept.exists()
+    ws = Workspace(demo, measuring_processes=0)
+    before = samples.list_samples(ws).total
+    queue = MeasurementQueue(ws)
+    until = time.monotonic() + 60
+    while samples.list_samples(ws).total == before:
+        assert time.monotonic() < until, "it was not measured"
+        time.sleep(0.1)
+    queue.close()
+    ws.close()
+
+
+def _first_photo(ws: Workspace) -> str:
+    with ws.transaction() as session:
+        return str(session.query(models.Photo).first().content_hash)
+
+
+def test_a_copy_a_day_is_made_and_older_ones_are_thinned(demo: Path) -> None:
     ws = Workspace(demo, measuring_processes=0)
     start = datetime(2026, 3, 1, 12, tzinfo=UTC)
-    assert [copy_database(ws, start + timedelta(days=d)) for d in (0, 0, *range(1, 12))].count(True) == 12
+    assert [copy_database(ws, start + timedelta(days=d)) for d in (0, 0, *range(1, 40))].count(True) == 40
     copies = sorted((demo / "backups").iterdir())
-    assert len(copies) == KEPT_COPIES and copies[-1].name == "hakari-2026-03-12.sqlite3"
+    # The last is of Thursday 9 April: a week, the Mondays of four weeks, the first of both months.
+    assert [p.stem.removeprefix("hakari-2026-") for p in copies] == [
+        "03-01", "03-16", "03-23", "03-30", "04-01", *(f"04-{d:02d}" for d in range(3, 10))
+    ]  # fmt: skip
     with sqlite3.connect(copies[-1]) as copy:
         assert copy.execute("SELECT count(*) FROM slip").fetchone() == (3,)
     copy.close()
     ws.close()
+
+
+def test_years_of_daily_copies_are_a_week_four_weeks_and_twelve_months() -> None:
+    kept: set[date] = set()
+    for day in range(1500):
+        kept = kept_days({*kept, date(2026, 1, 1) + timedelta(days=day)})
+    newest = max(kept)
+    assert {newest - timedelta(days=d) for d in range(7)} <= kept and len(kept) <= 7 + 4 + 12
+    assert {d for d in kept if newest - d > timedelta(days=45)} == {
+        d for d in kept if d.day == 1 and newest - d > timedelta(days=45)
+    }
+    assert (newest - min(kept)).days > 330
 
 
 def test_what_was_deleted_a_month_ago_goes_with_its_files(demo: Path) -> None:

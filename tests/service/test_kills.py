@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import io
 import random
 import time
 from collections.abc import Callable
@@ -48,7 +49,7 @@ def _write_until_killed(folder: Path, photo: bytes, acknowledged: Connection) ->
     acknowledged.send(("ready", 0))
     for k in range(1000):
         # A comment behind the picture makes it another file.
-        job = queue.start([(f"{k}.jpg", photo + f"{time.time()}".encode())], MeasurementOrder(photos=[]))
+        job = queue.start([(f"{k}.jpg", io.BytesIO(photo + f"{time.time()}".encode()))], MeasurementOrder(photos=[]))
         acknowledged.send(("job", job.id))
         plan = _repeated(partial(plans.save_plan, ws, Recipe(dose_g=15 + k % 5)))
         acknowledged.send(("plan", plan.id))

@@ -141,7 +141,7 @@ def test_photos_that_were_sent_survive_a_restart(
     with monkeypatch.context() as stopped:
         stopped.setattr(measurement_queue.MeasurementQueue, "_run", lambda *_: None)  # stopped before it began
         before = MeasurementQueue(workspace)
-        sent = before.start([("a.jpg", small_picture.jpeg)], MeasurementOrder(photos=[]))
+        sent = before.start([("a.jpg", io.BytesIO(small_picture.jpeg))], MeasurementOrder(photos=[]))
         before.close()
     assert not sent.finished and list_samples(workspace).samples == []
     again = MeasurementQueue(workspace)

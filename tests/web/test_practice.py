@@ -16,7 +16,8 @@ from flask.testing import FlaskClient
 
 from hakari.core.experiment.blind import odd_cup
 from hakari.formats.experiment import Triangle
-from hakari.service.backups.archive import export_workspace, import_workspace
+from hakari.service.backups.archive import export_workspace
+from hakari.service.backups.importing import import_workspace
 from hakari.service.experiments.blind_rounds import hidden_round
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models

@@ -25,9 +25,10 @@ from sqlalchemy import select
 from databases import Postgres
 from hakari.cli.storage import shared_of
 from hakari.core.errors import InputError
-from hakari.service.backups.archive import export_workspace, import_workspace
+from hakari.service.backups.archive import export_workspace
 from hakari.service.backups.doctor import examine
 from hakari.service.backups.housekeeping import orphans, purge
+from hakari.service.backups.importing import import_workspace
 from hakari.service.brews.scales import open_scale
 from hakari.service.samples import measurement_queue
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue
@@ -143,7 +144,7 @@ def test_photos_are_measured_once_also_when_their_server_goes_away(
         stopped.setattr(MeasurementQueue, "_measure_all", lambda *_: gone.wait(60))
         stopped.setattr(measurement_queue, "LEASE_S", 1.5)
         stuck = MeasurementQueue(a)
-        sent = stuck.start([("a.jpg", small_picture.jpeg)], MeasurementOrder(photos=[]))
+        sent = stuck.start([("a.jpg", io.BytesIO(small_picture.jpeg))], MeasurementOrder(photos=[]))
         time.sleep(0.3)
     other = MeasurementQueue(b)
     time.sleep(0.5)

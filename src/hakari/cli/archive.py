@@ -8,7 +8,8 @@ import sys
 from hakari.cli.files import writing
 from hakari.cli.storage import shared_of
 from hakari.core.errors import InputError
-from hakari.service.backups.archive import export_workspace, import_workspace
+from hakari.service.backups.archive import export_workspace
+from hakari.service.backups.importing import import_workspace
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 
@@ -31,10 +32,12 @@ def _export(a: argparse.Namespace) -> int:
     ws = Workspace(a.data, measuring_processes=0, lock=False, shared=shared)
     try:
         with writing(a.output) as file:
-            export_workspace(ws, file, _progress)
+            contents = export_workspace(ws, file, _progress)
     finally:
         ws.close()
-    print(f"wrote {a.output}", file=sys.stderr)
+    print(f"wrote {a.output}, and read it back", file=sys.stderr)
+    if contents.missing:
+        print(f"{len(contents.missing)} files were missing already; hakari doctor names them", file=sys.stderr)
     return 0
 
 
@@ -46,10 +49,20 @@ def _import(a: argparse.Namespace) -> int:
     ws = Workspace(a.data, measuring_processes=0, shared=shared_of(a))
     try:
         with file:
-            brought = import_workspace(ws, file, _progress)
+            brought = import_workspace(ws, file, _progress, a.existing)
     finally:
         ws.close()
     print(
         f"{brought.rows} rows and {brought.files} files added, {brought.known} rows were there already", file=sys.stderr
     )
+    if brought.changed or brought.deleted:
+        now = (
+            "are now as in the back-up"
+            if brought.replaced
+            else "stayed as they were here (--existing replace takes them)"
+        )
+        print(
+            f"of those, {brought.changed} differ here and {brought.deleted} were deleted here; they {now}",
+            file=sys.stderr,
+        )
     return 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -32,8 +33,10 @@ def writing(path: Path) -> Iterator[IO[bytes]]:
     """Return a file that is there whole or not at all; ``InputError`` ``file-unwritable``."""
     part = path.with_name(path.name + ".part")
     try:
-        with part.open("wb") as file:
+        with part.open("w+b") as file:
             yield file
+            file.flush()
+            os.fsync(file.fileno())
         part.replace(path)
     except OSError as error:
         part.unlink(missing_ok=True)

@@ -125,15 +125,27 @@ def _parser() -> argparse.ArgumentParser:
     certificate.add_argument("--name", action="append", default=[], help="one more name or address of this computer")
     certificate.set_defaults(module="certificate")
 
-    doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to mend it")
+    doctor = commands.add_parser("doctor", help="say what is wrong with an installation and how to repair it")
     _add_storage(doctor, DEFAULT_DATA)
     doctor.add_argument("--fix", action="store_true", help="repair what can be repaired without losing anything")
+    doctor.add_argument(
+        "--take-in", action="store_true", help="have photos that were set aside in found/ measured when a server runs"
+    )
     doctor.set_defaults(module="doctor")
+
+    restore = commands.add_parser("restore", help="put a daily copy of the database in place; nothing is deleted")
+    restore.add_argument("copy", nargs="?", metavar="COPY", help="a copy's name, day or file, else the newest")
+    restore.add_argument("--data", type=Path, default=DEFAULT_DATA, metavar="DIR", help="data folder, else %(default)s")
+    restore.set_defaults(module="restore")
 
     export = commands.add_parser("export", help="everything in one ZIP")
     export.add_argument("-o", "--output", type=Path, required=True, metavar="FILE.zip")
     import_ = commands.add_parser("import", help="add what a ZIP holds; nothing comes twice")
     import_.add_argument("file", type=Path, metavar="FILE.zip")
+    import_.add_argument(
+        "--existing", choices=("keep", "replace"), default="keep",
+        help="what becomes of rows that were changed or deleted here since: they stay, or become as in the ZIP",
+    )  # fmt: skip
     for command in (export, import_):
         _add_storage(command, DEFAULT_DATA)
         command.set_defaults(module="archive")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import unicodedata
 from collections.abc import Callable
 from typing import Annotated, Any
@@ -87,6 +88,10 @@ def _clean(value: Any) -> Any:
     seen = "".join(" " if c.isspace() else c for c in unicodedata.normalize("NFC", value))
     return " ".join("".join(c for c in seen if unicodedata.category(c)[0] != "C").split())
 
+
+# What a file is known by: the SHA-256 of its content.
+CONTENT_HASH = re.compile("[0-9a-f]{64}")
+ContentHash = Annotated[str, Field(pattern=f"^{CONTENT_HASH.pattern}$")]
 
 # A name that a person gives, trimmed to what can be seen of it.
 Name = Annotated[str, BeforeValidator(_clean), Field(min_length=1, max_length=80)]

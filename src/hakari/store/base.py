@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import DateTime, Dialect, MetaData, TypeDecorator
-from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
+from sqlalchemy.orm import DeclarativeBase, Mapped, MappedColumn, declared_attr, mapped_column
 
 
 class UtcDateTime(TypeDecorator[datetime]):
@@ -42,13 +42,22 @@ class Base(DeclarativeBase):
     type_annotation_map = {datetime: UtcDateTime}
 
 
+def derived(kind: Any = None, index: bool = False) -> MappedColumn[Any]:
+    """Return a column that is filled from the row's documents; ``NULL`` until that is done."""
+    return mapped_column(*([kind] if kind is not None else []), nullable=True, index=index, info={"derived": True})
+
+
 class RecordMixin:
-    """What every row has: an identity, a version against stale writes, and when it was made and deleted."""
+    """What every row has: an identity, a version against stale writes, when it was made and deleted, and by which device.
+
+    ``made_by_id`` is empty for what the computer itself made, and for what a back-up brought.
+    """
 
     id: Mapped[int] = mapped_column(primary_key=True)
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime] = mapped_column(default=lambda: datetime.now(UTC))
     deleted_at: Mapped[datetime | None]
+    made_by_id: Mapped[int | None]
 
     @declared_attr.directive
     def __mapper_args__(self) -> dict[str, Any]:

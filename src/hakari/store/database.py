@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import cache
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event, func, make_url, select
 from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.pool import NullPool
 
+from hakari.store.half_upgrades import HalfUpgradedError, take_back_half_an_upgrade
 from hakari.store.models import Base
+from hakari.store.revisions import known_revisions, upgrade
 
 # One lock of the whole database, for what must be done by one server at a time: "hakari" in ASCII.
 ONE_AT_A_TIME = 0x68616B617269
+BUSY_S = 5.0  # so long a write waits for another one
 
 
 def sqlite_address(path: Path) -> str:
@@ -34,7 +34,7 @@ def open_engine(address: str) -> Engine:
     """
     url = make_url(address)
     if url.get_backend_name() == "sqlite":
-        return _with_pragmas(create_engine(url, connect_args={"timeout": 15}, pool_size=40, max_overflow=8))
+        return _with_pragmas(create_engine(url, connect_args={"timeout": BUSY_S}, pool_size=40, max_overflow=8))
     return create_engine(
         url, isolation_level="SERIALIZABLE", pool_size=20, max_overflow=28, pool_pre_ping=True,
         connect_args={"connect_timeout": 10},
@@ -58,33 +58,81 @@ def _with_pragmas(engine: Engine) -> Engine:
     return engine
 
 
-def alembic_config() -> Config:
-    """Where the migrations are."""
-    config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    return config
-
-
-@cache
-def known_revisions() -> tuple[str, ...]:
-    """Return the revisions of the schema that this program knows, newest first."""
-    return tuple(s.revision for s in ScriptDirectory.from_config(alembic_config()).walk_revisions())
-
-
 def revision_of_database(engine: Engine) -> str | None:
     """Return the schema's revision; ``None`` in a database that has none yet."""
     with engine.connect() as connection:
         return MigrationContext.configure(connection).get_current_revision()
 
 
-def migrate(engine: Engine) -> None:
-    """Bring the schema up to date."""
-    if revision_of_database(engine) == known_revisions()[0]:
+def migrate(engine: Engine, to: str = "head") -> None:
+    """Bring the schema up to date in one transaction: it is done as a whole or not at all, whenever the process ends.
+
+    What an older Hakari left of an upgrade that was cut short is taken back first.
+
+    Raises
+    ------
+    HalfUpgradedError
+        When rows stand where nothing can be, so that this is no upgrade that was cut short.
+    """
+    revision = revision_of_database(engine)
+    if revision == known_revisions()[0]:
         return
-    config = alembic_config()
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+    writing = engine if is_shared(engine) else _engine_of_one_transaction(engine)
+    try:
+        with writing.begin() as connection:
+            if not is_shared(engine):
+                take_back_half_an_upgrade(connection, revision)
+            upgrade(connection, to)
+            if not is_shared(engine) and connection.exec_driver_sql("PRAGMA foreign_key_check").first():
+                raise HalfUpgradedError("a row refers to one that is not there")
+    finally:
+        if writing is not engine:
+            writing.dispose()
+
+
+def shrink(engine: Engine) -> None:
+    """Give the room that an upgrade freed back to the disk."""
+    if is_shared(engine):
+        return
+    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        free = connection.exec_driver_sql("PRAGMA freelist_count").scalar_one()
+        if free > connection.exec_driver_sql("PRAGMA page_count").scalar_one() / 4:
+            connection.exec_driver_sql("VACUUM")
+            connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+@contextmanager
+def read_snapshot(engine: Engine) -> Iterator[Connection]:
+    """Open a connection that sees the database as it was at one moment, whatever others write meanwhile."""
+    if is_shared(engine):
+        with engine.connect().execution_options(
+            isolation_level="REPEATABLE READ", postgresql_readonly=True
+        ) as connection:
+            yield connection
+        return
+    reading = _engine_of_one_transaction(engine, "BEGIN")
+    try:
+        with reading.connect() as connection:
+            yield connection
+    finally:
+        reading.dispose()
+
+
+def _engine_of_one_transaction(engine: Engine, begin: str = "BEGIN IMMEDIATE") -> Engine:
+    """Return an engine whose transactions hold reads and changes of tables too; Python's driver begins them only for rows."""
+    alone = create_engine(engine.url, poolclass=NullPool, connect_args={"timeout": BUSY_S})
+
+    @event.listens_for(alone, "connect")
+    def _leave_transactions_alone(connection: Any, _record: Any) -> None:
+        connection.isolation_level = None
+        # What refers to a table that is made anew would be lost; all is checked before the end.
+        connection.execute("PRAGMA foreign_keys=OFF")
+
+    @event.listens_for(alone, "begin")
+    def _begin(connection: Connection) -> None:
+        connection.exec_driver_sql(begin)
+
+    return alone
 
 
 @contextmanager

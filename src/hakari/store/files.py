@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import hashlib
 import os
 import tempfile
@@ -9,6 +10,8 @@ from abc import ABC, abstractmethod
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
+
+from hakari.formats.base import CONTENT_HASH
 
 # A file is kept before the row that refers to it is written: so long it may wait.
 YOUNG = timedelta(hours=1)
@@ -27,6 +30,10 @@ class FileStore(ABC):
     @abstractmethod
     def _write(self, content_hash: str, data: bytes) -> None:
         """Keep a file that is not there yet; half of it is never seen."""
+
+    @abstractmethod
+    def take(self, path: Path, content_hash: str) -> None:
+        """Keep a file that lies on this disk, whose hash is known; where it can be, it is moved."""
 
     @abstractmethod
     def has(self, content_hash: str) -> bool:
@@ -53,6 +60,9 @@ class FolderStore(FileStore):
         folder.mkdir(parents=True, exist_ok=True)
 
     def _path(self, content_hash: str) -> Path:
+        # Whatever a row says, nothing outside the folder is reached.
+        if not CONTENT_HASH.fullmatch(content_hash):
+            raise FileNotFoundError(f"{content_hash[:20]!r} is no name of a file")
         return self.folder / content_hash[:2] / content_hash
 
     def _write(self, content_hash: str, data: bytes) -> None:
@@ -70,9 +80,25 @@ class FolderStore(FileStore):
             Path(temporary).unlink(missing_ok=True)
             raise
 
+    def take(self, path: Path, content_hash: str) -> None:
+        """Move a file in, or copy it from another disk."""
+        kept = self._path(content_hash)
+        kept.parent.mkdir(exist_ok=True)
+        handle = os.open(path, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+        try:
+            path.replace(kept)
+        except OSError as error:
+            if error.errno != errno.EXDEV:
+                raise
+            self._write(content_hash, path.read_bytes())
+
     def has(self, content_hash: str) -> bool:
         """Whether a file is kept."""
-        return self._path(content_hash).exists()
+        return bool(CONTENT_HASH.fullmatch(content_hash)) and self._path(content_hash).exists()
 
     def get(self, content_hash: str) -> bytes:
         """Read a file."""
@@ -80,7 +106,7 @@ class FolderStore(FileStore):
 
     def hashes(self, kept_before: datetime | None = None) -> list[str]:
         """All files; what was left half-written is none of them."""
-        kept = (p for p in self.folder.glob("??/*") if not p.name.startswith("."))
+        kept = (p for p in self.folder.glob("??/*") if CONTENT_HASH.fullmatch(p.name))
         return [p.name for p in kept if kept_before is None or p.stat().st_mtime <= kept_before.timestamp()]
 
     def delete(self, content_hash: str) -> None:
@@ -102,14 +128,20 @@ class ObjectStore(FileStore):
         self._files, self._root = url_to_fs(address)
 
     def _path(self, content_hash: str) -> str:
+        if not CONTENT_HASH.fullmatch(content_hash):
+            raise FileNotFoundError(f"{content_hash[:20]!r} is no name of a file")
         return f"{self._root.rstrip('/')}/{content_hash[:2]}/{content_hash}"
 
     def _write(self, content_hash: str, data: bytes) -> None:
         self._files.pipe_file(self._path(content_hash), data)
 
+    def take(self, path: Path, content_hash: str) -> None:
+        """Send a file there."""
+        self._files.put_file(str(path), self._path(content_hash))
+
     def has(self, content_hash: str) -> bool:
         """Whether a file is kept."""
-        return bool(self._files.exists(self._path(content_hash)))
+        return bool(CONTENT_HASH.fullmatch(content_hash)) and bool(self._files.exists(self._path(content_hash)))
 
     def get(self, content_hash: str) -> bytes:
         """Read a file."""

@@ -20,16 +20,16 @@ class TypedJson(TypeDecorator[Any]):
     def __init__(self, kind: Any) -> None:
         super().__init__()
         self.kind = kind
-        self._adapter: TypeAdapter[Any] = TypeAdapter(kind)
+        self.adapter: TypeAdapter[Any] = TypeAdapter(kind)
 
     def check(self, value: Any) -> None:
         """Refuse plain JSON that could not be read back; ``ValueError``."""
-        self._adapter.validate_python(value)
+        self.adapter.validate_python(value)
 
     def process_bind_param(self, value: Any, dialect: Dialect) -> Any:
         """Plain JSON of a document."""
-        return None if value is None else self._adapter.dump_python(value, mode="json", by_alias=True)
+        return None if value is None else self.adapter.dump_python(value, mode="json", by_alias=True)
 
     def process_result_value(self, value: Any, dialect: Dialect) -> Any:
         """Return the document of what is stored."""
-        return None if value is None else self._adapter.validate_python(value)
+        return None if value is None else self.adapter.validate_python(value)

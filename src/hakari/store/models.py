@@ -1,11 +1,14 @@
-"""The rows. Quantities are kept in the unit of their name, times in UTC."""
+"""The rows. Quantities are kept in the unit of their name, times in UTC.
+
+What lists and searches ask for has a column of its own, filled from the documents (``derived.py``): no list reads those.
+"""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import DateTime, ForeignKey, String, UniqueConstraint
+from sqlalchemy import DateTime, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from hakari.formats.advice import AdviceDocument
@@ -19,9 +22,13 @@ from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import SlipDocument, TargetDocument
 from hakari.store.base import Base as Base  # with all tables, for whoever asks the models for it
-from hakari.store.base import RecordMixin
+from hakari.store.base import RecordMixin, derived
 from hakari.store.json_column import TypedJson
+from hakari.store.packed_json import PackedJson
 from hakari.store.snapshots import CurveView, KeptScale, MeasurementOrder, PhotoDetails, PhotoProgress, SlipFigures
+
+# The documents of a sample are read together, when one of them is asked for.
+FIGURES: dict[str, Any] = {"deferred": True, "deferred_group": "figures"}
 
 
 class Coffee(RecordMixin, Base):
@@ -107,16 +114,21 @@ class Sample(RecordMixin, Base):
     """
 
     __tablename__ = "sample"
+    __table_args__ = (Index("ix_sample_deleted_at", "deleted_at"),)
     coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
     era_id: Mapped[int | None] = mapped_column(ForeignKey("era.id"))
     setting: Mapped[str | None] = mapped_column(String(40))
     simulated: Mapped[bool] = mapped_column(default=False)
     d50_um: Mapped[float]
-    measurement: Mapped[MeasurementDocument] = mapped_column(TypedJson(MeasurementDocument))
-    curve: Mapped[CurveView] = mapped_column(TypedJson(CurveView))
-    whole: Mapped[GrindClasses] = mapped_column(TypedJson(GrindClasses))
+    measurement: Mapped[MeasurementDocument] = mapped_column(
+        PackedJson(MeasurementDocument), deferred=True, deferred_group="figures"
+    )
+    curve: Mapped[CurveView] = mapped_column(PackedJson(CurveView), **FIGURES)
+    whole: Mapped[GrindClasses] = mapped_column(PackedJson(GrindClasses), **FIGURES)
     grounds_hash: Mapped[str] = mapped_column(String(64))
     source: Mapped[str] = mapped_column(String(10), default="photo")
+    d50_low_um: Mapped[float] = derived()
+    d50_high_um: Mapped[float] = derived()
     photos: Mapped[list[Photo]] = relationship(back_populates="sample", order_by="Photo.id", lazy="selectin")
     edits: Mapped[list[Edit]] = relationship(order_by="Edit.id", lazy="selectin")
 
@@ -131,7 +143,7 @@ class Photo(RecordMixin, Base):
     width_px: Mapped[int]
     height_px: Mapped[int]
     um_per_px: Mapped[float]
-    details: Mapped[PhotoDetails] = mapped_column(TypedJson(PhotoDetails), default=PhotoDetails)
+    details: Mapped[PhotoDetails] = mapped_column(PackedJson(PhotoDetails), default=PhotoDetails)
     sample: Mapped[Sample] = relationship(back_populates="photos")
 
 
@@ -175,8 +187,10 @@ class Plan(RecordMixin, Base):
     era_id: Mapped[int | None] = mapped_column(ForeignKey("era.id"))
     setting: Mapped[str | None] = mapped_column(String(40))
     recipe: Mapped[Recipe] = mapped_column(TypedJson(Recipe))
-    document: Mapped[PlanDocument] = mapped_column(TypedJson(PlanDocument))
-    prediction: Mapped[PredictionDocument] = mapped_column(TypedJson(PredictionDocument), deferred=True)
+    document: Mapped[PlanDocument] = mapped_column(PackedJson(PlanDocument))
+    prediction: Mapped[PredictionDocument] = mapped_column(PackedJson(PredictionDocument), deferred=True)
+    brewer: Mapped[str] = derived(String(80), index=True)
+    dose_g: Mapped[float] = derived()
 
 
 class Brew(RecordMixin, Base):
@@ -189,6 +203,7 @@ class Brew(RecordMixin, Base):
     """
 
     __tablename__ = "brew"
+    __table_args__ = (Index("ix_brew_version", "version"),)
     plan_id: Mapped[int] = mapped_column(ForeignKey("plan.id"), index=True)
     started_at: Mapped[datetime | None]
     closed_at: Mapped[datetime | None]
@@ -198,7 +213,7 @@ class Brew(RecordMixin, Base):
     marks: Mapped[list[StepMark]] = mapped_column(TypedJson(list[StepMark]), default=list)
     notes: Mapped[list[BrewNote]] = mapped_column(TypedJson(list[BrewNote]), default=list)
     scale: Mapped[KeptScale | None] = mapped_column(TypedJson(KeptScale))
-    found: Mapped[CapturedDocument | None] = mapped_column(TypedJson(CapturedDocument))
+    found: Mapped[CapturedDocument | None] = mapped_column(PackedJson(CapturedDocument))
     bare_bed_s: Mapped[float | None]
     bare_bed_by: Mapped[str | None] = mapped_column(String(10))
     last_drip_s: Mapped[float | None]
@@ -214,19 +229,33 @@ class LogPart(RecordMixin, Base):
     __tablename__ = "log_part"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
     standing: Mapped[str] = mapped_column(String(10))
-    readings: Mapped[list[Pair]] = mapped_column(TypedJson(list[Pair]))
+    readings: Mapped[list[Pair]] = mapped_column(PackedJson(list[Pair]))
 
 
 class Slip(RecordMixin, Base):
-    """One pass with everything on it; a snapshot that later changes do not touch."""
+    """One pass with everything on it; a snapshot that later changes do not touch.
+
+    The log of its brew is kept once, with the brew, not in ``document``. ``thread`` is what its dial-in is known by,
+    ``starts_bags`` whether it may be where the next bag of its ``roast`` starts, ``follows`` whether it carried out a change,
+    ``good`` what was said for the cup less what was said against it, ``liked`` 0 where nobody said.
+    """
 
     __tablename__ = "slip"
+    __table_args__ = (Index("ix_slip_deleted_at", "deleted_at"),)
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), unique=True)
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
     number: Mapped[int]
-    document: Mapped[SlipDocument] = mapped_column(TypedJson(SlipDocument), deferred=True)
-    advice: Mapped[AdviceDocument] = mapped_column(TypedJson(AdviceDocument), deferred=True)
-    view: Mapped[SlipFigures] = mapped_column(TypedJson(SlipFigures))
+    document: Mapped[SlipDocument] = mapped_column(PackedJson(SlipDocument), deferred=True)
+    advice: Mapped[AdviceDocument] = mapped_column(PackedJson(AdviceDocument), deferred=True)
+    view: Mapped[SlipFigures] = mapped_column(PackedJson(SlipFigures))
+    thread: Mapped[str] = derived(String(200), index=True)
+    words: Mapped[str] = derived(Text())
+    brewer: Mapped[str] = derived(String(80))
+    roast: Mapped[str] = derived(String(20))
+    good: Mapped[float] = derived()
+    liked: Mapped[int] = derived()
+    starts_bags: Mapped[bool] = derived(index=True)
+    follows: Mapped[bool] = derived(index=True)
 
 
 class Experiment(RecordMixin, Base):
@@ -309,12 +338,16 @@ class Workbench(RecordMixin, Base):
 
 
 class Device(RecordMixin, Base):
-    """A device that was let in, or a display that only watches; only its token's hash is kept. A deleted one is revoked."""
+    """A device that was let in; only its token's hash is kept, and a deleted one is revoked.
+
+    Its ``role`` is ``manager``, ``barista`` or ``display``, which only watches the brew at its counter.
+    """
 
     __tablename__ = "device"
     name: Mapped[str] = mapped_column(String(60))
     token_hash: Mapped[str] = mapped_column(String(64), unique=True)
-    guest: Mapped[bool] = mapped_column(default=False)
+    role: Mapped[str] = mapped_column(String(10), default="barista")
+    counter_id: Mapped[int | None]
     last_used_at: Mapped[datetime | None]
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from hakari.core.brew.schedule import Ending
 from hakari.formats.advice import StateDocument
-from hakari.formats.base import Document, ErrorDocument, Pair
+from hakari.formats.base import ContentHash, Document, ErrorDocument, Pair
 
 
 class CurveView(Document):
@@ -23,7 +23,7 @@ class OrderedPhoto(Document):
     """A photo that was sent to be measured."""
 
     file_name: str
-    content_hash: str
+    content_hash: ContentHash
 
 
 class MeasurementOrder(Document):
@@ -75,7 +75,7 @@ class ScaleView(Document):
 class KeptScale(ScaleView):
     """What a brew keeps of its scale, enough to set it up again."""
 
-    file: str | None = None
+    file: ContentHash | None = None
     seed: int = 0
     lag_s: float = 0.0
 

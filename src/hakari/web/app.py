@@ -207,8 +207,17 @@ def _note(response: Response) -> Response:
         cause = (response.get_json(silent=True) or {}).get("code")
     requests.info("request", extra={"fields": {
         "method": request.method, "path": request.path, "status": response.status_code, "ms": took_ms, "cause": cause,
+        "by": _who(),
     }})  # fmt: skip
     return response
+
+
+def _who() -> dict[str, Any] | str:
+    """Return which device asked, for the log."""
+    device = g.get("device")
+    if device is not None:
+        return {"device": device.id, "name": device.name, "role": device.role}
+    return "this computer" if is_this_computer() else f"a stranger at {request.remote_addr}"
 
 
 def _takes_packed() -> bool:

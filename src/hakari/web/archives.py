@@ -10,6 +10,7 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel
 
 from hakari.service.backups import archive as service
+from hakari.service.backups import importing
 from hakari.web.shared import Station, file_response, workspace
 
 api = Station("archives", "/api")
@@ -17,9 +18,10 @@ IN_MEMORY_BYTES = 32 * 2**20
 
 
 class ArchiveUpload(BaseModel):
-    """A file that ``hakari export`` or this page wrote."""
+    """A file that ``hakari export`` or this page wrote, and what becomes of rows that differ here."""
 
     archive: FileStorage
+    existing: importing.Existing = "keep"
 
 
 @api.get("/archives/latest.zip", responses=file_response("application/zip"))
@@ -33,7 +35,7 @@ def download_archive() -> Response:
     return send_file(file, mimetype="application/zip", as_attachment=True, download_name=name)
 
 
-@api.post("/archives", responses={201: service.Imported})
-def import_archive(form: ArchiveUpload) -> tuple[service.Imported, int]:
+@api.post("/archives", responses={201: importing.Imported})
+def import_archive(form: ArchiveUpload) -> tuple[importing.Imported, int]:
     """Add what an archive holds; nothing comes twice."""
-    return service.import_workspace(workspace(), form.archive.stream), 201
+    return importing.import_workspace(workspace(), form.archive.stream, existing=form.existing), 201

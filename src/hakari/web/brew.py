@@ -16,6 +16,7 @@ from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk, StreamEvent
 from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.views import BrewView
+from hakari.service.devices.use_cases import DisplayedBrew, displayed_brew
 from hakari.service.fits import use_cases as fits
 from hakari.web.pairing import still_let_in
 from hakari.web.shared import ById, EmptyBody, Station, file_response, workspace
@@ -64,6 +65,12 @@ def list_scales() -> scales.ScaleOptions:
 def start_brew(body: brews.StartBrew) -> tuple[BrewView, int]:
     """Start the clock on the bench's plan."""
     return desk().changed(brews.start_brew(workspace(), body)), 201
+
+
+@api.get("/brews/displayed", responses={200: DisplayedBrew})
+def get_displayed_brew() -> DisplayedBrew:
+    """Return the brew that runs at this counter, for a display."""
+    return displayed_brew(workspace())
 
 
 @api.get("/brews/<int:id>", responses={200: BrewView})

@@ -6,12 +6,13 @@ from pydantic import BaseModel, Field
 
 from hakari.core.errors import InputError
 from hakari.service.devices import use_cases as devices
-from hakari.service.devices.pairing_codes import VALID_S, spaced
+from hakari.service.devices.pairing_codes import VALID_S, CodeView, spaced
 from hakari.web.addresses import qr_svg
 from hakari.web.pairing import DISPLAY, PAGE, codes, is_this_computer, serving, this_device
 from hakari.web.shared import NO_CONTENT, ById, EmptyBody, Station, workspace
 
 api = Station("devices", "/api")
+HERE = "this computer"
 
 
 class Devices(BaseModel):
@@ -28,10 +29,10 @@ class Devices(BaseModel):
 
 
 class ThisDevice(BaseModel):
-    """What the asking device may do: a ``guest`` only watches the brew."""
+    """Who asks and what it may do; the computer itself is a manager."""
 
     name: str
-    guest: bool
+    role: devices.Role
 
 
 class Link(BaseModel):
@@ -47,9 +48,22 @@ class StationOf(BaseModel):
     station: str = Field(pattern="^[a-z]{1,20}$")
 
 
+class NewCode(BaseModel):
+    """What the device that a code lets in may do."""
+
+    role: devices.LetIn = "barista"
+
+
+class PairingCodeList(BaseModel):
+    """Codes that are valid now, without what they are."""
+
+    codes: list[CodeView]
+
+
 class PairingCode(BaseModel):
     """A code for one device, and the address to scan."""
 
+    id: int
     code: str
     url: str
     qr_svg: str
@@ -70,7 +84,7 @@ def list_devices() -> Devices:
 def get_this_device() -> ThisDevice:
     """Return who asks."""
     device = this_device()
-    return ThisDevice(name=device.name if device else "this computer", guest=device is not None and device.guest)
+    return ThisDevice(name=device.name, role=device.role) if device else ThisDevice(name=HERE, role="manager")
 
 
 @api.get("/stations/<string:station>/link", responses={200: Link})
@@ -81,9 +95,9 @@ def get_station_link(path: StationOf) -> Link:
 
 @api.post("/guest-links", responses={201: Link})
 def make_guest_link(body: EmptyBody) -> tuple[Link, int]:
-    """Make a link that shows the brew and does nothing else, until it is withdrawn among the devices."""
+    """Make a link that shows the brew at this counter and does nothing else, until it is withdrawn among the devices."""
     _base()
-    return _link(f"{DISPLAY}?key={devices.let_in(workspace(), 'Brew display', guest=True)}"), 201
+    return _link(f"{DISPLAY}?key={devices.let_in(workspace(), 'Brew display', 'display')}"), 201
 
 
 def _base() -> str:
@@ -102,12 +116,31 @@ def _link(path: str) -> Link:
 
 
 @api.post("/pairing-codes", responses={201: PairingCode})
-def make_code(body: EmptyBody) -> tuple[PairingCode, int]:
+def make_code(body: NewCode) -> tuple[PairingCode, int]:
     """Make a code that lets one device in within two minutes."""
-    base = _base()
-    code = codes().issue()
-    url = f"{base}{PAGE}?code={code}"
-    return PairingCode(code=spaced(code), url=url, qr_svg=qr_svg(url), valid_s=VALID_S), 201
+    base, device = _base(), this_device()
+    made = codes().issue(body.role, device.name if device else HERE)
+    url = f"{base}{PAGE}?code={made.code}"
+    return PairingCode(id=made.id, code=spaced(made.code), url=url, qr_svg=qr_svg(url), valid_s=VALID_S), 201
+
+
+@api.get("/pairing-codes", responses={200: PairingCodeList})
+def list_codes() -> PairingCodeList:
+    """Return the codes that are valid now."""
+    return PairingCodeList(codes=codes().list())
+
+
+@api.delete("/pairing-codes/<int:id>", responses={204: None})
+def withdraw_code(path: ById) -> tuple[str, int]:
+    """Withdraw a code before it is used."""
+    codes().withdraw(path.id)
+    return NO_CONTENT
+
+
+@api.patch("/devices/<int:id>", responses={200: devices.DeviceView})
+def change_device(path: ById, body: devices.DeviceChange) -> devices.DeviceView:
+    """Give a device another role."""
+    return devices.change_device(workspace(), path.id, body)
 
 
 @api.delete("/devices/<int:id>", responses={204: None})

@@ -12,9 +12,10 @@ from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
-from hakari.service.workspace.transaction import NotFoundError, StaleError, is_overtaken
+from hakari.service.workspace.transaction import NotAllowedError, NotFoundError, StaleError, is_overtaken
 
 log = logging.getLogger("hakari.web")
+STATUS: dict[type[InputError], int] = {NotFoundError: 404, StaleError: 409, NotAllowedError: 403}
 
 
 def register(app: Flask) -> None:
@@ -34,7 +35,7 @@ def answer(document: ErrorDocument, status: int) -> Response:
 
 
 def _input_failed(error: InputError) -> Response:
-    status = 404 if isinstance(error, NotFoundError) else 409 if isinstance(error, StaleError) else 422
+    status = next((status for kind, status in STATUS.items() if isinstance(error, kind)), 422)
     return answer(ErrorDocument.from_input_error(error), status)
 
 

@@ -18,6 +18,7 @@ from hakari.service.samples.framing import FramingView, judge_frame
 from hakari.service.samples.grounds import Outlines
 from hakari.service.samples.measurement_queue import MeasurementOrder, MeasurementQueue, MeasuringJob
 from hakari.service.samples.views import SampleDetail, SampleList, SampleView
+from hakari.service.workspace.paging import PageOf
 from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
 
 api = Station("measure", "/api")
@@ -132,12 +133,12 @@ def _download(body: str | bytes, mimetype: str, name: str) -> Response:
 @api.post("/measurements", responses={202: MeasuringJob})
 def start_measuring(form: MeasuringUpload) -> tuple[MeasuringJob, int]:
     """Start measuring uploaded photos."""
-    photos = [(p.filename or "photo", p.read()) for p in form.photos]
+    photos = [(p.filename or "photo", p.stream) for p in form.photos]
     order = MeasurementOrder(
         photos=[], scale=form.scale, bar_mm=form.bar_mm, coffee_id=form.coffee_id, grinder_id=form.grinder_id,
         setting=form.setting or None, sample_id=form.sample_id, counter_id=workspace().counter_id,
     )  # fmt: skip
-    return _desk().start(photos, order), 202
+    return _desk().start(photos, order, workspace().device_id), 202
 
 
 @api.get("/measurements/<int:id>", responses={200: MeasuringJob})
@@ -153,9 +154,9 @@ def judge_camera_frame(form: CameraFrame) -> FramingView:
 
 
 @api.get("/samples", responses={200: SampleList})
-def list_samples() -> SampleList:
-    """All samples."""
-    return service.list_samples(workspace())
+def list_samples(query: PageOf) -> SampleList:
+    """Return samples, the newest by default."""
+    return service.list_samples(workspace(), query)
 
 
 @api.get("/samples/<int:id>", responses={200: SampleDetail})

@@ -1,6 +1,7 @@
 """Who may come in from beyond this computer: the pairing page, and nothing else without a device's token.
 
-A guest's token, which a link carries, opens the brew to be looked at and nothing else.
+A display's token, which a link carries, opens the brew that runs at its counter and nothing else. What only a manager may do
+is listed here.
 """
 
 from __future__ import annotations
@@ -10,7 +11,7 @@ from collections.abc import Callable
 from html import escape
 from urllib.parse import urlencode
 
-from flask import Response, current_app, redirect, request
+from flask import Response, current_app, g, redirect, request
 from werkzeug.wrappers import Response as AnyResponse
 
 from hakari.core.errors import InputError
@@ -23,9 +24,16 @@ from hakari.web.shared import workspace
 COOKIE, COOKIE_S = "hakari_device", 400 * 24 * 3600
 PAGE, DISPLAY = "/pair", "/display"
 STATION = re.compile(r"/[a-z]{1,20}")
-# What a display of the brew asks for: the page's own files, and these.
-WATCHED = re.compile(
-    r"/(?!api/).*|/api/(workbenches/current|devices/current|plans/\d+|brews/\d+|brews/\d+/(stream|reading))"
+# What a display asks for besides its brew and that brew's plan: the page's own files, and these.
+WATCHED = re.compile(r"/(?!api/).*|/api/(devices/current|brews/displayed)")
+WATCHED_BREW = re.compile(r"/api/brews/(\d{1,15})(?:/(?:stream|reading))?")
+WATCHED_PLAN = re.compile(r"/api/plans/(\d{1,15})")
+# What takes the house's work out or in, and who comes and goes.
+MANAGED = re.compile(r"(GET|POST) /api/archives.*|(GET|POST|DELETE) /api/pairing-codes.*|POST /api/guest-links"
+                     r"|(PATCH|DELETE) /api/devices/.*|DELETE /api/counters/.*")  # fmt: skip
+# What a proxy adds to a request that it passes on.
+PROXIED = re.compile(
+    r"via|forwarded|x-real-ip|x-forwarded-.*|x-client-ip|true-client-ip|cf-connecting-ip", re.IGNORECASE
 )
 
 
@@ -43,7 +51,7 @@ def serving() -> Serving:
 
 def is_this_computer() -> bool:
     """Whether a request comes from the computer that serves: over its own loopback name, and not through a proxy."""
-    forwarded = "X-Forwarded-For" in request.headers or "Forwarded" in request.headers
+    forwarded = any(PROXIED.fullmatch(name) for name in request.headers.keys())  # noqa: SIM118
     return is_loopback(request.remote_addr) and name_of(request.host) in LOOPBACK and not forwarded
 
 
@@ -53,22 +61,36 @@ def this_device() -> devices.KnownDevice | None:
 
 
 def only_let_in() -> AnyResponse | None:
-    """Refuse requests from elsewhere without the token of a device that was let in, and a guest's beyond the brew."""
+    """Refuse requests from elsewhere without the token of a device that was let in, and what its role may not do."""
     if is_this_computer() or request.path in (PAGE, DISPLAY):
         return None
-    device = this_device()
-    if (
-        device is not None
-        and device.guest
-        and not (request.method in ("GET", "HEAD") and WATCHED.fullmatch(request.path))
-    ):
+    device = g.device = this_device()
+    if device is not None and device.role == "display" and not _is_watched():
         return _refusal("only-watching", "This display only shows the brew.", "Let the device in to do more.", 403)
+    if device is not None and device.role == "barista" and MANAGED.fullmatch(f"{request.method} {request.path}"):
+        return _refusal(
+            "manager-only", "Only a manager's device may do this.",
+            "Do it on the computer that runs Hakari, or make this device a manager there, under Devices.", 403,
+        )  # fmt: skip
     if device is not None:
         return None
     if request.path.startswith("/api/"):
         return _refusal("not-let-in", "This device is not let in.", f"Open {PAGE} and type a code.", 401)
     station = {"next": request.path} if STATION.fullmatch(request.path) else {}
     return redirect(f"{PAGE}?{urlencode(station)}" if station else PAGE, 303)
+
+
+def _is_watched() -> bool:
+    """Whether a request is one that a display may make: of the brew that runs at its counter, or of the page itself."""
+    if request.method not in ("GET", "HEAD"):
+        return False
+    if WATCHED.fullmatch(request.path):
+        return True
+    brew, plan = WATCHED_BREW.fullmatch(request.path), WATCHED_PLAN.fullmatch(request.path)
+    if brew is None and plan is None:
+        return False
+    shown = devices.displayed_brew(workspace())
+    return (brew is not None and int(brew[1]) == shown.brew_id) or (plan is not None and int(plan[1]) == shown.plan_id)
 
 
 def still_let_in() -> Callable[[], bool]:
@@ -83,13 +105,13 @@ def display_page() -> Response:
     """Open the brew's display by the key in its link; a device that is let in stays what it is."""
     key = request.args.get("key", "")[:100]
     already = this_device()
-    guest = devices.known_device(workspace(), key)
-    if not is_this_computer() and already is None and (guest is None or not guest.guest):
+    display = devices.known_device(workspace(), key)
+    if not is_this_computer() and already is None and (display is None or display.role != "display"):
         return _refusal("link-withdrawn", "This link is not valid any more.", "Ask for a new one, under Devices.", 403)
     # A step of the page's own: a browser that came by a link from elsewhere would not send a strict cookie along.
     answer = Response('<!doctype html><meta http-equiv="refresh" content="0;url=/brew"><title>Hakari</title>',
                       mimetype="text/html")  # fmt: skip
-    if guest is not None and already is None and not is_this_computer():
+    if display is not None and already is None and not is_this_computer():
         _keep_token(answer, key)
     return answer
 
@@ -108,16 +130,16 @@ def pairing_page() -> AnyResponse:
     leads_to = request.values.get("next", "")
     leads_to = leads_to if STATION.fullmatch(leads_to) else "/"
     known = this_device()
-    if request.method == "GET" and known is not None and not known.guest:
+    if request.method == "GET" and known is not None and known.role != "display":
         return redirect(leads_to, 303)
     if request.method == "GET":
         return _page(request.args.get("code", ""), leads_to)
     typed = request.form.get("code", "")[:40]
     try:
-        codes().redeem(typed, request.remote_addr or "")
+        role = codes().redeem(typed, request.remote_addr or "")
     except InputError as error:
         return _page(typed, leads_to, error, 429 if isinstance(error, GuessedTooOftenError) else 403)
-    token = devices.let_in(workspace(), request.form.get("name", ""))
+    token = devices.let_in(workspace(), request.form.get("name", ""), role)
     answer = redirect(leads_to, 303)
     _keep_token(answer, token)
     return answer

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from flask import current_app, request
+from flask import current_app, g, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from hakari.formats.base import ErrorDocument
+from hakari.service.devices.use_cases import KnownDevice
 from hakari.service.workspace.transaction import Workspace
 
 ERRORS = (400, 401, 403, 404, 405, 409, 413, 414, 422, 500, 503)
@@ -18,10 +19,14 @@ COUNTER_COOKIE, MOST_DIGITS = "hakari_counter", 16
 
 
 def workspace() -> Workspace:
-    """Return the workspace of the running application, seen from the counter of the device that asks."""
+    """Return the workspace of the running application as the device that asks uses it, seen from its counter."""
     found: Workspace = current_app.extensions["workspace"]
+    device: KnownDevice | None = g.get("device")
+    if device is not None and device.role == "display":
+        return found.at(device.counter_id).used_by(device.id, may_delete_all=False)
     chosen = request.cookies.get(COUNTER_COOKIE, "")
-    return found.at(int(chosen) if chosen.isdecimal() and len(chosen) < MOST_DIGITS else None)
+    there = found.at(int(chosen) if chosen.isdecimal() and len(chosen) < MOST_DIGITS else None)
+    return there if device is None else there.used_by(device.id, device.role == "manager")
 
 
 class Station(APIBlueprint):

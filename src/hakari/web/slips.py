@@ -19,9 +19,9 @@ class ChangeChoice(BaseModel):
 
 
 @api.get("/slips", responses={200: service.SlipList})
-def list_slips() -> service.SlipList:
-    """All slips."""
-    return service.list_slips(workspace())
+def list_slips(query: service.SlipSearch) -> service.SlipList:
+    """Return slips, the newest by default."""
+    return service.list_slips(workspace(), query)
 
 
 @api.post("/slips", responses={201: service.SlipDetail})

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import struct
 import warnings
 from dataclasses import dataclass
 
@@ -14,16 +13,14 @@ from PIL import Image, ImageOps, TiffImagePlugin, UnidentifiedImageError
 
 from hakari.core.arrays import Image32, Uint8Array
 from hakari.core.errors import InputError
+from hakari.core.photo.header import MAX_MEGAPIXELS, kind_of, webp_size
 
-MAX_MEGAPIXELS = 60
-# What phones and cameras write; others (of vectors, of scripts) are not opened at all.
-FORMATS = ("JPEG", "PNG", "WEBP", "TIFF", "HEIF")
 # Share of each colour in the brightness that is measured: brown on white shows most in green and blue,
 # and green is the sharpest, because a sensor has twice as many green sites and JPEG halves the colours.
 CHANNEL_MIX = (0.15, 0.65, 0.20)
 
 pillow_heif.register_heif_opener()
-Image.MAX_IMAGE_PIXELS = None  # the limit is checked below, before any pixel is decoded
+Image.MAX_IMAGE_PIXELS = None  # the limit is checked here, before any pixel is decoded
 
 
 @dataclass(frozen=True)
@@ -44,13 +41,17 @@ class Picture:
         return int(self.rgb.shape[0])
 
 
-def decode(data: bytes) -> Picture:
+def decode(data: bytes, most_megapixels: float = MAX_MEGAPIXELS) -> Picture:
     """Decode JPEG, PNG, WebP, TIFF or HEIC bytes and turn the picture upright once by its EXIF tag.
+
+    Kind and size are judged from the header, before anything is allocated for pixels.
 
     Parameters
     ----------
     data : bytes
         The picture file.
+    most_megapixels : float
+        Larger pictures are refused.
 
     Returns
     -------
@@ -60,37 +61,31 @@ def decode(data: bytes) -> Picture:
     Raises
     ------
     InputError
-        ``not-a-picture``, ``picture-too-large`` or ``picture-damaged``.
+        ``not-a-picture``, ``picture-too-large``, ``picture-damaged`` or ``picture-too-small``.
+    MemoryError
+        Where the process may not take what the picture needs.
     """
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            image = _open(data)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, KeyError) as error:
-        raise InputError(
-            "not-a-picture",
-            "This file is not a picture that can be read.",
-            "Use a JPEG, PNG, WebP, TIFF or HEIC file straight from the phone.",
-        ) from error
-    megapixels = image.width * image.height / 1e6
-    if megapixels > MAX_MEGAPIXELS:
-        raise InputError(
-            "picture-too-large",
-            f"The picture has {megapixels:.0f} megapixels; at most {MAX_MEGAPIXELS} are read.",
-            "Use the phone's normal photo mode, or scale the picture down.",
-        )
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        try:
+            image = _open(data, most_megapixels)
+        except (InputError, MemoryError):
+            raise
+        except Exception as error:  # each format's decoder has errors of its own
+            raise _no_picture() from error
+        _check_size(image.width, image.height, most_megapixels)
+        try:
             step = _jpeg_step(image)
             ImageOps.exif_transpose(image, in_place=True)
             rgb = _to_rgb8(image)
-    except (OSError, ValueError, SyntaxError, EOFError) as error:
-        raise InputError(
-            "picture-damaged",
-            "The picture file is damaged or cut short.",
-            "Copy it from the phone again, or take the photo again.",
-        ) from error
+        except MemoryError:
+            raise
+        except Exception as error:
+            raise InputError(
+                "picture-damaged",
+                "The picture file is damaged or cut short.",
+                "Copy it from the phone again, or take the photo again.",
+            ) from error
     if min(rgb.shape[:2]) < 200:
         raise InputError(
             "picture-too-small",
@@ -100,23 +95,41 @@ def decode(data: bytes) -> Picture:
     return Picture(rgb, step)
 
 
-def _open(data: bytes) -> Image.Image:
+def _no_picture() -> InputError:
+    return InputError(
+        "not-a-picture",
+        "This file is not a picture that can be read.",
+        "Use a JPEG, PNG, WebP, TIFF or HEIC file straight from the phone.",
+    )
+
+
+def _check_size(width: int, height: int, most_megapixels: float) -> None:
+    megapixels = width * height / 1e6
+    if megapixels > most_megapixels:
+        raise InputError(
+            "picture-too-large",
+            f"The picture has {megapixels:.0f} megapixels; at most {most_megapixels:g} are read.",
+            "Use the phone's normal photo mode, or scale the picture down.",
+        )
+
+
+def _open(data: bytes, most_megapixels: float) -> Image.Image:
     """Open a picture; colour TIFFs of 16 bits, which Pillow does not read, through OpenCV."""
+    kind = kind_of(data)
+    if kind is None:
+        raise _no_picture()
+    if kind == "WEBP":
+        _check_size(*webp_size(data), most_megapixels)
     try:
-        return Image.open(io.BytesIO(data), formats=FORMATS)
+        return Image.open(io.BytesIO(data), formats=(kind,))
     except UnidentifiedImageError:
-        if data[:4] not in (b"II*\0", b"MM\0*"):
+        if kind != "TIFF":
             raise
-        try:
-            tags = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
-            file = io.BytesIO(data)
-            file.seek(tags.next)
-            tags.load(file)
-            width, height = int(tags[256]), int(tags[257])
-        except (struct.error, TypeError, OverflowError, IndexError) as error:
-            raise ValueError("no directory of tags") from error
-        if width * height > MAX_MEGAPIXELS * 1e6:
-            return Image.new("1", (width, height))  # refused for its size by the caller
+        tags = TiffImagePlugin.ImageFileDirectory_v2(data[:8])
+        file = io.BytesIO(data)
+        file.seek(tags.next)
+        tags.load(file)
+        _check_size(int(tags[256]), int(tags[257]), most_megapixels)
         wide = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION)
         if wide is None or wide.dtype != np.uint16 or wide.ndim != 3:
             raise
@@ -127,8 +140,12 @@ def _open(data: bytes) -> Image.Image:
 
 
 def _jpeg_step(image: Image.Image) -> float | None:
-    tables = getattr(image, "quantization", None)
-    return float(np.mean(tables[0])) if tables else None
+    """Return the mean step of the table of a JPEG's first component, its brightness, whatever number that table has."""
+    tables, components = getattr(image, "quantization", None), getattr(image, "layer", None)
+    if not tables:
+        return None
+    number = components[0][3] if components else min(tables)
+    return float(np.mean(tables.get(number, tables[min(tables)])))
 
 
 def _to_rgb8(image: Image.Image) -> Uint8Array:

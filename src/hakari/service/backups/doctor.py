@@ -9,12 +9,14 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from hakari.core.errors import InputError
+from hakari.service.backups import found
 from hakari.service.backups.housekeeping import orphans, referred_files
-from hakari.service.workspace.folder import DATABASE, revision_of
+from hakari.service.workspace.folder import DATABASE, check_database
 from hakari.service.workspace.shared import ALONE, Shared, open_database
 from hakari.service.workspace.transaction import Workspace
-from hakari.store.database import known_revisions, revision_of_database
+from hakari.store.database import revision_of_database
 from hakari.store.files import YOUNG, FolderStore
+from hakari.store.revisions import known_revisions
 
 LEAST_FREE_BYTES = 500 * 2**20
 
@@ -27,11 +29,12 @@ class Trouble:
     repaired: bool = False
 
 
-def examine(folder: Path, fix: bool = False, shared: Shared = ALONE) -> list[Trouble]:
+def examine(folder: Path, fix: bool = False, shared: Shared = ALONE, take_in: bool = False) -> list[Trouble]:
     """Look at a data folder, what is shared in place of it, and the built page.
 
-    With ``fix`` what can be repaired without losing anything is: an old schema, files that nothing refers to, what was left
-    half-written, and damaged files, which are put aside under ``rotten``.
+    With ``fix`` what can be repaired without losing anything is: an old schema, files that no row knows, which are set aside
+    in ``found``, what was left half-written, and damaged files, which are set aside in ``rotten``. No photo is deleted. With
+    ``take_in`` the photos in ``found`` are ordered to be measured when a server next runs.
     """
     troubles = []
     if not (Path(__file__).parents[2] / "web" / "static" / "index.html").exists():
@@ -43,13 +46,24 @@ def examine(folder: Path, fix: bool = False, shared: Shared = ALONE) -> list[Tro
             Trouble("Less than 500 MB are free where the data lie. Make room before measuring more photos.")
         )
     try:
-        troubles += _inside(folder, fix, shared)
+        troubles += _inside(folder, fix, shared, take_in)
     except InputError as error:
-        troubles.append(Trouble(f"{error.message} {error.remedy}"))
+        troubles.append(Trouble(f"{error.message} {error.remedy}{_of_the_database(folder, error, shared)}"))
     return troubles
 
 
-def _inside(folder: Path, fix: bool, shared: Shared) -> list[Trouble]:
+def _of_the_database(folder: Path, error: InputError, shared: Shared) -> str:
+    """Return what is known of a database whose disk is the trouble."""
+    if error.code not in ("disk-read-only", "disk-full") or shared.database is not None:
+        return ""
+    try:
+        check_database(folder, own_files=shared.files is None, write=False)
+    except InputError as damage:
+        return f" {damage.message} {damage.remedy}" if damage.code not in ("disk-read-only", "disk-full") else ""
+    return " The database itself is whole."
+
+
+def _inside(folder: Path, fix: bool, shared: Shared, take_in: bool) -> list[Trouble]:
     if shared.database is None and not (folder / DATABASE).exists() and not (folder / "files").exists():
         return []
     troubles = []
@@ -59,7 +73,10 @@ def _inside(folder: Path, fix: bool, shared: Shared) -> list[Trouble]:
             return troubles
     ws = Workspace(folder, measuring_processes=0, shared=shared)
     try:
-        return troubles + _missing_and_damaged(ws, fix) + _left_over(ws, fix)
+        troubles += _missing_and_damaged(ws, fix) + _left_over(ws, fix)
+        if take_in and (count := found.take_in(ws)):
+            troubles.append(Trouble(f"{count} photos of found will be measured when a server runs.", repaired=True))
+        return troubles
     finally:
         ws.close()
 
@@ -70,7 +87,7 @@ def _is_old(folder: Path, shared: Shared) -> bool:
         revision = revision_of_database(engine)
         engine.dispose()
         return revision != known_revisions()[0]
-    return (folder / DATABASE).exists() and revision_of(folder / DATABASE) != known_revisions()[0]
+    return (folder / DATABASE).exists() and check_database(folder, shared.files is None) != known_revisions()[0]
 
 
 def _missing_and_damaged(ws: Workspace, fix: bool) -> list[Trouble]:
@@ -99,12 +116,11 @@ def _left_over(ws: Workspace, fix: bool) -> list[Trouble]:
     alone = orphans(ws, datetime.now(UTC) - YOUNG if ws.shared else None)
     parts = ws.files.left_half_written() if isinstance(ws.files, FolderStore) and not ws.shared else []
     if alone:
-        troubles.append(Trouble(f"{len(alone)} files belong to nothing any more.", repaired=fix))
+        place = f"; they are in {found.set_aside(ws, alone)}" if fix else ""
+        troubles.append(Trouble(f"{len(alone)} files belong to no row{place}.", repaired=fix))
     if parts:
         troubles.append(Trouble(f"{len(parts)} files were left half-written.", repaired=fix))
     if fix:
-        for content_hash in alone:
-            ws.files.delete(content_hash)
         for path in parts:
             path.unlink(missing_ok=True)
     return troubles

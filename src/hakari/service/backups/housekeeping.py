@@ -1,49 +1,69 @@
-"""A copy of the database a day, and rows that were deleted long ago let go of."""
+"""A copy of the database a day, logs put together, and rows that were deleted long ago let go of."""
 
 from __future__ import annotations
 
 import logging
-import sqlite3
 import threading
 import time
-from datetime import UTC, datetime, timedelta
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from contextlib import suppress
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+from typing import Any
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
-from hakari.service.workspace.folder import DATABASE
+from hakari.service.workspace.folder import BACKUPS, DATABASE
 from hakari.service.workspace.transaction import Workspace
-from hakari.store import models
+from hakari.store import models, sqlite_files
 from hakari.store.base import RecordMixin
-from hakari.store.files import YOUNG
 
 log = logging.getLogger(__name__)
-KEPT_COPIES = 7
+# Of the daily copies: all of a week, then the first of each week and of each month.
+KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12
+AT_ONCE = 500
 KEPT_DELETED = timedelta(days=30)
+MERGED_AFTER = timedelta(hours=2)  # pages of a brew that is over have closed by then
 LOOK_EVERY_S = 3600.0
 
 
 def copy_database(ws: Workspace, now: datetime | None = None) -> bool:
-    """Make today's copy with SQLite's backup interface, unless there is one; the last seven are kept.
+    """Make today's copy with SQLite's backup interface, unless there is one, and thin out the older ones.
 
     A shared database is copied by its own tools.
     """
     if ws.shared:
         return False
-    folder = ws.folder / "backups"
+    folder = ws.folder / BACKUPS
     folder.mkdir(exist_ok=True)
     today = folder / f"hakari-{now or datetime.now(UTC):%Y-%m-%d}.sqlite3"
     if today.exists():
         return False
-    part = today.with_suffix(".part")
-    with sqlite3.connect(ws.folder / DATABASE) as source, sqlite3.connect(part) as copy:
-        source.backup(copy)
-    copy.close()
-    source.close()
-    part.replace(today)
-    for old in sorted(folder.glob("hakari-*.sqlite3"))[:-KEPT_COPIES]:
-        old.unlink()
+    sqlite_files.copy(ws.folder / DATABASE, today)
+    copies = daily_copies(folder)
+    for day in copies.keys() - kept_days(copies):
+        copies[day].unlink()
     return True
+
+
+def daily_copies(folder: Path) -> dict[date, Path]:
+    """Return the daily copies in a folder by their day."""
+    found = {}
+    for path in folder.glob("hakari-????-??-??.sqlite3"):
+        with suppress(ValueError):
+            found[date.fromisoformat(path.stem.removeprefix("hakari-"))] = path
+    return found
+
+
+def kept_days(days: Iterable[date]) -> set[date]:
+    """Return which of the daily copies are kept: those of a week, of four weeks the first, of twelve months the first."""
+    newest_first = sorted(days, reverse=True)
+    kept = set(newest_first[:KEPT_DAYS])
+    for most, part_of in ((KEPT_WEEKS, lambda d: d.isocalendar()[:2]), (KEPT_MONTHS, lambda d: (d.year, d.month))):
+        first: dict[tuple[int, ...], date] = {part_of(day): day for day in newest_first}
+        kept |= set(sorted(first.values(), reverse=True)[:most])
+    return kept
 
 
 # Rows that nothing refers to.
@@ -55,28 +75,72 @@ PURGED = (
 
 def purge(ws: Workspace, now: datetime | None = None) -> int:
     """Let go of rows that were deleted more than 30 days ago, and of files that nothing refers to any more; their number."""
-    now = now or datetime.now(UTC)
-    before = now - KEPT_DELETED
+    before = (now or datetime.now(UTC)) - KEPT_DELETED
     with ws.transaction() as session:
+        theirs = _files_of_purged(session, before)
         gone = _purge_samples(session, before)
         for kind in PURGED:
             gone += _delete(session, kind, before)
         gone += _purge_slips(session, before)
         gone += _delete(session, models.Draft, before)
-    if gone:
-        for orphan in orphans(ws, now - YOUNG):
-            ws.files.delete(orphan)
+    # Theirs alone: of what else no row knows, ``hakari doctor`` tells.
+    if theirs:
+        with ws.transaction() as session:
+            theirs -= referred_files(session)
+        for content_hash in theirs:
+            ws.files.delete(content_hash)
     return gone
 
 
-def referred_files(session: Session) -> set[str]:
-    """Return the content hashes that rows refer to, deleted ones too."""
-    found = set(session.scalars(select(models.Photo.content_hash))) | set(
-        session.scalars(select(models.Sample.grounds_hash))
+def _files_of_purged(session: Session, before: datetime) -> set[str]:
+    ids = session.scalars(select(models.Sample.id).where(models.Sample.deleted_at < before)).all()
+    photos = session.scalars(select(models.Photo.id).where(models.Photo.sample_id.in_(ids))).all()
+    return referred_files(session, {"sample": ids, "photo": photos})
+
+
+def merge_logs(ws: Workspace, now: datetime | None = None) -> int:
+    """Put the seconds of a log together that was kept second by second while its brew ran; how many logs."""
+    closed_before = (now or datetime.now(UTC)) - MERGED_AFTER
+    parted = (
+        select(models.LogPart.brew_id)
+        .join(models.Brew, models.Brew.id == models.LogPart.brew_id)
+        .where(models.Brew.closed_at < closed_before)
+        .group_by(models.LogPart.brew_id)
+        .having(func.count() > 2)
     )
-    for order in session.scalars(select(models.MeasurementJob.order)):
+    with ws.transaction() as session:
+        brews = session.scalars(parted.limit(AT_ONCE)).all()
+    for brew_id in brews:
+        with ws.brewing, ws.transaction() as session:
+            row = session.get_one(models.Brew, brew_id)
+            together: dict[str, list[tuple[float, float]]] = {}
+            for part in row.parts:
+                together.setdefault(part.standing, []).extend(part.readings)
+                session.delete(part)
+            session.flush()
+            session.add_all(
+                models.LogPart(brew_id=brew_id, standing=s, readings=r, made_by_id=row.made_by_id)
+                for s, r in together.items()
+            )
+    return len(brews)
+
+
+def referred_files(session: Session, of: Mapping[str, Collection[int]] | None = None) -> set[str]:
+    """Return the content hashes that rows refer to, deleted ones too; with ``of`` those of some rows, by table."""
+
+    def rows(kind: Any, *columns: Any) -> Iterator[Any]:
+        if of is None:
+            yield from session.execute(select(*columns))
+            return
+        ids = sorted(of.get(kind.__tablename__, ()))
+        for k in range(0, len(ids), AT_ONCE):
+            yield from session.execute(select(*columns).where(kind.id.in_(ids[k : k + AT_ONCE])))
+
+    found = {photo for (photo,) in rows(models.Photo, models.Photo.content_hash)}
+    found |= {grounds for (grounds,) in rows(models.Sample, models.Sample.grounds_hash)}
+    for (order,) in rows(models.MeasurementJob, models.MeasurementJob.order):
         found |= {p.content_hash for p in order.photos}
-    for photo, scale in session.execute(select(models.Brew.bed_photo, models.Brew.scale)):
+    for photo, scale in rows(models.Brew, models.Brew.bed_photo, models.Brew.scale):
         found |= {h for h in (photo, scale.file if scale else None) if h}
     return found
 
@@ -120,7 +184,7 @@ def keep_house(ws: Workspace) -> None:
 
     def run() -> None:
         while True:
-            for work in (copy_database, purge):
+            for work in (copy_database, purge, merge_logs):
                 try:
                     work(ws)
                 except Exception:

@@ -11,13 +11,12 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
-from hakari.core.photo.decode import decode
 from hakari.formats.base import Document, Grams
 from hakari.formats.brew_log import BrewNote, NoteName, StepMark
 from hakari.service.brews.logs import analyse_log
 from hakari.service.brews.scales import MOST_LOG_CHARS, make_scale
 from hakari.service.brews.views import BrewView, brew_view_of, elapsed_s, progress_of, steps_of_brew
-from hakari.service.samples.pictures import reduced_jpeg
+from hakari.service.samples.pictures import check_picture, reduced_jpeg
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
 from hakari.store import models
 
@@ -207,7 +206,7 @@ def close_brew(ws: Workspace, brew_id: int) -> BrewView:
 
 def keep_bed_photo(ws: Workspace, brew_id: int, data: bytes) -> BrewView:
     """Keep a photo of the spent bed; ``InputError`` when it is no picture."""
-    decode(data)
+    ws.processes.run(check_picture, data)
     kept = ws.files.put(data)
     return _change(ws, brew_id, lambda _, row: setattr(row, "bed_photo", kept))
 
@@ -218,7 +217,8 @@ def bed_photo_jpeg(ws: Workspace, brew_id: int) -> bytes:
         row = find(session, models.Brew, brew_id, "brew")
         if row.bed_photo is None:
             raise InputError("no-photo", "There is no photo of this bed.", "Take one after the brew.")
-        return reduced_jpeg(ws.files.get(row.bed_photo), PHOTO_PX)
+        kept = row.bed_photo
+    return ws.processes.run(reduced_jpeg, ws.files.get(kept), PHOTO_PX)
 
 
 def _close(session: Session, row: models.Brew) -> None:

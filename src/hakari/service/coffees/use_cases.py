@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from hakari.core.advice.status import complaints, praise
 from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Name
@@ -141,45 +140,43 @@ def _left_g(session: Session, row: models.Coffee) -> float | None:
     """Return what the brews since the bag was opened have left in it; practice uses no coffee."""
     if row.bag_g is None:
         return None
-    brews = session.execute(
-        select(models.Brew, models.Plan)
+    practice = func.coalesce(models.Brew.scale["simulated"].as_boolean(), False)
+    used_g = session.scalar(
+        select(func.sum(func.coalesce(models.Brew.dose_g, models.Plan.dose_g)))
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
-        .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None))
+        .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None), ~practice)
     )
-    return max(
-        0.0,
-        round(
-            row.bag_g - sum(b.dose_g or p.document.dose_g for b, p in brews if not (b.scale and b.scale.simulated)), 1
-        ),
-    )
+    return max(0.0, round(row.bag_g - (used_g or 0.0), 1))
 
 
 def _starting_points(session: Session) -> dict[str, LastGood]:
     """Return where to start with the next bag of each roast: the best slip by taste, in the brewer in use first."""
-    rows = session.execute(
-        select(models.Slip, models.Plan)
-        .join(models.Brew, models.Brew.id == models.Slip.brew_id)
-        .join(models.Plan, models.Plan.id == models.Brew.plan_id)
-        .where(models.Slip.deleted_at.is_(None), models.Plan.setting.is_not(None), models.Plan.era_id.is_not(None))
-    )
     in_use = lookup(session, models.Plan, workbench_row(session).plan_id)
-    brewer = in_use.recipe.core_brewer().label if in_use else None
-    best: dict[str, tuple[tuple[bool, float, float, int], LastGood]] = {}
-    for slip, plan in rows:
-        era, said = lookup(session, models.Era, plan.era_id), slip.document.outcome.core()
-        good = praise(said)
-        # An estimate is no reason to start there, and a cup that was complained of is none either.
-        if era is None or complaints(said) or not (good > 0 or (slip.view.in_target and slip.view.tds_measured)):
-            continue
-        start = LastGood(
-            slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
-            setting=plan.setting, brewer=slip.view.brewer,
-        )  # fmt: skip
-        rank = slip.view.brewer == brewer, float(said.liked or 0), good, slip.number
-        roast = plan.document.roast
-        if roast not in best or rank > best[roast][0]:
-            best[roast] = rank, start
-    return {roast: start for roast, (_, start) in best.items()}
+    brewer = in_use.brewer if in_use else ""
+    starts: dict[str, LastGood] = {}
+    for roast in get_args(RoastName):
+        best = session.execute(
+            select(models.Slip, models.Plan.setting, models.Era)
+            .join(models.Brew, models.Brew.id == models.Slip.brew_id)
+            .join(models.Plan, models.Plan.id == models.Brew.plan_id)
+            .join(models.Era, models.Era.id == models.Plan.era_id)
+            .where(
+                models.Slip.starts_bags, models.Slip.roast == roast, models.Slip.deleted_at.is_(None),
+                models.Plan.setting.is_not(None),
+            )
+            .order_by(
+                (models.Slip.brewer == brewer).desc(), models.Slip.liked.desc(), models.Slip.good.desc(),
+                models.Slip.number.desc(),
+            )
+            .limit(1)
+        ).first()  # fmt: skip
+        if best is not None:
+            slip, setting, era = best
+            starts[roast] = LastGood(
+                slip_number=slip.number, coffee=slip.view.coffee, grinder_id=era.grinder_id, grinder=era.grinder.name,
+                setting=setting, brewer=slip.brewer,
+            )  # fmt: skip
+    return starts
 
 
 def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:

@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
-from sqlalchemy import select
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session, undefer
 
 from hakari.core.advice.evidence import Outcome
-from hakari.core.advice.status import clearly_better, complaints, merit
+from hakari.core.advice.status import clearly_better, complaints
 from hakari.service.cups.changes import things_changed
-from hakari.service.workspace.transaction import list_active, lookup
+from hakari.service.workspace.transaction import lookup
 from hakari.store import models
+from hakari.store.derived import thread_of
+
+MOST_COMPARED = 30  # of a thread's best cups
 
 
-def _same_thread(slip: models.Slip, coffee: str, brewer: str, iced: bool) -> bool:
-    """Whether a slip is of the same coffee in the same brewer; a drink over ice is not compared with a hot one."""
-    return bool(slip.view.coffee == coffee and slip.view.brewer == brewer and slip.view.iced == iced)
+def _thread(session: Session, plan: models.Plan | None) -> Select[models.Slip]:
+    """Slips of the coffee and brewer of a plan, newest first."""
+    coffee = lookup(session, models.Coffee, plan.coffee_id) if plan else None
+    thread = thread_of(
+        coffee.name if coffee else "", plan.brewer if plan else "", bool(plan and plan.document.ice_g > 0)
+    )
+    same = select(models.Slip).where(models.Slip.thread == thread, models.Slip.deleted_at.is_(None))
+    return same.order_by(models.Slip.number.desc())
 
 
 def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
@@ -26,8 +34,7 @@ def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
     started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
     if chosen is not None and started_from and chosen.view.coffee == name:
         return chosen
-    brewer, iced = (plan.recipe.core_brewer().label, plan.document.ice_g > 0) if plan else ("", False)
-    return next((r for r in reversed(list_active(session, models.Slip)) if _same_thread(r, name, brewer, iced)), None)
+    return session.scalar(_thread(session, plan).limit(1))
 
 
 def slip_before(session: Session, bench: models.Workbench) -> models.Slip | None:
@@ -46,20 +53,18 @@ def _best_before(session: Session, bench: models.Workbench, plan: models.Plan, h
     """Return the best slip of the same coffee in the same brewer that was clearly better and brewed otherwise."""
     if not complaints(here):
         return None
-    coffee = lookup(session, models.Coffee, plan.coffee_id)
-    name, brewer, iced = coffee.name if coffee else "", plan.recipe.core_brewer().label, plan.document.ice_g > 0
-    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
-    thread = [
-        s for s in list_active(session, models.Slip)
-        if (own is None or s.number < own.number) and _same_thread(s, name, brewer, iced)
-    ]  # fmt: skip
-    # Their documents in one question, which are not read with the rows.
-    ids = [s.id for s in thread]
-    session.scalars(select(models.Slip).where(models.Slip.id.in_(ids)).options(undefer(models.Slip.document))).all()
-    better = [s for s in reversed(thread) if clearly_better(s.document.outcome.core(), here)]
+    own = (
+        session.scalar(select(models.Slip.number).where(models.Slip.brew_id == bench.brew_id))
+        if bench.brew_id
+        else None
+    )
     # Of equals the newest; plans are compared only as far as it takes.
-    for slip in sorted(better, key=lambda s: merit(s.document.outcome.core()), reverse=True):
-        before = plan_of(session, slip)
+    best = _thread(session, plan).where(models.Slip.good > 0).options(undefer(models.Slip.document)).order_by(None)
+    best = best.order_by(models.Slip.liked.desc(), models.Slip.good.desc(), models.Slip.number.desc())
+    if own is not None:
+        best = best.where(models.Slip.number < own)
+    for slip in session.scalars(best.limit(MOST_COMPARED)):
+        before = plan_of(session, slip) if clearly_better(slip.document.outcome.core(), here) else None
         if before is not None and things_changed(session, before, plan):
             return slip
     return None

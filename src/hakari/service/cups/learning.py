@@ -6,6 +6,7 @@ from math import log
 from typing import Annotated, Any
 
 from pydantic import Field
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.evidence import Target
@@ -15,9 +16,11 @@ from hakari.core.errors import InputError
 from hakari.formats.base import Document
 from hakari.formats.recipe import Recipe
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
-from hakari.service.workspace.transaction import Workspace, list_active, workbench_row
+from hakari.service.workspace.transaction import Workspace, workbench_row
 from hakari.store import models
 from hakari.store.snapshots import FollowedView, SlipFigures
+
+MOST_FOLLOWED = 300  # older ones tell of other hands and other coffee
 
 
 class LearnedLever(Document):
@@ -99,7 +102,7 @@ def _better(parent: models.Slip, view: SlipFigures, target: Target) -> float:
 
 def effects_now(session: Session) -> dict[str, float]:
     """Return how large each lever's effect is here, as a factor on what the models say."""
-    return effect_sizes(_tries(session, list_active(session, models.Slip)))
+    return effect_sizes(_tries(session, _followed(session)))
 
 
 def learning_view(ws: Workspace) -> LearningView:
@@ -111,15 +114,25 @@ def learning_view(ws: Workspace) -> LearningView:
 def learn_from(ws: Workspace, choice: LearnFrom) -> LearningView:
     """Reset the learning, or undo the reset."""
     with ws.transaction() as session:
-        highest = max((s.number for s in list_active(session, models.Slip)), default=0)
+        highest = session.scalar(select(func.max(models.Slip.number)).where(models.Slip.deleted_at.is_(None))) or 0
         workbench_row(session).learns_after = highest if choice.learns_after is None else max(0, choice.learns_after)
         session.flush()
         return _view(session)
 
 
+def _followed(session: Session) -> list[models.Slip]:
+    """Return the newest slips that carried out a change, oldest first."""
+    followed = select(models.Slip).where(models.Slip.follows, models.Slip.deleted_at.is_(None))
+    return list(session.scalars(followed.order_by(models.Slip.id.desc()).limit(MOST_FOLLOWED)))[::-1]
+
+
 def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
     """Return what followed changes were said to do and did, in time and strength, where both cups were measured."""
-    after, figures = workbench_row(session).learns_after, {s.id: s.view for s in slips}
+    after = workbench_row(session).learns_after
+    before = select(models.Slip).where(
+        models.Slip.id.in_([s.parent_id for s in slips if s.parent_id]), models.Slip.deleted_at.is_(None)
+    )
+    figures = {s.id: s.view for s in session.scalars(before)}
     tries = []
     for slip in slips:
         told, was, now = slip.view.followed, figures.get(slip.parent_id or 0), slip.view
@@ -137,7 +150,7 @@ def _tries(session: Session, slips: list[models.Slip]) -> list[Tried]:
 
 
 def _view(session: Session) -> LearningView:
-    slips = list_active(session, models.Slip)
+    slips = _followed(session)
     learns_after = workbench_row(session).learns_after
     sizes = effect_sizes(_tries(session, slips))
     counted = [f for s in slips if s.number > learns_after and (f := s.view.followed) is not None and f.kind in sizes]

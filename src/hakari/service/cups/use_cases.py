@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.advise import advise
@@ -34,11 +35,12 @@ from hakari.service.cups.learning import effects_now
 from hakari.service.experiments.hand import own_time_share
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.grinders.grind_guide import windows_of
-from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, units_of, workbench_row
+from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
 # Without a scale only dose and grind change.
 CHANGED_BY_STYLE = {"by-the-mark": frozenset({"grind", "dose"})}
+SLIP = "slip "
 OWN = "own"  # the name of a target box of one's own
 
 
@@ -125,7 +127,10 @@ def _back(session: Session, plan: models.Plan, advice: AdviceDocument) -> Better
     """Return the earlier slip that the advice goes back to."""
     if advice.back_to is None:
         return None
-    slip = next(s for s in list_active(session, models.Slip) if slip_name(s) == advice.back_to)
+    number = int(advice.back_to.removeprefix(SLIP))
+    slip = session.scalars(
+        select(models.Slip).where(models.Slip.number == number, models.Slip.deleted_at.is_(None))
+    ).one()
     before = plan_of(session, slip)
     differs = things_changed(session, plan, before) if before else []
     return BetterSlip(id=slip.id, number=slip.number, differs=differs)
@@ -133,7 +138,7 @@ def _back(session: Session, plan: models.Plan, advice: AdviceDocument) -> Better
 
 def slip_name(slip: models.Slip) -> str:
     """Return what an earlier slip is called in advice."""
-    return f"slip {slip.number}"
+    return f"{SLIP}{slip.number}"
 
 
 def _earlier(slip: models.Slip) -> EarlierSlipDocument:

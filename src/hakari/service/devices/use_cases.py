@@ -1,4 +1,4 @@
-"""Devices that were let in, and displays that only watch: each holds a token, of which only the hash is kept."""
+"""Devices that were let in, each with its role and a token, of which only the hash is kept."""
 
 from __future__ import annotations
 
@@ -6,67 +6,95 @@ import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from typing import Literal
 
 from sqlalchemy import select
 
 from hakari.formats.base import Document
-from hakari.service.workspace.transaction import Workspace, find, list_active, mark_deleted
+from hakari.service.workspace.transaction import Workspace, find, list_active, mark_deleted, workbench_row
 from hakari.store import models
 
+# A manager may do everything; a barista works, and deletes what it made itself; a display sees the brew that runs.
+Role = Literal["manager", "barista", "display"]
+LetIn = Literal["manager", "barista"]
 SEEN_EVERY = timedelta(minutes=1)  # a device's last use is written down no more often than this
+IDLE = timedelta(days=90)  # a device that was not used for so long has to be let in again
 
 
 class DeviceView(Document):
-    """A device: its name, since when it is let in, and when it was last used; a ``guest`` sees the brew and nothing else."""
+    """A device: its name and role, since when it is let in, when it was last used, and whether it was idle for too long."""
 
     id: int
     name: str
-    guest: bool
+    role: Role
     since: str
     last_used_at: str | None
+    expired: bool
+
+
+class DeviceChange(Document):
+    """Another role for a device."""
+
+    role: LetIn
 
 
 @dataclass(frozen=True)
 class KnownDevice:
-    """Who asks: the device, and whether it may only watch the brew."""
+    """Who asks: the device, what it may do, and for a display at which counter it stands."""
 
     id: int
     name: str
-    guest: bool
+    role: Role
+    counter_id: int | None
 
 
-def let_in(ws: Workspace, name: str, guest: bool = False) -> str:
-    """Keep a device and return its token, which nobody can read again."""
+class DisplayedBrew(Document):
+    """The brew that runs at a display's counter and its plan; nothing where none does."""
+
+    brew_id: int | None = None
+    plan_id: int | None = None
+    mass_unit: str
+    temperature_unit: str
+
+
+def let_in(ws: Workspace, name: str, role: Role = "barista") -> str:
+    """Keep a device and return its token, which nobody can read again; a display belongs to the counter it was made at."""
     token = secrets.token_urlsafe(32)
     with ws.transaction() as session:
-        session.add(models.Device(name=name.strip()[:60] or "A device", token_hash=_hash(token), guest=guest))
+        at = workbench_row(session).id if role == "display" else None
+        session.add(
+            models.Device(name=name.strip()[:60] or "A device", token_hash=_hash(token), role=role, counter_id=at)
+        )
     return token
 
 
 def known_device(ws: Workspace, token: str | None) -> KnownDevice | None:
-    """Return the device that holds a token; ``None`` for one that was never let in or is revoked."""
+    """Return the device that holds a token; ``None`` for one that was never let in, is revoked, or was idle for too long."""
     if not token:
         return None
     with ws.transaction() as session:
         row = session.scalar(select(models.Device).where(models.Device.token_hash == _hash(token)))
-        if row is None or row.deleted_at is not None:
+        if row is None or row.deleted_at is not None or _expired(row):
             return None
         now = datetime.now(UTC)
         if row.last_used_at is None or now - row.last_used_at > SEEN_EVERY:
             row.last_used_at = now
-        return KnownDevice(row.id, row.name, row.guest)
+        return KnownDevice(row.id, row.name, _role(row), row.counter_id)
 
 
 def list_devices(ws: Workspace) -> list[DeviceView]:
     """Return the devices that are let in."""
     with ws.transaction() as session:
-        return [
-            DeviceView(
-                id=d.id, name=d.name, guest=d.guest, since=d.created_at.isoformat(),
-                last_used_at=d.last_used_at.isoformat() if d.last_used_at else None,
-            )
-            for d in list_active(session, models.Device)
-        ]  # fmt: skip
+        return [_view(row) for row in list_active(session, models.Device)]
+
+
+def change_device(ws: Workspace, device_id: int, change: DeviceChange) -> DeviceView:
+    """Give a device another role; a display stays one."""
+    with ws.transaction() as session:
+        row = find(session, models.Device, device_id, "device")
+        if row.role != "display":
+            row.role = change.role
+        return _view(row)
 
 
 def revoke(ws: Workspace, device_id: int) -> None:
@@ -75,6 +103,35 @@ def revoke(ws: Workspace, device_id: int) -> None:
         row = find(session, models.Device, device_id, "device")
         row.token_hash = _hash(secrets.token_urlsafe(32))
         mark_deleted(row, True)
+
+
+def displayed_brew(ws: Workspace) -> DisplayedBrew:
+    """Return the brew that runs at a counter."""
+    with ws.transaction() as session:
+        bench = workbench_row(session)
+        brew = session.get(models.Brew, bench.brew_id) if bench.brew_id is not None else None
+        runs = brew is not None and brew.deleted_at is None and brew.started_at is not None and brew.closed_at is None
+        return DisplayedBrew(
+            brew_id=brew.id if brew is not None and runs else None,
+            plan_id=brew.plan_id if brew is not None and runs else None,
+            mass_unit=bench.mass_unit, temperature_unit=bench.temperature_unit,
+        )  # fmt: skip
+
+
+def _view(row: models.Device) -> DeviceView:
+    return DeviceView(
+        id=row.id, name=row.name, role=_role(row), since=row.created_at.isoformat(), expired=_expired(row),
+        last_used_at=row.last_used_at.isoformat() if row.last_used_at else None,
+    )  # fmt: skip
+
+
+def _role(row: models.Device) -> Role:
+    # Whatever else a row says, it may do least.
+    return "manager" if row.role == "manager" else "barista" if row.role == "barista" else "display"
+
+
+def _expired(row: models.Device) -> bool:
+    return datetime.now(UTC) - (row.last_used_at or row.created_at) > IDLE
 
 
 def _hash(token: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -10,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.formats.base import Document
-from hakari.service.workspace.transaction import Workspace, mark_deleted
+from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 
 Station = Literal["plan", "cup"]
@@ -56,7 +57,7 @@ def keep_draft(ws: Workspace, station: Station, entry: DraftEntry) -> DraftView:
             row = models.Draft(device=entry.device, station=station)
             session.add(row)
         row.about, row.fields = entry.about, entry.fields
-        mark_deleted(row, False)
+        row.deleted_at = None
         return DraftView(about=row.about, fields=row.fields)
 
 
@@ -65,7 +66,7 @@ def discard_draft(ws: Workspace, station: Station, device: str) -> None:
     with ws.transaction() as session:
         row = _row(session, station, device)
         if row is not None:
-            mark_deleted(row, True)
+            row.deleted_at = datetime.now(UTC)
 
 
 def _row(session: Session, station: str, device: str) -> models.Draft | None:

@@ -6,12 +6,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-import cv2
 import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.experiment.eye_pairs import EyePair, Grounds, figures_of, pair_by_size, pair_by_small
-from hakari.core.photo.decode import Picture, decode
 from hakari.service.cache import Cache
 from hakari.service.drills.known_grounds import (
     KnownGrounds,
@@ -22,6 +20,7 @@ from hakari.service.drills.known_grounds import (
     shipped_names,
 )
 from hakari.service.drills.questions import Shown
+from hakari.service.samples.pictures import window_jpeg
 from hakari.service.workspace.transaction import Workspace
 
 SIDE_MM, SHOWN_PX, QUALITY = 15.0, 640, 88
@@ -81,33 +80,29 @@ def compare_small(ws: Workspace, session: Session, wanted_ln: float, rng: np.ran
     return _compared(windows, pair, rng, lambda g, shown: g.small_share)
 
 
-def one_window(source: str, rng: np.random.Generator) -> tuple[Shown, float]:
+def one_window(ws: Workspace, source: str, rng: np.random.Generator) -> tuple[Shown, float]:
     """Return a window of a shipped photo as it is, and the median of what it shows, µm."""
-    windows = _windows_of(shipped_grounds(source))
+    windows = _windows_of(shipped_grounds(ws, source))
     window = windows[int(rng.integers(len(windows)))]
     shown = window.shown()
     seen = window.seen(shown)
     return shown, seen.d50_um if seen else window.grounds.d50_um
 
 
-# Both windows of a pair are mostly of one photo. A source is named by its content; one is held, as photos are large.
-_decoded: Cache[Picture] = Cache(1)
+_shown: Cache[bytes] = Cache(8)
 
 
 def picture_of(ws: Workspace, shown: Shown) -> bytes:
     """Return a window as a JPEG of the usual size."""
-    rgb = _decoded.get(shown.source, lambda: decode(picture_bytes(ws, shown.source))).rgb
-    cut = rgb[shown.top_px : shown.top_px + shown.side_px, shown.left_px : shown.left_px + shown.side_px]
-    way = cv2.INTER_AREA if shown.side_px > SHOWN_PX else cv2.INTER_CUBIC
-    resized = cv2.resize(cut, (SHOWN_PX, SHOWN_PX), interpolation=way)
-    _, jpeg = cv2.imencode(".jpg", resized[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
-    return jpeg.tobytes()
+    cut = int(shown.left_px), int(shown.top_px), int(shown.side_px), SHOWN_PX, QUALITY
+    data = partial(picture_bytes, ws, shown.source)
+    return _shown.get((shown.source, cut), lambda: ws.processes.run(window_jpeg, data(), *cut))
 
 
 def _photos(ws: Workspace, session: Session) -> list[Callable[[], KnownGrounds]]:
     """One's own photos and the shipped ones, each looked at when it is wanted."""
     own = [partial(own_grounds, ws, row) for row in own_samples(session)]
-    return [*own, *(partial(shipped_grounds, name) for name in shipped_names())]
+    return [*own, *(partial(shipped_grounds, ws, name) for name in shipped_names())]
 
 
 def _windows_of(photo: KnownGrounds) -> list[_Window]:

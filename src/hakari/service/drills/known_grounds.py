@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.photo.decode import decode
@@ -17,7 +18,7 @@ from hakari.core.psd.distribution import CUT_UM
 from hakari.service.cache import Cache
 from hakari.service.samples.demo_photos import FOLDER, demo_photo
 from hakari.service.samples.views import reviewed
-from hakari.service.workspace.transaction import Workspace, list_active
+from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 
 SHIPPED = "shipped"
@@ -49,7 +50,10 @@ def shipped_names() -> list[str]:
 
 def own_samples(session: Session) -> list[models.Sample]:
     """Return the newest samples that were photographed."""
-    return [s for s in list_active(session, models.Sample) if s.source == "photo" and s.photos][-MOST_OWN:]
+    photographed = select(models.Sample).where(
+        models.Sample.deleted_at.is_(None), models.Sample.source == "photo", models.Sample.photos.any()
+    )
+    return list(session.scalars(photographed.order_by(models.Sample.id.desc()).limit(MOST_OWN)))[::-1]
 
 
 def own_grounds(ws: Workspace, row: models.Sample) -> KnownGrounds:
@@ -57,9 +61,9 @@ def own_grounds(ws: Workspace, row: models.Sample) -> KnownGrounds:
     return _known.get((str(ws.folder), row.id, row.version), lambda: _measured(ws, row))
 
 
-def shipped_grounds(source: str) -> KnownGrounds:
+def shipped_grounds(ws: Workspace, source: str) -> KnownGrounds:
     """Return the grounds of a shipped photo by its truth."""
-    return _known.get(source, lambda: _true(source))
+    return _known.get(source, lambda: ws.processes.run(_true, source))
 
 
 _known: Cache[KnownGrounds] = Cache(40)

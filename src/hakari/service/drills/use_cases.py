@@ -18,7 +18,7 @@ from hakari.service.drills.dials import dial_items, dial_question, dial_right
 from hakari.service.drills.known_grounds import own_samples, shipped_names
 from hakari.service.drills.progress import DrillView, drill_view, next_item, record, trials_of
 from hakari.service.drills.questions import Asked, Drill, Question, Questions, QuestionView
-from hakari.service.workspace.transaction import Workspace, find
+from hakari.service.workspace.transaction import Workspace, find, may_delete
 from hakari.store import models
 
 # A guess so near counts as well.
@@ -105,7 +105,8 @@ def forget_drill(ws: Workspace, drill: Drill) -> DrillView:
     """Begin a drill again: its answers do not count any more."""
     with ws.transaction() as session:
         for row in session.query(models.DrillAnswer).filter_by(drill=drill, deleted_at=None):
-            session.delete(row)
+            if may_delete(session, row):
+                session.delete(row)
         session.flush()
         return drill_view(session, drill, _items(session, drill))
 
@@ -135,7 +136,7 @@ def _ask_size(
     ws: Workspace, session: Session, questions: Questions, item: str, rng: np.random.Generator
 ) -> QuestionView:
     if not item.isdecimal():
-        shown, d50_um = eye.one_window(item, rng)
+        shown, d50_um = eye.one_window(ws, item, rng)
         number = questions.ask(Question("size", item, right=f"{d50_um:.0f}", truth=d50_um, shown=(shown,)))
         return QuestionView(id=number, drill="size", window_mm=shown.side_mm, simulated=True)
     row = find(session, models.Sample, int(item), "sample")

@@ -163,8 +163,11 @@ def _brews(session: Session, context: Context) -> list[_Row]:
     rows = session.execute(
         select(models.Brew, models.Plan)
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
-        .where(models.Brew.deleted_at.is_(None), models.Brew.bare_bed_s.is_not(None))
+        .where(
+            models.Brew.deleted_at.is_(None), models.Brew.bare_bed_s.is_not(None), models.Plan.brewer == context.brewer
+        )
         .order_by(models.Brew.id.desc())
+        .execution_options(yield_per=MOST_BREWS)
     )
     found: list[_Row] = []
     for brew, plan in rows:

@@ -11,7 +11,14 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.methods import FILTER_EFFECTS, STRONG_QUESTIONS, UNDER_PRESSURE, WINDOWS, Window
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Pair
-from hakari.service.workspace.transaction import NotFoundError, Workspace, list_active, lookup, workbench_row
+from hakari.service.workspace.transaction import (
+    NotFoundError,
+    Workspace,
+    check_may_delete,
+    list_active,
+    lookup,
+    workbench_row,
+)
 from hakari.store import models
 
 
@@ -88,6 +95,7 @@ def reset_window(ws: Workspace, label: str) -> GuideView:
     with ws.transaction() as session:
         row = session.query(models.OwnWindow).filter_by(label=label).one_or_none()
         if row is not None:
+            check_may_delete(session, row)
             session.delete(row)
             session.flush()
         return _view(session, None)

@@ -244,8 +244,7 @@ def _next(core: Grinder, curve: Curve, brewed_um: tuple[float, float]) -> NextVi
 
 def _brewed_um(session: Session) -> tuple[float, float]:
     """Return the windows of the plans that were made, together; all usual ones before the first plan."""
-    # Whole plans are large; the brewer and the dose are taken out of them by the database.
-    brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.document["dose_g"].as_float()
+    brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.dose_g
     made = session.execute(select(brewer, dose_g).where(models.Plan.deleted_at.is_(None)).distinct())
     windows = windows_of(session)
     known = [w for w in (window_for(name, dose, windows) for name, dose in made) if w is not None]

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+
 from hakari.core.errors import InputError
 from hakari.core.photo.review import Edit, EditKind, check_edit
 from hakari.service.samples.use_cases import find_photo, recompute
 from hakari.service.samples.views import SampleDetail, reviewed, sample_detail_view
-from hakari.service.workspace.transaction import Workspace, find, mark_deleted
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 
@@ -52,7 +54,8 @@ def set_undone(ws: Workspace, sample_id: int, edit_id: int, undone: bool) -> Sam
         edit = next((e for e in row.edits if e.id == edit_id), None)
         if edit is None:
             raise InputError("no-such-correction", "There is no such correction.", "Look at the list again.")
-        mark_deleted(edit, undone)
+        # Correcting is no deleting: whoever looks at a sample may undo a correction.
+        edit.deleted_at = datetime.now(UTC) if undone else None
         session.flush()
         recompute(ws, session, row)
         return sample_detail_view(ws, session, row)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from hakari.core.errors import InputError
 from hakari.core.photo.decode import decode
 from hakari.core.photo.framing import Cue, framing_of
+from hakari.core.photo.header import kind_of
 from hakari.formats.base import Document, Pair
 
-LARGEST_FRAME_BYTES = 2_000_000
+LARGEST_FRAME_BYTES, MOST_FRAME_MEGAPIXELS = 2_000_000, 4.0
 
 
 class FramingView(Document):
@@ -31,11 +32,12 @@ def judge_frame(data: bytes) -> FramingView:
     Raises
     ------
     InputError
-        ``frame-too-large`` when it is no small frame but a photo; and as ``decode``.
+        ``frame-too-large`` when it is no small JPEG but a photo; and as ``decode``.
     """
-    if len(data) > LARGEST_FRAME_BYTES:
+    # Frames alone are decoded in the server itself: several come a second, and they are small.
+    if len(data) > LARGEST_FRAME_BYTES or kind_of(data) not in (None, "JPEG"):
         raise InputError("frame-too-large", "This is too large for a frame.", "Send it as a photo.", field="frame")
-    framing = framing_of(decode(data).rgb)
+    framing = framing_of(decode(data, MOST_FRAME_MEGAPIXELS).rgb)
     return FramingView(
         cues=list(framing.cues), ready=framing.ready,
         corners=None if framing.corners is None else [(float(x), float(y)) for x, y in framing.corners],

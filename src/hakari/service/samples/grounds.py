@@ -17,6 +17,7 @@ from hakari.service.workspace.transaction import Workspace
 
 RULER_GROUNDS = 110
 SHAPE_FROM_PX = 8.0
+LARGEST_GROUNDS_BYTES = 2**30
 
 
 class RulerGround(Document):
@@ -55,6 +56,14 @@ def pack(particles: Particles) -> bytes:
             with kept.open(f"{field.name}.npy", "w") as part:
                 np.lib.format.write_array(part, np.asarray(getattr(particles, field.name)), allow_pickle=False)
     return out.getvalue()
+
+
+def check_packed(data: bytes) -> None:
+    """Refuse a file that holds no grounds, or unpacks to more than any photo holds; ``ValueError``, ``TypeError``."""
+    with zipfile.ZipFile(io.BytesIO(data)) as kept:
+        if sum(part.file_size for part in kept.infolist()) > LARGEST_GROUNDS_BYTES:
+            raise ValueError("more grounds than any photo holds")
+    unpack(data)
 
 
 def unpack(data: bytes) -> Particles:

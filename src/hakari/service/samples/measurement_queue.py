@@ -1,15 +1,19 @@
 """Measuring in the background, photo by photo; what was sent is on disk before it is acknowledged and survives a restart.
 
-Of several servers on one database, the one that holds an order's lease measures it; another does when the lease runs out.
+An order that met a full disk, or a database that was away, waits and goes on by itself. Of several servers on one database,
+the one that holds an order's lease measures it; another does when the lease runs out.
 """
 
 from __future__ import annotations
 
 import logging
 import threading
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
+from typing import IO
 
 from sqlalchemy import delete, select
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
@@ -50,8 +54,7 @@ class MeasurementQueue:
         self._threads = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="measuring")
         self._waiting: set[int] = set()
         self._take_over_what_is_left()
-        if ws.shared:
-            threading.Thread(target=self._look_for_more, name="measuring-desk", daemon=True).start()
+        threading.Thread(target=self._look_for_more, name="measuring-desk", daemon=True).start()
 
     def _look_for_more(self) -> None:
         while not self._ws.closing.wait(LOOK_EVERY_S):
@@ -69,8 +72,10 @@ class MeasurementQueue:
             self._waiting.add(job_id)
             self._threads.submit(self._run, job_id)
 
-    def start(self, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> MeasuringJob:
-        """Keep photos and start measuring them; ``order`` is without photos yet.
+    def start(
+        self, photos: Sequence[tuple[str, IO[bytes]]], order: MeasurementOrder, device_id: int | None = None
+    ) -> MeasuringJob:
+        """Keep photos that a device sent and start measuring them; ``order`` is without photos yet.
 
         Raises
         ------
@@ -85,11 +90,12 @@ class MeasurementQueue:
             )
         parse_scale(order.scale, order.bar_mm)
         check_place(self._ws, order.grinder_id, order.setting)
-        kept = [OrderedPhoto(file_name=n[:200], content_hash=self._ws.files.put(data)) for n, data in photos]
+        # One photo at a time is in memory.
+        kept = [OrderedPhoto(file_name=n[:200], content_hash=self._ws.files.put(data.read())) for n, data in photos]
         with self._ws.transaction() as session:
             row = models.MeasurementJob(
                 order=order.model_copy(update={"photos": kept}), finished=False,
-                photos=[PhotoProgress(file_name=p.file_name, state="waiting") for p in kept],
+                photos=[PhotoProgress(file_name=p.file_name, state="waiting") for p in kept], made_by_id=device_id,
             )  # fmt: skip
             session.add(row)
             session.flush()
@@ -111,7 +117,10 @@ class MeasurementQueue:
         """Orders that a stop cut short; one whose sample was kept already is over."""
         with self._ws.transaction() as session:
             rows = session.scalars(select(models.MeasurementJob).where(models.MeasurementJob.finished.is_(False))).all()
-            rows = [row for row in rows if not self._ws.leases.is_held(session, _lease_of(row.id))]
+            rows = [
+                row for row in rows
+                if row.id not in self._waiting and not self._ws.leases.is_held(session, _lease_of(row.id))
+            ]  # fmt: skip
             for row in rows:
                 made = _already_kept(session, row)
                 if made is not None:
@@ -131,7 +140,7 @@ class MeasurementQueue:
     def _measure_all(self, job_id: int) -> None:
         with self._ws.transaction() as session:
             row = find(session, models.MeasurementJob, job_id, "measurement")
-            order, finished = row.order, row.finished
+            order, finished, made_by_id = row.order, row.finished, row.made_by_id
         if finished:
             return
         sample_id, error = None, None
@@ -140,9 +149,13 @@ class MeasurementQueue:
             results = [self._measure(job_id, k, p, scale) for k, p in enumerate(order.photos)]
             if not self._ws.leases.take(_lease_of(job_id), LEASE_S):
                 return  # it took so long that another server measures it
-            sample_id = self._ws.again_when_overtaken(lambda: self._keep(order, results))
+            sample_id = self._ws.again_when_overtaken(lambda: self._keep(order, results, made_by_id))
         except InputError as refusal:
             error = ErrorDocument.from_input_error(refusal)
+        except (OSError, DBAPIError) as trouble:
+            # A full disk, a database that is away: it is looked at again when there may be room.
+            log.error("measuring job %d waits: %s", job_id, trouble)
+            return
         except Exception:
             log.exception("measuring job %d", job_id)
             error = ErrorDocument(
@@ -165,8 +178,25 @@ class MeasurementQueue:
             result = self._ws.processes.run(measure_one, self._ws.files.get(photo.content_hash), scale)
         except InputError as error:
             refusal = ErrorDocument.from_input_error(error)
-            self._tell(job_id, k, PhotoProgress(file_name=name, state="refused", error=refusal))
-            return None
+        except FileNotFoundError:
+            refusal = ErrorDocument(
+                code="photo-missing", message="The file of this photo is missing.", remedy="Send the photo again."
+            )
+        except OSError:
+            raise  # the disk's trouble, not the photo's
+        except Exception:
+            # A fault of ours over one photo takes none of the others with it.
+            log.exception("measuring %s of job %d", name, job_id)
+            refusal = ErrorDocument(
+                code="measuring-failed", message="Measuring stopped unexpectedly over this photo.",
+                remedy="Take it again, or save it again as a JPEG.",
+            )  # fmt: skip
+        else:
+            return self._tell_done(job_id, k, name, result)
+        self._tell(job_id, k, PhotoProgress(file_name=name, state="refused", error=refusal))
+        return None
+
+    def _tell_done(self, job_id: int, k: int, name: str, result: PhotoResult) -> PhotoResult:
         grounds, seconds = len(result.particles.counted), round(result.seconds["total"], 2)
         self._tell(job_id, k, PhotoProgress(file_name=name, state="done", grounds=grounds, seconds=seconds))
         return result
@@ -179,14 +209,14 @@ class MeasurementQueue:
         self._ws.write(tell)
         self._ws.leases.take(_lease_of(job_id), LEASE_S)
 
-    def _keep(self, order: MeasurementOrder, results: list[PhotoResult | None]) -> int | None:
+    def _keep(self, order: MeasurementOrder, results: list[PhotoResult | None], made_by_id: int | None) -> int | None:
         pairs = [(p, r) for p, r in zip(order.photos, results, strict=True) if r is not None]
         if not pairs:
             return None
         photos, good = [(p.file_name, p.content_hash) for p, _ in pairs], [r for _, r in pairs]
         if order.sample_id is not None:
             return add_photos(self._ws, order.sample_id, photos, good).id
-        at = self._ws.at(order.counter_id)
+        at = self._ws.at(order.counter_id).used_by(made_by_id, may_delete_all=False)
         return keep_sample(
             at, photos, good, coffee_id=order.coffee_id, grinder_id=order.grinder_id, setting=order.setting,
         ).id  # fmt: skip

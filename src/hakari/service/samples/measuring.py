@@ -15,9 +15,7 @@ from hakari.core.photo.pipeline import CardScale, DiscScale, PointsScale, Polari
 from hakari.core.photo.result import Particles, PhotoResult, concatenate
 from hakari.core.psd.summary import Summary, summarise
 from hakari.formats.measurement import MeasurementDocument
-
-# Enough for 60 megapixels of JPEG or HEIC at the best quality.
-MAX_FILE_BYTES = 64 * 1024 * 1024
+from hakari.service.samples.pictures import check_file
 
 
 @dataclass(frozen=True)
@@ -66,11 +64,7 @@ def measure_one(data: bytes, scale: ScaleChoice, polarity: Polarity = "dark") ->
     InputError
         When it cannot be used.
     """
-    if len(data) > MAX_FILE_BYTES:
-        raise InputError(
-            "file-too-large", f"The file has {len(data) / 2**20:.0f} MB; at most {MAX_FILE_BYTES // 2**20} are read.",
-            "Use the phone's normal photo mode.",
-        )  # fmt: skip
+    check_file(data)
     return measure_photo(data, scale, polarity)
 
 
@@ -117,6 +111,15 @@ def drawn_outlines(rgb: npt.NDArray[np.uint8], particles: Particles) -> npt.NDAr
     outlines = [points[a:b].reshape(-1, 1, 2) for a, b in zip(s[:-1], s[1:], strict=True) if b - a > 2]
     cv2.polylines(picture, outlines, True, (34, 75, 207), 1, cv2.LINE_AA, 3)
     return picture
+
+
+def outlined_jpeg(data: bytes, particles: Particles, long_side_px: int) -> bytes:
+    """Return the photo with the outlines of its grounds, reduced, as JPEG."""
+    picture = drawn_outlines(decode(data).rgb, particles)
+    factor = min(1.0, long_side_px / max(picture.shape[:2]))
+    reduced = cv2.resize(picture, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
+    _, jpeg = cv2.imencode(".jpg", reduced, [cv2.IMWRITE_JPEG_QUALITY, 82])
+    return jpeg.tobytes()
 
 
 def overlay_png(data: bytes, particles: Particles) -> bytes:

@@ -4,18 +4,15 @@ from __future__ import annotations
 
 import io
 
-import cv2
 import numpy as np
-from cv2.typing import MatLike
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from hakari.core.photo.decode import decode
 from hakari.core.photo.result import Particles
 from hakari.formats.measurement import MeasurementDocument, particles_csv
-from hakari.service.samples.measuring import drawn_outlines, overlay_png
+from hakari.service.samples.measuring import outlined_jpeg, overlay_png
 from hakari.service.samples.use_cases import find_photo
 from hakari.service.samples.views import SampleView, reviewed, sample_view
 from hakari.service.workspace.transaction import Workspace, find
@@ -46,7 +43,7 @@ def annotated_png(ws: Workspace, sample_id: int, photo_index: int) -> bytes:
         row = find(session, models.Sample, sample_id, "sample")
         data = ws.files.get(find_photo(row, photo_index).content_hash)
         particles = _of_photo(reviewed(ws, row).particles, photo_index)
-    return overlay_png(data, particles)
+    return ws.processes.run(overlay_png, data, particles)
 
 
 def _of_photo(particles: Particles, photo_index: int) -> Particles:
@@ -68,7 +65,8 @@ def report_pdf(ws: Workspace, sample_id: int) -> bytes:
     y = _figures(page, m, y)
     y = _curve(page, curve, m, y - 8 * mm)
     if photo is not None:
-        y = _photo(page, decode(ws.files.get(photo)).rgb, particles, y - 8 * mm)
+        jpeg = ws.processes.run(outlined_jpeg, ws.files.get(photo), particles, REPORT_PHOTO_PX)
+        y = _photo(page, jpeg, y - 8 * mm)
     _findings(page, m, y - 8 * mm)
     page.showPage()
     page.save()
@@ -81,7 +79,7 @@ def _heading(page: Canvas, view: SampleView, m: MeasurementDocument) -> float:
     what = " ".join(p for p in (view.grinder_name, view.setting) if p) or f"Sample {view.id}"
     page.drawString(LEFT, TOP, what)
     page.setFont("Helvetica", 9)
-    parts = [view.coffee_name, view.created_at[:16].replace("T", " ") + " UTC", f"{len(view.photos)} photos"]
+    parts = [view.coffee_name, view.created_at[:16].replace("T", " ") + " UTC", f"{m.photos} photos"]
     simulated = "made-up demo picture" if view.simulated else None
     page.drawString(LEFT, TOP - 6 * mm, " - ".join(p for p in (*parts, simulated) if p))
     page.drawString(LEFT, TOP - 11 * mm, f"{m.verdict.level}: {m.verdict.reason}".replace("µ", "\u00b5"))
@@ -136,14 +134,11 @@ def _curve(page: Canvas, curve: CurveView, m: MeasurementDocument, y: float) -> 
     return float(y - height - 10 * mm)
 
 
-def _photo(page: Canvas, rgb: MatLike, particles: Particles, y: float) -> float:
-    factor = min(1.0, REPORT_PHOTO_PX / max(rgb.shape[:2]))
-    picture = cv2.resize(drawn_outlines(np.asarray(rgb, np.uint8), particles), None, fx=factor, fy=factor,
-                         interpolation=cv2.INTER_AREA)  # fmt: skip
-    _, jpeg = cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, 82])
-    height = min(75 * mm, (RIGHT - LEFT) * rgb.shape[0] / rgb.shape[1])
-    width = height * rgb.shape[1] / rgb.shape[0]
-    page.drawImage(ImageReader(io.BytesIO(jpeg.tobytes())), LEFT, y - height, width, height)
+def _photo(page: Canvas, jpeg: bytes, y: float) -> float:
+    picture = ImageReader(io.BytesIO(jpeg))
+    across, down = picture.getSize()
+    height = min(75 * mm, (RIGHT - LEFT) * down / across)
+    page.drawImage(picture, LEFT, y - height, height * across / down, height)
     return float(y - height)
 
 

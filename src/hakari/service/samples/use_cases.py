@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, lazyload
 
 from hakari.core.errors import InputError
 from hakari.core.photo.pipeline import ScaleChoice
@@ -29,12 +29,12 @@ from hakari.service.samples.views import (
     sample_view,
     standing_edits,
 )
+from hakari.service.workspace.paging import NEWEST, PageOf, page_of
 from hakari.service.workspace.transaction import (
     NotFoundError,
     Workspace,
     check_version,
     find,
-    list_active,
     lookup,
     mark_deleted,
     workbench_row,
@@ -210,10 +210,13 @@ def _copy_figures(session: Session, row: models.Sample, point: models.CurvePoint
     point.roast = coffee.roast if coffee else None
 
 
-def list_samples(ws: Workspace) -> SampleList:
-    """All samples, newest first."""
+def list_samples(ws: Workspace, page: PageOf = NEWEST) -> SampleList:
+    """Return the newest samples, or those before them, newest first."""
     with ws.transaction() as session:
-        return SampleList(samples=[sample_view(session, s) for s in reversed(list_active(session, models.Sample))])
+        rows, total, before = page_of(
+            session, models.Sample, models.Sample.id, page, options=(lazyload(models.Sample.edits),)
+        )
+        return SampleList(samples=[sample_view(session, s) for s in rows], total=total, before=before)
 
 
 def sample_detail(ws: Workspace, sample_id: int) -> SampleDetail:
@@ -265,4 +268,4 @@ def display_picture(ws: Workspace, content_hash: str) -> bytes:
         known = session.query(models.Photo).filter_by(content_hash=content_hash).first()
     if known is None:
         raise NotFoundError("no-such-photo", "There is no such photo.", "Choose one of the sample's photos.")
-    return _shown.get(content_hash, lambda: reduced_jpeg(ws.files.get(content_hash)))
+    return _shown.get(content_hash, lambda: ws.processes.run(reduced_jpeg, ws.files.get(content_hash)))

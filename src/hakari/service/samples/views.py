@@ -76,12 +76,13 @@ class SampleView(Document):
     source: str
     d50_um: float
     d50_ci95_um: Pair
-    photos: list[PhotoView]
+    photo_name: str | None
 
 
 class SampleDetail(SampleView):
     """A sample with everything that its station shows."""
 
+    photos: list[PhotoView]
     measurement: MeasurementDocument
     curve: CurveView
     ruler: list[RulerGround]
@@ -91,9 +92,11 @@ class SampleDetail(SampleView):
 
 
 class SampleList(Document):
-    """All samples, newest first."""
+    """Some samples, newest first; of ``total``, those before ``before`` are on the next page."""
 
     samples: list[SampleView]
+    total: int
+    before: int | None
 
 
 def _points(values: Any) -> list[Pair]:
@@ -155,8 +158,8 @@ def sample_view(session: Session, row: models.Sample) -> SampleView:
         id=row.id, version=row.version, created_at=row.created_at.isoformat(), coffee_id=row.coffee_id,
         coffee_name=coffee.name if coffee else None, grinder_id=era.grinder_id if era else None,
         grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
-        source=row.source, d50_um=row.d50_um, d50_ci95_um=row.measurement.ci95.d50_um,
-        photos=[photo_view(p) for p in row.photos],
+        source=row.source, d50_um=row.d50_um, d50_ci95_um=(row.d50_low_um, row.d50_high_um),
+        photo_name=row.photos[0].file_name if row.photos else None,
     )  # fmt: skip
 
 
@@ -209,6 +212,7 @@ def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> S
     now = reviewed(ws, row)
     return SampleDetail(
         **sample_view(session, row).model_dump(), measurement=m, curve=row.curve,
+        photos=[photo_view(p) for p in row.photos],
         ruler=grain_ruler(now.particles, m.resolution_limit_um, m.scale.um_per_px),
         windows=_windows(session, m.d50_um, plan.document.dose_g if plan else None),
         review=_review_view(ws, row, now), more_photos=more_photos(session, row, now),

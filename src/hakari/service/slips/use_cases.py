@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
@@ -12,8 +14,10 @@ from hakari.core.advice.candidate import Candidate
 from hakari.core.psd.grind import Grind
 from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import Document
+from hakari.formats.brew_log import LogDocument
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument, SlipDocument, TargetDocument, target_of
+from hakari.service.brews.logs import log_of
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import parent_of, plan_of
 from hakari.service.cups.learning import followed
@@ -21,11 +25,11 @@ from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
 from hakari.service.plans import use_cases as plans
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
 from hakari.service.plans.steps import StepView, step_views
+from hakari.service.workspace.paging import PageOf, page_of
 from hakari.service.workspace.transaction import (
     Workspace,
     changed_elsewhere,
     find,
-    list_active,
     lookup,
     mark_deleted,
     units_of,
@@ -49,9 +53,20 @@ class SlipView(SlipFigures):
 
 
 class SlipList(Document):
-    """The pile, oldest first."""
+    """A part of the pile, oldest first; of ``total`` that were found, those before ``before`` are on the next page."""
 
     slips: list[SlipView]
+    total: int
+    before: int | None
+
+
+class SlipSearch(PageOf):
+    """Which slips to list: those that show all words of ``search``."""
+
+    search: Annotated[str, Field(max_length=200)] = ""
+
+
+ALL = SlipSearch()
 
 
 class SlipDetail(SlipView):
@@ -87,6 +102,7 @@ def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> Slip
         _check_seen(session, bench, entry)
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
+        document = _without_log(document)
         brew = lookup(session, models.Brew, bench.brew_id)
         if brew is None or brew.plan_id != plan.id:
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
@@ -113,6 +129,20 @@ def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> Slip
         return _detail(row)
 
 
+def _without_log(document: SlipDocument) -> SlipDocument:
+    """Return a document to be kept: the log is kept with the brew."""
+    if document.brew is None:
+        return document
+    return document.model_copy(update={"brew": document.brew.model_copy(update={"log": LogDocument()})})
+
+
+def _with_log(document: SlipDocument, brew: models.Brew) -> SlipDocument:
+    """Return a kept document as the open format has it."""
+    if document.brew is None or not brew.parts:
+        return document
+    return document.model_copy(update={"brew": document.brew.model_copy(update={"log": log_of(brew)})})
+
+
 def _check_seen(session: Session, bench: models.Workbench, entry: NewSlip) -> None:
     """Refuse a cup of another brew than the bench holds by now; a brew that its first slip made is of the same cup."""
     if entry.seen_plan_id is None:
@@ -126,16 +156,25 @@ def _check_seen(session: Session, bench: models.Workbench, entry: NewSlip) -> No
         raise changed_elsewhere()
 
 
-def list_slips(ws: Workspace) -> SlipList:
-    """All slips, oldest first."""
+def list_slips(ws: Workspace, search: SlipSearch = ALL) -> SlipList:
+    """Return the newest slips that a search finds, or those before them, oldest first."""
+    words = [models.Slip.words.contains(word, autoescape=True) for word in search.search.casefold().split()]
     with ws.transaction() as session:
-        return SlipList(slips=[_slip_view(r) for r in list_active(session, models.Slip)])
+        rows, total, before = page_of(session, models.Slip, models.Slip.number, search, *words)
+        return SlipList(slips=[_slip_view(r) for r in reversed(rows)], total=total, before=before)
 
 
 def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
     """One slip."""
     with ws.transaction() as session:
         return _detail(find(session, models.Slip, slip_id, "slip"))
+
+
+def slip_document(ws: Workspace, slip_id: int) -> SlipDocument:
+    """Return a slip as ``hakari.slip/1``, with the log of its brew."""
+    with ws.transaction() as session:
+        row = find(session, models.Slip, slip_id, "slip")
+        return _with_log(row.document, find(session, models.Brew, row.brew_id, "brew"))
 
 
 def slip_steps(ws: Workspace, slip_id: int) -> list[StepView]:

@@ -10,10 +10,13 @@ from pathlib import Path
 from typing import IO
 
 from hakari.core.errors import InputError
-from hakari.store.database import known_revisions
+from hakari.store import sqlite_files
+from hakari.store.revisions import known_revisions
 
-DATABASE = "hakari.sqlite3"
+DATABASE, BACKUPS, SET_ASIDE = "hakari.sqlite3", "backups", "set-aside"
+STAGING = ".import-"  # where a back-up is opened
 LEAST_FREE_BYTES = 20 * 2**20
+RESTORE = "Put the newest copy back with: hakari restore --data {folder}"
 
 
 class FolderLock:
@@ -37,16 +40,21 @@ class FolderLock:
             self._file = None
 
 
-def check_folder(folder: Path, own_database: bool = True, own_files: bool = True) -> None:
+def remove_left_over(folder: Path) -> None:
+    """Remove the folders of imports that were cut short: nothing in them belongs to the work yet."""
+    for left in folder.glob(f"{STAGING}*"):
+        shutil.rmtree(left, ignore_errors=True)
+
+
+def check_folder(folder: Path, own_database: bool = True, own_files: bool = True, write: bool = True) -> None:
     """Refuse a folder that cannot be used, before anything in it is touched.
 
-    ``own_database`` and ``own_files`` say whether those lie in it.
+    ``own_database`` and ``own_files`` say whether those lie in it, ``write`` whether its database must be free to be written.
 
     Raises
     ------
     InputError
-        ``data-folder`` (no folder, or not writable), ``disk-full``, ``database-missing``, ``database-damaged``,
-        ``database-newer``.
+        ``data-folder`` (no folder, or no permission), ``disk-read-only``, ``disk-full``; and as ``check_database``.
     """
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -54,6 +62,8 @@ def check_folder(folder: Path, own_database: bool = True, own_files: bool = True
         raise InputError(
             "data-folder", f"The data folder {folder} cannot be made: {error.strerror}.", "Choose another with --data."
         ) from error
+    if sqlite_files.is_read_only(folder):
+        raise _read_only(folder)
     if not os.access(folder, os.W_OK | os.X_OK):
         raise InputError(
             "data-folder",
@@ -61,41 +71,80 @@ def check_folder(folder: Path, own_database: bool = True, own_files: bool = True
             "Change its owner, or choose another with --data.",
         )
     if shutil.disk_usage(folder).free < LEAST_FREE_BYTES:
-        raise InputError(
-            "disk-full",
-            f"There is no room left on the disk of {folder}.",
-            "Make room, then start again; nothing was lost.",
-        )
-    database = folder / DATABASE
-    if not own_database:
-        return
+        raise _full(folder)
+    if own_database:
+        check_database(folder, own_files, write)
+
+
+def check_database(folder: Path, own_files: bool = True, write: bool = True) -> str | None:
+    """Return the revision of a folder's own database, ``None`` where there is none yet.
+
+    Raises
+    ------
+    InputError
+        ``database-missing``, ``database-empty``, ``database-damaged``, ``database-held``, ``database-unreadable``,
+        ``database-newer``, ``disk-read-only``, ``disk-full``.
+    """
+    database, restore = folder / DATABASE, RESTORE.format(folder=folder)
+    photos = own_files and any((folder / "files").glob("??/*"))
     if not database.exists():
-        if own_files and any((folder / "files").glob("*/*")):
+        if photos:
             raise InputError(
                 "database-missing", f"The data folder {folder} holds photos, but its database {DATABASE} is gone.",
-                "Put the database back: the newest copy is in the folder's backups, or restore a back-up with hakari import.",
+                f"{restore}, or import a back-up with hakari import.",
             )  # fmt: skip
-        return
-    revision = revision_of(database)
+        return None
+    try:
+        revision = sqlite_files.look(database, write)
+        empty = revision is None and sqlite_files.is_empty(database)
+    except sqlite3.Error as error:
+        raise database_trouble(folder, error) from error
+    if empty and photos:
+        raise InputError(
+            "database-empty", f"The data folder {folder} holds photos, but its database {DATABASE} is empty.", restore
+        )
     if revision is not None and revision not in known_revisions():
         raise InputError(
             "database-newer", f"The data folder {folder} was written by a newer Hakari.",
             "Start that one, or choose another folder with --data.",
         )  # fmt: skip
+    return revision
 
 
-def revision_of(database: Path) -> str | None:
-    """Return the schema's revision; ``None`` in a database that has none yet."""
-    try:
-        with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as connection:
-            damage = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
-            if damage != "ok":
-                raise sqlite3.DatabaseError(damage)
-            tables = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchall()
-            row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if tables else None
-            return str(row[0]) if row else None
-    except sqlite3.DatabaseError as error:
-        raise InputError(
-            "database-damaged", f"The database {database} is damaged.",
-            "Put the newest copy from the folder's backups in its place; hakari doctor says what else is wrong.",
-        ) from error  # fmt: skip
+def database_trouble(folder: Path, error: BaseException | None) -> InputError:
+    """Return what is said of a folder's database that cannot be used: damage is told apart from disks and other programs."""
+    database = folder / DATABASE
+    match sqlite_files.trouble_of(error):
+        case "damaged":
+            return InputError(
+                "database-damaged", f"The database {database} is damaged.",
+                f"{RESTORE.format(folder=folder)}; the damaged one is set aside, not deleted.",
+            )  # fmt: skip
+        case "held":
+            return InputError(
+                "database-held", f"Another program holds the database {database}.",
+                "Close that program, such as a database browser or a copy that is being made, then try again.",
+            )  # fmt: skip
+        case "read-only":
+            return _read_only(folder)
+        case "full":
+            return _full(folder)
+    if shutil.disk_usage(folder).free < LEAST_FREE_BYTES:
+        return _full(folder)
+    return InputError(
+        "database-unreadable", f"The database {database} cannot be opened: {error}.",
+        "Check its owner and permissions, and that it is a file.",
+    )  # fmt: skip
+
+
+def _read_only(folder: Path) -> InputError:
+    return InputError(
+        "disk-read-only", f"The disk of {folder} takes no writes.",
+        "Have it mounted for writing, or choose another folder with --data; nothing was lost.",
+    )  # fmt: skip
+
+
+def _full(folder: Path) -> InputError:
+    return InputError(
+        "disk-full", f"There is no room left on the disk of {folder}.", "Make room, then start again; nothing was lost."
+    )

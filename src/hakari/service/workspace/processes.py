@@ -7,20 +7,22 @@ import logging
 import multiprocessing
 import os
 import queue
+import resource
 import threading
 from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
 from functools import cache
-from typing import ParamSpec, TypeVar
+from typing import Any, ParamSpec, TypeVar
 
 import cv2
+from pebble import ProcessExpired, ProcessPool
 
 from hakari.core.errors import InputError
 
 log = logging.getLogger(__name__)
 M_TRIM_THRESHOLD, M_MMAP_THRESHOLD = -1, -3  # of glibc's malloc.h
 KEPT_BYTES = 2**30
+# For one photo; 60 megapixels full of grounds take a third of that (benchmarks/limits.py).
+LONGEST_S, MOST_BYTES = 120.0, 6 * 2**30
 Args = ParamSpec("Args")
 Answer = TypeVar("Answer")
 
@@ -28,14 +30,16 @@ Answer = TypeVar("Answer")
 class Processes:
     """A fixed number of processes, each its own pool, so that a process that dies takes down nothing but its own work.
 
-    With none, work is done in the calling thread.
+    Each may take ``longest_s`` for a piece of work and hold ``most_bytes`` of memory; then the work ends with a refusal, and
+    nothing else. With no process, work is done in the calling thread, without limits.
     """
 
-    def __init__(self, count: int) -> None:
+    def __init__(self, count: int, longest_s: float = LONGEST_S, most_bytes: int = MOST_BYTES) -> None:
         self._count, self._closed = count, False
-        self._idle: queue.LifoQueue[ProcessPoolExecutor] = queue.LifoQueue()
+        self._longest_s, self._most_bytes = longest_s, most_bytes
+        self._idle: queue.LifoQueue[ProcessPool] = queue.LifoQueue()
         for _ in range(count):
-            self._idle.put(_one())
+            self._idle.put(self._one())
 
     @property
     def alive(self) -> bool:
@@ -48,19 +52,23 @@ class Processes:
         Raises
         ------
         InputError
-            ``work-crashed`` when the second process died as well; whatever the work itself raises.
+            ``work-crashed`` when the second process died as well, ``work-too-long`` and ``work-too-large`` past the limits;
+            whatever the work itself raises.
         """
         if not self._count:
             return work(*args, **kwargs)
         process = self._idle.get()
         try:
             for attempt in (1, 2):
+                future = process.schedule(_within_memory, (work, *args), kwargs, timeout=self._longest_s)
                 try:
-                    return process.submit(work, *args, **kwargs).result()
-                except BrokenProcessPool:
+                    answer: Answer = future.result()
+                    return answer
+                except ProcessExpired:
                     log.exception("a process died over %s, attempt %d", work.__name__, attempt)
-                    process.shutdown(wait=False)
-                    process = _one()
+                except TimeoutError as error:
+                    log.warning("%s took longer than %.0f s and was ended", work.__name__, self._longest_s)
+                    raise _too_long(self._longest_s) from error
         finally:
             self._idle.put(process)
         raise crashed()
@@ -69,7 +77,27 @@ class Processes:
         """Stop all that are idle; one at work stops when it is done."""
         self._closed = True
         while not self._idle.empty():
-            self._idle.get_nowait().shutdown(cancel_futures=True)
+            idle: Any = self._idle.get_nowait()
+            idle.close()
+
+    def _one(self) -> ProcessPool:
+        # Forked from a process that has only imported what measures: one import for all of them, also for those that
+        # replace one that died.
+        forks = multiprocessing.get_context("forkserver")
+        forks.set_forkserver_preload(["hakari.service.batches.measuring", "hakari.service.samples.measuring"])
+        return ProcessPool(1, initializer=_begin, initargs=(self._most_bytes,), context=forks)
+
+
+def _within_memory(work: Callable[Args, Answer], *args: Args.args, **kwargs: Args.kwargs) -> Answer:
+    """Do work; what would take more memory than the process may have is refused."""
+    try:
+        return work(*args, **kwargs)
+    except MemoryError as error:
+        raise _too_large() from error
+    except cv2.error as error:
+        if error.code == cv2.Error.STS_NO_MEM:
+            raise _too_large() from error
+        raise
 
 
 def on_one_core(work: Callable[Args, Answer], *args: Args.args, **kwargs: Args.kwargs) -> Answer:
@@ -103,12 +131,30 @@ def crashed() -> InputError:
     )
 
 
-def _one() -> ProcessPoolExecutor:
-    # Forked from a process that has only imported what measures: one import for all of them, also for those that replace
-    # one that died.
-    forks = multiprocessing.get_context("forkserver")
-    forks.set_forkserver_preload(["hakari.service.batches.measuring", "hakari.service.samples.measuring"])
-    return ProcessPoolExecutor(1, mp_context=forks, initializer=_end_with_the_server)
+def _too_long(seconds: float) -> InputError:
+    return InputError(
+        "work-too-long", f"Reading this photo took more than {seconds:.0f} s and was ended.",
+        "Check that it shows grounds on paper; make it smaller, then try again.",
+    )  # fmt: skip
+
+
+def _too_large() -> InputError:
+    return InputError(
+        "work-too-large", "Reading this photo takes more memory than it may have.",
+        "Make it smaller, then try again.",
+    )  # fmt: skip
+
+
+def limit_memory(most_bytes: int) -> None:
+    """Have the system refuse this process more memory of its own than that."""
+    _, hard = resource.getrlimit(resource.RLIMIT_DATA)
+    most = most_bytes if hard == resource.RLIM_INFINITY else min(most_bytes, hard)
+    resource.setrlimit(resource.RLIMIT_DATA, (most, hard))
+
+
+def _begin(most_bytes: int) -> None:
+    limit_memory(most_bytes)
+    _end_with_the_server()
 
 
 def _end_with_the_server() -> None:

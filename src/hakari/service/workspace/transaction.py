@@ -11,22 +11,23 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, nullcontext
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from sqlalchemy import select
+from sqlalchemy import event, select
 from sqlalchemy.exc import DBAPIError
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, object_session
 from sqlalchemy.orm.exc import StaleDataError
 
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.core.errors import InputError
 from hakari.service.workspace.cluster import ClusterProcesses
-from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder
+from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder, remove_left_over
 from hakari.service.workspace.processes import Processes
 from hakari.service.workspace.shared import ALONE, Shared, open_database, open_files
+from hakari.service.workspace.upgrade import bring_up_to_date
 from hakari.store import models
 from hakari.store.base import RecordMixin
-from hakari.store.database import is_shared, migrate, one_at_a_time, open_engine, session_factory, sqlite_address
+from hakari.store.database import is_shared, one_at_a_time, open_engine, session_factory, sqlite_address
 from hakari.store.files import FileStore, FolderStore
 from hakari.store.leases import Leases
 
@@ -35,10 +36,15 @@ TRIES = 10
 Row = TypeVar("Row", bound=RecordMixin)
 LARGEST_ID = 2**31 - 1  # of PostgreSQL's integers
 COUNTER = "counter_id"  # in what a session knows: whose bench is meant
+DEVICE, MAY_DELETE_ALL = "device_id", "may_delete_all"  # who works in it, and whether others' work may be deleted
 
 
 class NotFoundError(InputError):
     """A row that is not there, or was deleted."""
+
+
+class NotAllowedError(InputError):
+    """What a device may not do."""
 
 
 class StaleError(InputError):
@@ -66,6 +72,8 @@ class Workspace:
     """
 
     counter_id: int | None = None
+    device_id: int | None = None
+    may_delete_all: bool = True
 
     def __init__(
         self,
@@ -75,9 +83,11 @@ class Workspace:
         shared: Shared = ALONE,
         scheduler: str | None = None,
     ) -> None:
-        check_folder(folder, own_database=shared.database is None, own_files=shared.files is None)
+        check_folder(folder, own_database=shared.database is None, own_files=shared.files is None, write=lock)
         self.folder = folder
         self._lock = FolderLock(folder) if lock and shared.database is None else None
+        if self._lock:
+            remove_left_over(folder)
         self.files: FileStore = open_files(shared.files) if shared.files else FolderStore(folder / "files")
         # A brew is written by the hand's taps and by what follows the scale: one at a time.
         self.brewing = threading.RLock()
@@ -90,7 +100,7 @@ class Workspace:
         self._sessions = session_factory(self.engine)
         self.leases = Leases(self._sessions, self.shared)
         with one_at_a_time(self.engine):
-            migrate(self.engine)
+            bring_up_to_date(self.engine, folder, self._sessions)
             with self.transaction() as session:
                 if not list_active(session, models.Workbench):
                     session.add(models.Workbench())
@@ -104,12 +114,19 @@ class Workspace:
         there.counter_id = counter_id
         return there
 
+    def used_by(self, device_id: int | None, may_delete_all: bool) -> Workspace:
+        """Return the same workspace as a device uses it: what it makes is known as its own."""
+        there = copy.copy(self)
+        there.device_id, there.may_delete_all = device_id, may_delete_all
+        return there
+
     @contextmanager
     def transaction(self) -> Iterator[Session]:
         """One transaction a use case; a stale write becomes a ``StaleError``."""
         try:
             with self._sessions.begin() as session:
                 session.info[COUNTER] = self.counter_id
+                session.info[DEVICE], session.info[MAY_DELETE_ALL] = self.device_id, self.may_delete_all
                 yield session
         except StaleDataError as error:
             raise changed_elsewhere() from error
@@ -181,8 +198,39 @@ def check_version(row: RecordMixin, version: int | None) -> None:
 
 
 def mark_deleted(row: RecordMixin, deleted: bool) -> None:
-    """Delete or bring back; purging comes later."""
+    """Delete or bring back; purging comes later.
+
+    Raises
+    ------
+    NotAllowedError
+        ``not-yours`` when a device deletes what it did not make, and may not.
+    """
+    session = object_session(row)
+    if deleted and session is not None:
+        check_may_delete(session, row)
     row.deleted_at = datetime.now(UTC) if deleted else None
+
+
+def may_delete(session: Session, row: RecordMixin) -> bool:
+    """Whether the device that works in a session may delete a row: its own, and all others where it manages them."""
+    return session.info.get(MAY_DELETE_ALL, True) or row.made_by_id == session.info.get(DEVICE)
+
+
+def check_may_delete(session: Session, row: RecordMixin) -> None:
+    """Refuse to delete what another device made, unless this one manages them; ``NotAllowedError`` ``not-yours``."""
+    if not may_delete(session, row):
+        raise NotAllowedError(
+            "not-yours", "This was made with another device, so this one cannot delete it.",
+            "Delete it on that device, or ask a manager to.",
+        )  # fmt: skip
+
+
+@event.listens_for(Session, "before_flush")
+def _say_who_made_it(session: Session, *_: Any) -> None:
+    device = session.info.get(DEVICE)
+    for row in session.new if device is not None else ():
+        if isinstance(row, RecordMixin) and row.made_by_id is None:
+            row.made_by_id = device
 
 
 def units_of(bench: models.Workbench) -> DisplayUnits:
