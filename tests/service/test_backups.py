@@ -18,18 +18,22 @@ import pytest
 from sqlalchemy import text
 
 from hakari.core.errors import InputError
+from hakari.core.photo.result import no_grounds
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
 from hakari.service.backups import archive as archives
+from hakari.service.backups import unpacking
 from hakari.service.backups.archive import export_workspace
 from hakari.service.backups.importing import import_workspace
 from hakari.service.brews import logs
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.plans import use_cases as plans
 from hakari.service.samples import use_cases as samples
+from hakari.service.samples.grounds import pack
 from hakari.service.slips import use_cases as slips
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
+from hakari.store import models
 from hakari.store.packed_json import unpack
 from processes import done
 from thorough import tries
@@ -136,8 +140,6 @@ def test_archives_made_while_others_write_all_restore_row_for_row(opened: Worksp
     stop = threading.Event()
     at = []
     with opened.transaction() as session:
-        from hakari.store import models
-
         for k in range(4):
             row = models.Workbench(name=f"counter {k}")
             session.add(row)
@@ -186,7 +188,7 @@ def test_two_folders_are_merged_and_nothing_comes_twice(opened: Workspace, works
 @pytest.mark.parametrize("existing", ["keep", "replace"])
 def test_rows_changed_or_deleted_since_are_told_of_and_it_can_be_chosen(opened: Workspace, existing: str) -> None:
     data = archive_bytes(opened)
-    first, second, *_ = coffees.list_coffees(opened).coffees
+    first, *_ = coffees.list_coffees(opened).coffees
     coffees.change_coffee(opened, first.id, coffees.CoffeeChange(bag_g=123))
     gone = slips.list_slips(opened).slips[-1]
     slips.set_slip_deleted(opened, gone.id, True)
@@ -219,9 +221,6 @@ def test_a_back_up_of_the_first_version_is_read(tmp_path: Path) -> None:
     sample = opened["sample"][0]
     grounds = io.BytesIO()
     ws = Workspace(tmp_path / "new", measuring_processes=0)
-    from hakari.core.photo.result import no_grounds
-    from hakari.service.samples.grounds import pack
-
     grounds.write(pack(no_grounds()))
     sample["grounds_hash"] = hashlib.sha256(grounds.getvalue()).hexdigest()
     photo = b"\xff\xd8\xff a photo"
@@ -352,8 +351,6 @@ def test_a_file_that_is_no_back_up_changes_nothing(opened: Workspace, monkeypatc
             import_workspace(opened, io.BytesIO(data))
         assert refusal.value.code == "archive-malformed", data[:60]
     # One that would fill the disk, or has more entries than any folder, is refused before anything is written.
-    from hakari.service.backups import unpacking
-
     for name, most in (("LARGEST_BYTES", 1000), ("MOST_ENTRIES", 3)):
         with monkeypatch.context() as limits:
             limits.setattr(unpacking, name, most)

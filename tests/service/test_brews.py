@@ -2,7 +2,7 @@
 
 import threading
 import time
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 import pytest
 
@@ -12,6 +12,7 @@ from hakari.device.practice_scale import PRACTICE_KITCHEN, PracticeScale
 from hakari.formats.brew_log import read_log
 from hakari.formats.recipe import Recipe
 from hakari.formats.slip import OutcomeDocument
+from hakari.service.backups.housekeeping import merge_logs
 from hakari.service.brews import logs as brew_logs
 from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk
@@ -157,7 +158,16 @@ def test_a_whole_brew_on_the_practice_scale_is_heard_whole_by_all_pages(ready: W
     log, events = read_log(brew_logs.log_csv(ready, end.id))
     assert log.t_s == times and {what for _, what in events} >= {"drain over, by scale", "last-drip over, by scale"}
     slip = slips.save_slip(ready, slips.NewSlip(outcome=OutcomeDocument(drawdown_s=end.bare_bed_s)))
-    assert slip.document.brew is not None and slip.document.brew.log.t_s == times and slip.document.brew.simulated
+    # Kept once, with the brew; the file that leaves the house has it.
+    assert slip.document.brew is not None and slip.document.brew.log.t_s == [] and slip.document.brew.simulated
+    whole = slips.slip_document(ready, slip.id).brew
+    assert whole is not None and whole.log.t_s == times
+    # Once the brew is over its seconds become one row, and nothing of them is lost.
+    before = brew_logs.log_csv(ready, end.id)
+    assert merge_logs(ready) == 0 and merge_logs(ready, datetime.now(UTC) + timedelta(hours=3)) == 1
+    assert brew_logs.log_csv(ready, end.id) == before
+    with ready.transaction() as session:
+        assert len(find(session, models.Brew, end.id, "brew").parts) == 1
 
 
 def test_an_unplugged_scale_leaves_the_brew_to_the_hand_and_a_restart_goes_on(ready: Workspace) -> None:

@@ -2,6 +2,8 @@
 
 import io
 import json
+import sqlite3
+from contextlib import closing
 from dataclasses import fields
 from datetime import UTC, datetime, timedelta, timezone
 from pathlib import Path
@@ -10,18 +12,20 @@ import numpy as np
 import pytest
 from alembic import command
 from alembic.autogenerate import compare_metadata
-from alembic.config import Config
 from alembic.migration import MigrationContext
 from benchmarks.pictures.flat import Made
-from sqlalchemy import text
+from sqlalchemy import create_engine, text
 from sqlalchemy.exc import IntegrityError, StatementError
 
 from hakari.core.photo.pipeline import CardScale
 from hakari.service.samples.grounds import grounds_of, unpack
-from hakari.service.samples.use_cases import add_sample, sample_detail
+from hakari.service.samples.use_cases import add_sample
 from hakari.service.workspace.transaction import StaleError, Workspace
 from hakari.store import database, models
 from hakari.store.files import FolderStore
+from hakari.store.revisions import alembic_config
+
+FIXTURE = Path(__file__).parents[1] / "data" / "databases" / "0012.sql"
 
 
 def test_the_migrations_make_what_the_models_say(workspace: Workspace) -> None:
@@ -78,19 +82,26 @@ def test_files_are_kept_once_and_never_half(tmp_path: Path, monkeypatch: pytest.
     assert [p.name for p in tmp_path.rglob("*") if p.is_file()] == [first]
 
 
-def test_a_folder_from_before_corrections_is_brought_up_to_date(workspace: Workspace, small_picture: Made) -> None:
+def test_a_folder_from_before_corrections_is_brought_up_to_date(
+    workspace: Workspace, small_picture: Made, tmp_path: Path
+) -> None:
     made = add_sample(workspace, [("a.jpg", small_picture.jpeg)], CardScale())
-    config = Config()
-    config.set_main_option("script_location", str(Path(database.__file__).parent / "migrations"))
-    with workspace.engine.begin() as connection:
+    older = {k: v for k, v in made.measurement.model_dump().items() if k not in ("verdict", "enough", "between")}
+    # A database of before the corrections, with this sample in the place of its own.
+    with closing(sqlite3.connect(tmp_path / "old")) as old:
+        old.executescript(FIXTURE.read_text())
+    engine = create_engine(database.sqlite_address(tmp_path / "old"))
+    config = alembic_config()
+    with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.downgrade(config, "0001")
-        older = {k: v for k, v in made.measurement.model_dump().items() if k not in ("verdict", "enough", "between")}
         connection.execute(text("UPDATE sample SET measurement = :m"), {"m": json.dumps(older)})
-        command.upgrade(config, "head")
-    again = sample_detail(workspace, made.id)
-    assert again.measurement.verdict.level == made.measurement.verdict.level and again.source == "photo"
-    assert again.measurement.enough.half_width == pytest.approx(made.measurement.enough.half_width)
+    database.migrate(engine)
+    with database.session_factory(engine)() as session:
+        measurement = session.query(models.Sample).one().measurement
+    engine.dispose()
+    assert measurement.verdict.level == made.measurement.verdict.level
+    assert measurement.enough.half_width == pytest.approx(made.measurement.enough.half_width)
     with workspace.transaction() as session:
         held = grounds_of(workspace, session.get_one(models.Sample, made.id).grounds_hash)
     without = io.BytesIO()

@@ -11,6 +11,7 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from multiprocessing.connection import Connection
 from pathlib import Path
+from typing import IO
 
 import pytest
 from benchmarks.pictures.flat import Made
@@ -51,8 +52,8 @@ def test_an_upload_that_was_overtaken_is_not_repeated_without_its_file(
 ) -> None:
     sent: list[int] = []
 
-    def overtaken(_: MeasurementQueue, photos: list[tuple[str, bytes]], order: MeasurementOrder) -> None:
-        sent.append(len(photos[0][1]))
+    def overtaken(_: MeasurementQueue, photos: list[tuple[str, IO[bytes]]], *__: object) -> None:
+        sent.append(len(photos[0][1].read()))
         raise StaleError("changed-elsewhere", "This was changed.", "Look again.")
 
     monkeypatch.setattr(MeasurementQueue, "start", overtaken)
@@ -199,7 +200,7 @@ def test_health_tells_the_truth_and_a_full_disk_says_so(
             "/api/measurements", data={"photos": [(io.BytesIO(small_picture.jpeg), "a.jpg")], "scale": "card"}
         )
         assert (sent.status_code, sent.json["code"]) == (503, "disk-full") and "disk is full" in sent.json["message"]
-    assert client.get("/api/samples").json == {"samples": []}
+    assert client.get("/api/samples").json["samples"] == []
     workspace.processes.close()
     answer = client.get("/api/health")
     assert answer.status_code == 503 and answer.json["failing"] == ["no process measures"]

@@ -93,8 +93,8 @@ def port(tmp_path: Path, shared: Shared) -> Iterator[int]:
         yield free
 
 
-def code_of(port: int) -> str:
-    made = Client(port, "127.0.0.1").post("/api/pairing-codes", {})
+def code_of(port: int, role: str = "barista") -> str:
+    made = Client(port, "127.0.0.1").post("/api/pairing-codes", {"role": role})
     assert made.status == 201 and made.json()["url"].startswith(f"http://{OTHER}:{port}/pair?code=")
     assert made.json()["qr_svg"].lstrip().startswith("<?xml") and made.json()["valid_s"] == 120
     return str(made.json()["code"])
@@ -113,7 +113,7 @@ def test_a_device_comes_in_by_a_code_and_goes_out_when_revoked(port: int, tmp_pa
     assert form.status == 200 and "<script" not in form.text and "Let this device in" in form.text
     # A wrong code is refused beside its field; a right one is used up, whatever its spaces and case.
     assert phone.pair("AAAA BBBB").status == 403 and not phone.cookies
-    code = code_of(port)
+    code = code_of(port, role="manager")
     came_in = phone.pair(f" {code.lower()} ")
     cookie = came_in.headers["Set-Cookie"]
     assert came_in.status == 303 and "HttpOnly" in cookie and "SameSite=Strict" in cookie and "Max-Age=" in cookie
@@ -124,7 +124,7 @@ def test_a_device_comes_in_by_a_code_and_goes_out_when_revoked(port: int, tmp_pa
     plain = here("GET", "/api/openapi.json", Accept_Encoding="gzip")
     assert packed.headers["Content-Encoding"] == "gzip" and plain.headers["Content-Encoding"] is None
     assert gzip.decompress(packed.data) == plain.data and len(packed.data) < len(plain.data) / 4
-    # A device that is in may let others in; what is kept is not the token.
+    # A manager's device may let others in; what is kept is not the token.
     other = Client(port)
     assert other.pair(str(phone.post("/api/pairing-codes", {}).json()["code"])).status == 303
     listed = here("GET", "/api/devices").json()
@@ -145,7 +145,8 @@ def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     assert phone("GET", "/pair", Host="evil.example").status == 400
     # The loopback name does not help whoever is not on this computer, nor does a proxy on it.
     assert here("GET", "/api/devices", Host=f"{OTHER}:{port}").status == 401
-    assert here("GET", "/api/devices", X_Forwarded_For="203.0.113.9").status == 401
+    for sign in ("X-Forwarded-For", "X-Forwarded-Host", "X-Forwarded-Proto", "Forwarded", "Via", "X-Real-IP"):
+        assert here("GET", "/api/devices", **{sign: "203.0.113.9"}).status == 401, sign
     form = "code=AAAABBBB&name=x"
     cross = phone("POST", "/pair", form, Content_Type="application/x-www-form-urlencoded", Origin="http://evil.example")
     assert cross.status == 403 and cross.json()["code"] == "foreign-origin"
@@ -155,21 +156,21 @@ def test_foreign_names_pages_and_guesses_are_refused(port: int) -> None:
     assert phone.pair(code).status == 429  # even the right one has to wait
     # A back-up does not carry who is let in.
     with zipfile.ZipFile(io.BytesIO(here("GET", "/api/archives/latest.zip").data)) as archive:
-        rows = archive.read("workspace.json").decode()
-    assert "token_hash" not in rows and '"bench"' in rows
+        assert "rows/bench.jsonl" in archive.namelist() and "rows/device.jsonl" not in archive.namelist()
+        assert all(b"token_hash" not in archive.read(n) for n in archive.namelist())
 
 
 @pytest.mark.same_on_any_database
-def test_a_link_opens_a_station_for_who_is_in_and_the_brew_alone_for_a_guest(port: int) -> None:
+def test_a_link_opens_a_station_for_who_is_in_and_the_running_brew_alone_for_a_display(port: int) -> None:
     phone, here = Client(port), Client(port, "127.0.0.1")
     # Who is not in yet comes to the station after the code; nobody is sent elsewhere.
     link = here("GET", "/api/stations/brew/link").json()
     assert link["url"] == f"http://{OTHER}:{port}/brew" and "<svg" in link["qr_svg"]
     assert phone("GET", "/brew").headers["Location"] == "/pair?next=%2Fbrew"
-    form = urllib.parse.urlencode({"code": code_of(port), "name": "Phone", "next": "//evil.example"})
+    form = urllib.parse.urlencode({"code": code_of(port, "manager"), "name": "Phone", "next": "//evil.example"})
     assert phone("POST", "/pair", form, Content_Type="application/x-www-form-urlencoded").headers["Location"] == "/"
     assert phone("GET", "/pair?code=AAAA&next=/brew").headers["Location"] == "/brew"
-    assert phone("GET", "/api/devices/current").json() == {"name": "Phone", "guest": False}
+    assert phone("GET", "/api/devices/current").json() == {"name": "Phone", "role": "manager"}
 
     made = phone.post("/api/guest-links", {})
     address = urllib.parse.urlsplit(made.json()["url"])
@@ -177,20 +178,32 @@ def test_a_link_opens_a_station_for_who_is_in_and_the_brew_alone_for_a_guest(por
     assert tablet("GET", f"{address.path}?key=guessed").status == 403 and not tablet.cookies
     opened = tablet("GET", f"{address.path}?{address.query}")
     assert opened.status == 200 and "url=/brew" in opened.text and "HttpOnly" in opened.headers["Set-Cookie"]
-    assert tablet("GET", "/api/devices/current").json() == {"name": "Brew display", "guest": True}
-    assert tablet("GET", "/api/workbenches/current").status == 200 and tablet("GET", "/brew").status == 200
+    assert tablet("GET", "/api/devices/current").json() == {"name": "Brew display", "role": "display"}
+    nothing = tablet("GET", "/api/brews/displayed").json()
+    assert (nothing["brew_id"], nothing["plan_id"]) == (None, None) and tablet("GET", "/brew").status == 200
+    # It sees the brew that runs at its counter, and its plan; no other, nor the same when it is over.
+    plan = here.post("/api/plans", {}).json()["id"]
+    earlier = here.post("/api/brews", {}).json()["id"]
+    assert here.post(f"/api/brews/{earlier}/close", {}).status == 200
+    brew = here.post("/api/brews", {}).json()["id"]
+    assert tablet("GET", "/api/brews/displayed").json()["brew_id"] == brew
+    assert tablet("GET", f"/api/brews/{brew}").status == 200 and tablet("GET", f"/api/plans/{plan}").status == 200
+    assert tablet("GET", f"/api/brews/{earlier}").status == 403
+    assert here.post(f"/api/brews/{brew}/close", {}).status == 200
+    assert tablet("GET", f"/api/brews/{brew}").status == 403 and tablet("GET", f"/api/plans/{plan}").status == 403
     for method, path in (
         ("GET", "/api/devices"), ("GET", "/api/samples"), ("GET", "/api/archives/latest.zip"), ("GET", "/api/slips"),
         ("POST", "/api/brews"), ("PATCH", "/api/workbenches/current"), ("POST", "/api/pairing-codes"),
-        ("POST", "/api/brews/1/taps"), ("GET", "/api/brews/1/log.csv"),
+        ("POST", "/api/brews/1/taps"), ("GET", "/api/brews/1/log.csv"), ("GET", "/api/workbenches/current"),
+        ("GET", "/api/fits/current"), ("GET", "/api/openapi.json"),
     ):  # fmt: skip
         refused = tablet(method, path, "{}", Content_Type="application/json")
         assert (refused.status, refused.json()["code"]) == (403, "only-watching"), path
     # A phone that is in is no guest for having opened the link; withdrawn, the link is worth nothing.
     assert "Set-Cookie" not in phone("GET", f"{address.path}?{address.query}").headers
-    display = next(d for d in here("GET", "/api/devices").json()["devices"] if d["guest"])
+    display = next(d for d in here("GET", "/api/devices").json()["devices"] if d["role"] == "display")
     assert here("DELETE", f"/api/devices/{display['id']}").status == 204
-    assert tablet("GET", "/api/workbenches/current").status == 401
+    assert tablet("GET", "/api/brews/displayed").status == 401
     assert Client(port)("GET", f"{address.path}?{address.query}").status == 403
 
 
@@ -266,19 +279,19 @@ def test_a_code_that_is_too_old_is_refused_over_http(workspace: Workspace) -> No
     codes = app.extensions["pairing_codes"] = PairingCodes(lambda: now[0])
     server = make_server(OTHER, 0, app, threaded=True)
     threading.Thread(target=server.serve_forever, daemon=True).start()
-    phone, code = Client(server.port), codes.issue()
+    phone, code = Client(server.port), codes.issue().code
     now[0] = VALID_S + 1
     refused = phone.pair(code)
     assert refused.status == 403 and "older than two minutes" in refused.text and not phone.cookies
-    assert phone.pair(codes.issue()).status == 303 and phone("GET", "/api/devices/current").status == 200
+    assert phone.pair(codes.issue().code).status == 303 and phone("GET", "/api/devices/current").status == 200
     server.shutdown()
 
 
 def test_codes_end_by_time_and_by_use() -> None:
     now = [0.0]
     codes = PairingCodes(lambda: now[0])
-    code = codes.issue()
-    assert re.fullmatch(f"[{SYMBOLS}]{{8}}", code) and codes.issue() != code
+    code = codes.issue().code
+    assert re.fullmatch(f"[{SYMBOLS}]{{8}}", code) and codes.issue().code != code
     now[0] = VALID_S + 1
     with pytest.raises(InputError) as refusal:
         codes.redeem(code, "a")
@@ -286,10 +299,20 @@ def test_codes_end_by_time_and_by_use() -> None:
     for _ in range(MOST_TRIES - 1):
         with pytest.raises(InputError):
             codes.redeem("x", "a")
-    fresh = codes.issue()
+    fresh = codes.issue().code
     with pytest.raises(GuessedTooOftenError):
         codes.redeem(fresh, "a")
     codes.redeem(fresh, "b")  # whoever did not guess does not wait
-    fresh = codes.issue()
+    fresh = codes.issue().code
     now[0] += PAUSE_S + 1
-    codes.redeem(fresh, "a")
+    assert codes.redeem(fresh, "a") == "barista"
+    # They are listed without what they are, and can be withdrawn.
+    made = codes.issue("manager", by="this computer")
+    listed = codes.list()
+    assert [(c.id, c.role, c.by, c.valid_s) for c in listed if c.id == made.id] == [
+        (made.id, "manager", "this computer", VALID_S)
+    ]
+    assert made.code not in str(listed)
+    codes.withdraw(made.id)
+    with pytest.raises(InputError):
+        codes.redeem(made.code, "c")

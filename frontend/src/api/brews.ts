@@ -4,6 +4,8 @@ import { api, at, dataOf, sendForm, typed, type Schemas } from "./client";
 import { heardAt } from "./reach";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
+const LOOK_MS = 1000;
+
 /** A brew as it was fetched, or kept by this device, and when that was, ms since 1970. */
 export type KeptBrew = Schemas["BrewView"] & { heard_at: number };
 
@@ -16,6 +18,15 @@ export function useBrew(brewId: number | undefined) {
       const answer = await api.GET("/api/brews/{id}", { params: { path: { id: brewId! } } });
       return { ...dataOf(answer), heard_at: heardAt(answer.response) };
     },
+  });
+}
+
+/** The brew that runs at a display's counter, looked for again each second. */
+export function useDisplayedBrew() {
+  return useQuery({
+    queryKey: keyOf("brews", "displayed"),
+    refetchInterval: LOOK_MS,
+    queryFn: async () => dataOf(await api.GET("/api/brews/displayed")),
   });
 }
 

@@ -4,7 +4,7 @@ import { keyOf, useRefresh, useTouched } from "./touched";
 
 const LOOK_AGAIN_MS = 1500;
 
-/** Who this device is to the server; a guest only watches the brew. */
+/** Who this device is to the server, and what it may do; a display only watches the brew. */
 export function useThisDevice() {
   return useQuery({
     queryKey: keyOf("this-device"),
@@ -23,6 +23,16 @@ export function useDevices(awaited: boolean) {
   });
 }
 
+/** Codes that are valid now; looked for again and again, as they are used and run out. */
+export function usePairingCodes(asked: boolean) {
+  return useQuery({
+    queryKey: keyOf("devices", "codes"),
+    enabled: asked,
+    refetchInterval: LOOK_AGAIN_MS,
+    queryFn: async () => dataOf(await api.GET("/api/pairing-codes")).codes,
+  });
+}
+
 export function useCounters() {
   return useQuery({
     queryKey: keyOf("counters"),
@@ -33,7 +43,14 @@ export function useCounters() {
 export function useDeviceWrites() {
   const touched = useTouched("devices");
   return {
-    showCode: async () => dataOf(await api.POST("/api/pairing-codes", { body: {} })),
+    showCode: async (role: "manager" | "barista") =>
+      touched(dataOf(await api.POST("/api/pairing-codes", { body: { role } }))),
+    withdrawCode: async (id: number) => {
+      await api.DELETE("/api/pairing-codes/{id}", at(id));
+      await touched(undefined);
+    },
+    changeRole: async (id: number, role: "manager" | "barista") =>
+      touched(dataOf(await api.PATCH("/api/devices/{id}", { ...at(id), body: { role } }))),
     /** Where a device that is let in finds a station. */
     linkTo: async (station: string) =>
       touched(

@@ -1,10 +1,20 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, at, dataOf, sendForm, type Schemas } from "./client";
 import type { paths } from "./schema";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
+/** The samples, newest first, and earlier ones as they are asked for. */
 export function useSamples() {
-  return useQuery({ queryKey: keyOf("samples"), queryFn: async () => dataOf(await api.GET("/api/samples")).samples });
+  const query = useInfiniteQuery({
+    queryKey: keyOf("samples", "list"),
+    initialPageParam: undefined as number | undefined,
+    queryFn: async ({ pageParam: before }) => dataOf(await api.GET("/api/samples", { params: { query: { before } } })),
+    getNextPageParam: (page) => page.before ?? undefined,
+  });
+  const pages = query.data?.pages;
+  const samples = useMemo(() => pages?.flatMap((page) => page.samples), [pages]);
+  return { samples, more: query.hasNextPage, earlier: () => void query.fetchNextPage() };
 }
 
 export function useSample(id: number | undefined) {

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brews/displayed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return the brew that runs at this counter, for a display. */
+        get: operations["brew_get_displayed_brew_brews_displayed_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brews/from-log": {
         parameters: {
             query?: never;
@@ -554,7 +571,8 @@ export interface paths {
         delete: operations["devices_revoke_devices__int_id__delete"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Give a device another role. */
+        patch: operations["devices_change_device_devices__int_id__patch"];
         trace?: never;
     };
     "/api/dials/preview": {
@@ -1085,7 +1103,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a link that shows the brew and does nothing else, until it is withdrawn among the devices. */
+        /** Make a link that shows the brew at this counter and does nothing else, until it is withdrawn among the devices. */
         post: operations["devices_make_guest_link_guest_links_post"];
         delete?: never;
         options?: never;
@@ -1168,11 +1186,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Return the codes that are valid now. */
+        get: operations["devices_list_codes_pairing_codes_get"];
         put?: never;
         /** Make a code that lets one device in within two minutes. */
         post: operations["devices_make_code_pairing_codes_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairing-codes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Withdraw a code before it is used. */
+        delete: operations["devices_withdraw_code_pairing_codes__int_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1425,7 +1461,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All samples. */
+        /** Return samples, the newest by default. */
         get: operations["measure_list_samples_samples_get"];
         put?: never;
         post?: never;
@@ -1750,7 +1786,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All slips. */
+        /** Return slips, the newest by default. */
         get: operations["slips_list_slips_slips_get"];
         put?: never;
         /** Keep the pass as a slip. */
@@ -2000,7 +2036,7 @@ export interface components {
         };
         /**
          * ArchiveUpload
-         * @description A file that ``hakari export`` or this page wrote.
+         * @description A file that ``hakari export`` or this page wrote, and what becomes of rows that differ here.
          */
         ArchiveUpload: {
             /**
@@ -2008,6 +2044,12 @@ export interface components {
              * Format: binary
              */
             archive: string;
+            /**
+             * Existing
+             * @default keep
+             * @enum {string}
+             */
+            existing?: "keep" | "replace";
         };
         /**
          * BedPhoto
@@ -2486,6 +2528,23 @@ export interface components {
             zero?: string | null;
         };
         /**
+         * CodeView
+         * @description A code that is valid now: the role that it gives, who asked for it, and for how long.
+         */
+        CodeView: {
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "manager" | "barista";
+            /** Valid S */
+            valid_s: number;
+        };
+        /**
          * CoffeeChange
          * @description What to change of a coffee; what is left out stays. With ``version`` only if it is as it was seen.
          */
@@ -2892,18 +2951,34 @@ export interface components {
             photos: components["schemas"]["DemoPhoto"][];
         };
         /**
+         * DeviceChange
+         * @description Another role for a device.
+         */
+        DeviceChange: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "manager" | "barista";
+        };
+        /**
          * DeviceView
-         * @description A device: its name, since when it is let in, and when it was last used; a ``guest`` sees the brew and nothing else.
+         * @description A device: its name and role, since when it is let in, when it was last used, and whether it was idle for too long.
          */
         DeviceView: {
-            /** Guest */
-            guest: boolean;
+            /** Expired */
+            expired: boolean;
             /** Id */
             id: number;
             /** Last Used At */
             last_used_at: string | null;
             /** Name */
             name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "manager" | "barista" | "display";
             /** Since */
             since: string;
         };
@@ -3023,6 +3098,23 @@ export interface components {
             cup_g: number;
             /** Tds Percent */
             tds_percent: number;
+        };
+        /**
+         * DisplayedBrew
+         * @description The brew that runs at a counter and its plan; nothing where none does.
+         */
+        DisplayedBrew: {
+            /**
+             * Brew Id
+             * @default null
+             */
+            brew_id?: number | null;
+            /**
+             * Plan Id
+             * @default null
+             */
+            plan_id?: number | null;
+            units: components["schemas"]["UnitsDocument"];
         };
         /**
          * DistributionView
@@ -4065,13 +4157,22 @@ export interface components {
         };
         /**
          * Imported
-         * @description What an archive brought: new rows and files, and rows that were there already.
+         * @description What a back-up brought: new rows and files, and rows that were there already.
+         *
+         *     Of those, ``changed`` were changed here since, or before it was made, and ``deleted`` were deleted here since;
+         *     ``replaced`` of them are now as in the back-up, the others as they were here.
          */
         Imported: {
+            /** Changed */
+            changed: number;
+            /** Deleted */
+            deleted: number;
             /** Files */
             files: number;
             /** Known */
             known: number;
+            /** Replaced */
+            replaced: number;
             /** Rows */
             rows: number;
         };
@@ -4648,6 +4749,18 @@ export interface components {
             shape: components["schemas"]["ConeDocument"] | components["schemas"]["FlatDocument"];
         };
         /**
+         * NewCode
+         * @description What the device that a code lets in may do.
+         */
+        NewCode: {
+            /**
+             * Role
+             * @default barista
+             * @enum {string}
+             */
+            role?: "manager" | "barista";
+        };
+        /**
          * NewCoffee
          * @description What is typed for a new coffee.
          */
@@ -5166,12 +5279,22 @@ export interface components {
         PairingCode: {
             /** Code */
             code: string;
+            /** Id */
+            id: number;
             /** Qr Svg */
             qr_svg: string;
             /** Url */
             url: string;
             /** Valid S */
             valid_s: number;
+        };
+        /**
+         * PairingCodeList
+         * @description Codes that are valid now, without what they are.
+         */
+        PairingCodeList: {
+            /** Codes */
+            codes: components["schemas"]["CodeView"][];
         };
         /**
          * PartDocument
@@ -6150,6 +6273,8 @@ export interface components {
             id: number;
             measurement: components["schemas"]["MeasurementDocument"];
             more_photos: components["schemas"]["MorePhotosView"];
+            /** Photo Name */
+            photo_name: string | null;
             /** Photos */
             photos: components["schemas"]["PhotoView"][];
             review: components["schemas"]["ReviewView"];
@@ -6168,11 +6293,15 @@ export interface components {
         };
         /**
          * SampleList
-         * @description All samples, newest first.
+         * @description Some samples, newest first; of ``total``, those before ``before`` are on the next page.
          */
         SampleList: {
+            /** Before */
+            before: number | null;
             /** Samples */
             samples: components["schemas"]["SampleView"][];
+            /** Total */
+            total: number;
         };
         /**
          * SampleView
@@ -6195,8 +6324,8 @@ export interface components {
             grinder_name: string | null;
             /** Id */
             id: number;
-            /** Photos */
-            photos: components["schemas"]["PhotoView"][];
+            /** Photo Name */
+            photo_name: string | null;
             /** Setting */
             setting: string | null;
             /** Simulated */
@@ -6704,11 +6833,15 @@ export interface components {
         };
         /**
          * SlipList
-         * @description The pile, oldest first.
+         * @description A part of the pile, oldest first; of ``total`` that were found, those before ``before`` are on the next page.
          */
         SlipList: {
+            /** Before */
+            before: number | null;
             /** Slips */
             slips: components["schemas"]["SlipView"][];
+            /** Total */
+            total: number;
         };
         /**
          * SlipView
@@ -7076,13 +7209,16 @@ export interface components {
         };
         /**
          * ThisDevice
-         * @description What the asking device may do: a ``guest`` only watches the brew.
+         * @description Who asks and what it may do; the computer itself is a manager.
          */
         ThisDevice: {
-            /** Guest */
-            guest: boolean;
             /** Name */
             name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "manager" | "barista" | "display";
         };
         /**
          * ThreeGrinds
@@ -8360,6 +8496,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BrewView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    brew_get_displayed_brew_brews_displayed_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DisplayedBrew"];
                 };
             };
             /** @description Bad Request */
@@ -12270,6 +12525,131 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    devices_change_device_devices__int_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
             };
             /** @description Bad Request */
             400: {
@@ -17735,6 +18115,125 @@ export interface operations {
             };
         };
     };
+    devices_list_codes_pairing_codes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingCodeList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     devices_make_code_pairing_codes_post: {
         parameters: {
             query?: never;
@@ -17744,7 +18243,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EmptyBody"];
+                "application/json": components["schemas"]["NewCode"];
             };
         };
         responses: {
@@ -17756,6 +18255,125 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PairingCode"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    devices_withdraw_code_pairing_codes__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -19800,7 +20418,10 @@ export interface operations {
     };
     measure_list_samples_samples_get: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -22364,7 +22985,11 @@ export interface operations {
     };
     slips_list_slips_slips_get: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+                limit?: number;
+                search?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -1,9 +1,21 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, at, dataOf, type Schemas } from "./client";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
-export function useSlips() {
-  return useQuery({ queryKey: keyOf("slips"), queryFn: async () => dataOf(await api.GET("/api/slips")).slips });
+/** The slips that a search finds, oldest first: the newest of them, and earlier ones as they are asked for. */
+export function useSlips(search = "") {
+  const query = useInfiniteQuery({
+    queryKey: keyOf("slips", "list", search),
+    initialPageParam: undefined as number | undefined,
+    placeholderData: keepPreviousData,
+    queryFn: async ({ pageParam: before }) =>
+      dataOf(await api.GET("/api/slips", { params: { query: { search, before } } })),
+    getNextPageParam: (page) => page.before ?? undefined,
+  });
+  const pages = query.data?.pages;
+  const slips = useMemo(() => pages && [...pages].reverse().flatMap((page) => page.slips), [pages]);
+  return { query, slips, total: pages?.[0]?.total ?? 0, earlier: () => void query.fetchNextPage() };
 }
 
 export function useSlip(slipId: number | undefined) {

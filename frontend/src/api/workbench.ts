@@ -3,9 +3,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, dataOf, type Schemas } from "./client";
 import { keyOf, useRefresh, useTouched } from "./touched";
 
-export function useWorkbench() {
+export function useWorkbench(enabled = true) {
   return useQuery({
     queryKey: keyOf("workbenches"),
+    enabled,
     queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
   });
 }

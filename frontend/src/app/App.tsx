@@ -27,9 +27,9 @@ export function App() {
       <Waiting>{TEXT.opening}</Waiting>
     </div>
   );
-  // Before this is known nothing is asked for that a guest may not see.
+  // Before this is known nothing is asked for that a display may not see.
   if (device.isPending) return opening;
-  if (device.data?.guest)
+  if (device.data?.role === "display")
     return (
       <Suspense fallback={opening}>
         <BrewDisplay />

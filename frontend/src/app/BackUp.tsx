@@ -2,17 +2,22 @@ import { Progress } from "antd";
 import { useState } from "react";
 import { useReadArchive } from "../api/archives";
 import type { Schemas } from "../api/client";
+import { useThisDevice } from "../api/devices";
+import { Choice } from "../ui/Choice";
 import { ChooseFile } from "../ui/ChooseFile";
 import { Trouble } from "../ui/parts";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.backUp;
 
+type Existing = "keep" | "replace";
 type Imported = Schemas["Imported"];
 
 /** Everything in one file: out, and in again without anything coming twice. */
 export function BackUp() {
   const readArchive = useReadArchive();
+  const manages = useThisDevice().data?.role === "manager";
+  const [existing, setExisting] = useState<Existing>("keep");
   const [share, setShare] = useState<number | null>(null);
   const [brought, setBrought] = useState<Imported | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -22,13 +27,20 @@ export function BackUp() {
     setBrought(null);
     setShare(0);
     try {
-      setBrought(await readArchive(file, setShare));
+      setBrought(await readArchive(file, existing, setShare));
     } catch (refusal) {
       setError(refusal);
     } finally {
       setShare(null);
     }
   }
+  if (!manages)
+    return (
+      <section aria-label={TEXT.backUp} className="back-up">
+        <h3 className="quiet">{TEXT.backUp}</h3>
+        <p>{TEXT.onlyAManagerBacksUp}</p>
+      </section>
+    );
   return (
     <section aria-label={TEXT.backUp} className="back-up">
       <h3 className="quiet">{TEXT.backUp}</h3>
@@ -47,8 +59,20 @@ export function BackUp() {
         >
           {TEXT.addFromABackUp}
         </ChooseFile>
-        {TEXT.whatIsHereStaysAndNothing}
+        {TEXT.nothingComesTwice}
       </p>
+      <div className="form-row">
+        <span className="quiet">{TEXT.whatChangedHereSince}</span>
+        <Choice
+          label={TEXT.whatChangedHereSince}
+          options={[
+            { value: "keep", label: TEXT.staysAsItIsHere },
+            { value: "replace", label: TEXT.becomesAsInTheBackUp },
+          ]}
+          value={existing}
+          choose={setExisting}
+        />
+      </div>
       {share !== null && (
         <Progress
           percent={Math.round(100 * share)}
@@ -61,6 +85,8 @@ export function BackUp() {
           {brought.rows === 0
             ? TEXT.everythingOfItWasHereAlready
             : TEXT.entriesAndFilesAddedWereHere(brought.rows, brought.files, brought.known)}
+          {brought.changed + brought.deleted > 0 &&
+            ` ${TEXT.differed(brought.changed, brought.deleted, brought.replaced > 0)}`}
         </p>
       )}
       {error != null && <Trouble error={error} />}

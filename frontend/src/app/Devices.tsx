@@ -1,24 +1,31 @@
 import { useEffect, useState } from "react";
 import { type Schemas } from "../api/client";
-import { useDevices, useDeviceWrites } from "../api/devices";
+import { useDevices, useDeviceWrites, usePairingCodes, useThisDevice } from "../api/devices";
+import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/parts";
 import { clock, when } from "../ui/words";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.devices;
 
+type Role = "manager" | "barista";
+const ROLES = TEXT.roles;
+const OTHER = { manager: "barista", barista: "manager", display: "barista" } as const;
 type Link = Schemas["Link"] & { words: string };
 
 /** Where phones and tablets reach this server, a code that lets one in, links for those that are in, and which are. */
 export function Devices({ station }: { station?: { path: string; name: string } }) {
   const writes = useDeviceWrites();
+  const manages = useThisDevice().data?.role === "manager";
+  const [role, setRole] = useState<Role>("barista");
   const [shown, setShown] = useState<{ code: Schemas["PairingCode"]; until: number; before: number } | null>(null);
   const [cameIn, setCameIn] = useState<string | null>(null);
   const [link, setLink] = useState<Link | null>(null);
   const [error, setError] = useState<unknown>(null);
   const left = useSecondsTo(shown?.until ?? null);
   const { data } = useDevices(shown !== null);
-  const newest = data?.devices.filter((d) => !d.guest).at(-1);
+  const codes = usePairingCodes(manages).data;
+  const newest = data?.devices.filter((d) => d.role !== "display").at(-1);
   const arrived = shown && newest && newest.id > shown.before ? newest.name : null;
   useEffect(() => {
     // A code is worth nothing once it was used.
@@ -29,7 +36,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
   }, [arrived]);
   async function letIn() {
     try {
-      const code = await writes.showCode();
+      const code = await writes.showCode(role);
       const before = Math.max(0, ...(data?.devices.map((d) => d.id) ?? []));
       setCameIn(null);
       setLink(null);
@@ -75,23 +82,41 @@ export function Devices({ station }: { station?: { path: string; name: string } 
                 <p className="figure pairing-code" data-testid="pairing-code">
                   {shown.code.code}
                 </p>
-                <p className="quiet">{TEXT.forOneDeviceMore(clock(left))}</p>
+                <p className="quiet">{TEXT.forOneDeviceMore(ROLES[role], clock(left))}</p>
               </div>
             </div>
           ) : (
-            <p className="ways">
-              <button className="act" onClick={() => void letIn()}>
-                {TEXT.letADeviceIn}
-              </button>
-              {station && (
-                <button className="act" onClick={() => void send(station)}>
-                  {TEXT.sendToAPhone(station.name)}
-                </button>
+            <>
+              {manages && (
+                <div className="form-row">
+                  <Choice
+                    label={TEXT.whatTheNewDeviceMayDo}
+                    options={(["barista", "manager"] as const).map((value) => ({ value, label: ROLES[value] }))}
+                    value={role}
+                    choose={setRole}
+                  />
+                  <span className="quiet">{TEXT.mayDo[role]}</span>
+                </div>
               )}
-              <button className="act" onClick={() => void addDisplay()}>
-                {TEXT.addABrewDisplay}
-              </button>
-            </p>
+              <p className="ways">
+                {manages && (
+                  <button className="act" onClick={() => void letIn()}>
+                    {TEXT.letADeviceIn}
+                  </button>
+                )}
+                {station && (
+                  <button className="act" onClick={() => void send(station)}>
+                    {TEXT.sendToAPhone(station.name)}
+                  </button>
+                )}
+                {manages && (
+                  <button className="act" onClick={() => void addDisplay()}>
+                    {TEXT.addABrewDisplay}
+                  </button>
+                )}
+              </p>
+              {!manages && <p className="quiet">{TEXT.onlyAManagerLetsDevicesIn}</p>}
+            </>
           )}
           {link && (
             <div className="pairing">
@@ -108,6 +133,30 @@ export function Devices({ station }: { station?: { path: string; name: string } 
         </>
       )}
       {error != null && <Trouble error={error} />}
+      {(codes ?? []).length > 0 && (
+        <>
+          <h3 className="quiet above-m">{TEXT.codesThatAreValidNow}</h3>
+          <ul className="rows">
+            {codes?.map((c) => (
+              <li key={c.id}>
+                <span>
+                  {TEXT.forA(ROLES[c.role])}{" "}
+                  <span className="quiet">{TEXT.askedBy(c.by, clock(Math.ceil(c.valid_s)))}</span>
+                </span>
+                <button
+                  className="link"
+                  onClick={() => {
+                    setShown(null);
+                    void writes.withdrawCode(c.id);
+                  }}
+                >
+                  {TEXT.withdraw2}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {data.devices.length > 0 && (
         <ul className="rows">
           {data.devices.map((d) => (
@@ -115,18 +164,30 @@ export function Devices({ station }: { station?: { path: string; name: string } 
               <span>
                 {d.name}
                 <span className="quiet">
-                  {d.guest && TEXT.showsTheBrew},{" "}
-                  {d.last_used_at ? TEXT.lastUsed(when(d.last_used_at)) : TEXT.letIn(when(d.since))}
+                  {" "}
+                  {ROLES[d.role]}, {d.last_used_at ? TEXT.lastUsed(when(d.last_used_at)) : TEXT.letIn(when(d.since))}
+                  {d.expired && TEXT.notUsedForTooLong}
                 </span>
               </span>
-              {d.guest ? (
-                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={TEXT.withdraw(d.name)}>
-                  {TEXT.withdraw2}
-                </button>
-              ) : (
-                <button className="link" onClick={() => void writes.revoke(d.id)} aria-label={TEXT.shutOut(d.name)}>
-                  {TEXT.shutOut2}
-                </button>
+              {manages && (
+                <span className="acts">
+                  {d.role !== "display" && (
+                    <button
+                      className="link"
+                      aria-label={TEXT.makeIt(d.name, ROLES[OTHER[d.role]])}
+                      onClick={() => void writes.changeRole(d.id, OTHER[d.role as Role])}
+                    >
+                      {TEXT.makeA(ROLES[OTHER[d.role]])}
+                    </button>
+                  )}
+                  <button
+                    className="link"
+                    onClick={() => void writes.revoke(d.id)}
+                    aria-label={d.role === "display" ? TEXT.withdraw(d.name) : TEXT.shutOut(d.name)}
+                  >
+                    {d.role === "display" ? TEXT.withdraw2 : TEXT.shutOut2}
+                  </button>
+                </span>
               )}
             </li>
           ))}

@@ -66,11 +66,14 @@ def _differences(values: list[float]) -> dict[str, list[int]] | None:
         return {NUMBERS: [-1, *_steps(values)]}
     if not all(type(v) is float and math.isfinite(v) for v in values):
         return None
+    largest = max(abs(v) for v in values)
     for decimals in range(MOST_DECIMALS + 1):
         scale = 10**decimals
+        if largest * scale >= EXACT:
+            return None
         whole = [round(v * scale) for v in values]
         # Compared as text: a negative zero must come back as one.
-        if all(abs(w) < EXACT and str(w / scale) == str(v) for w, v in zip(whole, values, strict=True)):
+        if all(str(w / scale) == str(v) for w, v in zip(whole, values, strict=True)):
             return {NUMBERS: [decimals, *_steps(whole)]}
     return None
 

@@ -18,6 +18,7 @@ from werkzeug.routing import PathConverter
 
 from hakari.formats.base import ErrorDocument
 from hakari.service.brews.desk import BrewDesk
+from hakari.service.devices.known_tokens import KnownTokens
 from hakari.service.devices.pairing_codes import PairingCodes
 from hakari.service.drills.questions import Questions
 from hakari.service.samples.measurement_queue import MeasurementQueue
@@ -111,6 +112,7 @@ def attach(app: HakariApp, workspace: Workspace, serving: Serving | None = None)
     app.extensions["brew_desk"] = BrewDesk(workspace)
     app.extensions["pairing_codes"] = PairingCodes()
     app.extensions["drill_questions"] = Questions()
+    app.extensions["known_tokens"] = KnownTokens(workspace)
     app.extensions["serving"] = serving or Serving()
 
 

@@ -16,8 +16,8 @@ from hakari.service.brews import use_cases as brews
 from hakari.service.brews.desk import BrewDesk, StreamEvent
 from hakari.service.brews.live_reading import LiveReading
 from hakari.service.brews.views import BrewView
-from hakari.service.devices.use_cases import DisplayedBrew, displayed_brew
 from hakari.service.fits import use_cases as fits
+from hakari.service.workbench.displayed import DisplayedBrew, displayed_brew
 from hakari.web.pairing import still_let_in
 from hakari.web.shared import ById, EmptyBody, Station, file_response, workspace
 

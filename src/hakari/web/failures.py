@@ -12,7 +12,13 @@ from werkzeug.exceptions import HTTPException
 
 from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument, first_wrong
-from hakari.service.workspace.transaction import NotAllowedError, NotFoundError, StaleError, is_overtaken
+from hakari.service.workspace.transaction import (
+    NotAllowedError,
+    NotFoundError,
+    StaleError,
+    is_overtaken,
+    trouble_of_storage,
+)
 
 log = logging.getLogger("hakari.web")
 STATUS: dict[type[InputError], int] = {NotFoundError: 404, StaleError: 409, NotAllowedError: 403}
@@ -66,6 +72,16 @@ def _http_failed(error: HTTPException) -> Response:
 
 
 def _file_failed(error: OSError) -> Response:
+    if isinstance(error, TimeoutError):
+        return answer(
+            ErrorDocument(code="too-slow", message="What was sent did not come in time.", remedy="Send it again."), 408
+        )
+    if isinstance(error, FileNotFoundError):
+        log.error("files: %s", error)
+        return answer(
+            ErrorDocument(code="file-missing", message="A file that belongs here is missing from the data folder.",
+                          remedy="Put it back from a back-up; hakari doctor names it."), 404
+        )  # fmt: skip
     if error.errno not in (errno.ENOSPC, errno.EDQUOT, errno.EROFS, errno.EACCES):
         return _crashed(error)
     log.error("files: %s", error)
@@ -82,7 +98,13 @@ def _database_failed(error: OperationalError) -> Response:
         )
         remedy = "Try again in a moment. What was saved before is safe."
         return answer(ErrorDocument(code=code, message=message, remedy=remedy), 503)
-    return _not_saved(full="disk is full" in str(error))
+    trouble = trouble_of_storage(error)
+    if trouble == "held":
+        return answer(
+            ErrorDocument(code="database-held", message="Another program holds the database, so this was not saved.",
+                          remedy="Close that program, such as a database browser. What was saved before is safe."), 503
+        )  # fmt: skip
+    return _not_saved(full=trouble == "full")
 
 
 def _not_storable(error: DataError) -> Response:

@@ -18,6 +18,7 @@ from hakari.core.errors import InputError
 from hakari.formats.base import ErrorDocument
 from hakari.service.devices import use_cases as devices
 from hakari.service.devices.pairing_codes import GuessedTooOftenError, PairingCodes
+from hakari.service.workbench.displayed import displayed_brew
 from hakari.web.addresses import LOOPBACK, Serving, is_loopback, name_of
 from hakari.web.shared import workspace
 
@@ -89,7 +90,7 @@ def _is_watched() -> bool:
     brew, plan = WATCHED_BREW.fullmatch(request.path), WATCHED_PLAN.fullmatch(request.path)
     if brew is None and plan is None:
         return False
-    shown = devices.displayed_brew(workspace())
+    shown = displayed_brew(workspace())
     return (brew is not None and int(brew[1]) == shown.brew_id) or (plan is not None and int(plan[1]) == shown.plan_id)
 
 
@@ -140,6 +141,7 @@ def pairing_page() -> AnyResponse:
     except InputError as error:
         return _page(typed, leads_to, error, 429 if isinstance(error, GuessedTooOftenError) else 403)
     token = devices.let_in(workspace(), request.form.get("name", ""), role)
+    current_app.extensions["known_tokens"].look()
     answer = redirect(leads_to, 303)
     _keep_token(answer, token)
     return answer

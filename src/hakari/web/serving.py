@@ -19,7 +19,8 @@ from hakari.web.app import HakariApp, create_app
 from hakari.web.local_name import LocalName
 from hakari.web.logs import log_to
 
-THREADS = 256  # each open page of a running brew holds one, and so does a body that does not come
+THREADS = 256  # each open page of a running brew holds one
+CONNECTIONS = 2048
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,8 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load_config(self) -> None:
         """Return settings."""
         settings: dict[str, Any] = {
-            "bind": self._binds(), "workers": 1, "threads": THREADS, "worker_class": "gthread",
+            "bind": self._binds(), "workers": 1, "threads": THREADS, "worker_class": "hakari.web.worker.PatientWorker",
+            "worker_connections": CONNECTIONS, "backlog": CONNECTIONS,
             "timeout": 180, "graceful_timeout": 5, "loglevel": "warning", "control_socket_disable": True,
             "when_ready": lambda _: self._say(),
             "worker_exit": lambda _server, _worker: self._leave(),
@@ -59,6 +61,10 @@ class Server(BaseApplication):  # type: ignore[misc]
         for name, value in settings.items():
             if name in self.cfg.settings:
                 self.cfg.set(name, value)
+
+    def knows(self, token: str) -> bool:
+        """Whether a device with this token is let in, as far as is known without asking the database."""
+        return self.app is not None and self.app.extensions["known_tokens"].knows(token)
 
     def _leave(self) -> None:
         if self.app is not None:

@@ -1,14 +1,13 @@
 import type { Schemas } from "../../api/client";
 import { useTouched } from "../../api/touched";
-import { useSeeChanges, useWorkbench } from "../../api/workbench";
 import { Away } from "../../app/Away";
 import { Waiting } from "../../ui/parts";
-import { useUnits } from "../../ui/useUnits";
+import { GivenUnits, useUnits } from "../../ui/useUnits";
 import { clock } from "../../ui/words";
 import { BrewStage } from "./BrewStage";
 import { useAwake } from "./cues";
 import { presentOf } from "./present";
-import { useBrew } from "../../api/brews";
+import { useBrew, useDisplayedBrew } from "../../api/brews";
 import { usePlan } from "../../api/plans";
 import type { KeptBrew } from "../../api/brews";
 import { useElapsed, useLiveBrew } from "./useLiveBrew";
@@ -17,27 +16,27 @@ import { WORDS } from "./words";
 
 const TEXT = WORDS.brewDisplay;
 
-/** The brew to be looked at and nothing else: what a guest's link opens. */
+/** The brew that runs, to be looked at and nothing else: what a display's link opens. */
 export default function BrewDisplay() {
-  const bench = useWorkbench().data;
-  useSeeChanges("display");
+  const shown = useDisplayedBrew().data;
   useAwake(true);
-  const plan = usePlan(bench?.plan?.id).data;
-  const brew = useBrew(bench?.brew?.id).data;
+  const plan = usePlan(shown?.plan_id ?? undefined).data;
+  const brew = useBrew(shown?.brew_id ?? undefined).data;
   return (
     <main className="display">
       <h1 className="unseen">{TEXT.brew}</h1>
       <Away />
-      {!bench ? (
+      {!shown ? (
         <div className="empty">
           <Waiting>{TEXT.fetching}</Waiting>
         </div>
       ) : plan && brew?.state === "running" ? (
-        <Running key={brew.id} plan={plan} brew={brew} />
+        <GivenUnits value={shown.units}>
+          <Running key={brew.id} plan={plan} brew={brew} />
+        </GivenUnits>
       ) : (
         <div className="empty">
-          <p className="brew-above">{bench.coffee?.name ?? TEXT.noCoffeeChosen}</p>
-          <p className="brew-next">{brew ? over(brew) : plan ? TEXT.plannedNotStarted : TEXT.noBrewYet}</p>
+          <p className="brew-next">{brew ? over(brew) : TEXT.noBrewRuns}</p>
           <p>{TEXT.theNextBrewIsShownHereAsSoon}</p>
         </div>
       )}

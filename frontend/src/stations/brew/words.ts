@@ -71,9 +71,7 @@ export const WORDS = {
   brewDisplay: {
     brew: "Brew",
     fetching: "Fetching",
-    noCoffeeChosen: "No coffee chosen",
-    plannedNotStarted: "Planned, not started",
-    noBrewYet: "No brew yet",
+    noBrewRuns: "No brew is running",
     theNextBrewIsShownHereAsSoon: "The next brew is shown here as soon as it starts. This display only shows it.",
     brewedIn: (bare_bed_s: string) => `Brewed in ${bare_bed_s}`,
   },

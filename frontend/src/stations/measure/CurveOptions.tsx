@@ -148,7 +148,7 @@ function Others({ look, set, samples }: Pick<Props, "look" | "set" | "samples">)
             >
               {s.grinder_name
                 ? TEXT.at(s.grinder_name, s.setting)
-                : (s.photos[0]?.file_name ?? (s.source === "sieve" ? TEXT.sieves : TEXT.table))}
+                : (s.photo_name ?? (s.source === "sieve" ? TEXT.sieves : TEXT.table))}
             </Checkbox>
             <span className="figure">{Math.round(s.d50_um)} µm</span>
           </li>

@@ -67,7 +67,7 @@ export function FirstPhoto({
             {samples.slice(0, 4).map((s) => (
               <li key={s.id}>
                 <button className="link large" onClick={() => change.mutate({ sample_id: s.id })}>
-                  {s.grinder_name ? TEXT.at(s.grinder_name, s.setting) : (s.photos[0]?.file_name ?? TEXT.aSample)}
+                  {s.grinder_name ? TEXT.at(s.grinder_name, s.setting) : (s.photo_name ?? TEXT.aSample)}
                 </button>
                 <span className="figure">{between(s.d50_ci95_um)} µm</span>
               </li>

@@ -44,7 +44,7 @@ export function MeasureStation() {
   const writes = useSampleWrites();
   const { notify } = useActions();
   const change = useChangeWorkbench();
-  const samples = useSamples().data;
+  const { samples } = useSamples();
   const detail = sample.data;
   const [tinted, setTinted] = useState(false);
   const review = useReview(detail, photo);

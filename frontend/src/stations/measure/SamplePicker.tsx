@@ -9,18 +9,18 @@ const TEXT = WORDS.samplePicker;
 
 /** All samples, newest first, to put one on the bench. */
 export function SamplePicker({ open, close, chosen }: { open: boolean; close: () => void; chosen?: number }) {
-  const samples = useSamples();
+  const { samples, more, earlier } = useSamples();
   const change = useChangeWorkbench();
   return (
     <Modal open={open} onCancel={close} footer={null} title={TEXT.samples} width={600} destroyOnHidden>
       <ul className="rows">
-        {samples.data?.map((s) => (
+        {samples?.map((s) => (
           <li key={s.id}>
             <span>
               <button className="link large" onClick={() => change.mutate({ sample_id: s.id }, { onSuccess: close })}>
                 {s.grinder_name
                   ? TEXT.at(s.grinder_name, settingText(s.setting ?? ""))
-                  : (s.photos[0]?.file_name ?? TEXT.aSample)}
+                  : (s.photo_name ?? TEXT.aSample)}
               </button>
               <span className="quiet">
                 {s.id === chosen ? TEXT.onTheBench : when(s.created_at)}
@@ -31,6 +31,11 @@ export function SamplePicker({ open, close, chosen }: { open: boolean; close: ()
           </li>
         ))}
       </ul>
+      {more && (
+        <button className="link above-m" onClick={earlier}>
+          {TEXT.showEarlierSamples}
+        </button>
+      )}
     </Modal>
   );
 }

@@ -86,12 +86,7 @@ function Mixture({ sample, others }: { sample: Schemas["SampleDetail"]; others: 
           className="field-l"
           options={others.map((s) => ({
             value: s.id,
-            label: TEXT.nameAndMedian(
-              s.grinder_name,
-              s.setting,
-              s.photos[0]?.file_name ?? s.source,
-              Math.round(s.d50_um),
-            ),
+            label: TEXT.nameAndMedian(s.grinder_name, s.setting, s.photo_name ?? s.source, Math.round(s.d50_um)),
           }))}
         />
       </div>

@@ -205,6 +205,7 @@ export const WORDS = {
     at: (grinder_name: string, setting: string) => `${grinder_name} at ${setting}`,
     aSample: "a sample",
     onTheBench: "on the bench",
+    showEarlierSamples: "Show earlier samples",
   },
   samplePlace: {
     groundOnThe: "Ground on the",

@@ -1,4 +1,4 @@
-import { useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { useDeferredValue, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
@@ -18,20 +18,19 @@ type Slip = Schemas["SlipView"];
 
 /** Station 6: what have I tried? Each pass is a slip; a dial-in is a thread of them. */
 export default function SlipsStation() {
-  const slips = useSlips();
+  const [search, setSearch] = useState("");
+  const { query, slips, total, earlier } = useSlips(useDeferredValue(search.trim()));
   const all = useExperiments().data ?? [];
   const [chosen, setChosen] = useState<number>();
-  const [search, setSearch] = useState("");
   const navigate = useNavigate();
   const writes = useSlipWrites();
   const change = useChangeWorkbench();
   const { notify } = useActions();
-  const [side, setSide] = useState<number[]>([]);
+  const [side, setSide] = useState<Slip[]>([]);
   const [comparing, setComparing] = useState(false);
-  const threads = useMemo(() => threadsOf((slips.data ?? []).filter((s) => matches(s, search))), [slips.data, search]);
+  const threads = useMemo(() => threadsOf(slips ?? []), [slips]);
   const experiments = all.filter((e) => `${e.name} ${e.coffee}`.toLowerCase().includes(search.trim().toLowerCase()));
-  const newest = slips.data?.at(-1);
-  const slip = slips.data?.find((s) => s.id === chosen) ?? newest;
+  const slip = slips?.find((s) => s.id === chosen) ?? slips?.at(-1);
 
   async function again(s: Slip) {
     await writes.brew(s.id, "again");
@@ -46,7 +45,7 @@ export default function SlipsStation() {
     navigate("/cup");
   }
   useStationActions(
-    slips.data ? `${slips.data.length} ${slips.data.length === 1 ? "slip" : "slips"} saved` : "",
+    slips ? (search ? TEXT.found(total) : TEXT.saved(total)) : "",
     slip
       ? [
           { key: "O", label: TEXT.openInTheCup, run: () => void open(slip) },
@@ -63,8 +62,8 @@ export default function SlipsStation() {
   );
 
   return (
-    <QueryBoundary query={slips}>
-      {slips.data?.length === 0 ? (
+    <QueryBoundary query={query}>
+      {slips?.length === 0 && !search ? (
         <div className="empty">
           <h1>{TEXT.noSlipsYet}</h1>
           <p>{TEXT.eachBrewYouJudgeIsSavedHere}</p>
@@ -95,10 +94,12 @@ export default function SlipsStation() {
                     chosen={s.id === slip?.id}
                     choose={() => setChosen(s.id)}
                     best={s.id === best(t.slips)}
-                    beside={side.includes(s.id)}
+                    beside={side.some((k) => k.id === s.id)}
                     putBeside={() =>
                       setSide(
-                        side.includes(s.id) ? side.filter((k) => k !== s.id) : [...side, s.id].slice(-MOST_COMPARED),
+                        side.some((k) => k.id === s.id)
+                          ? side.filter((k) => k.id !== s.id)
+                          : [...side, s].slice(-MOST_COMPARED),
                       )
                     }
                   />
@@ -106,8 +107,13 @@ export default function SlipsStation() {
               </Thread>
             </section>
           ))}
+          {query.hasNextPage && (
+            <button className="link" disabled={query.isFetchingNextPage} onClick={earlier}>
+              {TEXT.showEarlierSlips(total - (slips?.length ?? 0))}
+            </button>
+          )}
           <Compare
-            slips={comparing ? (slips.data ?? []).filter((s) => side.includes(s.id)) : []}
+            slips={comparing ? [...side].sort((a, b) => a.number - b.number) : []}
             close={() => setComparing(false)}
           />
           {experiments.length > 0 && (
@@ -134,25 +140,6 @@ function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
   return [...threads]
     .map(([title, of]) => ({ title, slips: of }))
     .sort((a, b) => b.slips.at(-1)!.number - a.slips.at(-1)!.number);
-}
-
-function matches(s: Slip, search: string): boolean {
-  const text = [
-    s.coffee,
-    s.brewer,
-    s.grinder,
-    s.setting,
-    ...Object.keys(s.taste),
-    ...s.bed,
-    s.note ?? "",
-    `slip ${s.number}`,
-  ]
-    .join(" ")
-    .toLowerCase();
-  return search
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
 }
 
 /** The best pass of a thread: in the target, then fewest complaints and most praise. */

@@ -33,6 +33,9 @@ export const WORDS = {
   },
   slipsStation: {
     slipDeleted: (number: number) => `Slip ${number} deleted`,
+    saved: (count: number) => `${count} ${count === 1 ? "slip" : "slips"} saved`,
+    found: (count: number) => `${count} ${count === 1 ? "slip" : "slips"} found`,
+    showEarlierSlips: (count: number) => `Show earlier slips (${count} more)`,
     openInTheCup: "Open in the cup",
     compare: (count: number) => `Compare ${count}`,
     compare2: "Compare",

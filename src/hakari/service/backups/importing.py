@@ -42,9 +42,9 @@ class Imported(Document):
     rows: int
     files: int
     known: int
-    changed: int = 0
-    deleted: int = 0
-    replaced: int = 0
+    changed: int
+    deleted: int
+    replaced: int
 
 
 def import_workspace(
@@ -161,7 +161,7 @@ class _Merge:
         self._connection, self._backup, self._existing = connection, backup, existing
         self._ids: dict[str, dict[int, int]] = {t.name: {} for t in tables()}
         self._parents: list[tuple[int, int]] = []
-        self._counted = Imported(rows=0, files=0, known=0)
+        self._counted = Imported(rows=0, files=0, known=0, changed=0, deleted=0, replaced=0)
         self.added_ids: dict[str, set[int]] = {t.name: set() for t in tables()}
         # A folder that was just made holds its workbench alone.
         self._empty = all(

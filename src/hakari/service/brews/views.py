@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Literal
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.follow import BrewProgress, follow
@@ -101,6 +102,11 @@ def elapsed_s(row: models.Brew, now: datetime | None = None) -> float | None:
     return (end - row.started_at).total_seconds() * row.speed
 
 
+def _has_log(session: Session, row: models.Brew) -> bool:
+    """Whether a scale was read, without reading what it said."""
+    return session.scalar(select(models.LogPart.id).where(models.LogPart.brew_id == row.id).limit(1)) is not None
+
+
 def steps_of_brew(session: Session, row: models.Brew) -> tuple[Step, ...]:
     """Return the plan's steps for the dose that was weighed in."""
     plan = find(session, models.Plan, row.plan_id, "plan")
@@ -154,7 +160,7 @@ def brew_view_of(session: Session, row: models.Brew) -> BrewView:
         found=found, accuracy=AccuracyView.model_validate(accuracy, from_attributes=True) if accuracy else None,
         flows_like=None if running else _flows_like(row, document), in_fit=row.in_fit,
         doubts=[d.words for d in doubts_of(row, plan)],
-        has_log=bool(row.parts), has_bed_photo=row.bed_photo is not None,
+        has_log=_has_log(session, row), has_bed_photo=row.bed_photo is not None,
     )  # fmt: skip
 
 

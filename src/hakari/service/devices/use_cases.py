@@ -48,22 +48,13 @@ class KnownDevice:
     counter_id: int | None
 
 
-class DisplayedBrew(Document):
-    """The brew that runs at a display's counter and its plan; nothing where none does."""
-
-    brew_id: int | None = None
-    plan_id: int | None = None
-    mass_unit: str
-    temperature_unit: str
-
-
 def let_in(ws: Workspace, name: str, role: Role = "barista") -> str:
     """Keep a device and return its token, which nobody can read again; a display belongs to the counter it was made at."""
     token = secrets.token_urlsafe(32)
     with ws.transaction() as session:
         at = workbench_row(session).id if role == "display" else None
         session.add(
-            models.Device(name=name.strip()[:60] or "A device", token_hash=_hash(token), role=role, counter_id=at)
+            models.Device(name=name.strip()[:60] or "A device", token_hash=hash_of(token), role=role, counter_id=at)
         )
     return token
 
@@ -73,7 +64,7 @@ def known_device(ws: Workspace, token: str | None) -> KnownDevice | None:
     if not token:
         return None
     with ws.transaction() as session:
-        row = session.scalar(select(models.Device).where(models.Device.token_hash == _hash(token)))
+        row = session.scalar(select(models.Device).where(models.Device.token_hash == hash_of(token)))
         if row is None or row.deleted_at is not None or _expired(row):
             return None
         now = datetime.now(UTC)
@@ -101,21 +92,8 @@ def revoke(ws: Workspace, device_id: int) -> None:
     """Shut a device out: its token is worth nothing from now on."""
     with ws.transaction() as session:
         row = find(session, models.Device, device_id, "device")
-        row.token_hash = _hash(secrets.token_urlsafe(32))
+        row.token_hash = hash_of(secrets.token_urlsafe(32))
         mark_deleted(row, True)
-
-
-def displayed_brew(ws: Workspace) -> DisplayedBrew:
-    """Return the brew that runs at a counter."""
-    with ws.transaction() as session:
-        bench = workbench_row(session)
-        brew = session.get(models.Brew, bench.brew_id) if bench.brew_id is not None else None
-        runs = brew is not None and brew.deleted_at is None and brew.started_at is not None and brew.closed_at is None
-        return DisplayedBrew(
-            brew_id=brew.id if brew is not None and runs else None,
-            plan_id=brew.plan_id if brew is not None and runs else None,
-            mass_unit=bench.mass_unit, temperature_unit=bench.temperature_unit,
-        )  # fmt: skip
 
 
 def _view(row: models.Device) -> DeviceView:
@@ -134,6 +112,7 @@ def _expired(row: models.Device) -> bool:
     return datetime.now(UTC) - (row.last_used_at or row.created_at) > IDLE
 
 
-def _hash(token: str) -> str:
+def hash_of(token: str) -> str:
+    """Return what is kept of a token."""
     # Tokens are 256 random bits, so a plain hash of one cannot be searched for.
     return hashlib.sha256(token.encode()).hexdigest()

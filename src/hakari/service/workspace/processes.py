@@ -78,7 +78,8 @@ class Processes:
         self._closed = True
         while not self._idle.empty():
             idle: Any = self._idle.get_nowait()
-            idle.close()
+            idle.stop()
+            idle.join()
 
     def _one(self) -> ProcessPool:
         # Forked from a process that has only imported what measures: one import for all of them, also for those that

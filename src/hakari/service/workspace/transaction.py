@@ -25,14 +25,14 @@ from hakari.service.workspace.folder import DATABASE, FolderLock, check_folder, 
 from hakari.service.workspace.processes import Processes
 from hakari.service.workspace.shared import ALONE, Shared, open_database, open_files
 from hakari.service.workspace.upgrade import bring_up_to_date
-from hakari.store import models
+from hakari.store import models, sqlite_files
 from hakari.store.base import RecordMixin
 from hakari.store.database import is_shared, one_at_a_time, open_engine, session_factory, sqlite_address
 from hakari.store.files import FileStore, FolderStore
 from hakari.store.leases import Leases
 
 Answer = TypeVar("Answer")
-TRIES = 10
+TRIES, LONGEST_WAIT_S = 10, 8.0
 Row = TypeVar("Row", bound=RecordMixin)
 LARGEST_ID = 2**31 - 1  # of PostgreSQL's integers
 COUNTER = "counter_id"  # in what a session knows: whose bench is meant
@@ -62,6 +62,11 @@ def is_overtaken(error: Exception) -> bool:
     if not isinstance(error, DBAPIError):
         return False
     return getattr(error.orig, "sqlstate", None) in OVERTAKEN or "locked" in str(error.orig)
+
+
+def trouble_of_storage(error: DBAPIError) -> sqlite_files.Trouble:
+    """Return what keeps SQLite from working: a disk, another program, or damage."""
+    return sqlite_files.trouble_of(error.orig)
 
 
 class Workspace:
@@ -133,13 +138,16 @@ class Workspace:
 
     def again_when_overtaken(self, work: Callable[[], Answer]) -> Answer:
         """Do work that another's write overtook once more, a few times; those that were overtaken go one after the other."""
+        began = time.monotonic()
         for attempt in range(TRIES):
             turn = one_at_a_time(self.engine) if attempt else nullcontext()
             try:
                 with turn:
                     return work()
             except (StaleError, DBAPIError) as error:
-                if attempt == TRIES - 1 or not is_overtaken(error):
+                # Each try waits for a database that another program holds; nobody waits for minutes.
+                late = time.monotonic() - began > LONGEST_WAIT_S
+                if attempt == TRIES - 1 or late or not is_overtaken(error):
                     raise
                 time.sleep(random.uniform(0.01, 0.06))
         raise AssertionError("the last try returns or raises")

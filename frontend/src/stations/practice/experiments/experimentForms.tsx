@@ -238,10 +238,10 @@ function WaysForm({
   set: FormProps["set"];
   more: Partial<New>;
 }) {
-  const slips = useSlips();
+  const { slips } = useSlips();
   const options = [
     { value: 0, label: TEXT.thePlanOnTheBench },
-    ...(slips.data ?? []).map((s) => ({ value: s.id, label: TEXT.slip(s.number, s.brewer, s.setting ?? "") })),
+    ...(slips ?? []).map((s) => ({ value: s.id, label: TEXT.slip(s.number, s.brewer, s.setting ?? "") })),
   ].reverse();
   const quantity = body.quantity ?? "time";
   return (
