@@ -102,8 +102,8 @@ def document(row: models.Coffee | None) -> CoffeeDocument:
 def list_coffees(ws: Workspace) -> CoffeeList:
     """All coffees on the shelf."""
     with ws.transaction() as session:
-        starts = _starting_points(session)
-        return CoffeeList(coffees=[_on_shelf(session, c, starts) for c in list_active(session, models.Coffee)])
+        starts, used_g = _starting_points(session), _used_g(session)
+        return CoffeeList(coffees=[_on_shelf(c, starts, used_g) for c in list_active(session, models.Coffee)])
 
 
 def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
@@ -116,7 +116,7 @@ def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfC
         if change.rest_guideline is not None:
             row.rest_school = change.rest_guideline
         session.flush()
-        return _on_shelf(session, row, _starting_points(session))
+        return _on_shelf(row, _starting_points(session), _used_g(session))
 
 
 def _checked_bag(bag_g: float | None) -> float | None:
@@ -127,26 +127,30 @@ def _checked_bag(bag_g: float | None) -> float | None:
     return bag_g
 
 
-def _on_shelf(session: Session, row: models.Coffee, starts: dict[str, LastGood]) -> ShelfCoffee:
+def _on_shelf(row: models.Coffee, starts: dict[str, LastGood], used_g: dict[int, float]) -> ShelfCoffee:
     shown = view(row)
     rest, words = rest_of(shown.days_off_roast, row.rest_school)
     return ShelfCoffee(
-        **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(session, row), rest=rest,
+        **shown.model_dump(), bag_g=row.bag_g, grams_left=_left_g(row, used_g.get(row.id, 0.0)), rest=rest,
         rest_words=words, last_good=starts.get(row.roast),
     )  # fmt: skip
 
 
-def _left_g(session: Session, row: models.Coffee) -> float | None:
-    """Return what the brews since the bag was opened have left in it; practice uses no coffee."""
-    if row.bag_g is None:
-        return None
+def _left_g(row: models.Coffee, used_g: float) -> float | None:
+    """Return what the brews since the bag was opened have left in it."""
+    return None if row.bag_g is None else max(0.0, round(row.bag_g - used_g, 1))
+
+
+def _used_g(session: Session) -> dict[int, float]:
+    """Return how much of each coffee was brewed; practice uses none."""
     practice = func.coalesce(models.Brew.scale["simulated"].as_boolean(), False)
-    used_g = session.scalar(
-        select(func.sum(func.coalesce(models.Brew.dose_g, models.Plan.dose_g)))
+    used = (
+        select(models.Plan.coffee_id, func.sum(func.coalesce(models.Brew.dose_g, models.Plan.dose_g)))
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
-        .where(models.Plan.coffee_id == row.id, models.Brew.deleted_at.is_(None), ~practice)
+        .where(models.Plan.coffee_id.is_not(None), models.Brew.deleted_at.is_(None), ~practice)
+        .group_by(models.Plan.coffee_id)
     )
-    return max(0.0, round(row.bag_g - (used_g or 0.0), 1))
+    return {coffee_id: float(grams) for coffee_id, grams in session.execute(used) if coffee_id is not None}
 
 
 def _starting_points(session: Session) -> dict[str, LastGood]:

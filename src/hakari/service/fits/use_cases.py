@@ -9,7 +9,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, undefer
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.experiment.noise import pooled_spread
@@ -31,6 +31,8 @@ MOST_BREWS = 30
 SPOILT = {"spilt": "some was spilt", "overflowed": "it overflowed", "channelled": "it channelled"}
 USUAL_SLOPES = np.array([-0.5, 0.1, 0.6])  # of a cone or a flat at its usual time
 SCALE_SD_S, TAP_SD_S = 1.0, 3.0
+
+SLIP_COLUMNS = (models.Slip.brew_id, models.Slip.number, models.Slip.created_at, models.Slip.deleted_at)
 
 _fits: Cache[Fitted] = Cache(64)
 _factors: Cache[FlowFactors] = Cache(64)
@@ -161,17 +163,19 @@ class _Row:
 def _brews(session: Session, context: Context) -> list[_Row]:
     """Return timed drips through the same kind of brewer and filter, newest first."""
     rows = session.execute(
-        select(models.Brew, models.Plan)
+        select(models.Brew, models.Plan, models.Era.grinder_id)
         .join(models.Plan, models.Plan.id == models.Brew.plan_id)
+        .outerjoin(models.Era, models.Era.id == models.Plan.era_id)
         .where(
             models.Brew.deleted_at.is_(None), models.Brew.bare_bed_s.is_not(None), models.Plan.brewer == context.brewer
         )
         .order_by(models.Brew.id.desc())
+        .options(undefer(models.Plan.prediction))
         .execution_options(yield_per=MOST_BREWS)
     )
     found: list[_Row] = []
-    for brew, plan in rows:
-        own = context_of_plan(session, plan)
+    for brew, plan, grinder_id in rows:
+        own = Context.of(plan.recipe, grinder_id, plan.document.roast)
         if (own.brewer, own.filter) != (context.brewer, context.filter) or not _drips(plan):
             continue
         noted = next((SPOILT[n.what] for n in brew.notes if n.what in SPOILT), None)
@@ -210,8 +214,10 @@ def _view(session: Session, context: Context) -> FitView:
     rows, fitted, identities = _fitted(session, context)
     told = dict(zip(identities, zip(fitted.fitted_s, fitted.weights, strict=True), strict=True))
     brews = []
+    of_brews = models.Slip.brew_id.in_([row.brew.id for row in rows])
+    slips = {s.brew_id: s for s in session.execute(select(*SLIP_COLUMNS).where(of_brews))}
     for row in rows:
-        slip = session.scalar(select(models.Slip).where(models.Slip.brew_id == row.brew.id))
+        slip = slips.get(row.brew.id)
         when = row.brew.started_at or row.brew.created_at
         seconds, weight = told.get(row.brew.id, (None, None))
         brews.append(
