@@ -8,38 +8,39 @@ V := .venv/bin
 export PYTHONDONTWRITEBYTECODE :=
 # As Hakari itself does (src/hakari/__init__.py); tests import numpy before it.
 export OPENBLAS_NUM_THREADS := 1
+# Only what a lock file names by its hash is installed; Hakari itself is built by what is locked too.
 PIP = $(V)/python -m pip install -q --no-compile --disable-pip-version-check
-BUN := npx --yes --loglevel=error bun@1.4.5
+LOCKED = $(PIP) --require-hashes -r
 STAMPS := .stamps
 PAGE := src/hakari/web/static/index.html
 SOURCES := $(shell find src/hakari -type f -not -path '*/static/*' -not -path '*/__pycache__/*' 2>/dev/null)
 FRONT := $(shell find frontend/src -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts frontend/tsconfig.json
 
-.PHONY: setup demo dev wheel test tests thorough bench pictures screenshots demo-batch versions types lint lint-python lint-page typecheck typecheck-python typecheck-page unit page e2e clean
+.PHONY: setup demo dev wheel test tests thorough bench pictures screenshots demo-batch lock audit versions types lint lint-python lint-page typecheck typecheck-python typecheck-page unit page e2e clean
 
 versions:
 	@$(PYTHON) -c 'import sys; v = sys.version_info; sys.exit(0 if v[:2] == (3, 11) else f"Hakari needs Python 3.11; this is {v[0]}.{v[1]}. Install python3.11 and run: make PYTHON=python3.11")'
 	@command -v node >/dev/null || { echo "Hakari needs Node 20.19 or newer; there is no node. Install nodejs."; exit 1; }
 	@node -e 'const [a, b] = process.versions.node.split(".").map(Number); if (a < 20 || (a === 20 && b < 19)) { console.error("Hakari needs Node 20.19 or newer; this is " + process.versions.node + "."); process.exit(1) }'
 
-$(STAMPS)/runtime: requirements.txt pyproject.toml
+$(STAMPS)/runtime: requirements-build.txt requirements.txt pyproject.toml
 	@echo "== Python: virtual environment and run-time packages"
 	@test -x $(V)/python || $(PYTHON) -m venv .venv
-# The pip that comes with Python 3.11 takes twice as long.
-	@$(PIP) pip==26.3
-	@$(PIP) -r requirements.txt
-	@$(PIP) --no-deps -e .
+# First pip: the one that comes with Python 3.11 takes twice as long.
+	@$(LOCKED) requirements-build.txt
+	@$(LOCKED) requirements.txt
+	@$(PIP) --no-deps --no-build-isolation -e .
 	@mkdir -p $(STAMPS) && touch $@
 
 $(STAMPS)/dev: requirements-dev.txt $(STAMPS)/runtime
 	@echo "== Python: development packages"
-	@$(PIP) -r requirements-dev.txt
+	@$(LOCKED) requirements-dev.txt
 	@touch $@
 
 $(STAMPS)/node: frontend/package.json frontend/package-lock.json
 	@echo "== Node: packages of the page"
-# Bun unpacks what package-lock.json says in seconds, npm in a minute.
-	@cd frontend && { $(BUN) install --frozen-lockfile --no-save --silent || npm ci --no-audit --no-fund --loglevel=error; }
+# What package-lock.json says, each package checked against its hash there.
+	@cd frontend && npm ci --no-audit --no-fund --loglevel=error --ignore-scripts
 	@mkdir -p $(STAMPS) && touch $@
 
 $(PAGE): $(STAMPS)/node $(FRONT)
@@ -73,9 +74,9 @@ demo: setup
 	@exec $(V)/hakari demo --port $(PORT) --data data/demo
 
 # One file with the page in it, to be installed by pip; without what an earlier build left behind.
-$(STAMPS)/wheel: $(STAMPS)/runtime $(PAGE) $(SOURCES)
+$(STAMPS)/wheel: $(STAMPS)/runtime $(PAGE) $(SOURCES) LICENSE constraints.txt requirements-extras.txt
 	@echo "== Wheel: dist/"
-	@rm -rf build dist && $(V)/python -m pip wheel -q --no-deps -w dist . && rm -rf build
+	@rm -rf build dist && $(V)/python -m pip wheel -q --no-deps --no-build-isolation -w dist . && rm -rf build
 	@touch $@
 
 wheel: versions
@@ -134,10 +135,11 @@ tests: | $(STAMPS)/dev
 # Every method brewed in the browser, and many more tries where a test gains by them.
 thorough: setup $(STAMPS)/dev $(STAMPS)/chromium $(STAMPS)/postgresql
 	@HAKARI_TESTS=thorough $(V)/python -m pytest -n $$(nproc) --dist load tests/e2e/test_every_method.py \
-	  tests/web/test_api.py tests/service/test_kills.py tests/service/test_any_plan.py tests/core/test_first_answer.py
+	  tests/web/test_api.py tests/service/test_kills.py tests/service/test_any_plan.py tests/core/test_first_answer.py \
+	  tests/service/test_upgrades.py tests/service/test_backups.py
 
 $(STAMPS)/pictures: requirements-pictures.txt $(STAMPS)/dev
-	@$(PIP) -r requirements-pictures.txt
+	@$(LOCKED) requirements-pictures.txt
 	@touch $@
 
 pictures: $(STAMPS)/pictures
@@ -154,5 +156,25 @@ demo-batch: $(STAMPS)/dev
 screenshots: setup $(STAMPS)/chromium
 	@$(V)/python -m benchmarks.screenshots
 
+# Tools that are run seldom: to lock, and to look for what is known to be harmful.
+$(STAMPS)/tools: requirements-tools.txt $(STAMPS)/runtime
+	@test -x .tools/bin/python || $(PYTHON) -m venv .tools
+	@.tools/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements-tools.txt
+	@touch $@
+
+LOCKS := requirements requirements-build requirements-extras requirements-dev requirements-tools requirements-pictures
+UV = .tools/bin/uv pip compile -q --no-header --no-emit-index-url --no-annotate --python-version 3.11 --allow-unsafe
+
+lock: $(STAMPS)/tools
+	@for f in $(LOCKS); do $(UV) $$f.in --generate-hashes -o $$f.txt && sed -i '/^# Made by/d; 1i # Made by: make lock' $$f.txt; done
+	@$(UV) requirements.in requirements-extras.in -o constraints.txt && sed -i '/^# Made by/d; 1i # Made by: make lock. \
+	What hakari and its extras were tested with: pip install -c constraints.txt hakari-*.whl' constraints.txt
+
+# Asks the registries for known faults of what is locked; says so where they cannot be reached.
+audit: $(STAMPS)/tools $(STAMPS)/node
+	@echo "== Python packages"
+	@for f in requirements requirements-dev; do .tools/bin/pip-audit -r $$f.txt --require-hashes --disable-pip --progress-spinner off || failed=1; done; \
+	  echo "== Packages of the page"; (cd frontend && npm audit --omit=dev) || failed=1; test -z "$$failed"
+
 clean:
-	rm -rf .venv frontend/node_modules src/hakari/web/static build dist $(STAMPS)
+	rm -rf .venv .tools frontend/node_modules src/hakari/web/static build dist $(STAMPS)

@@ -72,7 +72,10 @@ def grow(ws: Workspace, slips: int = SLIPS, samples: int = SAMPLES) -> None:
                 add("log_part", part, brew_id=brew_id, readings=readings, created_at=at)
             number += 1
             figures = {**slip["view"], "coffee": f"Lot {coffee} Hollow Ridge"}
-            document = {**slip["document"], "outcome": {**slip["document"]["outcome"], "liked": rng.choice((None, 3, 4, 5))}}
+            document = {
+                **slip["document"],
+                "outcome": {**slip["document"]["outcome"], "liked": rng.choice((None, 3, 4, 5))},
+            }
             parent = add(
                 "slip", slip, brew_id=brew_id, number=number, parent_id=parent, created_at=at, view=figures,
                 document=document,
@@ -119,7 +122,9 @@ def main() -> None:
         ws = Workspace(folder, measuring_processes=0)
         grow(ws)
         size = (folder / DATABASE).stat().st_size
-        print(f"{SLIPS} slips and {SAMPLES} samples: database {size / 2**20:.0f} MB, {size / SLIPS / 1024:.1f} kB a slip")
+        print(
+            f"{SLIPS} slips and {SAMPLES} samples: database {size / 2**20:.0f} MB, {size / SLIPS / 1024:.1f} kB a slip"
+        )
         demo = Workspace(Path(home) / "demo", measuring_processes=0)
         here, there = create_app(ws).test_client(), create_app(demo).test_client()
         print(f"{'list':14} {'years, ms':>10} {'demo, ms':>9} {'ratio':>6} {'first, ms':>10}")
@@ -129,8 +134,8 @@ def main() -> None:
                 answer = client.get(path)
                 assert answer.status_code == 200, answer.text
 
-            first = first_ms(lambda: ask(here))  # noqa: B023
-            grown, small = processor_ms(lambda: ask(here)), processor_ms(lambda: ask(there))  # noqa: B023
+            first = first_ms(lambda: ask(here))
+            grown, small = processor_ms(lambda: ask(here)), processor_ms(lambda: ask(there))
             print(f"{name:14} {grown:10.1f} {small:9.1f} {grown / max(small, 1e-6):6.1f} {first:10.1f}")
         ws.close()
         demo.close()

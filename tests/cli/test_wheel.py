@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import http.client
+import json
 import re
 import shutil
 import subprocess
@@ -39,10 +40,52 @@ def test_the_wheel_is_of_this_source_and_asks_for_what_is_pinned(wheel: Path) ->
     asked = said.get_all("Requires-Dist") or []
     assert sorted(d for d in asked if "extra ==" not in d) == sorted(pinned)
     # What a cluster or a shared database needs is asked for by its extra alone, as it was tested.
-    tested = (ROOT / "requirements-dev.in").read_text().split()
+    tested = (ROOT / "requirements-extras.in").read_text().split()
     extra = [d.partition(";")[0] for d in asked if "extra ==" in d]
     assert len(extra) == 3 and set(extra) <= set(tested)
     assert said["Requires-Python"] == "<3.12,>=3.11"
+
+
+def _pins(file: Path) -> dict[str, str]:
+    return dict(re.findall(r"^([\w.-]+)(?:\[[\w,]+\])?==([\w.]+)", file.read_text(), re.MULTILINE))
+
+
+def test_licences_and_what_it_was_tested_with_are_in_it(wheel: Path) -> None:
+    with zipfile.ZipFile(wheel) as archive:
+        held = {n: archive.read(n).decode() for n in archive.namelist() if "licenses/" in n or "share/hakari/" in n}
+    licences = [t for n, t in held.items() if "licenses/" in n]
+    assert sum("Apache License" in t for t in licences) == 1
+    for font in ("Noto", "Unifont", "Instrument Sans", "Spline Sans Mono"):
+        assert any(font in t and "SIL OPEN FONT LICENSE" in t for t in licences), font
+    constraints = next(t for n, t in held.items() if n.endswith("share/hakari/constraints.txt"))
+    assert constraints == (ROOT / "constraints.txt").read_text()
+    # Each package, those that others ask for too, in the version that the tests ran with.
+    pinned = _pins(ROOT / "constraints.txt")
+    assert pinned == _pins(ROOT / "requirements.txt") | _pins(ROOT / "requirements-extras.txt")
+
+
+LOCKED = sorted(ROOT.glob("requirements*.txt"))
+
+
+@pytest.mark.parametrize("lock", LOCKED, ids=lambda p: p.stem)
+def test_everything_that_make_installs_is_locked_by_hash(lock: Path) -> None:
+    text = lock.read_text()
+    entries = [e for e in re.split(r"\n(?=[A-Za-z])", text) if "==" in e.split("\\")[0]]
+    assert entries and all("--hash=sha256:" in e for e in entries) and "http" not in text
+    wanted = [w.split("==")[0].split("[")[0] for w in lock.with_suffix(".in").read_text().split() if "==" in w]
+    assert set(wanted) <= set(_pins(lock))
+
+
+def test_nothing_is_installed_past_the_locks() -> None:
+    makefile = (ROOT / "Makefile").read_text()
+    for line in makefile.splitlines():
+        if "pip install" in line or "$(PIP)" in line:
+            assert "--require-hashes" in line or "--no-deps" in line or line.startswith(("PIP =", "LOCKED =")), line
+    assert "npx --yes" not in makefile and "npm install" not in makefile and "npm ci" in makefile
+    packages = json.loads((ROOT / "frontend/package-lock.json").read_text())["packages"]
+    assert all(p.get("integrity", "").startswith("sha512-") for name, p in packages.items() if name)
+    build = _pins(ROOT / "requirements-build.txt")
+    assert f'requires = ["setuptools=={build["setuptools"]}"]' in (ROOT / "pyproject.toml").read_text()
 
 
 def test_installed_elsewhere_it_serves_the_demo(wheel: Path, filled_demo: Path, tmp_path: Path) -> None:

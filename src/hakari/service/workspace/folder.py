@@ -70,7 +70,8 @@ def check_folder(folder: Path, own_database: bool = True, own_files: bool = True
             f"The data folder {folder} cannot be written.",
             "Change its owner, or choose another with --data.",
         )
-    if shutil.disk_usage(folder).free < LEAST_FREE_BYTES:
+    # A full disk is all the more reason to read what is on it.
+    if write and shutil.disk_usage(folder).free < LEAST_FREE_BYTES:
         raise _full(folder)
     if own_database:
         check_database(folder, own_files, write)
