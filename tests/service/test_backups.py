@@ -236,7 +236,7 @@ def test_a_back_up_of_the_first_version_is_read(tmp_path: Path) -> None:
     assert [s.number for s in slips.list_slips(ws).slips] == [row["number"] for row in opened["slip"]]
     # The log that stood in the slip's document, and is kept once now, stands in the file that leaves the house.
     document = opened["slip"][1]["document"]
-    assert slips.slip_document(ws, 2).model_dump()["brew"]["log"] == document["brew"]["log"]
+    assert slips.slip_detail(ws, 2).document.model_dump()["brew"]["log"] == document["brew"]["log"]
     ws.close()
 
 

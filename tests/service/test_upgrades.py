@@ -198,6 +198,6 @@ def test_a_log_that_was_kept_twice_is_kept_once_and_leaves_whole(tmp_path: Path)
     with ws.transaction() as session:
         slip = session.query(models.Slip).first()
         assert slip is not None and slip.document.brew is not None and slip.document.brew.log.t_s == []
-    log = slips.slip_document(ws, 1).brew
+    log = slips.slip_detail(ws, 1).document.brew
     assert log is not None and len(log.log.t_s) == 90 and log.log.drink_g[0] == 0.03
     ws.close()

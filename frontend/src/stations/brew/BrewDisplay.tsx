@@ -1,3 +1,4 @@
+import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useTouched } from "../../api/touched";
 import { Away } from "../../app/Away";
@@ -22,6 +23,8 @@ export default function BrewDisplay() {
   useAwake(true);
   const plan = usePlan(shown?.plan_id ?? undefined).data;
   const brew = useBrew(shown?.brew_id ?? undefined).data;
+  // What was heard of the brew until it ended; a display may not ask for one that is over.
+  const [last, setLast] = useState<Schemas["BrewView"]>();
   return (
     <main className="display">
       <h1 className="unseen">{TEXT.brew}</h1>
@@ -32,11 +35,11 @@ export default function BrewDisplay() {
         </div>
       ) : plan && brew?.state === "running" ? (
         <GivenUnits value={shown.units}>
-          <Running key={brew.id} plan={plan} brew={brew} />
+          <Running key={brew.id} plan={plan} brew={brew} heardOf={setLast} />
         </GivenUnits>
       ) : (
         <div className="empty">
-          <p className="brew-next">{brew ? over(brew) : TEXT.noBrewRuns}</p>
+          <p className="brew-next">{last?.state === "done" ? over(last) : TEXT.noBrewRuns}</p>
           <p>{TEXT.theNextBrewIsShownHereAsSoon}</p>
         </div>
       )}
@@ -47,12 +50,21 @@ export default function BrewDisplay() {
 const over = (brew: Schemas["BrewView"]) =>
   brew.bare_bed_s != null ? TEXT.brewedIn(clock(brew.bare_bed_s)) : "Brewed";
 
-function Running({ plan, brew: kept }: { plan: Schemas["PlanView"]; brew: KeptBrew }) {
+function Running({
+  plan,
+  brew: kept,
+  heardOf,
+}: {
+  plan: Schemas["PlanView"];
+  brew: KeptBrew;
+  heardOf: (brew: Schemas["BrewView"]) => void;
+}) {
   const units = useUnits();
   const touched = useTouched("brews");
   const heard = useLiveBrew(kept.id, true, () => void touched(undefined));
   const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
   const elapsed = useElapsed(heard, kept);
+  useEffect(() => heardOf(brew), [brew, heardOf]);
   return (
     <>
       <time className="display-clock figure" data-testid="clock">

@@ -10,7 +10,7 @@ import numpy as np
 from hakari.core.brew.schedule import Ending
 from hakari.core.brew.units import clock
 from hakari.formats.slip_paper import SlipPaper, slip_pdf, slip_png
-from hakari.service.slips.use_cases import SlipDetail, slip_detail, slip_document, slip_steps
+from hakari.service.slips.use_cases import SlipDetail, slip_detail, slip_steps
 from hakari.service.workspace.transaction import Workspace
 
 SlipForm = Literal["pdf", "png", "json"]
@@ -18,9 +18,9 @@ SlipForm = Literal["pdf", "png", "json"]
 
 def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
     """Return a slip as PDF, PNG or ``hakari.slip/1``."""
-    if form == "json":
-        return slip_document(ws, slip_id).model_dump_json(indent=1).encode()
     detail = slip_detail(ws, slip_id)
+    if form == "json":
+        return detail.document.model_dump_json(indent=1).encode()
     steps = tuple((clock(s.ends_s if s.kind in ENDS else s.at_s), s.words) for s in slip_steps(ws, slip_id))
     paper = paper_of(detail, steps)
     return slip_pdf(paper) if form == "pdf" else slip_png(paper)

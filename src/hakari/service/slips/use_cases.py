@@ -126,7 +126,7 @@ def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> Slip
             bench.own_target = entry.target
         session.flush()
         bench.slip_id = row.id
-        return _detail(row)
+        return _detail(session, row)
 
 
 def _without_log(document: SlipDocument) -> SlipDocument:
@@ -167,14 +167,7 @@ def list_slips(ws: Workspace, search: SlipSearch = ALL) -> SlipList:
 def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
     """One slip."""
     with ws.transaction() as session:
-        return _detail(find(session, models.Slip, slip_id, "slip"))
-
-
-def slip_document(ws: Workspace, slip_id: int) -> SlipDocument:
-    """Return a slip as ``hakari.slip/1``, with the log of its brew."""
-    with ws.transaction() as session:
-        row = find(session, models.Slip, slip_id, "slip")
-        return _with_log(row.document, find(session, models.Brew, row.brew_id, "brew"))
+        return _detail(session, find(session, models.Slip, slip_id, "slip"))
 
 
 def slip_steps(ws: Workspace, slip_id: int) -> list[StepView]:
@@ -289,7 +282,6 @@ def _slip_view(row: models.Slip) -> SlipView:
     )  # fmt: skip
 
 
-def _detail(row: models.Slip) -> SlipDetail:
-    return SlipDetail(
-        **_slip_view(row).model_dump(), document=row.document, advice=row.advice,
-    )  # fmt: skip
+def _detail(session: Session, row: models.Slip) -> SlipDetail:
+    document = _with_log(row.document, find(session, models.Brew, row.brew_id, "brew"))
+    return SlipDetail(**_slip_view(row).model_dump(), document=document, advice=row.advice)
