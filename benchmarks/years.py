@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from flask.testing import FlaskClient
-from sqlalchemy import insert, select, update
+from sqlalchemy import LargeBinary, TableClause, column, insert, select, table, update
 
 from hakari.demo.stories import fill
 from hakari.service.backups.archive import plain
@@ -26,9 +26,10 @@ from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.store.derived import fill_missing
+from hakari.store.packed_json import PackedJson, pack, unpack
 from hakari.web.app import create_app
 
-SLIPS, SAMPLES, COFFEES, SEED = 5_000, 2_000, 60, 41
+SLIPS, SAMPLES, COFFEES, VARIANTS, SEED = 5_000, 2_000, 60, 40, 41
 FIRST = datetime(2023, 1, 1, 7, tzinfo=UTC).replace(tzinfo=None)
 LISTS = {
     "slips": "/api/slips", "slips before": "/api/slips?before=2500", "slips found": "/api/slips?search=hollow%20bitter",
@@ -45,21 +46,39 @@ def grow(ws: Workspace, slips: int = SLIPS, samples: int = SAMPLES) -> None:
     """Add the demo's slips and samples to it, again and again."""
     rng = random.Random(SEED)
     tables = models.Base.metadata.tables
+
+    def raw(name: str) -> TableClause:
+        """Return a table whose packed columns are copied as they are."""
+        columns = (
+            column(c.name, LargeBinary() if isinstance(c.type, PackedJson) else c.type) for c in plain(tables[name]).c
+        )
+        return table(name, *columns)
+
     with ws.engine.begin() as connection:
 
         def rows(name: str) -> list[dict[str, Any]]:
-            return [dict(r) for r in connection.execute(select(plain(tables[name]))).mappings()]
+            return [dict(r) for r in connection.execute(select(raw(name))).mappings()]
 
         def add(into: str, row: dict[str, Any], **changed: Any) -> int:
             # Without what is derived, which is filled in afterwards.
             kept = {c.name: row[c.name] for c in tables[into].columns if not c.info.get("derived") and c.name != "id"}
-            of = plain(tables[into])
+            of = raw(into)
             return int(connection.execute(insert(of).values(kept | changed).returning(of.c.id)).scalar_one())
+
+        def noisy(readings: bytes) -> bytes:
+            return pack([[t, round(w + rng.uniform(-0.2, 0.2), 2)] for t, w in unpack(readings)])
+
+        def liked(document: bytes, stars: int | None) -> bytes:
+            plainly = unpack(document)
+            return pack({**plainly, "outcome": {**plainly["outcome"], "liked": stars}})
 
         first_coffee, *_ = rows("coffee")
         coffees = [add("coffee", first_coffee, name=f"Lot {k} Hollow Ridge") for k in range(COFFEES)]
         plans, brews = {r["id"]: r for r in rows("plan")}, {r["id"]: r for r in rows("brew")}
-        parts, kept = rows("log_part"), rows("slip")
+        kept = rows("slip")
+        parts = {p["brew_id"]: (p, [noisy(p["readings"]) for _ in range(VARIANTS)]) for p in rows("log_part")}
+        documents = {s["id"]: [liked(s["document"], n) for n in (None, 3, 4, 5)] for s in kept}
+        figures = {s["id"]: unpack(s["view"]) for s in kept}
         number, parent = len(kept), None
         for k in range(slips - len(kept)):
             slip, at = kept[k % len(kept)], FIRST + timedelta(hours=6 * k)
@@ -67,18 +86,13 @@ def grow(ws: Workspace, slips: int = SLIPS, samples: int = SAMPLES) -> None:
             coffee = k // (slips // COFFEES + 1)
             plan_id = add("plan", plans[brew["plan_id"]], coffee_id=coffees[coffee], created_at=at)
             brew_id = add("brew", brew, plan_id=plan_id, created_at=at, started_at=at, closed_at=at)
-            for part in (p for p in parts if p["brew_id"] == brew["id"]):
-                readings = [[t, round(w + rng.uniform(-0.2, 0.2), 2)] for t, w in part["readings"]]
-                add("log_part", part, brew_id=brew_id, readings=readings, created_at=at)
+            part, logs = parts[brew["id"]]
+            add("log_part", part, brew_id=brew_id, readings=rng.choice(logs), created_at=at)
             number += 1
-            figures = {**slip["view"], "coffee": f"Lot {coffee} Hollow Ridge"}
-            document = {
-                **slip["document"],
-                "outcome": {**slip["document"]["outcome"], "liked": rng.choice((None, 3, 4, 5))},
-            }
+            view = pack({**figures[slip["id"]], "coffee": f"Lot {coffee} Hollow Ridge"})
             parent = add(
-                "slip", slip, brew_id=brew_id, number=number, parent_id=parent, created_at=at, view=figures,
-                document=document,
+                "slip", slip, brew_id=brew_id, number=number, parent_id=parent, created_at=at, view=view,
+                document=rng.choice(documents[slip["id"]]),
             )  # fmt: skip
         photos, measured = {p["sample_id"]: p for p in rows("photo")}, rows("sample")
         for k in range(samples - len(measured)):

@@ -19,6 +19,7 @@ from hakari.service.backups.housekeeping import copy_database
 from hakari.service.coffees import use_cases as coffees
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
+from hakari.web.app import create_app
 from processes import done
 
 
@@ -122,6 +123,20 @@ def test_a_database_that_another_program_holds_is_told_apart_at_once(demo: Path)
         said = " ".join(t.words for t in examine(demo))
         assert status == 3 and "Another program holds the database" in errors and "Another program holds" in said
         assert time.monotonic() - started < 30 and "damaged" not in errors + said
+
+
+def test_a_running_server_says_so_too_and_soon(demo: Path) -> None:
+    ws = Workspace(demo, measuring_processes=0)
+    client = create_app(ws).test_client()
+    with closing(sqlite3.connect(demo / DATABASE, isolation_level=None)) as other:
+        other.execute("BEGIN EXCLUSIVE")
+        started = time.monotonic()
+        answer = client.post("/api/coffees", json={"name": "Lot"})
+        assert (answer.status_code, answer.json["code"]) == (503, "database-held") and time.monotonic() - started < 20
+        assert client.get("/api/coffees").status_code == 200
+        other.execute("ROLLBACK")
+    assert client.post("/api/coffees", json={"name": "Lot"}).status_code == 201
+    ws.close()
 
 
 @pytest.fixture

@@ -88,7 +88,8 @@ export function Devices({ station }: { station?: { path: string; name: string } 
           ) : (
             <>
               {manages && (
-                <div className="form-row">
+                <div className="side-by-side near middle wrap">
+                  <span>{TEXT.aNewDeviceComesInAsA}</span>
                   <Choice
                     label={TEXT.whatTheNewDeviceMayDo}
                     options={(["barista", "manager"] as const).map((value) => ({ value, label: ROLES[value] }))}
@@ -170,7 +171,7 @@ export function Devices({ station }: { station?: { path: string; name: string } 
                 </span>
               </span>
               {manages && (
-                <span className="acts">
+                <span className="side-by-side">
                   {d.role !== "display" && (
                     <button
                       className="link"

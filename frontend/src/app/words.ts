@@ -117,6 +117,7 @@ export const WORDS = {
     scanItWithThePhoneOrOpenThe: "Scan it with the phone, or open the address there and type",
     forOneDeviceMore: (role: string, left: string) => `for one device, as a ${role}, ${left} more`,
     roles: { manager: "manager", barista: "barista", display: "brew display" },
+    aNewDeviceComesInAsA: "A new device comes in as a",
     whatTheNewDeviceMayDo: "What the new device may do",
     mayDo: {
       barista: "works, and deletes what it made itself",

@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import argparse
+from contextlib import closing
 
 from hakari.cli.files import read, write
 from hakari.formats.measurement import particles_csv
 from hakari.service.samples.measuring import measure_files, overlay_png, parse_scale
+from hakari.service.workspace.processes import Processes
 
 
 def run(a: argparse.Namespace) -> int:
     """Measure photos of one grind."""
     scale = parse_scale(a.scale, a.bar_mm)
     files = [read(p) for p in a.photos]
-    sample = measure_files(files, scale, a.polarity)
+    # Whatever a picture does to the process that reads it, the command says so.
+    with closing(Processes(1, start="fork")) as processes:
+        sample = measure_files(files, scale, a.polarity, processes)
     if a.particles:
         write(a.particles, particles_csv(sample.particles).encode())
     if a.overlay:

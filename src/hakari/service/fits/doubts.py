@@ -26,11 +26,11 @@ def doubts_of(row: models.Brew, plan: models.Plan) -> list[Doubt]:
     found: list[Doubt] = []
     if row.scale is not None and row.scale.simulated:
         found.append(Doubt("practice", "practice on the simulated scale"))
-    planned = plan.prediction.drawdown_s
     dripped = plan.document.steep is None and not row.stalled
     # A time that was typed is meant; one that was tapped is when the hand came back.
     tapped_s = max((m.at_s for m in row.marks if m.by == "tap" and m.at_s == row.bare_bed_s), default=0.0)
-    if dripped and tapped_s > planned + max(LATE_S, LATE_SHARE * planned):
+    # The prediction is read where it is needed alone.
+    if dripped and tapped_s > LATE_S and _is_late(tapped_s, plan.prediction.drawdown_s):
         found.append(Doubt("forgotten", "its end was tapped long after the plan; if it stalled, note that"))
     captured = row.found
     if captured is not None and captured.pours_from == "taps":
@@ -38,3 +38,7 @@ def doubts_of(row: models.Brew, plan: models.Plan) -> list[Doubt]:
         if fastest > FASTEST_G_S:
             found.append(Doubt("impossible-taps", f"its taps mean a pour of {fastest:.0f} g/s"))
     return found
+
+
+def _is_late(tapped_s: float, planned_s: float) -> bool:
+    return tapped_s > planned_s + max(LATE_S, LATE_SHARE * planned_s)

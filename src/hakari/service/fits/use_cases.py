@@ -9,7 +9,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, undefer
+from sqlalchemy.orm import Session
 
 from hakari.core.brew.schedule import Plan
 from hakari.core.experiment.noise import pooled_spread
@@ -170,7 +170,6 @@ def _brews(session: Session, context: Context) -> list[_Row]:
             models.Brew.deleted_at.is_(None), models.Brew.bare_bed_s.is_not(None), models.Plan.brewer == context.brewer
         )
         .order_by(models.Brew.id.desc())
-        .options(undefer(models.Plan.prediction))
         .execution_options(yield_per=MOST_BREWS)
     )
     found: list[_Row] = []

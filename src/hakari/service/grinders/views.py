@@ -119,6 +119,8 @@ class GrinderView(Document):
     next: NextView | None
 
 
+BREWED = "brewed_um"  # what a session has found out
+
 _marks_held: Cache[list[RailMark]] = Cache(256)
 _roasts_held: Cache[list[RoastView]] = Cache(256)
 _next_held: Cache[NextView | None] = Cache(256)
@@ -243,7 +245,14 @@ def _next(core: Grinder, curve: Curve, brewed_um: tuple[float, float]) -> NextVi
 
 
 def _brewed_um(session: Session) -> tuple[float, float]:
-    """Return the windows of the plans that were made, together; all usual ones before the first plan."""
+    """Return the windows of the plans that were made, together, looked for once a transaction; all usual ones before any."""
+    if BREWED not in session.info:
+        session.info[BREWED] = _windows_of_plans(session)
+    found: tuple[float, float] = session.info[BREWED]
+    return found
+
+
+def _windows_of_plans(session: Session) -> tuple[float, float]:
     brewer, dose_g = models.Plan.recipe["brewer"].as_string(), models.Plan.dose_g
     made = session.execute(select(brewer, dose_g).where(models.Plan.deleted_at.is_(None)).distinct())
     windows = windows_of(session)

@@ -16,6 +16,7 @@ from hakari.core.photo.result import Particles, PhotoResult, concatenate
 from hakari.core.psd.summary import Summary, summarise
 from hakari.formats.measurement import MeasurementDocument
 from hakari.service.samples.pictures import check_file
+from hakari.service.workspace.processes import Processes
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,7 @@ class MeasuredSample:
     document: MeasurementDocument
 
 
+HERE = Processes(0)  # in the calling thread
 SCALE_WORDS = "card, disc:DIAMETER_MM or points:X1,Y1,X2,Y2,DISTANCE_MM"
 
 
@@ -68,7 +70,9 @@ def measure_one(data: bytes, scale: ScaleChoice, polarity: Polarity = "dark") ->
     return measure_photo(data, scale, polarity)
 
 
-def measure_files(files: list[bytes], scale: ScaleChoice, polarity: Polarity = "dark") -> MeasuredSample:
+def measure_files(
+    files: list[bytes], scale: ScaleChoice, polarity: Polarity = "dark", processes: Processes = HERE
+) -> MeasuredSample:
     """Measure the photos of one grind as one sample; the same photos always give the same figures.
 
     Raises
@@ -79,7 +83,7 @@ def measure_files(files: list[bytes], scale: ScaleChoice, polarity: Polarity = "
     results = []
     for i, data in enumerate(files):
         try:
-            results.append(measure_one(data, scale, polarity))
+            results.append(processes.run(measure_one, data, scale, polarity))
         except InputError as error:
             if len(files) == 1:
                 raise

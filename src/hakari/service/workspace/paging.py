@@ -13,7 +13,7 @@ from sqlalchemy.orm.interfaces import ORMOption
 from hakari.formats.base import Document
 from hakari.service.workspace.transaction import LARGEST_ID, Row
 
-MOST, USUAL = 500, 60
+MOST, USUAL = 500, 40
 
 
 class PageOf(Document):

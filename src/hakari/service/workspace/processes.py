@@ -11,7 +11,7 @@ import resource
 import threading
 from collections.abc import Callable
 from functools import cache
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, Literal, ParamSpec, TypeVar
 
 import cv2
 from pebble import ProcessExpired, ProcessPool
@@ -21,10 +21,12 @@ from hakari.core.errors import InputError
 log = logging.getLogger(__name__)
 M_TRIM_THRESHOLD, M_MMAP_THRESHOLD = -1, -3  # of glibc's malloc.h
 KEPT_BYTES = 2**30
+NICER = 10
 # For one photo; 60 megapixels full of grounds take a third of that (benchmarks/limits.py).
 LONGEST_S, MOST_BYTES = 120.0, 6 * 2**30
 Args = ParamSpec("Args")
 Answer = TypeVar("Answer")
+StartMethod = Literal["forkserver", "fork"]
 
 
 class Processes:
@@ -34,8 +36,10 @@ class Processes:
     nothing else. With no process, work is done in the calling thread, without limits.
     """
 
-    def __init__(self, count: int, longest_s: float = LONGEST_S, most_bytes: int = MOST_BYTES) -> None:
-        self._count, self._closed = count, False
+    def __init__(
+        self, count: int, longest_s: float = LONGEST_S, most_bytes: int = MOST_BYTES, start: StartMethod = "forkserver"
+    ) -> None:
+        self._count, self._closed, self._start = count, False, start
         self._longest_s, self._most_bytes = longest_s, most_bytes
         self._idle: queue.LifoQueue[ProcessPool] = queue.LifoQueue()
         for _ in range(count):
@@ -83,9 +87,10 @@ class Processes:
 
     def _one(self) -> ProcessPool:
         # Forked from a process that has only imported what measures: one import for all of them, also for those that
-        # replace one that died.
-        forks = multiprocessing.get_context("forkserver")
-        forks.set_forkserver_preload(["hakari.service.batches.measuring", "hakari.service.samples.measuring"])
+        # replace one that died. A command without threads of its own forks itself, which is quicker.
+        forks = multiprocessing.get_context(self._start)
+        if self._start == "forkserver":
+            forks.set_forkserver_preload(["hakari.service.batches.measuring", "hakari.service.samples.measuring"])
         return ProcessPool(1, initializer=_begin, initargs=(self._most_bytes,), context=forks)
 
 
@@ -155,6 +160,8 @@ def limit_memory(most_bytes: int) -> None:
 
 def _begin(most_bytes: int) -> None:
     limit_memory(most_bytes)
+    # Whoever works at the page goes before a photo that is being measured.
+    os.nice(NICER)
     _end_with_the_server()
 
 
