@@ -186,6 +186,38 @@ def test_two_servers_never_give_a_slip_the_same_number(database: str, tmp_path: 
         ws.close()
 
 
+def test_a_back_up_of_a_shared_database_is_one_moment_while_others_write(database: str, tmp_path: Path) -> None:
+    ws = Workspace(tmp_path / "a", measuring_processes=0, shared=Shared(database, "memory://moment"))
+    over = Event()
+
+    def brew(k: int) -> None:
+        client = create_app(ws).test_client()
+        while not over.is_set():
+            client.post("/api/plans", json={"dose_g": 15 + k})
+            client.post("/api/slips", json={"outcome": {"drawdown_s": 200, "taste": {"sweet": 1}}})
+
+    with ThreadPoolExecutor(3) as baristas:
+        writing = [baristas.submit(brew, k) for k in range(3)]
+        made = []
+        for _ in range(4):
+            made.append(io.BytesIO())
+            export_workspace(ws, made[-1])
+            time.sleep(0.3)
+        over.set()
+        for one in writing:
+            one.result()
+    counts = []
+    for k, data in enumerate(made):
+        there = Workspace(tmp_path / f"again-{k}", measuring_processes=0)
+        # Parents are there for all: of another moment a slip's brew, or a brew's plan, would be missing.
+        import_workspace(there, data)
+        with there.transaction() as session:
+            counts.append(session.query(models.Slip).count())
+        there.close()
+    assert counts == sorted(counts) and counts[-1] > counts[0]
+    ws.close()
+
+
 def test_work_moves_to_a_shared_database_and_back_unchanged(filled_demo: Path, database: str, tmp_path: Path) -> None:
     def rows(ws: Workspace) -> tuple[io.BytesIO, dict[str, Any]]:
         out = io.BytesIO()
