@@ -1,8 +1,8 @@
 """Years of use: 5,000 slips and 2,000 samples; how large the database is, and how long lists take beside the demo's.
 
 Run with ``python -m benchmarks.years``. The work is the demo's, again and again with other numbers and times, so that each
-slip, log and sample is as large as a real one. Processor time of a list is told as milliseconds and as a ratio to the same
-list of the demo in the same run.
+slip, log and sample is as large as a real one. Processor time of a list is printed in milliseconds and as a ratio to the
+same list of the demo in the same run.
 """
 
 from __future__ import annotations

@@ -13,7 +13,7 @@ from hakari.service.workspace.transaction import Workspace
 
 
 def open_and_be_killed(folder: Path, number: int, told: Connection) -> None:
-    """Open a folder, and end at once after so many statements that write; their number is told when there were fewer."""
+    """Open a folder, and end at once after so many statements that write; sends their number when there were fewer."""
     count = 0
 
     @event.listens_for(Engine, "after_cursor_execute")

@@ -110,11 +110,11 @@ def test_an_archive_that_cannot_be_read_back_is_not_called_done(
     class Failing(io.BytesIO):
         """A disk that loses a block once all is written."""
 
-        def seek(self, offset: int, whence: int = 0) -> int:
-            if offset == 0 and whence == 0 and len(self.getbuffer()) > 10_000:
+        def seek(self, offset: int, origin: int = 0) -> int:
+            if offset == 0 and origin == 0 and len(self.getbuffer()) > 10_000:
                 with self.getbuffer() as held:
                     held[5000:5100] = bytes(100)
-            return super().seek(offset, whence)
+            return super().seek(offset, origin)
 
     with pytest.raises(InputError) as refusal:
         export_workspace(opened, Failing())
@@ -234,7 +234,7 @@ def test_a_back_up_of_the_first_version_is_read(tmp_path: Path) -> None:
     brought = import_workspace(ws, out)
     assert brought.files == 2 and brought.rows == sum(len(rows) for rows in opened.values())
     assert [s.number for s in slips.list_slips(ws).slips] == [row["number"] for row in opened["slip"]]
-    # The log that stood in the slip's document, and is kept once now, stands in the file that leaves the house.
+    # The log, which the slip's document held and which is kept once now, is in what leaves the house.
     document = opened["slip"][1]["document"]
     assert slips.slip_detail(ws, 2).document.model_dump()["brew"]["log"] == document["brew"]["log"]
     ws.close()

@@ -83,7 +83,7 @@ def work_in(folder: Path) -> dict[str, int]:
         kinds = (models.Coffee, models.Grinder, models.Sample, models.Plan, models.Brew, models.LogPart, models.Slip)
         held = {kind.__tablename__: session.query(kind).count() for kind in kinds}
         assert session.query(models.Workbench).count() == 1
-        # Every document is read, and what lists ask for stands beside it.
+        # Every document can be read, and the columns that lists ask for are filled.
         for slip in session.query(models.Slip):
             assert slip.thread and slip.document.plan.dose_g > 0 and slip.advice.moves is not None
     ws.close()

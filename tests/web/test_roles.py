@@ -1,4 +1,4 @@
-"""What a manager, a barista and a display may do, and that it stands in the log who did what."""
+"""What a manager, a barista and a display may do, and the log of who did what."""
 
 from __future__ import annotations
 

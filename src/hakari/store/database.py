@@ -125,7 +125,7 @@ def _engine_of_one_transaction(engine: Engine, begin: str = "BEGIN IMMEDIATE") -
     @event.listens_for(alone, "connect")
     def _leave_transactions_alone(connection: Any, _record: Any) -> None:
         connection.isolation_level = None
-        # What refers to a table that is made anew would be lost; all is checked before the end.
+        # A table that is rebuilt would take its references with it; all are checked before the end.
         connection.execute("PRAGMA foreign_keys=OFF")
 
     @event.listens_for(alone, "begin")

@@ -25,7 +25,7 @@ from hakari.web.shared import workspace
 COOKIE, COOKIE_S = "hakari_device", 400 * 24 * 3600
 PAGE, DISPLAY = "/pair", "/display"
 STATION = re.compile(r"/[a-z]{1,20}")
-# What a display asks for besides its brew and that brew's plan: the page's own files, and these.
+# What a display may always ask for: the page's own files, and these; then its brew, and that brew's plan.
 WATCHED = re.compile(r"/(?!api/).*|/api/(devices/current|brews/displayed)")
 WATCHED_BREW = re.compile(r"/api/brews/(\d{1,15})(?:/(?:stream|reading))?")
 WATCHED_PLAN = re.compile(r"/api/plans/(\d{1,15})")

@@ -42,7 +42,7 @@ ROAST, SIZE, SHARE = _one_of(*get_args(RoastName)), _between(1e-3, 20_000.0), _b
 BASIS = _one_of("photo", "sieve", "table", "typed")
 ERAS = _one_of("", "cleaned", "moved", "worn", "new burrs")
 SECONDS = _between(-3600.0, 1e7)
-# What a value must be besides its type, where the column does not say it.
+# What a value must be, where its column's type does not say it.
 RULES: dict[tuple[str, str], Check] = {
     ("coffee", "roast"): ROAST, ("coffee", "rest_school"): _one_of(*REST_GUIDELINES),
     ("coffee", "bag_g"): _between(1, 60_000),

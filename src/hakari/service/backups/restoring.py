@@ -116,7 +116,7 @@ def _later_rows(database: Path, made_at: datetime) -> list[str]:
     """Return what the database that is to be set aside holds of later date, as far as it can still be read."""
     if not database.exists():
         return []
-    # From a copy: opening it would change what lies beside a damaged database.
+    # From a copy: opening a damaged database would change its log.
     with tempfile.TemporaryDirectory(prefix=STAGING, dir=database.parent) as aside:
         for ending in ("", "-wal"):
             if (there := database.with_name(f"{database.name}{ending}")).exists():

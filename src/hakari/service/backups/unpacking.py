@@ -119,7 +119,7 @@ class _Unpacking:
 
     def _check_size(self) -> None:
         if len(self._entries) != len(self._archive.infolist()):
-            raise malformed("a name stands in it twice")
+            raise malformed("it holds one name twice")
         if len(self._entries) > MOST_ENTRIES:
             raise malformed(f"it has {len(self._entries)} entries, and at most {MOST_ENTRIES} are read")
         size = sum(i.file_size for i in self._entries.values())

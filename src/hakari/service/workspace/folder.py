@@ -113,7 +113,7 @@ def check_database(folder: Path, own_files: bool = True, write: bool = True) -> 
 
 
 def database_trouble(folder: Path, error: BaseException | None) -> InputError:
-    """Return what is said of a folder's database that cannot be used: damage is told apart from disks and other programs."""
+    """Return the refusal of a folder's database; damage, the disk's troubles and other programs have codes of their own."""
     database = folder / DATABASE
     match sqlite_files.trouble_of(error):
         case "damaged":

@@ -16,7 +16,7 @@ from hakari.store.derived import fill_missing
 from hakari.store.half_upgrades import HalfUpgradedError
 from hakari.store.revisions import known_revisions
 
-# A copy from before, and tables that are made anew beside the old ones.
+# The database, a copy of it, and the new tables before the old ones go.
 ROOM = 3
 
 
