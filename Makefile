@@ -167,8 +167,8 @@ UV = .tools/bin/uv pip compile -q --no-header --no-emit-index-url --no-annotate 
 
 lock: $(STAMPS)/tools
 	@for f in $(LOCKS); do $(UV) $$f.in --generate-hashes -o $$f.txt && sed -i '/^# Made by/d; 1i # Made by: make lock' $$f.txt; done
-	@$(UV) requirements.in requirements-extras.in -o constraints.txt && sed -i '/^# Made by/d; 1i # Made by: make lock. \
-	What hakari and its extras were tested with: pip install -c constraints.txt hakari-*.whl' constraints.txt
+	@$(UV) requirements.in requirements-extras.in -o constraints.txt && \
+	  sed -i '/^# Made by/d; 1i # Made by: make lock. The versions that hakari and its extras were tested with.' constraints.txt
 
 # Asks the registries for known faults of what is locked; says so where they cannot be reached.
 audit: $(STAMPS)/tools $(STAMPS)/node

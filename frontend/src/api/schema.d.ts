@@ -3101,7 +3101,7 @@ export interface components {
         };
         /**
          * DisplayedBrew
-         * @description The brew that runs at a counter and its plan; nothing where none does.
+         * @description The brew that runs at a counter and its plan; nothing where none does, but the time of one that has just ended.
          */
         DisplayedBrew: {
             /**
@@ -3109,6 +3109,11 @@ export interface components {
              * @default null
              */
             brew_id?: number | null;
+            /**
+             * Brewed S
+             * @default null
+             */
+            brewed_s?: number | null;
             /**
              * Plan Id
              * @default null

@@ -1,4 +1,3 @@
-import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useTouched } from "../../api/touched";
 import { Away } from "../../app/Away";
@@ -23,8 +22,6 @@ export default function BrewDisplay() {
   useAwake(true);
   const plan = usePlan(shown?.plan_id ?? undefined).data;
   const brew = useBrew(shown?.brew_id ?? undefined).data;
-  // What was heard of the brew until it ended; a display may not ask for one that is over.
-  const [last, setLast] = useState<Schemas["BrewView"]>();
   return (
     <main className="display">
       <h1 className="unseen">{TEXT.brew}</h1>
@@ -35,11 +32,11 @@ export default function BrewDisplay() {
         </div>
       ) : plan && brew?.state === "running" ? (
         <GivenUnits value={shown.units}>
-          <Running key={brew.id} plan={plan} brew={brew} heardOf={setLast} />
+          <Running key={brew.id} plan={plan} brew={brew} />
         </GivenUnits>
       ) : (
         <div className="empty">
-          <p className="brew-next">{last?.state === "done" ? over(last) : TEXT.noBrewRuns}</p>
+          <p className="brew-next">{shown.brewed_s != null ? TEXT.brewedIn(clock(shown.brewed_s)) : TEXT.noBrewRuns}</p>
           <p>{TEXT.theNextBrewIsShownHereAsSoon}</p>
         </div>
       )}
@@ -47,24 +44,12 @@ export default function BrewDisplay() {
   );
 }
 
-const over = (brew: Schemas["BrewView"]) =>
-  brew.bare_bed_s != null ? TEXT.brewedIn(clock(brew.bare_bed_s)) : "Brewed";
-
-function Running({
-  plan,
-  brew: kept,
-  heardOf,
-}: {
-  plan: Schemas["PlanView"];
-  brew: KeptBrew;
-  heardOf: (brew: Schemas["BrewView"]) => void;
-}) {
+function Running({ plan, brew: kept }: { plan: Schemas["PlanView"]; brew: KeptBrew }) {
   const units = useUnits();
   const touched = useTouched("brews");
   const heard = useLiveBrew(kept.id, true, () => void touched(undefined));
   const brew = heard.view && heard.view.version >= kept.version ? heard.view : kept;
   const elapsed = useElapsed(heard, kept);
-  useEffect(() => heardOf(brew), [brew, heardOf]);
   return (
     <>
       <time className="display-clock figure" data-testid="clock">

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
+
 from hakari.formats.base import Document
 from hakari.service.workbench.use_cases import UnitsDocument
 from hakari.service.workspace.transaction import Workspace, lookup, units_of, workbench_row
 from hakari.store import models
 
+SHOWN_AFTER = timedelta(minutes=10)  # so long the time of a brew that was shown stays
+
 
 class DisplayedBrew(Document):
-    """The brew that runs at a counter and its plan; nothing where none does."""
+    """The brew that runs at a counter and its plan; nothing where none does, but the time of one that has just ended."""
 
     brew_id: int | None = None
     plan_id: int | None = None
+    brewed_s: float | None = None
     units: UnitsDocument
 
 
@@ -22,6 +27,9 @@ def displayed_brew(ws: Workspace) -> DisplayedBrew:
         bench = workbench_row(session)
         shown = DisplayedBrew(units=UnitsDocument.model_validate(units_of(bench), from_attributes=True))
         brew = lookup(session, models.Brew, bench.brew_id)
-        if brew is None or brew.deleted_at is not None or brew.started_at is None or brew.closed_at is not None:
+        if brew is None or brew.deleted_at is not None or brew.started_at is None:
             return shown
+        if brew.closed_at is not None:
+            just_now = datetime.now(UTC) - brew.closed_at < SHOWN_AFTER
+            return shown.model_copy(update={"brewed_s": brew.bare_bed_s if just_now else None})
         return shown.model_copy(update={"brew_id": brew.id, "plan_id": brew.plan_id})
