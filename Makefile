@@ -147,7 +147,7 @@ pictures: $(STAMPS)/pictures
 
 bench: setup $(STAMPS)/pictures
 	@$(V)/python -m benchmarks.measuring && $(V)/python -m benchmarks.intervals && $(V)/python -m benchmarks.grinders && $(V)/python -m benchmarks.predicting
-	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.loading && $(V)/python -m benchmarks.dialing && $(V)/python -m benchmarks.dialing_steeps && $(V)/python -m benchmarks.batching
+	@$(V)/python -m benchmarks.brewing && $(V)/python -m benchmarks.streaming && $(V)/python -m benchmarks.years && $(V)/python -m benchmarks.loading && $(V)/python -m benchmarks.dialing && $(V)/python -m benchmarks.dialing_steeps && $(V)/python -m benchmarks.batching
 
 demo-batch: $(STAMPS)/dev
 	@$(V)/python -m benchmarks.demo_batch demo-batch
