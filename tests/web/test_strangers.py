@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+import resource
 import shutil
 import socket
 import ssl
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import ExitStack, closing, contextmanager
+from contextlib import ExitStack, closing, contextmanager, suppress
 from pathlib import Path
 
 import pytest
@@ -196,3 +197,32 @@ def test_handshakes_that_never_end_stop_nobody_over_https(tmp_path: Path) -> Non
                 while b"</html>" not in data:
                     data += good.recv(65536)
                 assert data.startswith(b"HTTP/1.1 200")
+
+
+def _children(pid: int) -> list[int]:
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        try:
+            fields = stat.read_text().rpartition(") ")[2].split()
+        except OSError:
+            continue
+        if int(fields[1]) == pid:
+            found.append(int(stat.parent.name))
+    return found
+
+
+def test_where_no_more_files_can_be_opened_the_silent_make_room(tmp_path: Path) -> None:
+    port = free_port()
+    with started("serve", "--port", str(port), "--data", str(tmp_path / "data")) as server, ExitStack() as open_ones:
+        server.lines(1)
+        server.wait_for(f"http://127.0.0.1:{port}")
+        for worker_pid in _children(server.process.pid or 0):
+            resource.prlimit(worker_pid, resource.RLIMIT_NOFILE, (200, 200))
+        for _ in range(400):
+            one = open_ones.enter_context(closing(socket.create_connection(("127.0.0.1", port), timeout=30)))
+            with suppress(OSError):
+                one.sendall(b"GET / HT")
+        here = Client(port, "127.0.0.1")
+        for _ in range(3):
+            answered_within(here, "/api/coffees", 5)
+        assert server.process.is_alive()

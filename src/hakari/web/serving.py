@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import resource
 import socket
 import sys
 from dataclasses import dataclass
@@ -95,6 +96,7 @@ class Server(BaseApplication):  # type: ignore[misc]
 
     def load(self) -> Any:
         """Open the workspace and make the application, in the worker."""
+        _allow_files()
         log_to(self.folder)
         workspace = Workspace(self.folder, shared=self.shared, scheduler=self.scheduler)
         keep_house(workspace)
@@ -102,6 +104,14 @@ class Server(BaseApplication):  # type: ignore[misc]
             self.local_name = LocalName.of(self.serving)
         self.app = create_app(workspace, self.serving)
         return self.app
+
+
+def _allow_files() -> None:
+    """Have the system allow as many open files as connections, and those of the work, need."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    most = 2 * CONNECTIONS if hard == resource.RLIM_INFINITY else min(2 * CONNECTIONS, hard)
+    if soft != resource.RLIM_INFINITY and soft < most:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (most, hard))
 
 
 def _check(host: str) -> None:

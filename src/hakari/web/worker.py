@@ -6,6 +6,7 @@ and sends nothing takes no thread from those who work, whose large bodies have t
 
 from __future__ import annotations
 
+import errno
 import re
 import selectors
 import ssl
@@ -27,6 +28,7 @@ HEADERS_S, SMALL_BODY_S = 10.0, 15.0  # so long they may take to come
 SILENT_S = 30.0  # so long a sender, or a listener, may be silent while a thread serves it
 MOST_HEADER_BYTES, MOST_SMALL_BYTES, MOST_PAIRING_BYTES = 32 * 1024, 64 * 1024, 4 * 1024
 MOST_PER_ADDRESS = 64  # open connections of another device; a browser holds six and a stream
+SPARE = 64  # connections kept free of those that only wait
 MOST_LARGE = 24  # large bodies that are received at a time
 READ_BYTES = 64 * 1024
 END = b"\r\n\r\n"
@@ -80,6 +82,13 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
             sock, client = listener.accept()
         except (BlockingIOError, ConnectionAbortedError):
             return
+        except OSError as error:
+            if error.errno not in (errno.EMFILE, errno.ENFILE):
+                raise
+            self._shed()
+            return
+        if self.nr_conns >= self.worker_connections - SPARE:
+            self._shed()
         conn = GatedConnection(self.cfg, sock, client, listener.getsockname())
         self.nr_conns += 1
         self._open[conn.address] += 1
@@ -94,6 +103,15 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
                 self._drop(conn)
                 return
         self._gate(conn)
+
+    def _shed(self) -> None:
+        """Close the connection that has waited longest for its request: whoever sends one is served in its place."""
+        oldest = next(iter(self._gated), None)
+        if oldest is None:
+            time.sleep(0.01)  # all are being served; one of them will end
+            return
+        self._leave_gate(oldest)
+        self._drop(oldest)
 
     def enqueue_req(self, conn: GatedConnection) -> None:
         """Have the next request of a connection wait at the gate; part of it may have come with the one before."""
