@@ -164,7 +164,7 @@ def test_a_folder_that_an_older_hakari_left_half_done_is_repaired(revision: str 
             break
         assert work_in(folder) == expected, number
         number += 1 if THOROUGH else 41
-    assert number > 15 or revision == "0012"
+    assert number > 3 or revision == "0012"  # whose upgrade is cut short nowhere any more
 
 
 def test_a_first_start_of_before_left_tables_and_no_revision(tmp_path: Path) -> None:
