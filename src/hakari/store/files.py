@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from hakari.formats.base import CONTENT_HASH
+from hakari.store.sqlite_files import sync
 
 # A file is kept before the row that refers to it is written: so long it may wait.
 YOUNG = timedelta(hours=1)
@@ -84,11 +85,7 @@ class FolderStore(FileStore):
         """Move a file in, or copy it from another disk."""
         kept = self._path(content_hash)
         kept.parent.mkdir(exist_ok=True)
-        handle = os.open(path, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+        sync(path)
         try:
             path.replace(kept)
         except OSError as error:

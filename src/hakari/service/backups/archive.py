@@ -110,11 +110,10 @@ def export_workspace(ws: Workspace, to: IO[bytes], progress: Progress = lambda d
             try:
                 # Photos are compressed already.
                 writing.write(f"{FILES}{content_hash}", [ws.files.get(content_hash)], zipfile.ZIP_STORED)
-            except OSError as error:
+            except OSError:
                 if ws.files.has(content_hash):
                     raise
                 contents.missing.append(content_hash)
-                del error
             progress(k + 1, len(hashes))
         contents.entries = writing.entries
         archive.writestr(CONTENTS, contents.model_dump_json())

@@ -94,10 +94,10 @@ def read_row(kept: Table, row: Row) -> Row:
             values[column.name] = _read(kept.name, column, row[column.name])
         except (ValueError, TypeError, AttributeError, OverflowError, RecursionError) as error:
             raise ValueError(f"{kept.name}.{column.name} of row {row.get('id')}") from error
-    for names in (ORDERED.get(kept.name, ()),):
-        sizes = [values[name] for name in names if values.get(name) is not None]
-        if sizes != sorted(sizes):
-            raise ValueError(f"{kept.name}.{names[0]} of row {row.get('id')}")
+    names = ORDERED.get(kept.name, ())
+    sizes = [values[name] for name in names if values.get(name) is not None]
+    if sizes != sorted(sizes):
+        raise ValueError(f"{kept.name}.{names[0]} of row {row.get('id')}")
     return values
 
 
