@@ -26,6 +26,7 @@ from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.store.derived import fill_missing
+from hakari.store.passes import add_missing_passes
 from hakari.store.packed_json import PackedJson, pack, unpack
 from hakari.web.app import create_app
 
@@ -103,7 +104,8 @@ def grow(ws: Workspace, slips: int = SLIPS, samples: int = SAMPLES) -> None:
             add("photo", photos[sample["id"]], sample_id=sample_id, created_at=at)
     with ws.transaction() as session:
         fill_missing(session)
-        session.execute(update(models.Workbench).values(coffee_id=coffees[-1]))
+        add_missing_passes(session)
+        session.execute(update(models.Pass).values(coffee_id=coffees[-1]))
     with ws.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
         connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 

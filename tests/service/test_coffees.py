@@ -29,7 +29,7 @@ def test_rest_goes_from_young_through_ready_to_old_by_every_guideline() -> None:
 
 
 def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: Workspace, small_picture: Made) -> None:
-    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 1", roast="light", days_off_roast=9, bag_g="250 g"))
+    bench.add_coffee(workspace, coffees.NewCoffee(name="Lot 1", roast="light", days_off_roast=9, bag_g="250 g"))
     mill = grinders.add_grinder(
         workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
     )
@@ -46,10 +46,10 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
     bench.change_bench(workspace, bench.WorkbenchChange(grinder_id=mill.id, setting="30"))
     plans.save_plan(workspace, Recipe(dose_g=17, ratio=16.5))
     slips.save_slip(workspace, slips.NewSlip(outcome=OutcomeDocument(tds_percent=1.0, drink_g=248, taste={"sour": 2})))
-    coffees.add_coffee(
+    bench.add_coffee(
         workspace, coffees.NewCoffee(name="Lot 2", roast="light", days_off_roast=3, rest_guideline="a-week")
     )
-    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 3", roast="dark"))
+    bench.add_coffee(workspace, coffees.NewCoffee(name="Lot 3", roast="dark"))
     first, second, third = coffees.list_coffees(workspace).coffees
     assert first.grams_left == 250 - 34 and second.grams_left is None
     assert first.rest == "ready" and second.rest == "young" and third.rest == "unknown"

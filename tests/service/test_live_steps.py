@@ -113,7 +113,7 @@ def test_a_failed_write_does_not_end_the_following(
 
 
 def test_practice_forgotten_and_impossible_brews_teach_nothing(workspace: Workspace, still: None) -> None:
-    coffee = coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot", bag_g=250))
+    coffee = bench.add_coffee(workspace, coffees.NewCoffee(name="Lot", bag_g=250))
     bench.change_bench(workspace, bench.WorkbenchChange(coffee_id=coffee.id))
     practised = followed(workspace, "staged", "practice-cup")
     practised.run(1800)

@@ -17,6 +17,7 @@ from hakari.core.errors import InputError
 from hakari.service.backups.doctor import examine
 from hakari.service.backups.housekeeping import copy_database
 from hakari.service.coffees import use_cases as coffees
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.web.app import create_app
@@ -44,7 +45,7 @@ def copied(folder: Path, *names: str) -> None:
     for k, name in enumerate(names):
         made = datetime.now(UTC) + timedelta(days=k)
         assert copy_database(ws, made)
-        coffees.add_coffee(ws, coffees.NewCoffee(name=name))
+        bench.add_coffee(ws, coffees.NewCoffee(name=name))
     ws.close()
 
 

@@ -28,7 +28,7 @@ from hakari.service.workspace.transaction import NotFoundError, StaleError, Work
 @pytest.fixture
 def kitchen(workspace: Workspace, small_picture: Made) -> Workspace:
     """A coffee, two grinders with curves, a measured sample on the bench."""
-    coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot 12 Hollow Ridge", roast="light", days_off_roast=9))
+    bench.add_coffee(workspace, coffees.NewCoffee(name="Lot 12 Hollow Ridge", roast="light", days_off_roast=9))
     mill = grinders.add_grinder(
         workspace, grinders.NewGrinder(name="Arlsmoor", dial=ClickDialDocument(kind="clicks", maximum=60))
     )
@@ -92,7 +92,7 @@ def test_a_brewed_change_changes_that_one_thing_and_hangs_on_its_slip(kitchen: W
     assert (plan.water_g != 280) == (kind == "ratio")
 
 
-def test_a_photo_of_the_same_grind_keeps_the_grinder_and_of_another_takes_it_off_the_bench(
+def test_no_photo_takes_the_grinder_away_that_is_asked_about_instead(
     kitchen: Workspace, small_picture: Made, small_scene: Scene
 ) -> None:
     samples.add_sample(kitchen, [("new.jpg", small_picture.jpeg)], CardScale())
@@ -103,8 +103,14 @@ def test_a_photo_of_the_same_grind_keeps_the_grinder_and_of_another_takes_it_off
     assert grinder is not None and grinder.setting == "4 1/4"
     finer = make_picture(replace(small_scene, median_um=600, seed=9))
     samples.add_sample(kitchen, [("finer.jpg", finer.jpeg)], CardScale())
-    assert bench.read_bench(kitchen).grinder is None
+    here = bench.read_bench(kitchen)
+    assert here.grinder == grinder and here.photo_setting == "ask"
     assert plans.preview_plan(kitchen, Recipe()).grind.source == "measured on the photo"
+    unknown = bench.change_bench(kitchen, bench.WorkbenchChange(photo_setting="unknown"))
+    assert unknown.grinder == grinder and unknown.photo_setting == "unknown"
+    assert plans.preview_plan(kitchen, Recipe()).grind.source == "measured on the photo"
+    placed = samples.place_sample(kitchen, here.sample.id if here.sample else 0, 2, "4 1/4")
+    assert placed.setting == "4 1/4" and bench.read_bench(kitchen).photo_setting == "chosen"
 
 
 def test_slips_do_not_change_when_a_grinder_does(kitchen: Workspace) -> None:

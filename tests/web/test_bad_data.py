@@ -18,6 +18,7 @@ from hakari.core.photo.decode import decode
 from hakari.formats.base import Name, safe_cell
 from hakari.formats.brew_log import read_log
 from hakari.service.coffees import use_cases as coffees
+from hakari.service.workbench import use_cases as bench
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.web.app import HakariApp
@@ -89,7 +90,7 @@ def test_a_hundred_grinders_come_at_once_and_names_stay_apart(client: FlaskClien
 
 @pytest.mark.parametrize("days", [-4000, -1, 5000])
 def test_a_clock_that_jumped_does_not_break_plans(workspace: Workspace, client: FlaskClient, days: int) -> None:
-    coffee = coffees.add_coffee(workspace, coffees.NewCoffee(name="Lot", days_off_roast=9))
+    coffee = bench.add_coffee(workspace, coffees.NewCoffee(name="Lot", days_off_roast=9))
     with workspace.transaction() as session:
         session.get_one(models.Coffee, coffee.id).roasted_at = datetime.now(UTC) - timedelta(days=days)
     client.patch("/api/workbenches/current", json={"coffee_id": coffee.id})

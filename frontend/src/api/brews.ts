@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { api, at, dataOf, sendForm, typed, type Schemas } from "./client";
+import { api, at, dataOf, ofPass, sendForm, typed, type Schemas } from "./client";
 import { heardAt } from "./reach";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
@@ -75,9 +75,10 @@ export function useBrewWrites() {
   return useMemo(() => {
     const heard = <Answer>(answer: { data?: Answer }) => soon(dataOf(answer));
     return {
-      start: async (body: Schemas["StartBrew"]) => touched(dataOf(await api.POST("/api/brews", { body }))),
-      readLog: async (log: File) =>
-        touched(dataOf(await api.POST("/api/brews/from-log", { body: { csv: await log.text() } }))),
+      start: async (passId: number | null, body: Schemas["StartBrew"]) =>
+        touched(dataOf(await api.POST("/api/brews", { ...ofPass(passId), body }))),
+      readLog: async (passId: number | null, log: File) =>
+        touched(dataOf(await api.POST("/api/brews/from-log", { ...ofPass(passId), body: { csv: await log.text() } }))),
       keepBedPhoto: async (id: number, photo: File) => {
         const form = new FormData();
         form.append("photo", photo);

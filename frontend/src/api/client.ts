@@ -69,6 +69,9 @@ export function dataOf<T>(answer: { data?: T }): T {
 /** The one of a resource that a path names. */
 export const at = (id: number) => ({ params: { path: { id } } });
 
+/** The pass that a request is about. */
+export const ofPass = (pass_id: number | null | undefined) => ({ params: { query: { pass_id } } });
+
 /** Text as a person typed it, sent where the types say number: the server reads "18,5", "203F" and "2:45". */
 export const typed = (text: string) => text as unknown as number;
 

@@ -1,15 +1,19 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, dataOf, type Schemas } from "./client";
+import { api, dataOf, ofPass, type Schemas } from "./client";
 import { keyOf, useTouched } from "./touched";
 
+type CupOf = Pick<Schemas["PassView"], "id" | "plan">;
+
 /** What a cup says, as it is typed (JSON of a `CupEntry`); the last answer stays while the next is on its way. */
-export function useCupPreview(planId: number | undefined, entry: string) {
+export function useCupPreview(pass: CupOf, entry: string) {
   return useQuery({
-    queryKey: keyOf("cup-previews", planId, entry),
+    queryKey: keyOf("cup-previews", pass.id, pass.plan?.id, entry),
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: async () =>
-      dataOf(await api.POST("/api/cups/preview", { body: JSON.parse(entry) as Schemas["CupEntry"] })),
+      dataOf(
+        await api.POST("/api/cups/preview", { ...ofPass(pass.id), body: JSON.parse(entry) as Schemas["CupEntry"] }),
+      ),
   });
 }
 

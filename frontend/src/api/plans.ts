@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, at, dataOf, fileBody, type Schemas } from "./client";
+import { api, at, dataOf, fileBody, ofPass, type Schemas } from "./client";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 const SETTLED_MS = 60_000; // a preview of the same recipe and grind is the same
@@ -20,22 +20,28 @@ export function usePlan(planId: number | undefined) {
   });
 }
 
+/** The pass that is planned, and what is chosen for it in a word. */
+export interface Grind {
+  pass: number | null;
+  chosen: string;
+}
+
 type RecipeOf<Typed> = (typed: Typed) => Schemas["Recipe"];
 
 // What was typed may be no recipe yet: that is found, and said, where the answer would be.
-const previewOf = <Typed>(typed: Typed, recipeOf: RecipeOf<Typed>, grind: string) => ({
+const previewOf = <Typed>(typed: Typed, recipeOf: RecipeOf<Typed>, grind: Grind) => ({
   queryKey: keyOf("plan-previews", typed, grind),
   retry: false,
-  queryFn: async () => dataOf(await api.POST("/api/plans/preview", { body: recipeOf(typed) })),
+  queryFn: async () => dataOf(await api.POST("/api/plans/preview", { ...ofPass(grind.pass), body: recipeOf(typed) })),
 });
 
 /** What is typed would do with the grind at hand; the last answer stays while the next is on its way. */
-export function usePlanPreview<Typed>(typed: Typed, recipeOf: RecipeOf<Typed>, grind: string, enabled: boolean) {
+export function usePlanPreview<Typed>(typed: Typed, recipeOf: RecipeOf<Typed>, grind: Grind, enabled: boolean) {
   return useQuery({ ...previewOf(typed, recipeOf, grind), enabled, placeholderData: keepPreviousData });
 }
 
 /** Ask for the same, where the answer is waited for. */
-export function useAskForPreview<Typed>(recipeOf: RecipeOf<Typed>, grind: string) {
+export function useAskForPreview<Typed>(recipeOf: RecipeOf<Typed>, grind: Grind) {
   const queries = useQueryClient();
   return (typed: Typed) => queries.fetchQuery({ ...previewOf(typed, recipeOf, grind), staleTime: SETTLED_MS });
 }
@@ -61,7 +67,8 @@ export function useRecipes(open: boolean) {
 export function usePlanWrites() {
   const touched = useTouched("plans");
   return {
-    save: async (body: Schemas["Recipe"]) => touched(dataOf(await api.POST("/api/plans", { body }))),
+    save: async (passId: number | null, body: Schemas["Recipe"]) =>
+      touched(dataOf(await api.POST("/api/plans", { ...ofPass(passId), body }))),
   };
 }
 

@@ -98,7 +98,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start the clock on the bench's plan. */
+        /** Start the clock of a pass. */
         post: operations["brew_start_brew_brews_post"];
         delete?: never;
         options?: never;
@@ -132,7 +132,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a log from elsewhere as a brew of the plan on the bench. */
+        /** Keep a log from elsewhere as the brew of a pass. */
         post: operations["brew_import_log_brews_from_log_post"];
         delete?: never;
         options?: never;
@@ -497,7 +497,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judge the brew on the bench without keeping it. */
+        /** Judge the brew of a pass without keeping it. */
         post: operations["cup_preview_cup_cups_preview_post"];
         delete?: never;
         options?: never;
@@ -1214,6 +1214,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return the open passes of this counter, or those that were discarded. */
+        get: operations["passes_list_passes_passes_get"];
+        put?: never;
+        /** Begin a pass like another one, and take it up. */
+        post: operations["passes_begin_pass_passes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return a pass as it stands. */
+        get: operations["passes_get_pass_passes__int_id__get"];
+        put?: never;
+        post?: never;
+        /** Discard a pass. */
+        delete: operations["passes_discard_pass_passes__int_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a discarded pass back. */
+        post: operations["passes_restore_pass_passes__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{id}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget what was told of the cup and is in no slip. */
+        delete: operations["passes_take_back_told_passes__int_id__told_delete"];
+        options?: never;
+        head?: never;
+        /** Keep what was typed and tapped of the cup. */
+        patch: operations["passes_tell_passes__int_id__told_patch"];
+        trace?: never;
+    };
     "/api/photos/{content_hash}": {
         parameters: {
             query?: never;
@@ -1240,7 +1311,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a plan and put it on the bench. */
+        /** Keep a plan for a pass, or for a new one where that has begun. */
         post: operations["plan_save_plan_plans_post"];
         delete?: never;
         options?: never;
@@ -1789,7 +1860,7 @@ export interface paths {
         /** Return slips, the newest by default. */
         get: operations["slips_list_slips_slips_get"];
         put?: never;
-        /** Keep the pass as a slip. */
+        /** Keep a pass as a slip. */
         post: operations["slips_save_slip_slips_post"];
         delete?: never;
         options?: never;
@@ -4888,6 +4959,17 @@ export interface components {
             words: string;
         };
         /**
+         * NewPass
+         * @description A pass to begin: with coffee, grind and plan of another one, or of the one at hand.
+         */
+        NewPass: {
+            /**
+             * Like Id
+             * @default null
+             */
+            like_id?: number | null;
+        };
+        /**
          * NewPoint
          * @description A typed measurement of a setting; without an interval ±6 % is assumed.
          */
@@ -4941,7 +5023,7 @@ export interface components {
         };
         /**
          * NewSlip
-         * @description A cup to keep, with the plan and the brew that its page showed; what is left out is not compared.
+         * @description A cup to keep, with the plan and the brew that its page showed; without a plan they are not compared.
          */
         NewSlip: {
             /**
@@ -5012,11 +5094,13 @@ export interface components {
         };
         /**
          * NextPlan
-         * @description The plan for brewing a change, kept and on the bench.
+         * @description The plan for brewing a change, kept in a pass of its own that is at hand.
          */
         NextPlan: {
             /** Grinder Id */
             grinder_id: number | null;
+            /** Pass Id */
+            pass_id: number;
             /** Plan Id */
             plan_id: number;
             recipe: components["schemas"]["Recipe"];
@@ -5093,6 +5177,30 @@ export interface components {
              * @default null
              */
             zero?: string | null;
+        };
+        /**
+         * OpenPass
+         * @description A pass that was begun and neither kept nor discarded, or that is planned.
+         */
+        OpenPass: {
+            /** Begun At */
+            begun_at: string;
+            /** Brewer */
+            brewer: string | null;
+            /** Coffee */
+            coffee: string | null;
+            /** Dose G */
+            dose_g: number | null;
+            /** Id */
+            id: number;
+            running: components["schemas"]["RunningBrew"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "brewing" | "to-taste" | "tasted" | "kept" | "discarded";
+            /** Water G */
+            water_g: number | null;
         };
         /**
          * OptionView
@@ -5320,6 +5428,42 @@ export interface components {
             share_percent: number;
             /** Tds Percent */
             tds_percent: number;
+        };
+        /**
+         * PassList
+         * @description Passes of a counter, the newest first.
+         */
+        PassList: {
+            /** Passes */
+            passes: components["schemas"]["OpenPass"][];
+        };
+        /**
+         * PassView
+         * @description A pass; ``slip`` is its own, ``after`` the one that it starts from.
+         */
+        PassView: {
+            after: components["schemas"]["WorkbenchSlip"] | null;
+            brew: components["schemas"]["WorkbenchBrew"] | null;
+            coffee: components["schemas"]["CoffeeView"] | null;
+            grinder: components["schemas"]["WorkbenchGrinder"] | null;
+            /** Id */
+            id: number | null;
+            /**
+             * Photo Setting
+             * @enum {string}
+             */
+            photo_setting: "chosen" | "ask" | "unknown";
+            plan: components["schemas"]["WorkbenchPlan"] | null;
+            sample: components["schemas"]["WorkbenchSample"] | null;
+            slip: components["schemas"]["WorkbenchSlip"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "brewing" | "to-taste" | "tasted" | "kept" | "discarded";
+            told: components["schemas"]["ToldCup"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * PathPoint
@@ -6253,6 +6397,22 @@ export interface components {
             diameter_um: number;
             /** Outline Um */
             outline_um: number[][];
+        };
+        /**
+         * RunningBrew
+         * @description The clock of a brew that runs, its present step and the next one: enough to go on with it from anywhere.
+         */
+        RunningBrew: {
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Id */
+            id: number;
+            next: components["schemas"]["StepView"] | null;
+            /** Now */
+            now: number;
+            /** Speed */
+            speed: number;
+            step: components["schemas"]["StepView"] | null;
         };
         /**
          * SampleDetail
@@ -7275,6 +7435,122 @@ export interface components {
             trials: number;
         };
         /**
+         * ToldCup
+         * @description What was typed and tapped of a cup, as it was typed: it may be no number yet.
+         */
+        ToldCup: {
+            /**
+             * Added
+             * @default
+             */
+            added?: string;
+            /**
+             * Bare
+             * @default
+             */
+            bare?: string;
+            /**
+             * Bed
+             * @default []
+             */
+            bed?: string[];
+            /**
+             * Change First
+             * @default grind-first
+             * @enum {string}
+             */
+            change_first?: "grind-first" | "grind-last" | "grind-only" | "technique-first" | "start-coarse";
+            /**
+             * Cooled
+             * @default {}
+             */
+            cooled?: {
+                [key: string]: number;
+            };
+            /**
+             * Dirty
+             * @default false
+             */
+            dirty?: boolean;
+            /**
+             * Drink
+             * @default
+             */
+            drink?: string;
+            /**
+             * Drip
+             * @default
+             */
+            drip?: string;
+            /**
+             * Force
+             * @default null
+             */
+            force?: ("gentle" | "firm" | "hard") | null;
+            /**
+             * Ground
+             * @default
+             */
+            ground?: string;
+            /**
+             * Lean
+             * @default null
+             */
+            lean?: ("brighter" | "rounder" | "cleaner" | "fuller") | null;
+            /**
+             * Liked
+             * @default null
+             */
+            liked?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Own Target
+             * @default []
+             */
+            own_target?: string[];
+            /**
+             * Spent
+             * @default
+             */
+            spent?: string;
+            /**
+             * Stalled
+             * @default false
+             */
+            stalled?: boolean;
+            /**
+             * Stuck
+             * @default false
+             */
+            stuck?: boolean;
+            /**
+             * Target
+             * @default classical
+             */
+            target?: string;
+            /**
+             * Taste
+             * @default {}
+             */
+            taste?: {
+                [key: string]: number;
+            };
+            /**
+             * Tds
+             * @default
+             */
+            tds?: string;
+            /**
+             * Water
+             * @default null
+             */
+            water?: ("soft" | "fine" | "hard" | "alkaline") | null;
+        };
+        /**
          * Translations
          * @description What was understood, its size, and the answer on each grinder asked; the grinder and setting where it is one.
          */
@@ -7628,7 +7904,7 @@ export interface components {
         };
         /**
          * WorkbenchBrew
-         * @description The brew on the bench; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
+         * @description The brew at hand; ``drink_g`` is what the scale had in the cup, ``bed`` what was noted, as the cup's bed signs.
          *
          *     ``added_water_g`` is water that was counted into a concentrate.
          */
@@ -7652,7 +7928,9 @@ export interface components {
         };
         /**
          * WorkbenchChange
-         * @description What to put on the bench; what is left out stays. A setting needs its grinder.
+         * @description What to choose for the pass at hand, or which pass or slip to take up; what is left out stays.
+         *
+         *     A setting needs its grinder. ``photo_setting`` ``unknown`` says that nobody knows where the photo's grounds were ground.
          */
         WorkbenchChange: {
             /**
@@ -7665,6 +7943,16 @@ export interface components {
              * @default null
              */
             grinder_id?: number | null;
+            /**
+             * Pass Id
+             * @default null
+             */
+            pass_id?: number | null;
+            /**
+             * Photo Setting
+             * @default null
+             */
+            photo_setting?: "unknown" | null;
             /**
              * Plan Id
              * @default null
@@ -7695,7 +7983,7 @@ export interface components {
         };
         /**
          * WorkbenchGrinder
-         * @description The grinder on the bench and its setting.
+         * @description The grinder at hand and its setting.
          */
         WorkbenchGrinder: {
             /** Id */
@@ -7707,7 +7995,7 @@ export interface components {
         };
         /**
          * WorkbenchPlan
-         * @description The plan on the bench; ``ending`` is how its steep ends, where it steeps.
+         * @description The plan at hand; ``ending`` is how its steep ends, where it steeps.
          */
         WorkbenchPlan: {
             /** Brewer */
@@ -7730,7 +8018,7 @@ export interface components {
         };
         /**
          * WorkbenchSample
-         * @description The measured grind on the bench.
+         * @description The measured grind at hand.
          */
         WorkbenchSample: {
             /** D50 Um */
@@ -7750,7 +8038,7 @@ export interface components {
         };
         /**
          * WorkbenchSlip
-         * @description The slip on the bench: of the brew there, or the one that the next brew starts from.
+         * @description A slip: of the pass at hand, or the one that it starts from.
          */
         WorkbenchSlip: {
             /** Drawdown S */
@@ -7761,8 +8049,6 @@ export interface components {
             id: number;
             /** Number */
             number: number;
-            /** Of Brew */
-            of_brew: boolean;
             /** Tds Measured */
             tds_measured: boolean;
             /** Tds Percent */
@@ -7842,9 +8128,10 @@ export interface components {
         };
         /**
          * WorkbenchView
-         * @description The chain; ``counter`` is the one of the device that asks, one of so many ``counters``.
+         * @description The pass at hand at the counter of the device that asks, one of so many ``counters``, and the open ones there.
          */
         WorkbenchView: {
+            after: components["schemas"]["WorkbenchSlip"] | null;
             brew: components["schemas"]["WorkbenchBrew"] | null;
             /** Change First */
             change_first: string;
@@ -7854,6 +8141,15 @@ export interface components {
             /** Counters */
             counters: number;
             grinder: components["schemas"]["WorkbenchGrinder"] | null;
+            /** Id */
+            id: number | null;
+            /** Open */
+            open: components["schemas"]["OpenPass"][];
+            /**
+             * Photo Setting
+             * @enum {string}
+             */
+            photo_setting: "chosen" | "ask" | "unknown";
             plan: components["schemas"]["WorkbenchPlan"] | null;
             sample: components["schemas"]["WorkbenchSample"] | null;
             /** Scale */
@@ -7861,8 +8157,14 @@ export interface components {
             slip: components["schemas"]["WorkbenchSlip"] | null;
             /** Slips */
             slips: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "brewing" | "to-taste" | "tasted" | "kept" | "discarded";
             /** Target */
             target: string;
+            told: components["schemas"]["ToldCup"] | null;
             units: components["schemas"]["UnitsDocument"];
             /** Version */
             version: number;
@@ -8483,7 +8785,9 @@ export interface operations {
     };
     brew_start_brew_brews_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8725,7 +9029,9 @@ export interface operations {
     };
     brew_import_log_brews_from_log_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11912,7 +12218,9 @@ export interface operations {
     };
     cup_preview_cup_cups_preview_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -13010,7 +13318,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                station: "plan" | "cup";
+                station: "plan";
             };
             cookie?: never;
         };
@@ -13131,7 +13439,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                station: "plan" | "cup";
+                station: "plan";
             };
             cookie?: never;
         };
@@ -13258,7 +13566,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                station: "plan" | "cup";
+                station: "plan";
             };
             cookie?: never;
         };
@@ -18481,6 +18789,857 @@ export interface operations {
             };
         };
     };
+    passes_list_passes_passes_get: {
+        parameters: {
+            query?: {
+                state?: "open" | "discarded";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_begin_pass_passes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPass"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_get_pass_passes__int_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_discard_pass_passes__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_restore_pass_passes__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_take_back_told_passes__int_id__told_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    passes_tell_passes__int_id__told_patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldCup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     measure_get_picture_photos__content_hash__get: {
         parameters: {
             query?: never;
@@ -18604,7 +19763,9 @@ export interface operations {
     };
     plan_save_plan_plans_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -18727,7 +19888,9 @@ export interface operations {
     };
     plan_match_plan_plans_match_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -18850,7 +20013,9 @@ export interface operations {
     };
     plan_preview_plan_plans_preview_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -23113,7 +24278,9 @@ export interface operations {
     };
     slips_save_slip_slips_post: {
         parameters: {
-            query?: never;
+            query?: {
+                pass_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, at, dataOf, type Schemas } from "./client";
+import { api, at, dataOf, ofPass, type Schemas } from "./client";
 import { keyOf, useTouched, useTouchedSoon } from "./touched";
 
 /** The slips that a search finds, oldest first: the newest of them, and earlier ones as they are asked for. */
@@ -31,7 +31,8 @@ export function useSlipWrites() {
   const soon = useTouchedSoon("slips");
   return {
     /** A cup that was judged becomes a slip. */
-    keep: async (body: Schemas["NewSlip"]) => touched(dataOf(await api.POST("/api/slips", { body }))),
+    keep: async (passId: number | null, body: Schemas["NewSlip"]) =>
+      touched(dataOf(await api.POST("/api/slips", { ...ofPass(passId), body }))),
     /** Plan the next brew: one of the moves that the slip proposed, or the same again. */
     brew: async (id: number, move: number | "again") =>
       touched(

@@ -4,7 +4,7 @@ import { useCallback } from "react";
 /** What hangs on the grind at hand and on how grinders are set. */
 const OF_GRIND = ["guide", "recipes", "setting-cards", "translations"] as const;
 /** What rests on brews and on what was said of their cups. */
-const OF_BREWS = ["brews", "experiment-proposals", "fits", "learning", "plans", "slips"] as const;
+const OF_BREWS = ["brews", "experiment-proposals", "fits", "learning", "passes", "plans", "slips"] as const;
 /** What is predicted of something that is being typed, from curves and brews. */
 const PREDICTED = ["cup-previews", "plan-matches", "plan-previews"] as const;
 

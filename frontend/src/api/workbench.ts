@@ -32,13 +32,7 @@ export function useSeeChanges(station: string) {
   const queries = useQueryClient();
   const refresh = useRefresh();
   const shown = useWorkbench().data;
-  // A question of its own: while the server is away, what is on the page stays.
-  const now = useQuery({
-    queryKey: keyOf("workbenches-now"),
-    refetchInterval: LOOK_MS,
-    retry: false,
-    queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
-  }).data;
+  const now = useOpenPasses().data;
   useEffect(() => {
     const typing = queries.getQueryData<{ fields: unknown }>(keyOf("drafts", station))?.fields;
     // What this page did itself it has asked for already.
@@ -46,5 +40,17 @@ export function useSeeChanges(station: string) {
   }, [now, shown, station, queries, refresh]);
 }
 
-const stateOf = ({ counter, version, sample, brew, slips }: Schemas["WorkbenchView"]) =>
-  JSON.stringify([counter, version, sample?.photos, sample?.d50_um, brew, slips]);
+/** The pass at hand as it stands, without the clocks beside it; what is told of its cup is taken over where it is shown. */
+const stateOf = ({ open, ...view }: Schemas["WorkbenchView"]) =>
+  JSON.stringify([view, open.map((p) => [p.id, p.state])]);
+
+/** The bench as it is now, looked for each second: what runs and what waits beside the pass at hand. */
+export function useOpenPasses() {
+  // A question of its own: while the server is away, what is on the page stays.
+  return useQuery({
+    queryKey: keyOf("workbenches-now"),
+    refetchInterval: LOOK_MS,
+    retry: false,
+    queryFn: async () => dataOf(await api.GET("/api/workbenches/current")),
+  });
+}

@@ -31,7 +31,7 @@ export function ActionBar(props: Props) {
         <OnDesk {...props} where={where} others={others} />
       )}
       {main && (
-        <button className="main-act" onClick={main.run} disabled={main.disabled}>
+        <button className="main-act" onClick={main.run} disabled={main.disabled && !main.waits} aria-busy={main.waits}>
           {main.label} <Key>{main.key}</Key>
         </button>
       )}

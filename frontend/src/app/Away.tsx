@@ -1,7 +1,8 @@
 import { useEffect, useState } from "react";
 import { usePhotosWaiting } from "../api/photosWaiting";
 import { useReach } from "../api/reach";
-import { when } from "../ui/words";
+
+import { dayAndTime } from "../ui/dates";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.away;
@@ -25,7 +26,7 @@ export function Away() {
       {away && (
         <>
           <strong>{TEXT.theServerIsNotHeard}</strong>{" "}
-          {since != null && TEXT.shownIsWhatThisDeviceHad(when(new Date(since).toISOString()))}
+          {since != null && TEXT.shownIsWhatThisDeviceHad(dayAndTime(new Date(since).toISOString()))}
         </>
       )}
       {photos > 0 && (photos === 1 ? TEXT.aPhotoWaitsOnThisDevice : TEXT.photosWaitOnThisDevice(photos))}

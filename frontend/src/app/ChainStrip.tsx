@@ -89,8 +89,7 @@ interface Cell {
 }
 
 function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
-  const { sample, grinder, plan, brew } = b;
-  const slip = b.slip?.of_brew ? b.slip : null;
+  const { sample, grinder, plan, brew, slip, after } = b;
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
   const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
   const end = plan?.ending ? endingWords(plan.ending).done : TEXT.bareBed;
@@ -103,13 +102,11 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
         : TEXT.noPhotoYet,
     },
     "/grinders": {
-      value: grinder ? (
-        <>
-          {grinder.name} {grinder.setting && <Setting value={grinder.setting} />}
-        </>
-      ) : null,
-      short: grinder?.setting ? <Setting value={grinder.setting} /> : null,
-      under: moved ? TEXT.was(from) : grinder ? "" : TEXT.noneChosen,
+      // The setting first: a long name is cut off, a setting never.
+      value: grinder ? grinder.setting ? <Setting value={grinder.setting} /> : grinder.name : null,
+      under: grinder
+        ? [grinder.setting && grinder.name, moved && TEXT.was(from)].filter(Boolean).join(", ")
+        : TEXT.noneChosen,
     },
     "/plan": {
       value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,
@@ -117,15 +114,21 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
       under: plan ? `${plan.brewer}, ${plan.style}` : TEXT.noPlanYet,
     },
     "/brew": {
-      value: bare != null ? clock(bare) : brew?.running ? "running" : plan ? clock(plan.drawdown_s) : null,
-      under: bare != null && plan ? TEXT.plan(end, clock(plan.drawdown_s)) : plan ? TEXT.planned(end) : "",
+      value: bare != null ? clock(bare) : brew?.running ? TEXT.running : plan ? clock(plan.drawdown_s) : null,
+      under: bare != null && plan ? TEXT.plan(end, clock(plan.drawdown_s)) : plan ? TEXT.planned(end) : TEXT.planFirst,
     },
     "/cup": {
       value: slip ? `${slip.tds_percent.toFixed(2)} %` : null,
-      under: slip ? TEXT.extracted(slip.ey_percent.toFixed(1), slip.tds_measured) : TEXT.notTastedYet,
+      under: slip
+        ? TEXT.extracted(slip.ey_percent.toFixed(1), slip.tds_measured)
+        : b.state === "tasted"
+          ? TEXT.tastedNotSaved
+          : b.state === "to-taste"
+            ? TEXT.notTastedYet
+            : TEXT.brewFirst,
     },
     "/slips": {
-      value: b.slip ? `${b.slip.of_brew ? "Slip" : "after"} ${b.slip.number}` : b.slips ? `${b.slips} saved` : null,
+      value: slip ? TEXT.slip(slip.number) : after ? TEXT.after(after.number) : b.slips ? TEXT.saved(b.slips) : null,
       short: b.slips ? b.slips : null,
       under: b.slips === 1 ? TEXT.n1Slip : TEXT.slips(b.slips),
     },

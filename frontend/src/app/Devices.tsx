@@ -3,7 +3,8 @@ import { type Schemas } from "../api/client";
 import { useDevices, useDeviceWrites, usePairingCodes, useThisDevice } from "../api/devices";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/parts";
-import { clock, when } from "../ui/words";
+import { clock } from "../ui/words";
+import { dayAndTime } from "../ui/dates";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.devices;
@@ -166,7 +167,8 @@ export function Devices({ station }: { station?: { path: string; name: string } 
                 {d.name}
                 <span className="quiet">
                   {" "}
-                  {ROLES[d.role]}, {d.last_used_at ? TEXT.lastUsed(when(d.last_used_at)) : TEXT.letIn(when(d.since))}
+                  {ROLES[d.role]},{" "}
+                  {d.last_used_at ? TEXT.lastUsed(dayAndTime(d.last_used_at)) : TEXT.letIn(dayAndTime(d.since))}
                   {d.expired && TEXT.notUsedForTooLong}
                 </span>
               </span>

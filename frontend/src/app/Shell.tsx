@@ -15,6 +15,7 @@ import { BackUp } from "./BackUp";
 import { Counters } from "./Counters";
 import { Devices } from "./Devices";
 import { ChainStrip } from "./ChainStrip";
+import { Tray } from "./Tray";
 import { useKeys } from "./keys";
 import { STATIONS } from "./stations";
 import { useUnitsChange } from "./useUnitsChange";
@@ -56,6 +57,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
     <div className="shell">
       <div>
         <ChainStrip />
+        <Tray onBrew={pathname === "/brew"} />
         <Away />
       </div>
       <main className="page">

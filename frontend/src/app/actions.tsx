@@ -22,6 +22,8 @@ export interface Action {
   run: () => void;
   main?: boolean;
   disabled?: boolean;
+  /** It waits for what is being calculated: a press in that moment is obeyed when that is done. */
+  waits?: boolean;
   /** The page itself shows its button; the bar leaves it out and the key works. */
   inPage?: boolean;
 }
@@ -59,12 +61,19 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
   const [shown, setShown] = useState<Offered>({ where: null, actions: [] });
   const [told, setTold] = useState<Undoable | null>(null);
   const offered = useRef<Action[]>([]);
+  const pressed = useRef<string | null>(null);
   const offer = useCallback((a: Action[]) => {
     offered.current = a;
+    const held = a.find((each) => each.key === pressed.current);
+    if (held?.waits) return;
+    pressed.current = null;
+    // After the render that it was waited for, so that it sees what was calculated.
+    if (held && !held.disabled) queueMicrotask(held.run);
   }, []);
   const press = useCallback((key: string) => {
-    const action = offered.current.find((a) => a.key.toUpperCase() === key.toUpperCase() && !a.disabled);
-    action?.run();
+    const action = offered.current.find((a) => a.key.toUpperCase() === key.toUpperCase() && (a.waits || !a.disabled));
+    pressed.current = action?.waits ? action.key : null;
+    if (!action?.waits) action?.run();
     return action !== undefined;
   }, []);
   const done = useRef<Undoable[]>([]);
@@ -159,7 +168,7 @@ export function useStationActions(where: ReactNode, actions: Action[]) {
   // Functions change at every render; what is shown changes only with these words.
   const shown = JSON.stringify([
     typeof where === "string" ? where : "",
-    actions.map((a) => [a.key, a.label, a.main, a.disabled, a.inPage]),
+    actions.map((a) => [a.key, a.label, a.main, a.disabled, a.waits, a.inPage]),
   ]);
   useEffect(() => {
     set(

@@ -31,12 +31,6 @@ export const readNumber = (text: string, units: string) =>
 /** Half the width of an interval. */
 export const halfWidth = ([low = 0, high = 0]: readonly number[]) => (high - low) / 2;
 
-export function when(iso: string): string {
-  const d = new Date(iso);
-  const day = d.toLocaleDateString("en-GB", { weekday: "short" });
-  return `${day} ${d.getHours()}:${String(d.getMinutes()).padStart(2, "0")}`;
-}
-
 export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** How the grind of a slip is known where it has no setting. */

@@ -87,7 +87,7 @@ def fill(ws: Workspace, say: Say) -> None:
         say("demo data are there already")
         return
     say("filling the demo: coffees and grinders")
-    shelf = [coffees.add_coffee(ws, c) for c in COFFEES]
+    shelf = [bench.add_coffee(ws, c) for c in COFFEES]
     shelf_of_mills = [
         grinders.add_grinder(ws, grinders.NewGrinder(name=true.name, burrs=burrs, note=note, dial=dial))
         for true, burrs, note, dial in GRINDERS

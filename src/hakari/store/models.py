@@ -25,7 +25,16 @@ from hakari.store.base import Base as Base  # with all tables, for whoever asks 
 from hakari.store.base import RecordMixin, derived
 from hakari.store.json_column import TypedJson
 from hakari.store.packed_json import PackedJson
-from hakari.store.snapshots import CurveView, KeptScale, MeasurementOrder, PhotoDetails, PhotoProgress, SlipFigures
+from hakari.store.snapshots import (
+    CurveView,
+    KeptScale,
+    MeasurementOrder,
+    PhotoDetails,
+    PhotoProgress,
+    PhotoSetting,
+    SlipFigures,
+    ToldCup,
+)
 
 # The documents of a sample are read together, when one of them is asked for.
 FIGURES: dict[str, Any] = {"deferred": True, "deferred_group": "figures"}
@@ -179,7 +188,10 @@ class SavedRecipe(RecordMixin, Base):
 
 
 class Plan(RecordMixin, Base):
-    """A plan as it was made; never changed afterwards."""
+    """A plan as it was made; never changed afterwards.
+
+    ``shown`` is all that the page showed of it when its first brew began, sentences too; the brew goes by that.
+    """
 
     __tablename__ = "plan"
     coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
@@ -189,6 +201,7 @@ class Plan(RecordMixin, Base):
     recipe: Mapped[Recipe] = mapped_column(TypedJson(Recipe))
     document: Mapped[PlanDocument] = mapped_column(PackedJson(PlanDocument))
     prediction: Mapped[PredictionDocument] = mapped_column(PackedJson(PredictionDocument), deferred=True)
+    shown: Mapped[dict[str, Any] | None] = mapped_column(PackedJson(dict[str, Any]), deferred=True)
     brewer: Mapped[str] = derived(String(80), index=True)
     dose_g: Mapped[float] = derived()
 
@@ -317,17 +330,10 @@ class Draft(RecordMixin, Base):
 
 
 class Workbench(RecordMixin, Base):
-    """What is being worked on at a counter: the chain strip. Effects are learned from slips above ``learns_after``."""
+    """A counter and its habits. Effects are learned from slips above ``learns_after``."""
 
     __tablename__ = "bench"
     name: Mapped[str] = mapped_column(String(40), default="bar")
-    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
-    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
-    grinder_id: Mapped[int | None] = mapped_column(ForeignKey("grinder.id"))
-    setting: Mapped[str | None] = mapped_column(String(40))
-    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plan.id"))
-    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
-    slip_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
     target: Mapped[str] = mapped_column(String(20), default="classical")
     school: Mapped[str] = mapped_column(String(20), default="grind-first")
     scale: Mapped[str] = mapped_column(String(20), default="none")
@@ -335,6 +341,28 @@ class Workbench(RecordMixin, Base):
     mass_unit: Mapped[str] = mapped_column(String(4), default="g")
     temperature_unit: Mapped[str] = mapped_column(String(4), default="C")
     own_target: Mapped[TargetDocument | None] = mapped_column(TypedJson(TargetDocument))
+
+
+class Pass(RecordMixin, Base):
+    """One pass along the chain at a counter: coffee, grind, plan, brew and cup; with its slip it is kept.
+
+    The pass at hand of a counter is the one that was taken up last; a deleted one was discarded. ``from_slip_id`` is the
+    slip that it starts from, ``told`` what was said of the cup and is in no slip yet, ``photo_setting`` whether the setting
+    is known to be that of the photo.
+    """
+
+    __tablename__ = "pass"
+    bench_id: Mapped[int] = mapped_column(ForeignKey("bench.id"), index=True)
+    taken_up_at: Mapped[datetime | None] = mapped_column(index=True)
+    coffee_id: Mapped[int | None] = mapped_column(ForeignKey("coffee.id"))
+    sample_id: Mapped[int | None] = mapped_column(ForeignKey("sample.id"))
+    grinder_id: Mapped[int | None] = mapped_column(ForeignKey("grinder.id"))
+    setting: Mapped[str | None] = mapped_column(String(40))
+    photo_setting: Mapped[PhotoSetting] = mapped_column(String(10), default="chosen")
+    plan_id: Mapped[int | None] = mapped_column(ForeignKey("plan.id"))
+    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"), unique=True)
+    from_slip_id: Mapped[int | None] = mapped_column(ForeignKey("slip.id"))
+    told: Mapped[ToldCup | None] = mapped_column(TypedJson(ToldCup))
 
 
 class Device(RecordMixin, Base):

@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from hakari.core.brew.schedule import Ending
+from pydantic import Field
+
+from hakari.core.brew.schedule import Ending, PressForce
 from hakari.formats.advice import StateDocument
 from hakari.formats.base import ContentHash, Document, ErrorDocument, Pair
+from hakari.formats.slip import LeverOrderName
+
+# Whether a setting was chosen for the photo's grind or measured with it, is to be asked for, or is not known.
+PhotoSetting = Literal["chosen", "ask", "unknown"]
+Typed = Annotated[str, Field(max_length=40)]
 
 
 class CurveView(Document):
@@ -124,3 +131,29 @@ class SlipFigures(Document):
     things_changed: list[str] = []
     followed: FollowedView | None = None
     next_words: str | None
+
+
+class ToldCup(Document):
+    """What was typed and tapped of a cup, as it was typed: it may be no number yet."""
+
+    bare: Typed = ""
+    drip: Typed = ""
+    stalled: bool = False
+    tds: Typed = ""
+    drink: Typed = ""
+    added: Typed = ""
+    spent: Typed = ""
+    ground: Typed = ""
+    taste: dict[Typed, Annotated[int, Field(ge=0, le=3)]] = Field({}, max_length=40)
+    cooled: dict[Typed, Annotated[int, Field(ge=0, le=3)]] = Field({}, max_length=40)
+    bed: Annotated[list[Typed], Field(max_length=20)] = []
+    stuck: bool = False
+    force: PressForce | None = None
+    water: Literal["soft", "fine", "hard", "alkaline"] | None = None
+    dirty: bool = False
+    liked: Annotated[int, Field(ge=1, le=5)] | None = None
+    note: Annotated[str, Field(max_length=600)] = ""
+    target: Annotated[str, Field(max_length=20)] = "classical"
+    own_target: Annotated[list[Typed], Field(max_length=4)] = []
+    change_first: LeverOrderName = "grind-first"
+    lean: Literal["brighter", "rounder", "cleaner", "fuller"] | None = None

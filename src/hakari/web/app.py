@@ -36,6 +36,7 @@ from hakari.web import (
     failures,
     grinders,
     measure,
+    passes,
     plan,
     slips,
     system,
@@ -59,7 +60,7 @@ SECURITY = {
     "Cross-Origin-Opener-Policy": "same-origin",
 }
 STATIONS = (
-    system, archives, devices, bench, counters, drafts, measure, grinders, plan, brew, cup, slips, experiments,
+    system, archives, devices, bench, counters, drafts, measure, grinders, passes, plan, brew, cup, slips, experiments,
     drills,
 )  # fmt: skip
 requests = logging.getLogger("hakari.requests")

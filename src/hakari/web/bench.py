@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hakari.service.coffees import use_cases as coffees
+from hakari.service.coffees.views import CoffeeView
 from hakari.service.workbench import use_cases as service
 from hakari.web.shared import ById, Station, workspace
 
@@ -33,7 +34,7 @@ def change_coffee(path: ById, body: coffees.CoffeeChange) -> coffees.ShelfCoffee
     return coffees.change_coffee(workspace(), path.id, body)
 
 
-@api.post("/coffees", responses={201: coffees.CoffeeView})
-def add_coffee(body: coffees.NewCoffee) -> tuple[coffees.CoffeeView, int]:
+@api.post("/coffees", responses={201: CoffeeView})
+def add_coffee(body: coffees.NewCoffee) -> tuple[CoffeeView, int]:
     """Put a coffee on the shelf."""
-    return coffees.add_coffee(workspace(), body), 201
+    return service.add_coffee(workspace(), body), 201

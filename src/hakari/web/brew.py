@@ -19,7 +19,7 @@ from hakari.service.brews.views import BrewView
 from hakari.service.fits import use_cases as fits
 from hakari.service.workbench.displayed import DisplayedBrew, displayed_brew
 from hakari.web.pairing import still_let_in
-from hakari.web.shared import ById, EmptyBody, Station, file_response, workspace
+from hakari.web.shared import ById, EmptyBody, OfPass, Station, file_response, workspace
 
 api = Station("brew", "/api")
 ASK_AGAIN_S = 2.0  # how soon a device that was shut out hears nothing more
@@ -62,9 +62,9 @@ def list_scales() -> scales.ScaleOptions:
 
 
 @api.post("/brews", responses={201: BrewView})
-def start_brew(body: brews.StartBrew) -> tuple[BrewView, int]:
-    """Start the clock on the bench's plan."""
-    return desk().changed(brews.start_brew(workspace(), body)), 201
+def start_brew(body: brews.StartBrew, query: OfPass) -> tuple[BrewView, int]:
+    """Start the clock of a pass."""
+    return desk().changed(brews.start_brew(workspace(query), body)), 201
 
 
 @api.get("/brews/displayed", responses={200: DisplayedBrew})
@@ -140,9 +140,9 @@ class LogText(BaseModel):
 
 
 @api.post("/brews/from-log", responses={201: BrewView})
-def import_log(body: LogText) -> tuple[BrewView, int]:
-    """Keep a log from elsewhere as a brew of the plan on the bench."""
-    return brew_logs.import_log(workspace(), body.csv), 201
+def import_log(body: LogText, query: OfPass) -> tuple[BrewView, int]:
+    """Keep a log from elsewhere as the brew of a pass."""
+    return brew_logs.import_log(workspace(query), body.csv), 201
 
 
 @api.get("/brews/<int:id>/reading", responses={200: LiveReading})

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from hakari.service.cups import learning
 from hakari.service.cups import use_cases as service
-from hakari.web.shared import Station, workspace
+from hakari.web.shared import OfPass, Station, workspace
 
 api = Station("cup", "/api")
 
 
 @api.post("/cups/preview", responses={200: service.CupView})
-def preview_cup(body: service.CupEntry) -> service.CupView:
-    """Judge the brew on the bench without keeping it."""
-    return service.preview_cup(workspace(), body)
+def preview_cup(body: service.CupEntry, query: OfPass) -> service.CupView:
+    """Judge the brew of a pass without keeping it."""
+    return service.preview_cup(workspace(query), body)
 
 
 @api.get("/cups/learning", responses={200: learning.LearningView})

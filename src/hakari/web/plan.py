@@ -8,7 +8,7 @@ from hakari.formats.base import parse_json
 from hakari.formats.recipe import Recipe
 from hakari.service.plans import matching, recipes, styles
 from hakari.service.plans import use_cases as service
-from hakari.web.shared import NO_CONTENT, ById, Station, workspace
+from hakari.web.shared import NO_CONTENT, ById, OfPass, Station, workspace
 
 api = Station("plan", "/api")
 
@@ -20,21 +20,21 @@ def list_methods() -> styles.MethodList:
 
 
 @api.post("/plans/preview", responses={200: service.PlanView})
-def preview_plan(body: Recipe) -> service.PlanView:
+def preview_plan(body: Recipe, query: OfPass) -> service.PlanView:
     """Predict a recipe without keeping it."""
-    return service.preview_plan(workspace(), body)
+    return service.preview_plan(workspace(query), body)
 
 
 @api.post("/plans/match", responses={200: matching.Matches})
-def match_plan(body: Recipe) -> matching.Matches:
+def match_plan(body: Recipe, query: OfPass) -> matching.Matches:
     """Return settings for a plan, methods for the grind, the plan in other brewers."""
-    return matching.match_plan(workspace(), body)
+    return matching.match_plan(workspace(query), body)
 
 
 @api.post("/plans", responses={201: service.PlanView})
-def save_plan(body: Recipe) -> tuple[service.PlanView, int]:
-    """Keep a plan and put it on the bench."""
-    return service.save_plan(workspace(), body), 201
+def save_plan(body: Recipe, query: OfPass) -> tuple[service.PlanView, int]:
+    """Keep a plan for a pass, or for a new one where that has begun."""
+    return service.save_plan(workspace(query), body), 201
 
 
 @api.get("/plans/<int:id>", responses={200: service.PlanView})

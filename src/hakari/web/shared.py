@@ -18,9 +18,17 @@ NO_CONTENT = ("", 204)
 COUNTER_COOKIE, MOST_DIGITS = "hakari_counter", 16
 
 
-def workspace() -> Workspace:
+class OfPass(BaseModel):
+    """Which pass a request is about; the one at hand where it is left out."""
+
+    pass_id: int | None = Field(default=None, ge=1, le=2**53)
+
+
+def workspace(of: OfPass | None = None) -> Workspace:
     """Return the workspace of the running application as the device that asks uses it, seen from its counter."""
     found: Workspace = current_app.extensions["workspace"]
+    if of is not None:
+        found = found.about(of.pass_id)
     device: KnownDevice | None = g.get("device")
     if device is not None and device.role == "display":
         return found.at(device.counter_id).used_by(device.id, may_delete_all=False)

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from hakari.service.slips import use_cases as service
 from hakari.service.slips.files import SlipForm, slip_file
-from hakari.web.shared import NO_CONTENT, ById, Station, file_response, workspace
+from hakari.web.shared import NO_CONTENT, ById, OfPass, Station, file_response, workspace
 
 api = Station("slips", "/api")
 
@@ -25,9 +25,9 @@ def list_slips(query: service.SlipSearch) -> service.SlipList:
 
 
 @api.post("/slips", responses={201: service.SlipDetail})
-def save_slip(body: service.NewSlip) -> tuple[service.SlipDetail, int]:
-    """Keep the pass as a slip."""
-    return service.save_slip(workspace(), body), 201
+def save_slip(body: service.NewSlip, query: OfPass) -> tuple[service.SlipDetail, int]:
+    """Keep a pass as a slip."""
+    return service.save_slip(workspace(query), body), 201
 
 
 @api.get("/slips/<int:id>", responses={200: service.SlipDetail})

@@ -27,7 +27,15 @@ const PRACTICE_S = 60;
 type ScaleKey = NonNullable<Schemas["StartBrew"]["scale"]>;
 
 /** Before the first pour: what lies in the brewer, what it stands on, and what to see to. */
-export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: string }) {
+export function BeforeBrew({
+  passId,
+  plan,
+  usual,
+}: {
+  passId: number | null;
+  plan: Schemas["PlanView"];
+  usual: string;
+}) {
   const units = useUnits();
   const scales = useScales();
   const writes = useBrewWrites();
@@ -46,7 +54,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   async function start() {
     wakeSound();
     try {
-      await writes.start({
+      await writes.start(passId, {
         scale,
         speed: fast && scale !== "none" ? pace : 1,
         log_csv: scale === "replay" ? (log?.text ?? null) : null,
@@ -59,7 +67,7 @@ export function BeforeBrew({ plan, usual }: { plan: Schemas["PlanView"]; usual: 
   }
   async function importLog(file: File) {
     try {
-      await writes.readLog(file);
+      await writes.readLog(passId, file);
       setError(null);
     } catch (refusal) {
       setError(refusal);

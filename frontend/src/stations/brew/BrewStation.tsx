@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import { useWorkbench } from "../../api/workbench";
@@ -8,6 +7,7 @@ import { BeforeBrew } from "./BeforeBrew";
 import { Brewing } from "./Brewing";
 import { useBrew } from "../../api/brews";
 import { usePlan } from "../../api/plans";
+import { usePassWrites } from "../../api/passes";
 import { useHand } from "./useHand";
 import "./brew.css";
 import { WORDS } from "./words";
@@ -21,10 +21,11 @@ export default function BrewStation() {
   const brewId = bench.data?.brew?.id;
   const plan = usePlan(planId);
   const brew = useBrew(brewId);
-  const [again, setAgain] = useState<number | null>(null);
-  const hand = useHand(brewId, () => setAgain(brewId ?? null));
+  const passes = usePassWrites();
+  const hand = useHand(brewId, () => void passes.begin(bench.data?.id ?? undefined));
   if (bench.data && planId === undefined) return <NoPlan />;
-  const current = brewId !== undefined && again !== brewId ? brew.data : undefined;
+  // A cup that was recorded from memory has a brew without a clock.
+  const current = brewId !== undefined ? brew.data : undefined;
   return (
     <QueryBoundary query={bench}>
       <QueryBoundary query={plan}>
@@ -34,7 +35,12 @@ export default function BrewStation() {
               <Waiting>{TEXT.fetching}</Waiting>
             </div>
           ) : current === undefined ? (
-            <BeforeBrew plan={plan.data} usual={bench.data!.scale} />
+            <BeforeBrew
+              key={bench.data!.id}
+              passId={bench.data!.id ?? null}
+              plan={plan.data}
+              usual={bench.data!.scale}
+            />
           ) : current.state === "running" ? (
             <Brewing key={current.id} plan={plan.data} brew={current} hand={hand} />
           ) : (

@@ -2,7 +2,8 @@ import { Checkbox, Modal } from "antd";
 import { useActions } from "../../app/actions";
 import { useCountBrews, useFit } from "../../api/brews";
 import { Setting, QueryBoundary } from "../../ui/parts";
-import { clock, when } from "../../ui/words";
+import { clock } from "../../ui/words";
+import { dayAndTime } from "../../ui/dates";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.fitDialog;
@@ -74,7 +75,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                     <tr key={b.brew_id}>
                       <td>
                         <Checkbox
-                          aria-label={TEXT.brewOfCounts(when(b.brewed_at))}
+                          aria-label={TEXT.brewOfCounts(dayAndTime(b.brewed_at))}
                           checked={b.counts}
                           disabled={!b.counts && b.why_not !== "left out"}
                           onChange={() =>
@@ -87,7 +88,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                         />
                       </td>
                       <td>
-                        {when(b.brewed_at)}
+                        {dayAndTime(b.brewed_at)}
                         {b.slip_number && <span className="quiet">{TEXT.slip(b.slip_number)}</span>}
                       </td>
                       <td>{b.setting ? <Setting value={b.setting} /> : TEXT.byPhoto}</td>

@@ -6,7 +6,7 @@ import { WORDS } from "./words";
 
 const TEXT = WORDS.present;
 
-type Step = Schemas["LiveStep"];
+type Step = Schemas["StepView"];
 
 /** What the present moment asks for, in large words: a line above, the one huge thing, a line below, what Space does. */
 export interface Present {

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router-dom";
 import { type Schemas } from "../../api/client";
 import { useCupPreview } from "../../api/cups";
 import { useSlip } from "../../api/slips";
-import { useDraft } from "../../api/drafts";
+import { useToldCup } from "../../api/passes";
 import { useSlipWrites } from "../../api/slips";
 import { useChangeWorkbench, useWorkbench } from "../../api/workbench";
 import { useStationActions, useActions } from "../../app/actions";
@@ -20,7 +20,7 @@ import { Evidence } from "./Evidence";
 import { Since } from "./Since";
 import { TheChange } from "./TheChange";
 import { WhatItWas } from "./WhatItWas";
-import { firstOf, NOTHING, entryOf, type CupDraft } from "./told";
+import { changeOf, draftOf, entryOf, firstOf, type CupDraft } from "./told";
 import "./cup.css";
 import { WORDS } from "./words";
 
@@ -33,7 +33,7 @@ const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "sp
 /** Station 5: how did it come out, what do I change? */
 export default function CupStation() {
   const bench = useWorkbench();
-  const slipId = bench.data?.slip?.of_brew ? bench.data.slip.id : undefined;
+  const slipId = bench.data?.slip?.id;
   const slip = useSlip(slipId);
   if (bench.data && !bench.data.plan) return <NoPlan />;
   return (
@@ -43,9 +43,7 @@ export default function CupStation() {
           <Waiting>{TEXT.fetching}</Waiting>
         </div>
       ) : (
-        bench.data && (
-          <Cup key={`${bench.data.plan?.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
-        )
+        bench.data && <Cup key={`${bench.data.id}/${bench.data.brew?.id ?? ""}`} bench={bench.data} slip={slip.data} />
       )}
     </QueryBoundary>
   );
@@ -67,15 +65,14 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   // Only another slip or brew says something new; the bench is fetched again all the time.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const first = useMemo(() => firstOf(bench, slip), [slip?.id, slip?.version, bench.brew?.id]);
-  const work = useDraft<CupDraft>("cup", `plan ${bench.plan?.id ?? 0}, brew ${bench.brew?.id ?? 0}`);
-  const { target, changeFirst, lean } = work.draft ?? first;
-  // A draft of an earlier version knows less.
-  const told = { ...NOTHING, ...(work.draft ?? first).told };
-  const set = (change: Partial<CupDraft>) => work.keep({ told, target, changeFirst, lean, ...change });
+  const work = useToldCup(bench.id, bench.told);
+  const draft = work.told ? draftOf(work.told, first) : first;
+  const { told, target, changeFirst, lean } = draft;
+  const set = (change: Partial<CupDraft>) => work.tell(changeOf(draft, { ...draft, ...change }, !work.told));
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, changeFirst, lean));
   const settled = useSettled(entry, SETTLE_MS);
-  const cup = useCupPreview(bench.plan?.id, settled);
+  const cup = useCupPreview(bench, settled);
   const view = useLastGood(cup.data);
   const slips = useSlipWrites();
   const change = useChangeWorkbench();
@@ -98,19 +95,19 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   useEffect(() => setPicked(0), [settled]);
 
   function discardDraft() {
-    const thrown = { told, target, changeFirst, lean };
+    const thrown = draft;
     void work.discard();
-    notify(TEXT.draftDiscarded, () => work.keep(thrown));
+    notify(TEXT.draftDiscarded, () => work.tell(changeOf(thrown, thrown, true)));
   }
   async function keep(): Promise<Schemas["SlipDetail"] | null> {
     try {
-      const kept = await slips.keep({
+      await work.settled();
+      const kept = await slips.keep(bench.id ?? null, {
         ...(JSON.parse(entry) as Schemas["CupEntry"]),
         seen_plan_id: bench.plan?.id ?? null,
         seen_brew_id: bench.brew?.id ?? null,
       });
       setError(null);
-      await work.discard();
       return kept;
     } catch (refusal) {
       setError(refusal);
@@ -137,7 +134,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const unlikely = cup.data?.unlikely ?? [];
   // A cup that nobody tasted is kept too; it says so, and nothing is changed by it.
   const current = cup.isSuccess && !cup.isPlaceholderData && settled === entry;
-  const ready = Boolean(said) && current;
+  const waits = cup.error == null && !current;
   const back = picked === 0 ? view?.back : null;
   const again = move?.kind === "repeat" || move?.kind === "none";
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
@@ -145,20 +142,23 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
       key: "K",
       label: slip ? TEXT.saveTheSlipAgain : TEXT.saveTheSlip,
       run: () => ask(unlikely, () => void keepOnly()),
-      disabled: !current,
+      disabled: cup.error != null,
+      waits,
     },
     {
       key: "G",
       label: TEXT.brewItAgainFirst,
       run: () => ask(unlikely, () => void brewNext("again")),
-      disabled: !ready,
+      disabled: !said || cup.error != null,
+      waits: Boolean(said) && waits,
     },
     {
       key: "Space",
       label: back ? TEXT.goBackToSlip(back.number) : again ? TEXT.brewItAgain : TEXT.brewThisChange,
       main: true,
       run: () => ask(unlikely, () => void (back ? goBack(back.id) : brewNext(again ? "again" : picked))),
-      disabled: !ready,
+      disabled: !said || cup.error != null,
+      waits: Boolean(said) && waits,
     },
   ]);
 
@@ -185,15 +185,8 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
           )}
         </div>
         <div className="cup-told">
-          {work.draft && <DraftSign words={TEXT.draftNotSaved} act="Discard draft" run={discardDraft} />}
-          <Evidence
-            key={String(work.pending)}
-            told={told}
-            setTold={(told) => set({ told })}
-            cup={view}
-            ending={ending}
-            trouble={trouble}
-          />
+          {work.told && <DraftSign words={TEXT.draftNotSaved} act="Discard draft" run={discardDraft} />}
+          <Evidence told={told} setTold={(told) => set({ told })} cup={view} ending={ending} trouble={trouble} />
         </div>
       </div>
       <Alternatives

@@ -1,4 +1,5 @@
 import { typed, type Schemas } from "../../api/client";
+import type { ToldCup } from "../../api/passes";
 import { clock } from "../../ui/words";
 import { OWN, type Aim, type Lean } from "./Alternatives";
 import type { Told } from "./Evidence";
@@ -91,6 +92,39 @@ export interface CupDraft {
   target: Aim;
   changeFirst: NonNullable<Schemas["CupEntry"]["change_first"]>;
   lean: Lean;
+}
+
+/** A draft as it is kept with its pass. */
+function kept({ told, target, changeFirst, lean }: CupDraft): ToldCup {
+  return {
+    ...told,
+    water: told.water ?? null,
+    target: target.name,
+    own_target: target.own,
+    change_first: changeFirst,
+    lean,
+  };
+}
+
+/** What of a draft is kept anew: all of it the first time, then what changed. */
+export function changeOf(before: CupDraft, after: CupDraft, first: boolean): Partial<ToldCup> {
+  const [old, now] = [kept(before), kept(after)];
+  if (first) return now;
+  const names = Object.keys(now) as (keyof ToldCup)[];
+  return Object.fromEntries(
+    names.filter((n) => JSON.stringify(old[n]) !== JSON.stringify(now[n])).map((n) => [n, now[n]]),
+  );
+}
+
+/** A draft as its pass keeps it, over what is known without it. */
+export function draftOf(told: Partial<ToldCup>, first: CupDraft): CupDraft {
+  const { target, own_target, change_first, lean, ...words } = told;
+  return {
+    told: { ...first.told, ...words },
+    target: { name: target ?? first.target.name, own: own_target?.length ? own_target : first.target.own },
+    changeFirst: change_first ?? first.changeFirst,
+    lean: lean === undefined ? first.lean : lean,
+  };
 }
 
 /** What is known before anything is typed: the slip's, or what the brew showed. */

@@ -2,7 +2,8 @@ import { Modal } from "antd";
 import { useSamples } from "../../api/samples";
 import { useChangeWorkbench } from "../../api/workbench";
 import { settingText } from "../../ui/parts";
-import { between, when } from "../../ui/words";
+import { between } from "../../ui/words";
+import { dayAndTime } from "../../ui/dates";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.samplePicker;
@@ -23,7 +24,7 @@ export function SamplePicker({ open, close, chosen }: { open: boolean; close: ()
                   : (s.photo_name ?? TEXT.aSample)}
               </button>
               <span className="quiet">
-                {s.id === chosen ? TEXT.onTheBench : when(s.created_at)}
+                {s.id === chosen ? TEXT.onTheBench : dayAndTime(s.created_at)}
                 {s.coffee_name && `, ${s.coffee_name}`}
               </span>
             </span>

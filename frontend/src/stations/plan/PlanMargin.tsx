@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
-import { about, clock, endsByItself, when, isHot } from "../../ui/words";
+import { about, clock, endsByItself, isHot } from "../../ui/words";
+import { dayAndTime } from "../../ui/dates";
 import { endingWords } from "../../ui/steeps";
 import { useUnits } from "../../ui/useUnits";
 import { Margin } from "../../ui/Margin";
@@ -36,7 +37,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
             {endingWords(plan.document.steep.ending).until}
             {TEXT.fromTheFirstPour} {fitted}.
             {p.drawdown_s > 7200 && (
-              <> {TEXT.begunNowReady(when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
+              <> {TEXT.begunNowReady(dayAndTime(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
             )}
           </>
         ) : (
@@ -45,7 +46,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
             {TEXT.lastDrip} {clock(p.last_drip_s)}
             {TEXT.fromTheFirstPour2}
             {p.last_drip_s > 7200 && (
-              <> {TEXT.begunNowReady(when(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
+              <> {TEXT.begunNowReady(dayAndTime(new Date(Date.now() + 1000 * p.last_drip_s).toISOString()))}</>
             )}
           </>
         )}

@@ -51,11 +51,15 @@ const SHOWN_BESIDE = [...AMOUNTS.map(([, , , field]) => field), "water_c", "targ
 export default function PlanStation() {
   const bench = useWorkbench();
   const kept = bench.data?.plan?.recipe;
-  const work = useDraft<Fields>("plan", bench.data && `plan ${bench.data.plan?.id ?? 0}`);
+  const work = useDraft<Fields>("plan", bench.data && `pass ${bench.data.id ?? 0}`);
   const setFields = work.keep;
   const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
-  const grind = `${bench.data?.sample?.id}/${bench.data?.grinder?.id}/${bench.data?.grinder?.setting}/${bench.data?.coffee?.id}`;
+  const at = bench.data;
+  const grind = {
+    pass: at?.id ?? null,
+    chosen: [at?.sample?.id, at?.photo_setting, at?.grinder?.id, at?.grinder?.setting, at?.coffee?.id].join("/"),
+  };
   const preview = usePlanPreview(settled, recipeOf, grind, bench.isSuccess && !work.pending);
   const askForPreview = useAskForPreview(recipeOf, grind);
   const { save: savePlan } = usePlanWrites();
@@ -84,7 +88,7 @@ export default function PlanStation() {
   }
   async function save(to?: string) {
     try {
-      await savePlan(recipeOf(shown));
+      await savePlan(grind.pass, recipeOf(shown));
       setError(null);
       await work.discard();
       if (to) navigate(to);
@@ -94,12 +98,14 @@ export default function PlanStation() {
     }
   }
   const ready = Boolean(plan) && !preview.error;
+  // The first answer is waited for; later ones are asked for when something is done.
+  const waits = !plan && !preview.error;
   useStationActions(plan ? settingText(plan.grind.source) : "", [
-    { key: "C", label: TEXT.recordABrewOfIt, run: () => void keep("/cup"), disabled: !ready },
+    { key: "C", label: TEXT.recordABrewOfIt, run: () => void keep("/cup"), disabled: !ready, waits },
     { key: "M", label: TEXT.whatSuitsWhat, run: () => setOpen("matching"), disabled: !ready },
     { key: "R", label: TEXT.recipes, run: () => setOpen("recipes"), disabled: !ready },
-    { key: "K", label: TEXT.saveThePlan, run: () => void keep(), disabled: !ready },
-    { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready },
+    { key: "K", label: TEXT.saveThePlan, run: () => void keep(), disabled: !ready, waits },
+    { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready, waits },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
   /** Pours set by hand are dropped only when that is meant; what else a change takes with it is said, and can be taken back. */

@@ -1,6 +1,7 @@
 import { Link } from "react-router-dom";
 import type { Schemas } from "../../api/client";
-import { when } from "../../ui/words";
+
+import { dayAndTime } from "../../ui/dates";
 import { said } from "./experiments/resultWords";
 import { KIND_WORDS } from "./words";
 import "./practice.css";
@@ -17,7 +18,7 @@ export function ExperimentRows({ rows }: { rows: Schemas["ExperimentView"][] }) 
               <strong>{e.name}</strong>
               <span className="quiet">
                 {KIND_WORDS[e.kind].name}
-                {e.coffee && ` · ${e.coffee}`} · {when(e.created_at)}
+                {e.coffee && ` · ${e.coffee}`} · {dayAndTime(e.created_at)}
               </span>
             </Link>
             <span className={words.settled ? "settled" : ""}>{words.verdict}</span>

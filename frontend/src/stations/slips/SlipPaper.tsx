@@ -3,7 +3,8 @@ import type { Schemas } from "../../api/client";
 import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
-import { byPhoto, clock, when } from "../../ui/words";
+import { byPhoto, clock } from "../../ui/words";
+import { dayAndTime } from "../../ui/dates";
 import { useUnits } from "../../ui/useUnits";
 import { WORDS } from "./words";
 
@@ -58,7 +59,7 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               {TEXT.slip} {s.number}
               {best && <span className="best"> {TEXT.bestSoFar}</span>}
             </strong>
-            <span className="quiet">{when(s.created_at)}</span>
+            <span className="quiet">{dayAndTime(s.created_at)}</span>
           </header>
           <ul className="rows">
             <li>

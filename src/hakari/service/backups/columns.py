@@ -15,12 +15,13 @@ from hakari.core.advice.evidence import TARGETS, LeverOrder
 from hakari.core.brew.rest import REST_GUIDELINES
 from hakari.core.photo.review import EditKind
 from hakari.formats.base import CONTENT_HASH
-from hakari.service.coffees.use_cases import RoastName
+from hakari.service.coffees.views import RoastName
 from hakari.service.drills.questions import Drill
 from hakari.service.workspace.transaction import LARGEST_ID
 from hakari.store.base import UtcDateTime
 from hakari.store.json_column import TypedJson
 from hakari.store.packed_json import PackedJson
+from hakari.store.snapshots import PhotoSetting
 
 Row = dict[str, Any]
 Check = Callable[[Any], bool]
@@ -62,6 +63,7 @@ RULES: dict[tuple[str, str], Check] = {
     ("brew", "bare_bed_s"): SECONDS, ("brew", "last_drip_s"): SECONDS, ("brew", "bed_photo"): _is_hash,
     ("log_part", "standing"): _one_of("brewer", "cup"), ("slip", "number"): _between(1, LARGEST_ID),
     ("drill_answer", "drill"): _one_of(*get_args(Drill)),
+    ("pass", "photo_setting"): _one_of(*get_args(PhotoSetting)),
     ("bench", "target"): _one_of(*TARGETS, "own"), ("bench", "school"): _one_of(*get_args(LeverOrder)),
     ("bench", "scale"): _one_of("none", "practice-brewer", "practice-cup", "replay"),
     ("bench", "mass_unit"): _one_of("g", "oz"), ("bench", "temperature_unit"): _one_of("C", "F"),

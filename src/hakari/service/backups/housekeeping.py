@@ -82,6 +82,7 @@ def purge(ws: Workspace, now: datetime | None = None) -> int:
         for kind in PURGED:
             gone += _delete(session, kind, before)
         gone += _purge_slips(session, before)
+        gone += _purge_passes(session, before)
         gone += _delete(session, models.Draft, before)
     # Theirs alone: of what else no row knows, ``hakari doctor`` tells.
     if theirs:
@@ -95,7 +96,8 @@ def purge(ws: Workspace, now: datetime | None = None) -> int:
 def _files_of_purged(session: Session, before: datetime) -> set[str]:
     ids = session.scalars(select(models.Sample.id).where(models.Sample.deleted_at < before)).all()
     photos = session.scalars(select(models.Photo.id).where(models.Photo.sample_id.in_(ids))).all()
-    return referred_files(session, {"sample": ids, "photo": photos})
+    brews = session.scalars(select(models.Brew.id).where(models.Brew.deleted_at < before)).all()
+    return referred_files(session, {"sample": ids, "photo": photos, "brew": brews})
 
 
 def merge_logs(ws: Workspace, now: datetime | None = None) -> int:
@@ -163,7 +165,7 @@ def _delete(session: Session, kind: type[RecordMixin], before: datetime) -> int:
 
 def _purge_samples(session: Session, before: datetime) -> int:
     ids = session.scalars(select(models.Sample.id).where(models.Sample.deleted_at < before)).all()
-    for kind in (models.CurvePoint, models.Plan, models.Workbench):
+    for kind in (models.CurvePoint, models.Plan, models.Pass):
         session.execute(update(kind).where(kind.sample_id.in_(ids)).values(sample_id=None))
     for part in (models.Photo, models.Edit):
         session.execute(delete(part).where(part.sample_id.in_(ids)))
@@ -174,8 +176,23 @@ def _purge_samples(session: Session, before: datetime) -> int:
 def _purge_slips(session: Session, before: datetime) -> int:
     ids = session.scalars(select(models.Slip.id).where(models.Slip.deleted_at < before)).all()
     session.execute(update(models.Slip).where(models.Slip.parent_id.in_(ids)).values(parent_id=None))
-    session.execute(update(models.Workbench).where(models.Workbench.slip_id.in_(ids)).values(slip_id=None))
+    session.execute(update(models.Pass).where(models.Pass.from_slip_id.in_(ids)).values(from_slip_id=None))
     session.execute(delete(models.Slip).where(models.Slip.id.in_(ids)))
+    return len(ids)
+
+
+def _purge_passes(session: Session, before: datetime) -> int:
+    """Let go of discarded passes with their brews; a brew that still counts in fits stays, and its pass with it."""
+    brews = session.scalars(
+        select(models.Pass.brew_id)
+        .join(models.Brew, models.Brew.id == models.Pass.brew_id)
+        .where(models.Pass.deleted_at < before, models.Brew.deleted_at < before)
+    ).all()
+    unbrewed = models.Pass.brew_id.is_(None) & (models.Pass.deleted_at < before)
+    ids = session.scalars(select(models.Pass.id).where(models.Pass.brew_id.in_(brews) | unbrewed)).all()
+    session.execute(delete(models.Pass).where(models.Pass.id.in_(ids)))
+    session.execute(delete(models.LogPart).where(models.LogPart.brew_id.in_(brews)))
+    session.execute(delete(models.Brew).where(models.Brew.id.in_(brews)))
     return len(ids)
 
 

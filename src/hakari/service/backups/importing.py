@@ -23,6 +23,7 @@ from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.store.database import follow_identities
 from hakari.store.derived import fill_missing
+from hakari.store.passes import add_missing_passes
 
 # Of these there is one a folder or a name; what is there already stays.
 UNIQUE = {"bench": ("id",), "own_window": ("label",), "draft": ("device", "station")}
@@ -111,6 +112,7 @@ def _check(connection: Connection, ws: Workspace, backup: Unpacked, merge: _Merg
     """Refuse rows that could not be opened, and rows whose files are nowhere."""
     with Session(connection, join_transaction_mode="create_savepoint") as session:
         fill_missing(session)
+        add_missing_passes(session)
         session.commit()
     with Session(connection) as session:
         for kind in OPENED:
@@ -258,6 +260,8 @@ class _Merge:
             raise ValueError(f"row {old} of {kept.name} twice")
         if not self._empty:
             del values["id"]
+            if kept.name == "pass":
+                values["taken_up_at"] = None  # what is at hand here stays so
         if kept.name == "slip":
             # The slip before may come later in the back-up.
             if values["parent_id"] is not None:

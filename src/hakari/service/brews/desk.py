@@ -88,6 +88,14 @@ class BrewDesk:
             self.follow(view.id)
         return view
 
+    def let_go(self, brew_id: int) -> None:
+        """Follow a brew no longer that was discarded; its pages hear that it is over."""
+        with self._lock:
+            live = self._live.pop(brew_id, None)
+        if live is not None:
+            live.leave()
+            live.wake()
+
     def keep_log(self, brew_id: int | None) -> None:
         """Have everything that was read of a brew written down."""
         with self._lock:

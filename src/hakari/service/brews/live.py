@@ -90,9 +90,9 @@ class LiveBrew:
             self._connected = bool(row.scale and row.scale.connected)
             self._row_version = row.version
         self.over = row.closed_at is not None
-        self._wake()
+        self.wake()
 
-    def _wake(self) -> None:
+    def wake(self) -> None:
         """Tell the pages that the brew changed."""
         with self.changed:
             self.version += 1
@@ -136,7 +136,7 @@ class LiveBrew:
             standing = self._follow_scale(elapsed, clock)
         if standing.now != self._now_step:
             self._now_step = standing.now
-            self._wake()
+            self.wake()
         return elapsed <= self._steps[-1].ends_s + FORGOTTEN_S * self._row.speed
 
     def _follow_scale(self, elapsed: float, clock: float) -> BrewProgress:

@@ -17,7 +17,9 @@ from hakari.formats.brew_log import (
 )
 from hakari.service.brews.scales import LOG_FROM_FILE
 from hakari.service.brews.views import BrewView, brew_view_of, progress_of, steps_of_brew
-from hakari.service.workspace.transaction import Workspace, find, workbench_row
+from hakari.service.plans.beginning import plan_to_brew
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 
@@ -32,11 +34,10 @@ def log_csv(ws: Workspace, brew_id: int) -> str:
 
 
 def import_log(ws: Workspace, text: str) -> BrewView:
-    """Keep a log from elsewhere as a brew of the plan on the bench, and find out what happened in it."""
+    """Keep a log from elsewhere as a brew of the plan at hand, and find out what happened in it."""
     log = from_first_pour(read_log(text)[0])
     with ws.brewing, ws.transaction() as session:
-        bench = workbench_row(session)
-        plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
+        plan = plan_to_brew(session)
         row = models.Brew(plan_id=plan.id, marks=[], notes=[])
         row.started_at = datetime.now(UTC) - timedelta(seconds=max(log.t_s[-1], 0.0))
         row.closed_at = datetime.now(UTC)
@@ -49,7 +50,7 @@ def import_log(ws: Workspace, text: str) -> BrewView:
         row.scale = LOG_FROM_FILE.model_copy(update={"standing": log.standing})
         analyse_log(session, row)
         session.flush()
-        bench.brew_id, bench.slip_id = row.id, None
+        at_hand(session).brew_id = row.id
         return brew_view_of(session, row)
 
 

@@ -16,7 +16,9 @@ from hakari.formats.brew_log import BrewNote, NoteName, StepMark
 from hakari.service.brews.logs import analyse_log
 from hakari.service.brews.scales import MOST_LOG_CHARS, make_scale
 from hakari.service.brews.views import BrewView, brew_view_of, elapsed_s, progress_of, steps_of_brew
+from hakari.service.plans.beginning import plan_to_brew
 from hakari.service.samples.pictures import check_picture, reduced_jpeg
+from hakari.service.workspace.at_hand import at_hand, brew_of, state_now
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
 from hakari.store import models
 
@@ -61,7 +63,9 @@ class WeighedDose(Document):
 
 
 def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
-    """Start the clock on the plan that is on the bench.
+    """Start the clock on the plan at hand.
+
+    A pass whose clock runs goes on; where the one at hand is over, the same plan is a new pass's.
 
     Raises
     ------
@@ -74,16 +78,19 @@ def start_brew(ws: Workspace, how: StartBrew) -> BrewView:
             field="speed",
         )  # fmt: skip
     with ws.brewing, ws.transaction() as session:
-        bench = workbench_row(session)
-        plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
+        here = at_hand(session)
+        running = brew_of(session, here)
+        if running is not None and state_now(session, here) == "brewing":
+            return brew_view_of(session, running)
+        plan = plan_to_brew(session)
         row = models.Brew(plan_id=plan.id, speed=how.speed, marks=[], notes=[], dose_g=_checked(how.dose_g, plan))
         session.add(row)
         session.flush()
         row.scale = make_scale(ws, how.scale, how.log_csv, seed=row.id)
         row.started_at = datetime.now(UTC)
         session.flush()
-        bench.brew_id = row.id
-        bench.scale = how.scale if how.scale != "replay" else "none"
+        at_hand(session).brew_id = row.id
+        workbench_row(session).scale = how.scale if how.scale != "replay" else "none"
         return brew_view_of(session, row)
 
 

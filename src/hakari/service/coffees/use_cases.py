@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, Literal, get_args
+from typing import Annotated, get_args
 
 from pydantic import Field
 from sqlalchemy import func, select
@@ -12,26 +12,10 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.rest import RestState, rest_of
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams, Name
-from hakari.formats.slip import CoffeeDocument
-from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, lookup, workbench_row
+from hakari.service.coffees.views import OLDEST_DAYS, CoffeeView, RestName, RoastName, view
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, lookup
 from hakari.store import models
-
-RestName = Literal["second-day", "a-week", "a-month"]
-OLDEST_DAYS = 3650
-RoastName = Literal["light", "medium", "medium-dark", "dark"]
-
-
-class CoffeeView(Document):
-    """A coffee as shown."""
-
-    id: int
-    version: int
-    name: str
-    roast: RoastName
-    process: str
-    dense: bool
-    days_off_roast: int | None
-    rest_guideline: str
 
 
 class LastGood(Document):
@@ -79,24 +63,6 @@ class NewCoffee(Document):
     days_off_roast: Annotated[int, Field(ge=0, le=OLDEST_DAYS)] | None = None
     bag_g: Grams | None = None
     rest_guideline: RestName = "second-day"
-
-
-def view(row: models.Coffee) -> CoffeeView:
-    """Return a row as shown."""
-    # A clock that was set wrong must not make an age that no plan takes.
-    days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
-    return CoffeeView(
-        id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
-        days_off_roast=days, rest_guideline=row.rest_school,
-    )  # fmt: skip
-
-
-def document(row: models.Coffee | None) -> CoffeeDocument:
-    """Return a row as it stands on a slip."""
-    if row is None:
-        return CoffeeDocument()
-    v = view(row)
-    return CoffeeDocument(name=v.name, roast=v.roast, process=v.process, days_off_roast=v.days_off_roast, dense=v.dense)
 
 
 def list_coffees(ws: Workspace) -> CoffeeList:
@@ -155,7 +121,7 @@ def _used_g(session: Session) -> dict[int, float]:
 
 def _starting_points(session: Session) -> dict[str, LastGood]:
     """Return where to start with the next bag of each roast: the best slip by taste, in the brewer in use first."""
-    in_use = lookup(session, models.Plan, workbench_row(session).plan_id)
+    in_use = lookup(session, models.Plan, at_hand(session).plan_id)
     brewer = in_use.brewer if in_use else ""
     starts: dict[str, LastGood] = {}
     for roast in get_args(RoastName):
@@ -183,20 +149,18 @@ def _starting_points(session: Session) -> dict[str, LastGood]:
     return starts
 
 
-def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
-    """Put a coffee on the shelf and on the bench."""
-    with ws.transaction() as session:
-        roasted = datetime.now(UTC) - timedelta(days=new.days_off_roast) if new.days_off_roast is not None else None
-        row = models.Coffee(
-            name=new.name.strip(),
-            roast=new.roast,
-            process=new.process,
-            dense=new.dense,
-            roasted_at=roasted,
-            bag_g=_checked_bag(new.bag_g),
-            rest_school=new.rest_guideline,
-        )
-        session.add(row)
-        session.flush()
-        workbench_row(session).coffee_id = row.id
-        return view(row)
+def add_row(session: Session, new: NewCoffee) -> models.Coffee:
+    """Put a coffee on the shelf."""
+    roasted = datetime.now(UTC) - timedelta(days=new.days_off_roast) if new.days_off_roast is not None else None
+    row = models.Coffee(
+        name=new.name.strip(),
+        roast=new.roast,
+        process=new.process,
+        dense=new.dense,
+        roasted_at=roasted,
+        bag_g=_checked_bag(new.bag_g),
+        rest_school=new.rest_guideline,
+    )
+    session.add(row)
+    session.flush()
+    return row

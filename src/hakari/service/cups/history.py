@@ -25,38 +25,35 @@ def _thread(session: Session, plan: models.Plan | None) -> Select[models.Slip]:
     return same.order_by(models.Slip.number.desc())
 
 
-def parent_of(session: Session, bench: models.Workbench) -> models.Slip | None:
-    """Return the slip that the brew was started from, else the latest of the same coffee in the same brewer."""
-    plan = lookup(session, models.Plan, bench.plan_id)
+def parent_of(session: Session, here: models.Pass) -> models.Slip | None:
+    """Return the slip that a pass was started from, else the latest of the same coffee in the same brewer."""
+    plan = lookup(session, models.Plan, here.plan_id)
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
     name = coffee.name if coffee else ""
-    chosen = lookup(session, models.Slip, bench.slip_id)
-    started_from = chosen is not None and chosen.deleted_at is None and chosen.brew_id != bench.brew_id
-    if chosen is not None and started_from and chosen.view.coffee == name:
+    chosen = lookup(session, models.Slip, here.from_slip_id)
+    if chosen is not None and chosen.deleted_at is None and chosen.view.coffee == name:
         return chosen
     return session.scalar(_thread(session, plan).limit(1))
 
 
-def slip_before(session: Session, bench: models.Workbench) -> models.Slip | None:
-    """Return the slip that the present brew follows on."""
-    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == bench.brew_id)) if bench.brew_id else None
-    return parent_of(session, bench) if own is None else lookup(session, models.Slip, own.parent_id)
+def slip_before(session: Session, here: models.Pass) -> models.Slip | None:
+    """Return the slip that a pass follows on."""
+    own = session.scalar(select(models.Slip).where(models.Slip.brew_id == here.brew_id)) if here.brew_id else None
+    return parent_of(session, here) if own is None else lookup(session, models.Slip, own.parent_id)
 
 
-def earlier_slips(session: Session, bench: models.Workbench, plan: models.Plan, here: Outcome) -> list[models.Slip]:
+def earlier_slips(session: Session, here: models.Pass, plan: models.Plan, cup: Outcome) -> list[models.Slip]:
     """Return the slip that a brew is compared with, then the best one that it would go back to."""
-    last, best = slip_before(session, bench), _best_before(session, bench, plan, here)
+    last, best = slip_before(session, here), _best_before(session, here, plan, cup)
     return [s for s in dict.fromkeys((last, best)) if s is not None]
 
 
-def _best_before(session: Session, bench: models.Workbench, plan: models.Plan, here: Outcome) -> models.Slip | None:
+def _best_before(session: Session, here: models.Pass, plan: models.Plan, cup: Outcome) -> models.Slip | None:
     """Return the best slip of the same coffee in the same brewer that was clearly better and brewed otherwise."""
-    if not complaints(here):
+    if not complaints(cup):
         return None
     own = (
-        session.scalar(select(models.Slip.number).where(models.Slip.brew_id == bench.brew_id))
-        if bench.brew_id
-        else None
+        session.scalar(select(models.Slip.number).where(models.Slip.brew_id == here.brew_id)) if here.brew_id else None
     )
     # Of equals the newest; plans are compared only as far as it takes.
     best = _thread(session, plan).where(models.Slip.good > 0).options(undefer(models.Slip.document)).order_by(None)
@@ -64,7 +61,7 @@ def _best_before(session: Session, bench: models.Workbench, plan: models.Plan, h
     if own is not None:
         best = best.where(models.Slip.number < own)
     for slip in session.scalars(best.limit(MOST_COMPARED)):
-        before = plan_of(session, slip) if clearly_better(slip.document.outcome.core(), here) else None
+        before = plan_of(session, slip) if clearly_better(slip.document.outcome.core(), cup) else None
         if before is not None and things_changed(session, before, plan):
             return slip
     return None

@@ -28,13 +28,14 @@ from hakari.formats.slip import (
 )
 from hakari.service.brews.logs import brew_document
 from hakari.service.cache import Cache
-from hakari.service.coffees import use_cases as coffees
+from hakari.service.coffees import views as coffees
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import earlier_slips, plan_of, slip_before
 from hakari.service.cups.learning import effects_now
 from hakari.service.experiments.hand import own_time_share
 from hakari.service.grinders.curves import grinder_document
 from hakari.service.grinders.grind_guide import windows_of
+from hakari.service.workspace.at_hand import at_hand, brew_of
 from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
@@ -102,18 +103,17 @@ class CupView(Document):
 
 
 def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
-    """Judge the brew of the plan on the bench without keeping it."""
+    """Judge the brew at hand without keeping it."""
     with ws.transaction() as session:
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
         case = document.case()
-        bench = workbench_row(session)
-        parent = slip_before(session, bench)
+        parent = slip_before(session, at_hand(session))
         before = plan_of(session, parent)
         drink = case.drink_g(float(plan.prediction.drink_g))
         return CupView(
             plan_id=plan.id, advice=advice, drink_g=drink, ratio_drink=drink / document.plan.dose_g,
-            targets=_boxes(bench, entry.target),
+            targets=_boxes(workbench_row(session), entry.target),
             taste_words=list(TASTE_WORDS), bed_signs=list(BED_SIGNS), path=_path(session, parent),
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
@@ -191,20 +191,19 @@ def _simulate(document_json: str, tds_percent: float | None, units: DisplayUnits
 
 
 def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDocument]:
-    """Return the plan on the bench, and the slip that its brew and what was recorded would make."""
-    bench = workbench_row(session)
-    plan = find(session, models.Plan, bench.plan_id, "plan on the bench")
+    """Return the plan at hand, and the slip that its brew and what was recorded would make."""
+    here = at_hand(session)
+    plan = find(session, models.Plan, here.plan_id, "plan at hand")
     era = lookup(session, models.Era, plan.era_id)
     coffee = lookup(session, models.Coffee, plan.coffee_id)
-    brew = lookup(session, models.Brew, bench.brew_id)
-    brew = brew if brew is not None and brew.plan_id == plan.id else None
+    brew = brew_of(session, here)
     document = SlipDocument(
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
         setting=plan.setting,
         coffee=coffees.document(coffee).model_copy(update={"ground_age_h": entry.ground_age_h}),
         water=entry.water, gear_clean=entry.gear_clean, lean=entry.lean, outcome=entry.outcome, target=entry.target,
         school=entry.change_first, note=entry.note.strip(), goal=_goal(plan),
-        previous=[_earlier(s) for s in earlier_slips(session, bench, plan, entry.outcome.core())],
+        previous=[_earlier(s) for s in earlier_slips(session, here, plan, entry.outcome.core())],
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document

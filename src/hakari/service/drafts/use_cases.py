@@ -14,7 +14,7 @@ from hakari.formats.base import Document
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 
-Station = Literal["plan", "cup"]
+Station = Literal["plan"]
 Device = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
 LARGEST_CHARS = 40_000
 

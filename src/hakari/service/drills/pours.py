@@ -17,7 +17,8 @@ from hakari.formats.base import Document, Pair
 from hakari.formats.brew_log import read_log
 from hakari.service.brews.views import AccuracyView
 from hakari.service.drills.progress import record
-from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
 
 WELL_FROM = 70
@@ -77,7 +78,7 @@ STEADY: dict[str, tuple[tuple[float, float], ...]] = {
 def curves_of(session: Session) -> list[PourCurve]:
     """Return the pours that can be practised; the last is the bench's own plan."""
     found = [PourCurve(name=n, points=list(p), rate_g_s=_rate(p)) for n, p in STEADY.items()]
-    plan = lookup(session, models.Plan, workbench_row(session).plan_id)
+    plan = lookup(session, models.Plan, at_hand(session).plan_id)
     if plan is not None:
         points = plan_curve(plan)
         if len(points) > 1:

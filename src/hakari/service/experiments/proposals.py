@@ -12,8 +12,9 @@ from hakari.formats.base import Document
 from hakari.formats.experiment import CupOfThird, GrindTried, Hand, Ladder, Sieve, Thirds, ThreeGrinds
 from hakari.formats.plan import GrindClasses
 from hakari.service.grinders.curves import core_of, grinder_document
-from hakari.service.plans.use_cases import grind_on_bench, plan_document
-from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.service.plans.use_cases import grind_at_hand, plan_document
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
 
 HEAT_STEP_C, HEAT_STEPS, LEAST_C, MOST_C = 3.0, 5, 60.0, 99.0
@@ -48,12 +49,12 @@ class Proposals(Document):
 def propose(ws: Workspace) -> Proposals:
     """Return proposals from the bench."""
     with ws.transaction() as session:
-        bench = workbench_row(session)
-        plan, coffee = lookup(session, models.Plan, bench.plan_id), lookup(session, models.Coffee, bench.coffee_id)
+        here = at_hand(session)
+        plan, coffee = lookup(session, models.Plan, here.plan_id), lookup(session, models.Coffee, here.coffee_id)
         missing: list[NotPossible] = []
         three = None
         try:
-            three = _three_grinds(session, bench, plan)
+            three = _three_grinds(session, here, plan)
         except InputError as error:
             missing.append(NotPossible(kind="three-grinds", message=error.message, remedy=error.remedy))
         if plan is None:
@@ -85,18 +86,18 @@ def _words(plan: models.Plan | None) -> str | None:
     return f"{plan.recipe.core_brewer().label}, {plan.document.dose_g:g} g to {water:.0f} g{setting}"
 
 
-def _three_grinds(session: Session, bench: models.Workbench, plan: models.Plan | None) -> ThreeGrinds:
-    grinder = lookup(session, models.Grinder, bench.grinder_id)
-    if grinder is None or bench.setting is None:
+def _three_grinds(session: Session, here: models.Pass, plan: models.Plan | None) -> ThreeGrinds:
+    grinder = lookup(session, models.Grinder, here.grinder_id)
+    if grinder is None or here.setting is None:
         raise InputError("no-grinder", "No grinder is set on the bench.", "Choose one and its setting in Grinders.")
     core = core_of(grinder_document(grinder, session))
     dial = core.dial
     median_um = [float(v) for v in core.curve().median_um]
-    chosen = even_settings(median_um, dial.parse(bench.setting))
+    chosen = even_settings(median_um, dial.parse(here.setting))
     tried = []
     for place, d50_um in zip(chosen.places, chosen.median_um, strict=True):
         setting = dial.write(place)
-        bare_bed_s, tds_percent = _predicted(session, bench, plan, setting) if plan else (None, None)
+        bare_bed_s, tds_percent = _predicted(session, here, plan, setting) if plan else (None, None)
         tried.append(
             GrindTried(
                 setting=setting, d50_um=round(d50_um, 1),
@@ -107,9 +108,9 @@ def _three_grinds(session: Session, bench: models.Workbench, plan: models.Plan |
     return ThreeGrinds(grinder=grinder.name, grinds=tried)
 
 
-def _predicted(session: Session, bench: models.Workbench, plan: models.Plan, setting: str) -> tuple[float, float]:
+def _predicted(session: Session, here: models.Pass, plan: models.Plan, setting: str) -> tuple[float, float]:
     """Bare bed, s, and strength, %, at a setting, without their intervals, which take most of a prediction's time."""
-    grind, _ = grind_on_bench(session, bench, setting)
+    grind, _ = grind_at_hand(session, here, setting)
     document = plan_document(plan.recipe, GrindClasses.of(grind), plan.document.roast, plan.document.factors())
     core = document.core()
     flow = simulate_flow(core, grind, document.factors())

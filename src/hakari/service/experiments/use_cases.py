@@ -31,13 +31,13 @@ from hakari.service.experiments.views import (
     detail_view,
     list_view,
 )
+from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.transaction import (
     Workspace,
     check_version,
     find,
     list_active,
     mark_deleted,
-    workbench_row,
 )
 from hakari.store import models
 
@@ -91,11 +91,11 @@ def list_experiments(ws: Workspace) -> ExperimentList:
 def begin(ws: Workspace, new: NewExperiment) -> ExperimentDetail:
     """Begin an experiment on what is on the bench."""
     with ws.transaction() as session:
-        bench = workbench_row(session)
+        here = at_hand(session)
         row = models.Experiment(
             name=new.name, note=new.note, alone=new.alone, document=_without_answers(new.experiment),
-            blind_seed=new_seed(), coffee_id=bench.coffee_id, grinder_id=bench.grinder_id,
-            plan_id=_plan_of(session, new.slip_id) or bench.plan_id, other_plan_id=_plan_of(session, new.other_slip_id),
+            blind_seed=new_seed(), coffee_id=here.coffee_id, grinder_id=here.grinder_id,
+            plan_id=_plan_of(session, new.slip_id) or here.plan_id, other_plan_id=_plan_of(session, new.other_slip_id),
             sheets=[],
         )  # fmt: skip
         session.add(row)

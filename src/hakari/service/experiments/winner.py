@@ -13,9 +13,10 @@ from hakari.formats.experiment import Ladder, ThreeGrinds, TwoWays
 from hakari.formats.plan import SteepDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.experiments.views import bench_choices
-from hakari.service.plans.use_cases import check_setting, keep_plan
+from hakari.service.plans.choices import choose_setting
+from hakari.service.plans.use_cases import keep_plan
 from hakari.service.workbench.use_cases import WorkbenchView, read_bench
-from hakari.service.workspace.transaction import Workspace, find, workbench_row
+from hakari.service.workspace.transaction import Workspace, find
 from hakari.store import models
 
 
@@ -53,8 +54,8 @@ def put_on_bench(ws: Workspace, identity: int, winner: Winner) -> WorkbenchView:
 
 def _put_setting(session: Session, row: models.Experiment, setting: str) -> None:
     """Set the grinder, and plan the recipe again at that setting."""
-    grinder, bench = find(session, models.Grinder, row.grinder_id, "grinder"), workbench_row(session)
-    bench.grinder_id, bench.setting = grinder.id, check_setting(grinder, setting)
+    grinder = find(session, models.Grinder, row.grinder_id, "grinder")
+    choose_setting(session, grinder, setting)
     if row.plan_id is not None:
         keep_plan(session, find(session, models.Plan, row.plan_id, "plan").recipe)
 

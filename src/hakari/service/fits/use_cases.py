@@ -23,7 +23,8 @@ from hakari.formats.plan import PlanDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.cache import Cache
 from hakari.service.fits.doubts import doubts_of
-from hakari.service.workspace.transaction import Workspace, find, lookup, workbench_row
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, find, lookup
 from hakari.store import models
 
 MOST_BREWS = 30
@@ -148,7 +149,7 @@ def poured_plan(document: PlanDocument, dose_g: float | None, captured: Captured
 
 
 def _bench_context(session: Session) -> Context:
-    plan = find(session, models.Plan, workbench_row(session).plan_id, "plan on the bench")
+    plan = find(session, models.Plan, at_hand(session).plan_id, "plan on the bench")
     return context_of_plan(session, plan)
 
 

@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 from hakari.core.brew.methods import FILTER_EFFECTS, STRONG_QUESTIONS, UNDER_PRESSURE, WINDOWS, Window
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Pair
+from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.transaction import (
     NotFoundError,
     Workspace,
     check_may_delete,
     list_active,
     lookup,
-    workbench_row,
 )
 from hakari.store import models
 
@@ -109,7 +109,7 @@ def _known(label: str) -> Window:
 
 
 def _view(session: Session, sample_id: int | None) -> GuideView:
-    sample = lookup(session, models.Sample, sample_id or workbench_row(session).sample_id)
+    sample = lookup(session, models.Sample, sample_id or at_hand(session).sample_id)
     size = sample.d50_um if sample is not None and sample.deleted_at is None else None
     rows = [
         WindowRow(

@@ -19,7 +19,8 @@ from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import TranslationDocument
 from hakari.service.grinders.curves import bare_document, core_of, grinder_document
 from hakari.service.grinders.grind_guide import windows_of
-from hakari.service.workspace.transaction import Workspace, find, list_active, lookup, workbench_row
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, find, list_active, lookup
 from hakari.store import models
 
 
@@ -125,12 +126,12 @@ def _wanted(session: Session, ask: Ask) -> _Wanted:
     samples; any other goes by its measured median.
     """
     if ask.setting is not None:
-        grinder = find(session, models.Grinder, ask.grinder_id or workbench_row(session).grinder_id, "grinder")
+        grinder = find(session, models.Grinder, ask.grinder_id or at_hand(session).grinder_id, "grinder")
         core = core_of(grinder_document(grinder, session))
         written = core.dial.write(core.dial.parse(ask.setting))
         return _at(session, grinder, written, f"{grinder.name} {written}")
     if ask.words is not None and ask.words.strip():
-        in_use = lookup(session, models.Grinder, workbench_row(session).grinder_id)
+        in_use = lookup(session, models.Grinder, at_hand(session).grinder_id)
         in_use = in_use if in_use is not None and in_use.deleted_at is None else None
         dial = bare_document(in_use).dial.core() if in_use else None
         meant = parse_grind_query(ask.words, windows_of(session), dial)
@@ -139,7 +140,7 @@ def _wanted(session: Session, ask: Ask) -> _Wanted:
             return _Wanted(target_size(meant.um, max(meant.ln_sd, 0.001)), meant.said, steps=meant.steps)
         assert in_use is not None  # only its dial makes words a setting
         return _on_grinder_in_use(session, in_use, meant)
-    sample = find(session, models.Sample, ask.sample_id or workbench_row(session).sample_id, "sample on the bench")
+    sample = find(session, models.Sample, ask.sample_id or at_hand(session).sample_id, "sample on the bench")
     era = lookup(session, models.Era, sample.era_id)
     if era is not None and sample.setting and era.grinder_id != ask.to and era.grinder.deleted_at is None:
         try:
@@ -182,7 +183,7 @@ def _on_grinder_in_use(session: Session, grinder: models.Grinder, meant: Setting
 
 def _setting_in_use(session: Session, grinder: models.Grinder) -> str:
     """Return the setting that the grinder in use stands at: the workbench's, or that of its last brew."""
-    setting = workbench_row(session).setting
+    setting = at_hand(session).setting
     if setting is None:
         last = (
             select(models.Plan.setting)
@@ -208,12 +209,12 @@ def _example(grinder: models.Grinder) -> str:
 
 def _roast(session: Session) -> str | None:
     """Roast of the coffee on the bench."""
-    coffee = lookup(session, models.Coffee, workbench_row(session).coffee_id)
+    coffee = lookup(session, models.Coffee, at_hand(session).coffee_id)
     return coffee.roast if coffee else None
 
 
 def _plan_in_use(session: Session) -> PlanInUse:
-    plan = lookup(session, models.Plan, workbench_row(session).plan_id)
+    plan = lookup(session, models.Plan, at_hand(session).plan_id)
     if plan is None:
         return usual_plan()
     document = plan.document

@@ -9,7 +9,7 @@ from hakari.core.brew.rest import rest_of
 from hakari.core.brew.styles.style import RecipeStyle
 from hakari.core.brew.usual_heat import LEAST_C, usual_heat_c
 from hakari.formats.plan import PlanDocument
-from hakari.service.coffees.use_cases import CoffeeView
+from hakari.service.coffees.views import CoffeeView
 from hakari.service.plans.notes import GrindOnPlan, PlanNote
 
 MANY_FINES = 0.11  # share under 100 µm from which papers clog more often: a starting point

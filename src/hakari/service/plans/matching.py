@@ -25,8 +25,8 @@ from hakari.formats.plan import GrindClasses, PlanDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document, moved_along
 from hakari.service.grinders.grind_guide import windows_of
-from hakari.service.plans.use_cases import plan_document, plan_on_workbench
-from hakari.service.workspace.transaction import Workspace, lookup
+from hakari.service.plans.use_cases import plan_at_hand, plan_document
+from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
 from hakari.store import models
 
 MOST_SETTINGS = 9
@@ -92,9 +92,9 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
         When the recipe itself cannot be planned.
     """
     with ws.transaction() as session:
-        bench, grind, on_plan, roast, document = plan_on_workbench(session, recipe)
-        target = TARGETS.get(bench.target, TARGETS["classical"])
-        grinder = lookup(session, models.Grinder, bench.grinder_id)
+        here, grind, on_plan, roast, document = plan_at_hand(session, recipe)
+        target = TARGETS.get(workbench_row(session).target, TARGETS["classical"])
+        grinder = lookup(session, models.Grinder, here.grinder_id)
         windows = windows_of(session)
         settings: list[SettingMatch] = []
         if grinder is not None:

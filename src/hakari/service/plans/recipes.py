@@ -13,7 +13,8 @@ from hakari.core.translate.nearest import nearest_setting, target_size
 from hakari.formats.base import Document, Name, first_wrong
 from hakari.formats.recipe import Recipe
 from hakari.service.grinders.curves import core_of, grinder_document
-from hakari.service.plans.use_cases import grind_on_bench, plan_on_workbench
+from hakari.service.plans.use_cases import grind_at_hand, plan_at_hand
+from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.transaction import (
     Workspace,
     find,
@@ -72,8 +73,7 @@ def keep_recipe(ws: Workspace, new: NewRecipe) -> RecipeView:
     """Keep a recipe under a name; one of that name is replaced. ``InputError`` when it cannot be planned."""
     new.recipe.amounts()
     with ws.transaction() as session:
-        bench = workbench_row(session)
-        _, on_plan = grind_on_bench(session, bench)
+        _, on_plan = grind_at_hand(session, at_hand(session))
         document = RecipeDocument(
             name=new.name, recipe=new.recipe, grinder_name=on_plan.grinder_name, setting=on_plan.setting,
             median_um=None if on_plan.assumed else round(on_plan.median_um, 1),
@@ -113,7 +113,7 @@ def import_recipe(ws: Workspace, data: Any) -> RecipeView:
 
 def _keep(session: Session, document: RecipeDocument) -> models.SavedRecipe:
     # What cannot be planned is not kept: it would be listed and fail whenever it is used.
-    plan_on_workbench(session, document.recipe).document.core()
+    plan_at_hand(session, document.recipe).document.core()
     for row in list_active(session, models.SavedRecipe):
         if row.name.lower() == document.name.lower():
             mark_deleted(row, True)
@@ -140,7 +140,7 @@ def _list(session: Session) -> RecipeList:
 
 
 def _grinder(session: Session) -> models.Grinder | None:
-    return lookup(session, models.Grinder, workbench_row(session).grinder_id)
+    return lookup(session, models.Grinder, at_hand(session).grinder_id)
 
 
 def _view(row: models.SavedRecipe, grinder: models.Grinder | None, session: Session) -> RecipeView:

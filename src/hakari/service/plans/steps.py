@@ -54,6 +54,13 @@ class StepView(Document):
     mark: int | None
     marks: int | None
 
+    def core(self) -> Step:
+        """Return the step itself, without its words."""
+        return Step(
+            self.kind, self.at_s, self.ends_s - self.at_s, self.amount_g, self.total_g, self.waits,
+            self.strength or "normal", self.bloom, self.ending, self.where or "spiral", self.mark,
+        )  # fmt: skip
+
 
 class CheckView(Document):
     """Something to see to before the first pour, with its reason."""

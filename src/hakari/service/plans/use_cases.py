@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from contextlib import suppress
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +16,7 @@ from hakari.core.brew.schedule import ROOM_C, Roast
 from hakari.core.brew.steps import Step
 from hakari.core.brew.styles import Draft, draft, style_of
 from hakari.core.brew.usual import unlikely_amounts
+from hakari.core.errors import InputError
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
@@ -24,7 +26,7 @@ from hakari.formats.base import Document, UnlikelyDocument
 from hakari.formats.plan import ActionDocument, FitDocument, GrindClasses, PlanDocument, PourDocument, SteepDocument
 from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
-from hakari.service.coffees import use_cases as coffees
+from hakari.service.coffees import views as coffees
 from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
 from hakari.service.grinders.grind_guide import windows_of
@@ -32,6 +34,7 @@ from hakari.service.plans.coffee_notes import coffee_notes
 from hakari.service.plans.notes import DILUTION_STEP_G, DRINK_C, HOT_C, GrindOnPlan, PlanNote, notes_for
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_views
 from hakari.service.plans.target_time import SettingForTime, setting_for_time
+from hakari.service.workspace.at_hand import at_hand, to_change
 from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
@@ -88,77 +91,99 @@ def preview_plan(ws: Workspace, recipe: Recipe) -> PlanView:
 
 
 def save_plan(ws: Workspace, recipe: Recipe) -> PlanView:
-    """Keep a plan and put it on the bench."""
+    """Keep a plan for the pass at hand, or for a new one where that has begun."""
     with ws.transaction() as session:
         return keep_plan(session, recipe)
 
 
 def keep_plan(session: Session, recipe: Recipe) -> PlanView:
-    """Keep a plan on the bench's grind; the brew and slip that lay there belong to the plan before."""
+    """Keep a plan on the grind at hand; a pass that has begun keeps its own, and this one is a new pass's."""
+    here = to_change(session)
     view = _make(session, recipe)
-    bench = workbench_row(session)
     grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
-        coffee_id=bench.coffee_id, sample_id=bench.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
+        coffee_id=here.coffee_id, sample_id=here.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
         setting=view.grind.setting, recipe=recipe,
         document=view.document, prediction=view.prediction,
     )  # fmt: skip
     session.add(row)
     session.flush()
-    # A slip that the next brew starts from stays; one that was made of a brew here goes with it.
-    bench.slip_id = bench.slip_id if bench.brew_id is None else None
-    bench.plan_id, bench.brew_id = row.id, None
+    here.plan_id = row.id
     return view.model_copy(update={"id": row.id})
 
 
+def plan_again(session: Session, here: models.Pass) -> None:
+    """Plan the recipe of a pass that has not begun once more, on what is chosen by now.
+
+    A recipe that this grind or coffee cannot be planned with stays as it was planned last; the start says what is wrong.
+    """
+    plan = lookup(session, models.Plan, here.plan_id)
+    if plan is not None:
+        with suppress(InputError):
+            keep_plan(session, plan.recipe)
+
+
 def plan_view(ws: Workspace, plan_id: int) -> PlanView:
-    """Return a kept plan as it was made."""
+    """Return a kept plan as it was made; one that was brewed by as it was shown then."""
     with ws.transaction() as session:
-        row = find(session, models.Plan, plan_id, "plan")
-        era = lookup(session, models.Era, row.era_id)
-        document = row.document
-        prediction = row.prediction
-        grind = document.grind.core()
-        on_plan = GrindOnPlan(
-            source="kept with the plan", grinder_id=era.grinder_id if era else None,
-            grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
-            fines_below_100=grind.below(100.0), assumed=False,
-        )  # fmt: skip
-        coffee = lookup(session, models.Coffee, row.coffee_id)
-        shown = coffees.view(coffee) if coffee else None
-        bench, windows = workbench_row(session), windows_of(session)
-        return _view(row.recipe, on_plan, document, prediction, row.id, bench, shown, windows)
+        return view_of_plan(session, find(session, models.Plan, plan_id, "plan"))
 
 
-class PlannedOnWorkbench(NamedTuple):
-    """A recipe planned on the workbench's grind and coffee."""
+def view_of_plan(session: Session, row: models.Plan) -> PlanView:
+    """Return a kept plan: as it was shown when it was begun, only its steps in the units of now."""
+    if row.shown is not None:
+        kept = PlanView.model_validate(
+            {**row.shown, "recipe": row.recipe, "document": row.document, "prediction": row.prediction}
+        )
+        return kept.model_copy(update={"steps": step_views(plan_steps(row), units_of(workbench_row(session)))})
+    era = lookup(session, models.Era, row.era_id)
+    document, grind = row.document, row.document.grind.core()
+    on_plan = GrindOnPlan(
+        source="kept with the plan", grinder_id=era.grinder_id if era else None,
+        grinder_name=era.grinder.name if era else None, setting=row.setting, median_um=grind.d50_um,
+        fines_below_100=grind.below(100.0), assumed=row.sample_id is None and row.setting is None,
+    )  # fmt: skip
+    coffee = lookup(session, models.Coffee, row.coffee_id)
+    shown = coffees.view(coffee) if coffee else None
+    bench, windows = workbench_row(session), windows_of(session)
+    return _view(row.recipe, on_plan, document, row.prediction, row.id, bench, shown, windows)
 
-    bench: models.Workbench
+
+def freeze(session: Session, row: models.Plan) -> None:
+    """Keep all that is shown of a plan with it, as its first brew begins: later editions of a style change nothing of it."""
+    if row.shown is None:
+        view = view_of_plan(session, row)
+        row.shown = view.model_dump(mode="json", exclude={"recipe", "document", "prediction", "for_time"})
+
+
+class PlannedAtHand(NamedTuple):
+    """A recipe planned on the grind and coffee of the pass at hand."""
+
+    here: models.Pass
     grind: Grind
     on_plan: GrindOnPlan
     roast: Roast
     document: PlanDocument
 
 
-def plan_on_workbench(session: Session, recipe: Recipe) -> PlannedOnWorkbench:
-    """Plan a recipe on what is chosen on the workbench, with the user's own fit."""
-    bench = workbench_row(session)
-    grind, on_plan = grind_on_bench(session, bench)
-    coffee = lookup(session, models.Coffee, bench.coffee_id)
+def plan_at_hand(session: Session, recipe: Recipe) -> PlannedAtHand:
+    """Plan a recipe on what is chosen for the pass at hand, with the user's own fit."""
+    here = at_hand(session)
+    grind, on_plan = grind_at_hand(session, here)
+    coffee = lookup(session, models.Coffee, here.coffee_id)
     roast = coffees.document(coffee).roast or "medium"
     factors = fits.factors_for(session, fits.Context.of(recipe, on_plan.grinder_id, roast))
-    return PlannedOnWorkbench(
-        bench, grind, on_plan, roast, plan_document(recipe, GrindClasses.of(grind), roast, factors)
-    )
+    return PlannedAtHand(here, grind, on_plan, roast, plan_document(recipe, GrindClasses.of(grind), roast, factors))
 
 
 def _make(session: Session, recipe: Recipe) -> PlanView:
-    bench, grind, on_plan, _, document = plan_on_workbench(session, recipe)
+    here, grind, on_plan, _, document = plan_at_hand(session, recipe)
     prediction = PredictionDocument.of(predict(document.core(), grind, document.factors()), grind)
-    coffee = lookup(session, models.Coffee, bench.coffee_id)
+    coffee = lookup(session, models.Coffee, here.coffee_id)
     shown = coffees.view(coffee) if coffee else None
+    bench = workbench_row(session)
     view = _view(recipe, on_plan, document, prediction, None, bench, shown, windows_of(session))
-    grinder = lookup(session, models.Grinder, bench.grinder_id)
+    grinder = lookup(session, models.Grinder, here.grinder_id)
     return view.model_copy(update={"for_time": setting_for_time(session, grinder, recipe, document, grind)})
 
 
@@ -197,11 +222,12 @@ def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]
     return [p.model_copy(update={"water_g": w}) for p, w in zip(pours, scaled, strict=True)]
 
 
-def grind_on_bench(session: Session, bench: models.Workbench, setting: str | None = None) -> tuple[Grind, GrindOnPlan]:
-    """Return the photo's grind, moved by the grinder's curve to the setting on the bench, or to another of its grinder."""
-    setting = setting if setting is not None else bench.setting
-    sample = lookup(session, models.Sample, bench.sample_id)
-    grinder = lookup(session, models.Grinder, bench.grinder_id)
+def grind_at_hand(session: Session, here: models.Pass, setting: str | None = None) -> tuple[Grind, GrindOnPlan]:
+    """Return the photo's grind, moved by the grinder's curve to the setting of a pass, or to another of its grinder."""
+    as_measured = setting is None and here.photo_setting != "chosen"
+    setting = setting if setting is not None else here.setting
+    sample = lookup(session, models.Sample, here.sample_id)
+    grinder = lookup(session, models.Grinder, here.grinder_id)
     name = grinder.name if grinder else None
     if sample is None:
         usual = grind_from_figures(700.0, 1.1, 0.08)
@@ -216,7 +242,7 @@ def grind_on_bench(session: Session, bench: models.Workbench, setting: str | Non
     grind = sample.whole.core()
     era = lookup(session, models.Era, sample.era_id)
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and setting == sample.setting
-    if grinder is None or setting is None or same:
+    if grinder is None or setting is None or same or as_measured:
         return grind, _on_plan(grind, "measured on the photo", grinder, setting, assumed=False)
     core = core_of(grinder_document(grinder, session))
     if core.has_blades:
@@ -286,7 +312,9 @@ def _dilution_steps(p: PredictionDocument, made: Draft) -> list[DilutionStepView
 
 
 def plan_steps(row: models.Plan) -> tuple[Step, ...]:
-    """Return the steps of a kept plan, with the water that is added afterwards."""
+    """Return the steps of a kept plan, with the water that is added afterwards; of one that was begun those it began with."""
+    if row.shown is not None:
+        return tuple(StepView.model_validate(s).core() for s in row.shown["steps"])
     return core_steps(row.document, row.prediction, draft_of(row.recipe).dilution_g + row.recipe.after_g)
 
 

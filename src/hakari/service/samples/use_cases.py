@@ -15,7 +15,7 @@ from hakari.formats.plan import GrindClasses
 from hakari.service.cache import Cache
 from hakari.service.grinders.curves import present_era
 from hakari.service.grinders.points import add_point_row
-from hakari.service.samples.comparing import differ
+from hakari.service.plans.choices import choose_sample, put_sample_away
 from hakari.service.samples.grounds import Outlines, grounds_of, outlines_of, pack
 from hakari.service.samples.measuring import as_sample, measure_one, summarise_grounds
 from hakari.service.samples.pictures import reduced_jpeg
@@ -29,6 +29,7 @@ from hakari.service.samples.views import (
     sample_view,
     standing_edits,
 )
+from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.paging import NEWEST, PageOf, page_of
 from hakari.service.workspace.transaction import (
     NotFoundError,
@@ -37,7 +38,6 @@ from hakari.service.workspace.transaction import (
     find,
     lookup,
     mark_deleted,
-    workbench_row,
 )
 from hakari.store import models
 
@@ -110,17 +110,9 @@ def put_on_bench(
     row.coffee_id = coffee.id if coffee else None
     session.add(row)
     session.flush()
-    bench = workbench_row(session)
-    before = lookup(session, models.Sample, bench.sample_id)
-    bench.sample_id = row.id
-    if coffee:
-        bench.coffee_id = coffee.id
-    # Of another grind, a photo of unknown setting says nothing of the grinder that stood on the bench before.
-    if before is None or differ(before, row).real:
-        bench.grinder_id = bench.setting = None
     if grinder_id is not None and setting:
         _place(session, row, grinder_id, setting)
-        bench.grinder_id, bench.setting = grinder_id, row.setting
+    choose_sample(session, row)
 
 
 def add_photos(
@@ -181,8 +173,7 @@ def place_sample(
         row = find(session, models.Sample, sample_id, "sample")
         check_version(row, version)
         _place(session, row, grinder_id, setting)
-        bench = workbench_row(session)
-        bench.sample_id, bench.grinder_id, bench.setting = row.id, grinder_id, row.setting
+        choose_sample(session, row)
         return sample_detail_view(ws, session, row)
 
 
@@ -234,11 +225,12 @@ def set_sample_deleted(ws: Workspace, sample_id: int, deleted: bool) -> SampleVi
         for point in session.query(models.CurvePoint).filter_by(sample_id=row.id):
             if point.deleted_at == together:
                 point.deleted_at = row.deleted_at
-        bench = workbench_row(session)
-        if deleted and bench.sample_id == row.id:
-            bench.sample_id = None
-        elif not deleted and bench.sample_id is None:
-            bench.sample_id = row.id
+        session.flush()
+        here = at_hand(session)
+        if deleted and here.sample_id == row.id:
+            put_sample_away(session)
+        elif not deleted and here.sample_id is None:
+            choose_sample(session, row)
         return sample_view(session, row)
 
 

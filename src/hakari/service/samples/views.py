@@ -17,7 +17,8 @@ from hakari.formats.measurement import MeasurementDocument
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.samples.grounds import Outlines, RulerGround, grain_ruler, grounds_of, outlines_of
 from hakari.service.samples.more_photos import MorePhotosView, more_photos
-from hakari.service.workspace.transaction import Workspace, lookup, workbench_row
+from hakari.service.workspace.at_hand import at_hand
+from hakari.service.workspace.transaction import Workspace, lookup
 from hakari.store import models
 from hakari.store.snapshots import CurveView, PhotoDetails
 
@@ -208,7 +209,7 @@ def _review_view(ws: Workspace, row: models.Sample, now: Reviewed) -> ReviewView
 def sample_detail_view(ws: Workspace, session: Session, row: models.Sample) -> SampleDetail:
     """Return a sample with everything that its station shows."""
     m = row.measurement
-    plan = lookup(session, models.Plan, workbench_row(session).plan_id)
+    plan = lookup(session, models.Plan, at_hand(session).plan_id)
     now = reviewed(ws, row)
     return SampleDetail(
         **sample_view(session, row).model_dump(), measurement=m, curve=row.curve,

@@ -25,6 +25,7 @@ from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
 from hakari.service.plans import use_cases as plans
 from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
 from hakari.service.plans.steps import StepView, step_views
+from hakari.service.workspace.at_hand import at_hand, brew_of, go_on_from, pass_of_brew
 from hakari.service.workspace.paging import PageOf, page_of
 from hakari.service.workspace.transaction import (
     Workspace,
@@ -77,15 +78,16 @@ class SlipDetail(SlipView):
 
 
 class NewSlip(CupEntry):
-    """A cup to keep, with the plan and the brew that its page showed; what is left out is not compared."""
+    """A cup to keep, with the plan and the brew that its page showed; without a plan they are not compared."""
 
     seen_plan_id: int | None = None
     seen_brew_id: int | None = None
 
 
 class NextPlan(Document):
-    """The plan for brewing a change, kept and on the bench."""
+    """The plan for brewing a change, kept in a pass of its own that is at hand."""
 
+    pass_id: int
     recipe: Recipe
     plan_id: int
     grinder_id: int | None
@@ -93,24 +95,25 @@ class NextPlan(Document):
 
 
 def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> SlipDetail:
-    """Keep the pass as a slip, made now or ``at`` a time; ``StaleError`` when another brew is on the bench than was seen.
+    """Keep the pass at hand as a slip, made now or ``at`` a time; ``StaleError`` when it was brewed since it was seen.
 
     A brew that has its slip already gets it replaced, so that one brew is one slip.
     """
     with ws.brewing, ws.transaction() as session:
-        bench = workbench_row(session)
-        _check_seen(session, bench, entry)
+        bench, here = workbench_row(session), at_hand(session)
+        _check_seen(session, here, entry)
         plan, document = cup_document(session, entry)
         advice = judged(session, document, plan)
         document = _without_log(document)
-        brew = lookup(session, models.Brew, bench.brew_id)
-        if brew is None or brew.plan_id != plan.id:
+        brew = brew_of(session, here)
+        if brew is None:
+            plans.freeze(session, plan)
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
             session.add(brew)
         _record(brew, entry.outcome)
         session.flush()
         row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
-        parent = parent_of(session, bench) if row is None else lookup(session, models.Slip, row.parent_id)
+        parent = parent_of(session, here) if row is None else lookup(session, models.Slip, row.parent_id)
         figures = _figures(session, plan, document, advice, parent)
         if row is None:
             highest = session.scalar(select(func.max(models.Slip.number))) or 0
@@ -120,12 +123,11 @@ def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> Slip
         row.deleted_at = None
         if at is not None:
             row.created_at = at
-        bench.brew_id, bench.school = brew.id, entry.change_first
+        here.brew_id, here.told, bench.school = brew.id, None, entry.change_first
         bench.target = entry.target if isinstance(entry.target, str) else OWN
         if isinstance(entry.target, TargetDocument):
             bench.own_target = entry.target
         session.flush()
-        bench.slip_id = row.id
         return _detail(session, row)
 
 
@@ -143,16 +145,13 @@ def _with_log(document: SlipDocument, brew: models.Brew) -> SlipDocument:
     return document.model_copy(update={"brew": document.brew.model_copy(update={"log": log_of(brew)})})
 
 
-def _check_seen(session: Session, bench: models.Workbench, entry: NewSlip) -> None:
-    """Refuse a cup of another brew than the bench holds by now; a brew that its first slip made is of the same cup."""
+def _check_seen(session: Session, here: models.Pass, entry: NewSlip) -> None:
+    """Refuse a cup of another plan or brew than the pass has by now; a brew that its first slip made is of the same cup."""
     if entry.seen_plan_id is None:
         return
-    brew = lookup(session, models.Brew, bench.brew_id)
-    if entry.seen_brew_id is not None:
-        same = brew is not None and brew.id == entry.seen_brew_id
-    else:
-        same = brew is None or brew.started_at is None or brew.plan_id != bench.plan_id
-    if entry.seen_plan_id != bench.plan_id or not same:
+    brew = brew_of(session, here)
+    seen = here.brew_id if entry.seen_brew_id is None and brew and brew.started_at is None else entry.seen_brew_id
+    if (entry.seen_plan_id, seen) != (here.plan_id, here.brew_id):
         raise changed_elsewhere()
 
 
@@ -183,9 +182,7 @@ def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
     with ws.transaction() as session:
         row = find(session, models.Slip, slip_id, "slip", deleted_too=not deleted)
         mark_deleted(row, deleted)
-        bench = workbench_row(session)
-        if deleted and bench.slip_id == row.id:
-            bench.slip_id = None
+        pass_of_brew(session, row.brew_id).deleted_at = row.deleted_at
         session.flush()
         return _slip_view(row)
 
@@ -202,13 +199,15 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         if change is not None:
             recipe = changed_recipe(recipe, change)
             setting = changed_setting(change) or setting if plan.era_id else setting
-        bench = workbench_row(session)
         era = lookup(session, models.Era, plan.era_id)
-        bench.grinder_id, bench.setting = (era.grinder_id if era else bench.grinder_id), setting
-        bench.sample_id, bench.coffee_id = plan.sample_id, plan.coffee_id
+        here = go_on_from(
+            session, pass_of_brew(session, brew.id), setting=setting, sample_id=plan.sample_id, coffee_id=plan.coffee_id,
+            from_slip_id=row.id, **({"grinder_id": era.grinder_id} if era else {}),
+        )  # fmt: skip
         kept = plans.keep_plan(session, recipe)
-        bench.slip_id = row.id
-        return NextPlan(recipe=recipe, plan_id=kept.id or 0, grinder_id=bench.grinder_id, setting=setting)
+        return NextPlan(
+            recipe=recipe, pass_id=here.id, plan_id=kept.id or 0, grinder_id=here.grinder_id, setting=setting
+        )
 
 
 def _chosen(row: models.Slip, move_index: int) -> Candidate | None:

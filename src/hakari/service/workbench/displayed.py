@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
 
+from sqlalchemy import select
+
 from hakari.formats.base import Document
 from hakari.service.workbench.use_cases import UnitsDocument
-from hakari.service.workspace.transaction import Workspace, lookup, units_of, workbench_row
+from hakari.service.workspace.transaction import Workspace, units_of, workbench_row
 from hakari.store import models
 
 SHOWN_AFTER = timedelta(minutes=10)  # so long the time of a brew that was shown stays
@@ -26,8 +28,17 @@ def displayed_brew(ws: Workspace) -> DisplayedBrew:
     with ws.transaction() as session:
         bench = workbench_row(session)
         shown = DisplayedBrew(units=UnitsDocument.model_validate(units_of(bench), from_attributes=True))
-        brew = lookup(session, models.Brew, bench.brew_id)
-        if brew is None or brew.deleted_at is not None or brew.started_at is None:
+        # One that runs goes before one that is over, whichever is at hand.
+        brew = session.scalar(
+            select(models.Brew)
+            .join(models.Pass, models.Pass.brew_id == models.Brew.id)
+            .where(
+                models.Pass.bench_id == bench.id, models.Pass.deleted_at.is_(None), models.Brew.started_at.is_not(None)
+            )
+            .order_by(models.Brew.closed_at.is_not(None), models.Brew.started_at.desc())
+            .limit(1)
+        )
+        if brew is None:
             return shown
         if brew.closed_at is not None:
             just_now = datetime.now(UTC) - brew.closed_at < SHOWN_AFTER

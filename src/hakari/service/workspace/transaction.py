@@ -35,7 +35,7 @@ Answer = TypeVar("Answer")
 TRIES, LONGEST_WAIT_S = 10, 8.0
 Row = TypeVar("Row", bound=RecordMixin)
 LARGEST_ID = 2**31 - 1  # of PostgreSQL's integers
-COUNTER = "counter_id"  # in what a session knows: whose bench is meant
+COUNTER, PASS = "counter_id", "pass_id"  # in what a session knows: whose bench, and which pass of it, is meant
 DEVICE, MAY_DELETE_ALL = "device_id", "may_delete_all"  # who works in it, and whether others' work may be deleted
 
 
@@ -77,6 +77,7 @@ class Workspace:
     """
 
     counter_id: int | None = None
+    pass_id: int | None = None
     device_id: int | None = None
     may_delete_all: bool = True
 
@@ -119,6 +120,12 @@ class Workspace:
         there.counter_id = counter_id
         return there
 
+    def about(self, pass_id: int | None) -> Workspace:
+        """Return the same workspace with a pass at hand, whatever its counter has at hand; without one as it is."""
+        there = copy.copy(self)
+        there.pass_id = pass_id
+        return there
+
     def used_by(self, device_id: int | None, may_delete_all: bool) -> Workspace:
         """Return the same workspace as a device uses it: what it makes is known as its own."""
         there = copy.copy(self)
@@ -130,7 +137,7 @@ class Workspace:
         """One transaction a use case; a stale write becomes a ``StaleError``."""
         try:
             with self._sessions.begin() as session:
-                session.info[COUNTER] = self.counter_id
+                session.info[COUNTER], session.info[PASS] = self.counter_id, self.pass_id
                 session.info[DEVICE], session.info[MAY_DELETE_ALL] = self.device_id, self.may_delete_all
                 yield session
         except StaleDataError as error:

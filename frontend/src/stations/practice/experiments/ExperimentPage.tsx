@@ -5,7 +5,8 @@ import { useExperiment, useExperimentWrites, type Body, type Experiment } from "
 import { useActions, useStationActions } from "../../../app/actions";
 import { Margin } from "../../../ui/Margin";
 import { QueryBoundary, Setting, Trouble } from "../../../ui/parts";
-import { when } from "../../../ui/words";
+
+import { dayAndTime } from "../../../ui/dates";
 import { CAUTION, KIND_WORDS, ladderStep, WORDS } from "../words";
 import type { Part } from "./experimentPart";
 import { HandBrews } from "./HandBrews";
@@ -55,7 +56,7 @@ function Open({ experiment: e }: { experiment: Experiment }) {
           <Name experiment={e} />
           <p className="quiet">
             {KIND_WORDS[e.kind].name}
-            {e.coffee && ` · ${e.coffee}`} · {when(e.created_at)}
+            {e.coffee && ` · ${e.coffee}`} · {dayAndTime(e.created_at)}
           </p>
         </header>
         <ol className="experiment-steps">
