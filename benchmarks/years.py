@@ -26,8 +26,8 @@ from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
 from hakari.store.derived import fill_missing
-from hakari.store.passes import add_missing_passes
 from hakari.store.packed_json import PackedJson, pack, unpack
+from hakari.store.passes import add_missing_passes
 from hakari.web.app import create_app
 
 SLIPS, SAMPLES, COFFEES, VARIANTS, SEED = 5_000, 2_000, 60, 40, 41

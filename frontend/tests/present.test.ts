@@ -33,13 +33,20 @@ describe("the present moment of a brew", () => {
 
   it("counts down to a pour that is not due yet, and says what comes then", () => {
     const early = presentOf(STEPS, 2, 30);
-    expect([early.huge, early.until, early.tappable]).toEqual(["280", 45, false]);
+    expect([early.huge, early.until, early.says]).toEqual(["280", 45, "begin"]);
     expect(early.tap).toBe("Start pouring");
     expect(presentOf(STEPS, 2, 46).above).toBe("Pour softly, to");
   });
 
   it("says what a wait waits for", () => {
-    expect(presentOf(STEPS, 1, 20)).toMatchObject({ tap: "Start pouring", tappable: true });
+    expect(presentOf(STEPS, 1, 20)).toMatchObject({ tap: "Start pouring", says: "done" });
+  });
+
+  it("says by how much the bed is late, and what may be going on", () => {
+    expect(presentOf(STEPS, 3, 185).late).toBeUndefined();
+    const late = presentOf(STEPS, 3, 220).late;
+    expect(late?.s).toBe(40);
+    expect(late?.words).toMatch(/level stands still, note that it stalled/);
   });
 
   it("is done after the last step", () => {

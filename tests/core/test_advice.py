@@ -82,8 +82,8 @@ def test_a_target_of_ones_own_is_steered_to() -> None:
         (Outcome(taste={"lovely": 1}), "unknown-taste"), (Outcome(taste={"sour": 7}), "taste-strength"),
         (Outcome(bed=("purple",)), "unknown-bed-sign"), (Outcome(drawdown_s=-4), "reading-impossible"),
         (Outcome(drawdown_s=200, last_drip_s=100), "reading-impossible"), (Outcome(tds_percent=90), "reading-impossible"),
-        # 15.9 % would be more than twice the coffee that went in; a bare bed before the last pour is a mistyped time.
-        (Outcome(tds_percent=15.9, drink_g=250), "strength-impossible"), (Outcome(drawdown_s=20), "reading-impossible"),
+        # 15.9 % would be more than twice the coffee that went in.
+        (Outcome(tds_percent=15.9, drink_g=250), "strength-impossible"),
         (Outcome(spent_dry_g=0.62 * BASE.plan.dose_g), "reading-impossible"),
     ],
 )  # fmt: skip

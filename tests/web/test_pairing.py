@@ -182,10 +182,11 @@ def test_a_link_opens_a_station_for_who_is_in_and_the_running_brew_alone_for_a_d
     nothing = tablet("GET", "/api/brews/displayed").json()
     assert (nothing["brew_id"], nothing["plan_id"]) == (None, None) and tablet("GET", "/brew").status == 200
     # It sees the brew that runs at its counter, and its plan; no other, nor the same when it is over.
-    plan = here.post("/api/plans", {}).json()["id"]
+    here.post("/api/plans", {})
     earlier = here.post("/api/brews", {}).json()["id"]
     assert here.post(f"/api/brews/{earlier}/close", {}).status == 200
-    brew = here.post("/api/brews", {}).json()["id"]
+    begun = here.post("/api/brews", {}).json()
+    brew, plan = begun["id"], begun["plan_id"]
     assert tablet("GET", "/api/brews/displayed").json()["brew_id"] == brew
     assert tablet("GET", f"/api/brews/{brew}").status == 200 and tablet("GET", f"/api/plans/{plan}").status == 200
     assert tablet("GET", f"/api/brews/{earlier}").status == 403

@@ -2210,7 +2210,7 @@ export interface components {
              * Bare Bed By
              * @default null
              */
-            bare_bed_by?: ("tap" | "scale") | null;
+            bare_bed_by?: ("tap" | "scale" | "drip") | null;
             /** Dose G */
             dose_g: number;
             /**
@@ -2286,7 +2286,8 @@ export interface components {
          * BrewTap
          * @description What a hand reports during a brew.
          *
-         *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
+         *     ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``begin``: it
+         *     begins now, sooner or later than planned. ``amount_g`` is
          *     what was really added, for the water that goes into a concentrate. ``at_s`` is when it was tapped, in seconds of the brew,
          *     where the tap had to wait for the server.
          */
@@ -2310,7 +2311,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "done" | "bare-bed" | "last-drip" | "stalled" | "undo";
+            what: "done" | "begin" | "bare-bed" | "last-drip" | "stalled" | "undo";
         };
         /**
          * BrewView
@@ -2321,7 +2322,7 @@ export interface components {
             /** Added Water G */
             added_water_g: number | null;
             /** Bare Bed By */
-            bare_bed_by: ("tap" | "scale") | null;
+            bare_bed_by: ("tap" | "scale" | "drip") | null;
             /** Bare Bed S */
             bare_bed_s: number | null;
             /** Dose G */
@@ -2864,6 +2865,8 @@ export interface components {
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
+             *       "estimated_bare_bed": null,
+             *       "held_back_g": null,
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
@@ -2910,7 +2913,7 @@ export interface components {
         CupView: {
             advice: components["schemas"]["AdviceDocument"];
             /** Asked */
-            asked: ("bare-bed" | "last-drip" | "spent-bed" | "ended" | "press-force" | "silt" | "added-water")[];
+            asked: ("bare-bed" | "last-drip" | "spent-bed" | "ended" | "press-force" | "silt" | "added-water" | "held-back")[];
             back: components["schemas"]["BetterSlip"] | null;
             /** Bed Signs */
             bed_signs: string[];
@@ -2920,6 +2923,8 @@ export interface components {
             drink_g: number;
             /** Goal Time S */
             goal_time_s: number[] | null;
+            /** Held Back G */
+            held_back_g: number;
             /** Path */
             path: components["schemas"]["PathPoint"][];
             /** Plan Id */
@@ -3356,6 +3361,8 @@ export interface components {
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
+             *       "estimated_bare_bed": null,
+             *       "held_back_g": null,
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
@@ -5058,6 +5065,8 @@ export interface components {
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
+             *       "estimated_bare_bed": null,
+             *       "held_back_g": null,
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
@@ -5223,6 +5232,9 @@ export interface components {
         /**
          * OutcomeDocument
          * @description What happened; any part may be missing.
+         *
+         *     ``estimated_bare_bed`` is a time and half the width of its 95 % interval, where the last drip alone was seen.
+         *     ``held_back_g`` is what of a concentrate was really held back, where it was weighed.
          */
         OutcomeDocument: {
             /**
@@ -5245,6 +5257,16 @@ export interface components {
              * @default null
              */
             drink_g?: number | null;
+            /**
+             * Estimated Bare Bed
+             * @default null
+             */
+            estimated_bare_bed?: number[] | null;
+            /**
+             * Held Back G
+             * @default null
+             */
+            held_back_g?: number | null;
             /**
              * Last Drip S
              * @default null
@@ -5680,11 +5702,16 @@ export interface components {
          * PlanNote
          * @description Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do.
          *
-         *     ``use_water_c`` is a temperature that can be taken at once.
+         *     ``use_water_c`` is a temperature that can be taken at once; ``grind`` where a note would have the grind go.
          */
         PlanNote: {
             /** Detail */
             detail: string;
+            /**
+             * Grind
+             * @default null
+             */
+            grind?: ("finer" | "coarser") | null;
             /**
              * Kind
              * @enum {string}
@@ -6811,6 +6838,11 @@ export interface components {
          * @description A slip with its document and advice.
          */
         SlipDetail: {
+            /**
+             * Added G
+             * @default null
+             */
+            added_g?: number | null;
             advice: components["schemas"]["AdviceDocument"];
             /** Bed */
             bed: string[];
@@ -6831,6 +6863,11 @@ export interface components {
             document: components["schemas"]["SlipDocument"];
             /** Dose G */
             dose_g: number;
+            /**
+             * Drawdown Half S
+             * @default null
+             */
+            drawdown_half_s?: number | null;
             /** Drawdown Measured */
             drawdown_measured: boolean;
             /** Drawdown S */
@@ -6852,6 +6889,11 @@ export interface components {
             /** Grinder */
             grinder: string | null;
             /**
+             * Held Back G
+             * @default null
+             */
+            held_back_g?: number | null;
+            /**
              * Iced
              * @default false
              */
@@ -6860,6 +6902,11 @@ export interface components {
             id: number;
             /** In Target */
             in_target: boolean;
+            /**
+             * Last Drip S
+             * @default null
+             */
+            last_drip_s?: number | null;
             /**
              * Liked
              * @default null
@@ -6876,10 +6923,25 @@ export interface components {
             number: number;
             /** Parent Id */
             parent_id: number | null;
+            /**
+             * Pours
+             * @default null
+             */
+            pours?: number | null;
             /** Predicted Drawdown S */
             predicted_drawdown_s: number;
             /** Setting */
             setting: string | null;
+            /**
+             * Stalled
+             * @default false
+             */
+            stalled?: boolean;
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
             /** Target */
             target: string;
             /** Taste */
@@ -6955,6 +7017,8 @@ export interface components {
              *       "bed": [],
              *       "drawdown_s": null,
              *       "drink_g": null,
+             *       "estimated_bare_bed": null,
+             *       "held_back_g": null,
              *       "last_drip_s": null,
              *       "liked": null,
              *       "plunger_stuck": false,
@@ -7013,6 +7077,11 @@ export interface components {
          * @description A slip as it lies on the pile.
          */
         SlipView: {
+            /**
+             * Added G
+             * @default null
+             */
+            added_g?: number | null;
             /** Bed */
             bed: string[];
             /** Brewer */
@@ -7031,6 +7100,11 @@ export interface components {
             curve_size_um: number[];
             /** Dose G */
             dose_g: number;
+            /**
+             * Drawdown Half S
+             * @default null
+             */
+            drawdown_half_s?: number | null;
             /** Drawdown Measured */
             drawdown_measured: boolean;
             /** Drawdown S */
@@ -7052,6 +7126,11 @@ export interface components {
             /** Grinder */
             grinder: string | null;
             /**
+             * Held Back G
+             * @default null
+             */
+            held_back_g?: number | null;
+            /**
              * Iced
              * @default false
              */
@@ -7060,6 +7139,11 @@ export interface components {
             id: number;
             /** In Target */
             in_target: boolean;
+            /**
+             * Last Drip S
+             * @default null
+             */
+            last_drip_s?: number | null;
             /**
              * Liked
              * @default null
@@ -7076,10 +7160,25 @@ export interface components {
             number: number;
             /** Parent Id */
             parent_id: number | null;
+            /**
+             * Pours
+             * @default null
+             */
+            pours?: number | null;
             /** Predicted Drawdown S */
             predicted_drawdown_s: number;
             /** Setting */
             setting: string | null;
+            /**
+             * Stalled
+             * @default false
+             */
+            stalled?: boolean;
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
             /** Target */
             target: string;
             /** Taste */
@@ -7445,6 +7544,11 @@ export interface components {
              */
             added?: string;
             /**
+             * Back
+             * @default
+             */
+            back?: string;
+            /**
              * Bare
              * @default
              */
@@ -7786,7 +7890,7 @@ export interface components {
         };
         /**
          * UnlikelyDocument
-         * @description A value worth a question, with the range that it usually lies in, in the unit of its field's name.
+         * @description A value worth a question, with the range that it usually lies in, in the unit of its field's name, and why.
          */
         UnlikelyDocument: {
             /** Field */
@@ -7797,6 +7901,12 @@ export interface components {
             low: number;
             /** Value */
             value: number;
+            /**
+             * Why
+             * @default unusual
+             * @enum {string}
+             */
+            why?: "unusual" | "before-last-pour";
         };
         /**
          * VerdictDocument
@@ -7917,6 +8027,8 @@ export interface components {
             bed: string[];
             /** Drink G */
             drink_g: number | null;
+            /** Estimated Bare Bed S */
+            estimated_bare_bed_s: number | null;
             /** Id */
             id: number;
             /** Last Drip S */

@@ -93,7 +93,8 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
   const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
   const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
   const end = plan?.ending ? endingWords(plan.ending).done : TEXT.bareBed;
-  const bare = brew?.bare_bed_s ?? slip?.drawdown_s;
+  const seen = brew?.bare_bed_s ?? slip?.drawdown_s;
+  const bare = seen ?? brew?.estimated_bare_bed_s;
   return {
     "/measure": {
       value: sample ? `${whole(sample.d50_um)} µm` : null,
@@ -114,7 +115,14 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
       under: plan ? `${plan.brewer}, ${plan.style}` : TEXT.noPlanYet,
     },
     "/brew": {
-      value: bare != null ? clock(bare) : brew?.running ? TEXT.running : plan ? clock(plan.drawdown_s) : null,
+      value:
+        bare != null
+          ? `${seen == null ? "~" : ""}${clock(bare)}`
+          : brew?.running
+            ? TEXT.running
+            : plan
+              ? clock(plan.drawdown_s)
+              : null,
       under: bare != null && plan ? TEXT.plan(end, clock(plan.drawdown_s)) : plan ? TEXT.planned(end) : TEXT.planFirst,
     },
     "/cup": {

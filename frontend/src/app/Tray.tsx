@@ -14,6 +14,8 @@ import { WORDS } from "./words";
 
 const TEXT = WORDS.tray;
 const TICK_MS = 250;
+/** From another station a pour is begun at most so much before its time. */
+const BRINGS_FORWARD_S = 15;
 
 type Open = Schemas["OpenPass"];
 type Running = Open & { running: Schemas["RunningBrew"] };
@@ -81,10 +83,11 @@ function RunningPass({ pass, heardAt }: { pass: Running; heardAt: number }) {
   const elapsed = running.elapsed_s + (Math.max(0, Date.now() - heardAt) / 1000) * running.speed;
   const steps = [running.step, running.next].filter((s) => s != null);
   const now = presentOf(steps, 0, elapsed, units);
-  const done = () => void hand.tap({ what: "done", step: running.now, at_s: elapsed }, `${now.tap}, ${clock(elapsed)}`);
+  const done = () =>
+    void hand.tap({ what: now.says, step: running.now, at_s: elapsed }, `${now.tap}, ${clock(elapsed)}`);
   const until = now.until != null && running.step?.kind !== "drain" && running.step?.kind !== "last-drip";
   return (
-    <div className="tray-run">
+    <div className="tray-run" data-late={now.late ? true : undefined}>
       <button
         className="tray-pass"
         onClick={() => void bring(pass)}
@@ -97,11 +100,12 @@ function RunningPass({ pass, heardAt }: { pass: Running; heardAt: number }) {
           <span className="tray-now">
             {now.above.replace(/:$/, "")} <b className="figure">{now.huge}</b>
             {now.unit ? ` ${now.unit}` : ""}
+            {now.late ? `, ${TEXT.late(clock(now.late.s))}` : ""}
             {until && !now.held && elapsed < now.until! ? `, ${TEXT.due(clock(now.until!))}` : ""}
           </span>
         )}
       </button>
-      {running.step && now.tappable && (
+      {running.step && (now.says === "done" || elapsed > now.until! - BRINGS_FORWARD_S) && (
         <button className="tray-act" onClick={done}>
           {now.tap}
         </button>

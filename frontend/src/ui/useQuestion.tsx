@@ -20,7 +20,7 @@ const NAMES: Record<string, string> = {
 
 /** "Water at 45 °C. Usually 75 to 100 °C." */
 export function questionOf(
-  { field, value, low, high }: Unlikely,
+  { field, value, low, high, why }: Unlikely,
   { mass, massFigure, heat, heatFigure }: Writer,
 ): string {
   const [text, range] = field.endsWith("_s")
@@ -32,6 +32,7 @@ export function questionOf(
         : field === "ratio"
           ? [`1:${Number(value.toFixed(1))}`, `1:${low} to 1:${high}`]
           : [mass(value, 1), `${massFigure(low)} to ${mass(high)}`];
+  if (why === "before-last-pour") return TEXT.didYouPourEarlier(clock(low));
   return `${NAMES[field] ?? field} ${text}. Usually ${range}.`;
 }
 
@@ -53,12 +54,14 @@ export function useQuestion(units: Writer): {
     setAsked(null);
     asked?.go();
   }
+  const [first, ...rest] = asked?.values ?? [];
+  const only = rest.length === 0 && first?.why === "before-last-pour" ? first : null;
   const question = (
     <Modal
       open={asked !== null}
       title={TEXT.isThisRight}
-      okText={TEXT.toUseIt}
-      cancelText={TEXT.changeIt}
+      okText={only ? TEXT.yesIsRight(clock(only.value)) : TEXT.toUseIt}
+      cancelText={only ? TEXT.correctIt : TEXT.changeIt}
       onOk={use}
       onCancel={() => setAsked(null)}
       width={440}

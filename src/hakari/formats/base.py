@@ -6,7 +6,7 @@ import json
 import re
 import unicodedata
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, WithJsonSchema
 
@@ -46,12 +46,13 @@ def first_wrong(error: ValidationError) -> tuple[str, str]:
 
 
 class UnlikelyDocument(Document):
-    """A value worth a question, with the range that it usually lies in, in the unit of its field's name."""
+    """A value worth a question, with the range that it usually lies in, in the unit of its field's name, and why."""
 
     field: str
     value: float
     low: float
     high: float
+    why: Literal["unusual", "before-last-pour"] = "unusual"
 
 
 class ErrorDocument(Document):

@@ -63,6 +63,10 @@ class BrewNote(Document):
     at_s: float | None = None
 
 
+# Whose a time of the bare bed is: the hand's, a scale's, or estimated from the last drip.
+BareBedBy = Literal["tap", "scale", "drip"]
+
+
 class StepMark(Document):
     """A step that was over, who said so, and how much was added, for water into a concentrate."""
 
@@ -119,7 +123,7 @@ class BrewDocument(Document):
     dose_g: float
     scale: str | None = None
     simulated: bool = False
-    bare_bed_by: Literal["tap", "scale"] | None = None
+    bare_bed_by: BareBedBy | None = None
     marks: list[StepMark] = []
     notes: list[BrewNote] = []
     found: CapturedDocument | None = None

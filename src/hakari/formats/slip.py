@@ -37,7 +37,11 @@ TasteWords = Annotated[dict[ShortText, Annotated[int, Field(ge=-100, le=100)]], 
 
 
 class OutcomeDocument(Document):
-    """What happened; any part may be missing."""
+    """What happened; any part may be missing.
+
+    ``estimated_bare_bed`` is a time and half the width of its 95 % interval, where the last drip alone was seen.
+    ``held_back_g`` is what of a concentrate was really held back, where it was weighed.
+    """
 
     drawdown_s: Seconds | None = None
     last_drip_s: Seconds | None = None
@@ -53,11 +57,18 @@ class OutcomeDocument(Document):
     pressed_s: Seconds | None = None
     added_water_g: Annotated[Grams, Field(ge=0, le=3000)] | None = None
     liked: Annotated[int, Field(ge=1, le=5)] | None = None
+    estimated_bare_bed: Pair | None = None
+    held_back_g: Annotated[Grams, Field(ge=0, le=3000)] | None = None
+
+    @property
+    def bare_bed_s(self) -> float | None:
+        """When the bed was bare: as seen, or else as estimated."""
+        return self.estimated_bare_bed[0] if self.drawdown_s is None and self.estimated_bare_bed else self.drawdown_s
 
     def core(self) -> Outcome:
         """Return the core's outcome."""
         return Outcome(
-            self.drawdown_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
+            self.bare_bed_s, self.last_drip_s, self.stalled, self.tds_percent, self.drink_g,
             {k: v for k, v in self.taste.items() if v}, tuple(self.bed), self.plunger_stuck,
             self.spent_dry_g, {k: v for k, v in self.taste_cooled.items() if v}, self.liked,
             self.added_water_g or 0.0,
@@ -153,7 +164,7 @@ class SlipDocument(Document):
             only=frozenset({"grind"}) if self.school == "grind-only" else None,
             factors=self.plan.factors(), planned_steep_s=planned_steep_s, time_goal_s=self.goal.time_s,
             diluted=self.outcome.added_water_g is not None or self.plan.dilution_g > 0, ice_g=self.plan.ice_g,
-            held_back_g=self.plan.held_back_g,
+            held_back_g=self.plan.held_back_g if self.outcome.held_back_g is None else self.outcome.held_back_g,
             by_marks=self.plan.by_marks, style=self.plan.style, style_options=self.plan.style_options,
         )  # fmt: skip
 
@@ -166,9 +177,26 @@ class SlipDocument(Document):
         changes = changes_between(before.core(), self.plan.core())
         return (*(["grind"] if grind else []), *changes, *(["dilution"] if into_the_cup[0] != into_the_cup[1] else []))
 
+    @property
+    def poured_g(self) -> float:
+        """The water that was poured: by the scale where it saw that, else as planned, g."""
+        found = self.brew.found if self.brew is not None else None
+        if found is not None and found.pours_from == "scale" and found.pours:
+            return sum(p.water_g for p in found.pours)
+        return self.plan.core().water_g
+
+    def _as_poured(self, plan: Plan) -> Plan:
+        """Return a plan with as much water as was really poured, each pour in proportion."""
+        share = self.poured_g / plan.water_g
+        return (
+            plan
+            if share == 1
+            else replace(plan, pours=tuple(replace(p, water_g=share * p.water_g) for p in plan.pours))
+        )
+
     def _as_brewed(self) -> tuple[Plan, float | None]:
-        """Return the plan with how and when a steep was really pressed or drawn off, and the time that was meant."""
-        plan, o = self.plan.core(), self.outcome
+        """Return the plan as poured, with how and when a steep was really ended, and the time that was meant."""
+        plan, o = self._as_poured(self.plan.core()), self.outcome
         if plan.steep is None or not plan.is_pressed:
             return plan, None
         steep = replace(plan.steep, force=o.press_force or plan.steep.force)

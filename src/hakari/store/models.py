@@ -211,8 +211,10 @@ class Brew(RecordMixin, Base):
 
     ``speed`` is how many seconds of the brew pass in one of the clock's: 1, or more where the practice scale plays fast.
     ``dose_g`` is the dose as weighed in, after ``weighed_after`` steps were over.
-    ``marks`` are steps that were over (``StepMark``), ``notes`` what was seen (``BrewNote``), ``scale`` what stood under it,
-    ``found`` what the log told (``CapturedDocument``). ``bare_bed_by`` says whose the bare bed is, scale's or hand's.
+    ``marks`` are steps that were over (``StepMark``), ``begun`` those that a hand began sooner or later than planned,
+    ``notes`` what was seen (``BrewNote``), ``scale`` what stood under it, ``found`` what the log told
+    (``CapturedDocument``). ``bare_bed_by`` says whose the bare bed is: the hand's, the scale's, or (``drip``) estimated from
+    the last drip.
     """
 
     __tablename__ = "brew"
@@ -224,6 +226,7 @@ class Brew(RecordMixin, Base):
     dose_g: Mapped[float | None]
     weighed_after: Mapped[int] = mapped_column(default=0)
     marks: Mapped[list[StepMark]] = mapped_column(TypedJson(list[StepMark]), default=list)
+    begun: Mapped[list[StepMark]] = mapped_column(TypedJson(list[StepMark]), default=list)
     notes: Mapped[list[BrewNote]] = mapped_column(TypedJson(list[BrewNote]), default=list)
     scale: Mapped[KeptScale | None] = mapped_column(TypedJson(KeptScale))
     found: Mapped[CapturedDocument | None] = mapped_column(PackedJson(CapturedDocument))

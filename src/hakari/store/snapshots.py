@@ -100,7 +100,10 @@ class FollowedView(Document):
 
 
 class SlipFigures(Document):
-    """The figures of a slip; they are of its own time and never change."""
+    """The figures of a slip; they are of its own time and never change.
+
+    ``drawdown_half_s`` is half the 95 % interval of a bare bed that was estimated from the last drip.
+    """
 
     coffee: str
     brewer: str
@@ -111,6 +114,8 @@ class SlipFigures(Document):
     water_g: float
     water_c: float
     drawdown_s: float
+    drawdown_half_s: float | None = None
+    last_drip_s: float | None = None
     ending: Ending | None = None
     drawdown_measured: bool
     predicted_drawdown_s: float
@@ -122,6 +127,11 @@ class SlipFigures(Document):
     note: str = ""
     liked: int | None = None
     iced: bool = False
+    style: str = ""
+    pours: int | None = None
+    stalled: bool = False
+    added_g: float | None = None
+    held_back_g: float | None = None
     in_target: bool
     target: str
     curve_size_um: list[float]
@@ -142,6 +152,7 @@ class ToldCup(Document):
     tds: Typed = ""
     drink: Typed = ""
     added: Typed = ""
+    back: Typed = ""
     spent: Typed = ""
     ground: Typed = ""
     taste: dict[Typed, Annotated[int, Field(ge=0, le=3)]] = Field({}, max_length=40)

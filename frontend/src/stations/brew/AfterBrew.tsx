@@ -62,11 +62,13 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
               {steep
                 ? endingWords(steep.ending).field
                 : brew.bare_bed_s != null
-                  ? TEXT.bedBareAt
+                  ? brew.bare_bed_by === "drip"
+                    ? TEXT.probablyBareAt
+                    : TEXT.bedBareAt
                   : TEXT.noBareBedWasSeen}
             </div>
             <div className="figure brew-huge result" data-testid="bare-bed">
-              {brew.bare_bed_s != null ? clock(brew.bare_bed_s) : "–"}
+              {brew.bare_bed_s != null ? `${brew.bare_bed_by === "drip" ? "~" : ""}${clock(brew.bare_bed_s)}` : "–"}
             </div>
             <p className="brew-line single">
               {off != null && !steep && (
@@ -74,7 +76,11 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
                   {Math.abs(off) < 2
                     ? TEXT.asPlanned
                     : TEXT.sThanThePlans(Math.round(Math.abs(off)), off > 0, clock(p.drawdown_s))}
-                  {brew.bare_bed_by === "scale" ? TEXT.byTheScale : TEXT.byYourTap}
+                  {brew.bare_bed_by === "scale"
+                    ? TEXT.byTheScale
+                    : brew.bare_bed_by === "drip"
+                      ? TEXT.fromTheLastDrip
+                      : TEXT.byYourTap}
                 </>
               )}
               {brew.bare_bed_s == null && endNotSeenWords(Boolean(steep), brew.scale?.standing)}
@@ -149,6 +155,7 @@ export function AfterBrew({ plan, brew, hand }: { plan: Schemas["PlanView"]; bre
         <p className="quiet above-m">
           {brew.bare_bed_s != null &&
             !steep &&
+            brew.doubts.length === 0 &&
             (brew.in_fit ? TEXT.itCountsForTheNextPrediction : TEXT.itIsLeftOutOfTheNextPrediction)}
           <a className="link" href={`/api/brews/${brew.id}/log.csv`} download>
             {TEXT.logAsCsv}

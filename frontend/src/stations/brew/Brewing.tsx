@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
@@ -23,6 +23,8 @@ const TEXT = WORDS.brewing;
 
 type Brew = Schemas["BrewView"];
 
+const ONE_TAP_MS = 600;
+
 /** A running brew: one huge thing to do now, what comes next, and the plan against what the scale shows. */
 export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"]; brew: KeptBrew; hand: Hand }) {
   const units = useUnits();
@@ -44,15 +46,21 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
   const flash = useCues(due, heard.reading ? elapsed : null, mute);
   const awake = useAwake(true);
   const [added, setAdded] = useState<number | null>(null);
+  const tapped = useRef(0);
 
   function done() {
     wakeSound();
+    // A second tap of the same finger is not the next step's.
+    if (performance.now() - tapped.current < ONE_TAP_MS) return;
+    tapped.current = performance.now();
     if (!step) navigate("/cup");
     else {
       const amount = step.kind === "add" && added !== null ? plan.dilution_steps[added]?.added_g : null;
-      void hand.tap({ what: "done", step: at, amount_g: amount, at_s: elapsed }, `${now.tap}, ${clock(elapsed)}`);
+      void hand.tap({ what: now.says, step: at, amount_g: amount, at_s: elapsed }, `${now.tap}, ${clock(elapsed)}`);
     }
   }
+  const begin = () =>
+    void hand.tap({ what: "begin", step: at, at_s: elapsed }, TEXT.begun(`${now.huge} ${now.unit ?? ""}`.trim()));
   const where = [
     brew.scale ? `${brew.scale.label}${brew.scale.connected ? "" : ", unplugged"}` : TEXT.timedByHand,
     brew.speed > 1 ? TEXT.timesAsFast(brew.speed) : "",
@@ -63,6 +71,7 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     ...(plan.document.steep
       ? []
       : [{ key: "T", label: TEXT.itStalled, run: () => void hand.tap({ what: "stalled" }, TEXT.notedItStalled) }]),
+    ...(step?.kind === "pour" && now.held && at > 0 ? [{ key: "B", label: TEXT.beginsNow, run: begin }] : []),
     { key: "P", label: TEXT.spilt, run: () => void hand.note("spilt", true) },
     ...(brew.scale
       ? [
@@ -78,9 +87,11 @@ export function Brewing({ plan, brew: kept, hand }: { plan: Schemas["PlanView"];
     {
       key: "Space",
       main: true,
-      label: now.tappable ? now.tap : `${now.tap}, ${clock(Math.max(0, (now.until ?? elapsed) - elapsed))}`,
+      label:
+        now.says === "begin" && now.until != null
+          ? TEXT.bringForward(now.tap, clock(Math.max(0, now.until - elapsed)))
+          : now.tap,
       run: done,
-      disabled: !now.tappable,
     },
   ]);
   return (

@@ -42,7 +42,7 @@ export function HugeStep({
       <button
         className={`brew-huge figure${now.held ? " held" : ""}${now.huge.length > 5 ? " word" : ""}`}
         data-testid="brew-huge"
-        disabled={!now.tappable || !tap}
+        disabled={!tap}
         onClick={tap}
         aria-label={`${now.above} ${now.huge} ${now.unit ?? ""}`}
       >
@@ -82,6 +82,11 @@ export function HugeStep({
           now.below
         )}
       </div>
+      {now.late && (
+        <p className="brew-late" role="status">
+          <b>{TEXT.late(clock(now.late.s))}</b> {now.late.words}
+        </p>
+      )}
       {children}
       {pouring && step.mark == null && (
         <PourBar

@@ -20,8 +20,14 @@ export interface Present {
   below: string;
   next: string;
   tap: string;
-  tappable: boolean;
+  /** What a tap says: that the step is over, or that it begins, sooner than planned. */
+  says: "done" | "begin";
+  /** How far past its predicted end it is, s, and what may be going on. */
+  late?: { s: number; words: string };
 }
+
+/** So long past a predicted end nobody is told yet: predictions are no better. */
+const LATE_S = 10;
 
 const NOW: Partial<Record<Step["kind"], string>> = {
   swirl: "Swirl",
@@ -46,6 +52,14 @@ const UNTIL: Record<NonNullable<Step["waits"]>, string> = {
 /** The step that is on, as words. Times and amounts are the server's. */
 export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer = writer(METRIC)): Present {
   const step = steps[now];
+  const shown = stepOf(steps, now, elapsed, w);
+  const words = step && TEXT.late[step.kind as keyof typeof TEXT.late];
+  const late = step ? elapsed - step.ends_s : 0;
+  return words && late > LATE_S ? { ...shown, late: { s: late, words } } : shown;
+}
+
+function stepOf(steps: Step[], now: number, elapsed: number, w: Writer): Present {
+  const step = steps[now];
   if (!step)
     return {
       above: "",
@@ -55,11 +69,16 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
       below: TEXT.tasteItThenRecordTheCup,
       next: "",
       tap: TEXT.toTheCup,
-      tappable: true,
+      says: "done",
     };
   const waiting = elapsed < step.at_s;
   const next = nextWords(steps, now, w);
-  const base = { held: !waiting, until: waiting ? step.at_s : step.ends_s, next };
+  const base = {
+    held: !waiting,
+    until: waiting ? step.at_s : step.ends_s,
+    next,
+    says: waiting ? ("begin" as const) : ("done" as const),
+  };
   const total = w.massFigure(step.total_g ?? 0);
   switch (step.kind) {
     case "pour":
@@ -70,7 +89,6 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
           huge: TEXT.ofWord(step.mark, step.marks),
           below: waiting ? "" : TEXT.slowlyInCircles,
           tap: waiting ? TEXT.startPouring : TEXT.done,
-          tappable: !waiting,
         };
       return waiting
         ? {
@@ -80,7 +98,6 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
             unit: w.units.mass,
             below: "",
             tap: TEXT.startPouring,
-            tappable: false,
           }
         : {
             ...base,
@@ -91,7 +108,6 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
             unit: w.units.mass,
             below: "",
             tap: TEXT.done,
-            tappable: true,
           };
     case "wait":
       return {
@@ -101,7 +117,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         huge: clock(step.ends_s),
         below: step.waits ? TEXT.byThePlanAtAboutThisTime(UNTIL[step.waits]) : "",
         tap: step.waits ? TEXT.startPouring : TEXT.done,
-        tappable: true,
+        says: "done",
       };
     case "drain":
       return {
@@ -111,7 +127,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         huge: clock(step.ends_s),
         below: TEXT.tapWhenNoWaterStandsOnThe,
         tap: TEXT.bedIsBare,
-        tappable: true,
+        says: "done",
       };
     case "last-drip":
       return {
@@ -121,7 +137,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         huge: clock(step.ends_s),
         below: TEXT.thenTakeTheBrewerOff,
         tap: TEXT.lastDrip,
-        tappable: true,
+        says: "done",
       };
     case "press":
       return waiting
@@ -131,7 +147,6 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
             huge: clock(step.at_s),
             below: "",
             tap: endingWords(step.ending).early,
-            tappable: false,
           }
         : {
             ...base,
@@ -139,7 +154,6 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
             huge: clock(step.ends_s),
             below: endingWords(step.ending).care,
             tap: endingWords(step.ending).tap,
-            tappable: true,
           };
     case "decant":
       return {
@@ -150,7 +164,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         huge: TEXT.pourItOff,
         below: TEXT.allOfItOnTheGroundsItGoes,
         tap: TEXT.pouredOff,
-        tappable: true,
+        says: "done",
       };
     case "add":
       return {
@@ -162,7 +176,7 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         unit: w.units.mass,
         below: "",
         tap: TEXT.added,
-        tappable: true,
+        says: "done",
       };
     default:
       return {
@@ -170,8 +184,8 @@ export function presentOf(steps: Step[], now: number, elapsed: number, w: Writer
         above: waiting ? `At ${clock(step.at_s)}` : "Now",
         huge: NOW[step.kind] ?? step.words,
         below: waiting ? "" : TEXT.gentlyOnceOrTwiceRound,
-        tap: TEXT.done,
-        tappable: !waiting,
+        tap: waiting ? TEXT.doneAlready : TEXT.done,
+        says: "done",
       };
   }
 }

@@ -14,6 +14,8 @@ export const WORDS = {
       `${off} s ${off2 ? "later" : "sooner"} than the plan's ${drawdown_s}`,
     byTheScale: ", by the scale",
     byYourTap: ", by your tap",
+    fromTheLastDrip: ", estimated from the last drip",
+    probablyBareAt: "Bed probably bare at",
     itsEndWasNotTapped: "Its end was not tapped. Tap next time, or type the time in the cup.",
     aScaleUnderTheBrewerDoesNot:
       "A scale under the brewer does not see it drain. Tap next time, or type the time in the cup.",
@@ -105,6 +107,9 @@ export const WORDS = {
     itStalled: "It stalled",
     notedItStalled: "Noted: it stalled",
     spilt: "Spilt",
+    beginsNow: "It begins only now",
+    begun: (what: string) => `Begun: ${what}`,
+    bringForward: (what: string, left: string) => `${what}, ${left}`,
     unplugScale: "Unplug scale",
     plugScaleIn: "Plug scale in",
     soundOn: "Sound on",
@@ -164,6 +169,7 @@ export const WORDS = {
     resetTheFitLeaveAllOfThese: "Reset the fit: leave all of these left out",
   },
   hugeStep: {
+    late: (by: string) => `${by} later than predicted.`,
     inWord: "in",
     now: "now",
     inTheCup: "in the cup,",
@@ -185,6 +191,14 @@ export const WORDS = {
     theBedAndWhatHappened: "The bed, and what happened",
   },
   present: {
+    doneAlready: "Done already",
+    late: {
+      wait: "Pour when it is there; what comes after moves along.",
+      drain:
+        "Fines at the paper or a finer grind slow it. If the level stands still, note that it stalled; else let it run, and grind coarser next time.",
+      press: "It goes on extracting, a little; end it when you are ready.",
+      "last-drip": "Take the brewer off when it only drips; the drink is there.",
+    },
     stirEachWay: "Stir each way",
     openTheValve: "Open the valve",
     closeTheValve: "Close the valve",

@@ -28,7 +28,15 @@ const TEXT = WORDS.cupStation;
 
 const SETTLE_MS = 250;
 
-const SHOWN_BESIDE = ["drawdown_s", "last_drip_s", "tds_percent", "drink_g", "spent_dry_g", "added_water_g"];
+const SHOWN_BESIDE = [
+  "drawdown_s",
+  "last_drip_s",
+  "tds_percent",
+  "drink_g",
+  "spent_dry_g",
+  "added_water_g",
+  "held_back_g",
+];
 
 /** Station 5: how did it come out, what do I change? */
 export default function CupStation() {

@@ -30,6 +30,8 @@ export interface Told {
   liked: number | null;
   /** Water added to the finished drink. */
   added: string;
+  /** Concentrate that was held back, as typed. */
+  back: string;
   /** Free words, to be found again. */
   note: string;
   /** Hours since it was ground, as typed. */
@@ -270,6 +272,17 @@ export function Evidence({
             value={told.added}
             onChange={(added) => setTold({ ...told, added })}
             trouble={troubleWith(trouble, "added_water_g")}
+          />
+        )}
+        {asks("held-back") && (
+          <TypedQuantity
+            small
+            what="mass"
+            label={TEXT.heldBack}
+            placeholder={cup ? Math.round(cup.held_back_g).toString() : ""}
+            value={told.back}
+            onChange={(back) => setTold({ ...told, back })}
+            trouble={troubleWith(trouble, "held_back_g")}
           />
         )}
         {ready && <p className="quiet all-columns small">{TEXT.refractometerZeroedWithWater}</p>}

@@ -22,6 +22,7 @@ export const NOTHING: Told = {
   spent: "",
   liked: null,
   added: "",
+  back: "",
 };
 
 export function entryOf(
@@ -46,6 +47,7 @@ export function entryOf(
       spent_dry_g: number(told.spent),
       liked: told.liked,
       added_water_g: number(told.added),
+      held_back_g: number(told.back),
     },
     target:
       target.name === OWN
@@ -75,6 +77,7 @@ function toldOf(document: Schemas["SlipDocument"]): Told {
     spent: outcome.spent_dry_g?.toString() ?? "",
     liked: outcome.liked ?? null,
     added: outcome.added_water_g?.toString() ?? "",
+    back: outcome.held_back_g?.toString() ?? "",
     bare: outcome.drawdown_s != null ? clock(outcome.drawdown_s) : "",
     drip: outcome.last_drip_s != null ? clock(outcome.last_drip_s) : "",
     stalled: Boolean(outcome.stalled),

@@ -85,6 +85,7 @@ export const WORDS = {
     strengthIfRead: "Strength, if read",
     tasteFirstOrSkipThat: "taste first, or skip that",
     inTheCup: "In the cup",
+    heldBack: "Concentrate held back",
     waterAdded: "Water added",
     refractometerZeroedWithWater: "Refractometer zeroed with water; sample filtered, at room temperature, read twice.",
     spentGroundsDried: "Spent grounds, dried",

@@ -9,6 +9,7 @@ import { cssVariables } from "../../ui/cssVariables";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.planMargin;
+const MOST_NOTES = 3;
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
 export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; takeHeat: (celsius: number) => void }) {
@@ -19,6 +20,25 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
   // Water and ice that go into the drink weaken it.
   const inCup = plan.dilution_g + plan.ice_g > 0 ? plan.cup_tds_percent / p.tds_percent : 1;
   const fitted = p.fitted_on_brews ? TEXT.fittedToOfYourBrews(p.fitted_on_brews) : TEXT.notYetFittedToYourBrews;
+  // The most useful come first; the rest is there for who asks.
+  const notes = [
+    ...plan.by_hand.map((h) => <Finding key={h} kind="note" title={h} />),
+    ...plan.notes.map((n) => (
+      <Finding
+        key={n.title}
+        kind={n.kind}
+        title={n.title}
+        detail={n.detail}
+        act={
+          n.use_water_c != null && (
+            <button className="link" onClick={() => takeHeat(n.use_water_c!)}>
+              {TEXT.toUse(heat(n.use_water_c))}
+            </button>
+          )
+        }
+      />
+    )),
+  ];
   return (
     <Margin label={TEXT.whatThePlanShouldDo}>
       <h2>
@@ -108,26 +128,13 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
         )}
       </ul>
       {!plan.document.steep && <Thirds thirds={p.tds_by_third} />}
-      <ul className="findings">
-        {plan.by_hand.map((h) => (
-          <Finding key={h} kind="note" title={h} />
-        ))}
-        {plan.notes.map((n) => (
-          <Finding
-            key={n.title}
-            kind={n.kind}
-            title={n.title}
-            detail={n.detail}
-            act={
-              n.use_water_c != null && (
-                <button className="link" onClick={() => takeHeat(n.use_water_c!)}>
-                  {TEXT.toUse(heat(n.use_water_c))}
-                </button>
-              )
-            }
-          />
-        ))}
-      </ul>
+      <ul className="findings">{notes.slice(0, MOST_NOTES)}</ul>
+      {notes.length > MOST_NOTES && (
+        <details className="folded">
+          <summary>{TEXT.moreOnThisPlan(notes.length - MOST_NOTES)}</summary>
+          <ul className="findings">{notes.slice(MOST_NOTES)}</ul>
+        </details>
+      )}
       {plan.dilution_steps.length > 0 && <Dilution steps={plan.dilution_steps} />}
       <details className="steps folded">
         <summary>{TEXT.stepByStep}</summary>

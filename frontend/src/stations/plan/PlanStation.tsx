@@ -92,7 +92,7 @@ export default function PlanStation() {
       setError(null);
       await work.discard();
       if (to) navigate(to);
-      else notify(TEXT.planSaved);
+      else notify(at?.state === "planned" ? TEXT.planSaved : TEXT.savedAsAnother);
     } catch (refusal) {
       setError(refusal);
     }
@@ -105,7 +105,10 @@ export default function PlanStation() {
     { key: "M", label: TEXT.whatSuitsWhat, run: () => setOpen("matching"), disabled: !ready },
     { key: "R", label: TEXT.recipes, run: () => setOpen("recipes"), disabled: !ready },
     { key: "K", label: TEXT.saveThePlan, run: () => void keep(), disabled: !ready, waits },
-    { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready, waits },
+    // A plan that is being brewed is gone back to; only one that was changed is another brew.
+    at?.state === "brewing" && !work.draft
+      ? { key: "Space", label: TEXT.backToTheBrew, main: true, run: () => navigate("/brew") }
+      : { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready, waits },
   ]);
   const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
   /** Pours set by hand are dropped only when that is meant; what else a change takes with it is said, and can be taken back. */
@@ -238,7 +241,15 @@ export default function PlanStation() {
             </div>
           )}
           <div className="plan-foot">
-            <p className="quiet">{preview.error && plan ? TEXT.theChartShowsTheLastPlanThat : plan?.reason}</p>
+            <p className="quiet">
+              {preview.error && plan
+                ? TEXT.theChartShowsTheLastPlanThat
+                : at?.state === "brewing"
+                  ? TEXT.begun
+                  : at && at.state !== "planned"
+                    ? TEXT.brewed
+                    : plan?.reason}
+            </p>
             {work.draft && <DraftSign words={TEXT.draftNotSaved} act="Discard draft" run={discardDraft} />}
             {work.other && (
               <DraftSign

@@ -79,6 +79,7 @@ export const WORDS = {
     mmAcrossG: (size: number | string, holds: number | string) => `${size} mm across, ${holds} g`,
   },
   planMargin: {
+    moreOnThisPlan: (n: number) => `${n} more to know`,
     fittedToOfYourBrews: (fitted_on_brews: number) => `fitted to ${fitted_on_brews} of your brews`,
     notYetFittedToYourBrews: "not yet fitted to your brews",
     whatThePlanShouldDo: "What the plan should do",
@@ -117,6 +118,10 @@ export const WORDS = {
     toWater1: "to water, 1 :",
     inTheCup: "In the cup",
     planSaved: "Plan saved",
+    savedAsAnother: "Saved as another brew; the one before stays as it is",
+    begun: "This plan is being brewed and stays as it is: what you change here becomes another brew.",
+    brewed: "This plan was brewed and stays as it is: what you change here becomes another brew.",
+    backToTheBrew: "Back to the brew",
     recordABrewOfIt: "Record a brew of it",
     whatSuitsWhat: "What suits what?",
     recipes: "Recipes",

@@ -10,7 +10,7 @@ from hakari.core.advice.goal import CupGoal, State
 from hakari.core.advice.judged import Judged
 from hakari.core.advice.no_change import instead_of_a_change, no_change_advice, settled_by_evidence
 from hakari.core.advice.options import Option, options_of, ranked_options
-from hakari.core.advice.plausibility import check_outcome, check_strength, check_times
+from hakari.core.advice.plausibility import check_outcome, check_strength
 from hakari.core.advice.reading import read
 from hakari.core.advice.rules import rule_for
 from hakari.core.advice.signs import signs_of
@@ -48,8 +48,6 @@ def advise(case: Case, simulated: SimulatedMoves | None = None) -> Advice:
     check_outcome(case.outcome, case.plan.dose_g)
     runs = simulated or simulate_moves(case)
     flow, cup = runs.now
-    if case.plan.steep is None and flow.pour_starts_s:
-        check_times(case.outcome.drawdown_s, flow.pour_starts_s[-1])
     check_strength(case.outcome.tds_percent, case.drink_g(float(flow.drink_g[-1])), case.plan.dose_g)
     now, measured = estimate_now(case, flow, cup)
     ey_measured = "ey_percent" in measured

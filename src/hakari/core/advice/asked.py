@@ -7,7 +7,7 @@ from typing import Literal
 from hakari.core.advice.evidence import Case
 from hakari.core.brew.filters import PAPERS
 
-Asked = Literal["bare-bed", "last-drip", "spent-bed", "ended", "press-force", "silt", "added-water"]
+Asked = Literal["bare-bed", "last-drip", "spent-bed", "ended", "press-force", "silt", "added-water", "held-back"]
 
 HOLD_SILT = (*PAPERS, "cloth", "mesh-and-paper")
 
@@ -34,4 +34,6 @@ def asked_of(case: Case) -> tuple[Asked, ...]:
         asked.append("silt")
     if case.diluted:
         asked.append("added-water")
+    if case.held_back_g > 0:
+        asked.append("held-back")
     return tuple(asked)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from hakari.core.advice.evidence import BED_SIGNS, TASTE_WORDS, Outcome
 from hakari.core.brew.schedule import LONGEST_DRIP_S, Plan
-from hakari.core.brew.units import clock
 from hakari.core.brew.usual import Unlikely, outside
 from hakari.core.errors import InputError
 
@@ -54,28 +53,6 @@ def check_strength(tds_percent: float | None, drink_g: float | None, dose_g: flo
             "Strength is usually 0.8–2 %, of a concentrate up to 8 %: check the reading and the mass of the drink.",
             field="outcome.tds_percent",
         )
-
-
-def check_times(drawdown_s: float | None, last_pour_s: float) -> None:
-    """Refuse a bare bed before the last pour.
-
-    Parameters
-    ----------
-    drawdown_s : float or None
-        When no water stood on the bed any more, s from the first pour.
-    last_pour_s : float
-        Start of the last pour by the plan, s.
-
-    Raises
-    ------
-    InputError
-        ``reading-impossible``.
-    """
-    if drawdown_s is not None and drawdown_s < last_pour_s:
-        raise InputError(
-            "reading-impossible", f"The bed cannot be bare at {clock(drawdown_s)}: the last pour is at {clock(last_pour_s)}.",
-            "Type minutes and seconds from the first pour, like 2:45.", field="outcome.drawdown_s",
-        )  # fmt: skip
 
 
 def check_outcome(outcome: Outcome, dose_g: float | None = None) -> None:
@@ -160,7 +137,8 @@ def unlikely_readings(outcome: Outcome, plan: Plan, expected_s: float, added_g: 
     -------
     list of Unlikely
         Each with its usual range: strength by the kind of drink and by the extraction that it means (about 14 to 26 %
-        of the coffee), the drink by what grounds keep, the bare bed by the prediction, dried grounds by what is left.
+        of the coffee), the drink by what grounds keep, the bare bed by the prediction and by the last pour of the plan,
+        dried grounds by what is left. Where pours wait for an event, no time of the plan is held against what was seen.
     """
     dose, poured = plan.dose_g, plan.water_g
     concentrate = plan.ratio < CONCENTRATE_RATIO and added_g <= 0
@@ -175,7 +153,32 @@ def unlikely_readings(outcome: Outcome, plan: Plan, expected_s: float, added_g: 
         outside("outcome.spent_dry_g", outcome.spent_dry_g, USUAL_SPENT[0] * dose, USUAL_SPENT[1] * dose),
     ]
     if plan.steep is None and not outcome.stalled:
-        found.append(
-            outside("outcome.drawdown_s", outcome.drawdown_s, expected_s / TIME_FACTOR, TIME_FACTOR * expected_s)
-        )
+        found.append(_unlikely_time(outcome.drawdown_s, plan, expected_s))
     return [unlikely for unlikely in found if unlikely is not None]
+
+
+def _unlikely_time(drawdown_s: float | None, plan: Plan, expected_s: float) -> Unlikely | None:
+    poured_by_s = last_pour_ends_s(plan)
+    if drawdown_s is not None and poured_by_s is not None and drawdown_s < poured_by_s:
+        return Unlikely("outcome.drawdown_s", drawdown_s, poured_by_s, TIME_FACTOR * expected_s, "before-last-pour")
+    if poured_by_s is None:
+        return None
+    return outside("outcome.drawdown_s", drawdown_s, expected_s / TIME_FACTOR, TIME_FACTOR * expected_s)
+
+
+def last_pour_ends_s(plan: Plan) -> float | None:
+    """Return when the last pour of a plan ends; where pours wait for an event, no plan says it.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+
+    Returns
+    -------
+    float or None
+        Seconds from the first pour.
+    """
+    starts = [p.start_s for p in plan.pours]
+    ends = [s + p.duration_s for s, p in zip(starts, plan.pours, strict=True) if s is not None]
+    return max(ends) if len(ends) == len(starts) else None

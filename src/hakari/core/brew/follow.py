@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from hakari.core.brew.schedule import STIRRINGS
 from hakari.core.brew.steps import Step
@@ -22,13 +23,15 @@ RESTED_S, MOSTLY = 3.0, 0.85
 BEGUN_G, BEGUN_SHARE, POURING_G_S = 4.0, 0.1, 0.8
 # Followed by a scale alone, what waits is over so long after its expected end: seconds, or a share of its length.
 PATIENCE = {
-    "wait": (8.0, 0.25),
     "drain": (120.0, 1.0),
     "press": (60.0, 0.5),
     "decant": (30.0, 0.0),
     "last-drip": (60.0, 1.0),
     "add": (600.0, 0.0),  # tasting takes its time
 }
+
+
+NOTHING: Mapping[int, float] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -50,7 +53,11 @@ class BrewProgress:
 
 
 def follow(
-    steps: tuple[Step, ...], marks: Mapping[int, float], elapsed_s: float, by_itself: bool = False
+    steps: tuple[Step, ...],
+    marks: Mapping[int, float],
+    elapsed_s: float,
+    by_itself: bool = False,
+    begun: Mapping[int, float] = NOTHING,
 ) -> BrewProgress:
     """Place every step in time.
 
@@ -61,6 +68,9 @@ def follow(
     ----------
     marks
         When steps were reported to be over, by their index, seconds since the first pour.
+    begun
+        When steps were reported to begin, sooner or later than planned, by their index, seconds since the first pour: such a
+        step lasts as long as planned, the ones before it are over, and those after it keep their time.
     by_itself
         Whether a scale speaks, so that nobody need tap: what waits for the bed or the hand then ends by the clock as well,
         ``PATIENCE`` after its expected end. By hand alone it waits for the hand.
@@ -70,15 +80,17 @@ def follow(
     BrewProgress
         Every step in time, and which is on.
     """
-    last_marked = max(marks, default=-1)
+    last_marked = max(max(marks, default=-1), max(begun, default=-1))
     places: list[Place] = []
     shift, now = 0.0, len(steps)
     for i, step in enumerate(steps):
-        at = step.at_s + shift
+        at = begun.get(i, step.at_s + shift)
         ends = at + step.lasts_s
         over = marks.get(i)
+        if over is not None:
+            at = min(at, over)  # it was over before it was due
         if over is None and i < last_marked:
-            over = ends
+            over = min(ends, elapsed_s)
         if over is None and now == len(steps):
             if by_itself and step.kind in PATIENCE:
                 seconds, share = PATIENCE[step.kind]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from hakari.core.brew.brewers import Brewer
 from hakari.core.brew.styles.style import RecipeStyle
@@ -13,12 +14,16 @@ HOT_C, USUAL_HOT_C, USUAL_COLD_C = 60.0, (75.0, 100.0), (1.0, 30.0)
 
 @dataclass(frozen=True)
 class Unlikely:
-    """A value of a field, with the range that it usually lies in, in the field's own unit."""
+    """A value of a field, with the range that it usually lies in, in the field's own unit, and why it is asked about.
+
+    ``before-last-pour`` is a bare bed before ``low``, the end of the plan's last pour: it may have been poured sooner.
+    """
 
     field: str
     value: float
     low: float
     high: float
+    why: Literal["unusual", "before-last-pour"] = "unusual"
 
 
 def outside(field: str, value: float | None, low: float, high: float) -> Unlikely | None:

@@ -15,6 +15,7 @@ from hakari.core.advice.evidence import TARGETS, LeverOrder
 from hakari.core.brew.rest import REST_GUIDELINES
 from hakari.core.photo.review import EditKind
 from hakari.formats.base import CONTENT_HASH
+from hakari.formats.brew_log import BareBedBy
 from hakari.service.coffees.views import RoastName
 from hakari.service.drills.questions import Drill
 from hakari.service.workspace.transaction import LARGEST_ID
@@ -59,7 +60,7 @@ RULES: dict[tuple[str, str], Check] = {
     ("edit", "kind"): _one_of(*get_args(EditKind)), ("edit", "photo"): _between(0, 1000),
     ("recipe", "median_um"): SIZE,
     ("brew", "speed"): _between(1e-3, 1000.0), ("brew", "dose_g"): _between(1e-3, 60_000.0),
-    ("brew", "weighed_after"): _between(0, 10_000), ("brew", "bare_bed_by"): _one_of("tap", "scale"),
+    ("brew", "weighed_after"): _between(0, 10_000), ("brew", "bare_bed_by"): _one_of(*get_args(BareBedBy)),
     ("brew", "bare_bed_s"): SECONDS, ("brew", "last_drip_s"): SECONDS, ("brew", "bed_photo"): _is_hash,
     ("log_part", "standing"): _one_of("brewer", "cup"), ("slip", "number"): _between(1, LARGEST_ID),
     ("drill_answer", "drill"): _one_of(*get_args(Drill)),

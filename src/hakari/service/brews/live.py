@@ -20,10 +20,10 @@ from hakari.core.flow.accuracy import pace_words
 from hakari.core.flow.bed import Bed, make_bed
 from hakari.device.source import Reading, WeightSource
 from hakari.service.brews import use_cases as brews
-from hakari.service.brews.live_reading import LiveReading, level_mm
+from hakari.service.brews.live_reading import LiveReading, free_g, level_mm
 from hakari.service.brews.scale_log import ScaleLog, lease_of
 from hakari.service.brews.scales import open_scale
-from hakari.service.brews.seen import ends_seen, pour_seen
+from hakari.service.brews.seen import ends_seen, level_is_down, pour_seen
 from hakari.service.brews.views import BrewView, elapsed_s, follows_itself, steps_of_brew
 from hakari.service.cache import Cache
 from hakari.service.workspace.transaction import Workspace, find, is_overtaken
@@ -86,7 +86,7 @@ class LiveBrew:
             row = find(session, models.Brew, self.id, "brew")
             self._row = row
             self._steps: tuple[Step, ...] = steps_of_brew(session, row)
-            self._marks = {m.step: m.at_s for m in row.marks}
+            self._marks, self._begun = ({m.step: m.at_s for m in told} for told in (row.marks, row.begun))
             self._connected = bool(row.scale and row.scale.connected)
             self._row_version = row.version
         self.over = row.closed_at is not None
@@ -144,6 +144,7 @@ class LiveBrew:
         self._read(elapsed)
         standing = self._standing(elapsed)
         self._see(standing, elapsed)
+        self._see_level(standing, elapsed)
         if clock >= self._keep_at:
             self.keep()
             self._keep_at = clock + self._keep_every_s
@@ -176,7 +177,7 @@ class LiveBrew:
             self._hear()
 
     def _standing(self, elapsed: float) -> BrewProgress:
-        return follow(self._steps, self._marks, elapsed, follows_itself(self._row))
+        return follow(self._steps, self._marks, elapsed, follows_itself(self._row), self._begun)
 
     def _read(self, elapsed: float) -> None:
         """Take what the scale says; while it is unplugged its readings are lost, as they would be."""
@@ -196,6 +197,22 @@ class LiveBrew:
         seen = pour_seen(self._steps, standing, self._log, elapsed, self._source.lag_s)
         if seen is not None:
             self._mark(*seen)
+
+    def _see_level(self, standing: BrewProgress, elapsed: float) -> None:
+        """End a wait that the weighed cup shows to be over: the water is down as far as the next pour waits for."""
+        source, now = self._source, standing.now
+        weighed = source is not None and source.standing == "cup" and self._connected and bool(self.readings)
+        waits = self._steps[now].waits if now < len(self._steps) and self._steps[now].kind == "wait" else None
+        if source is None or not weighed or waits is None:
+            return
+        pour = [p for p in standing.places[:now] if p.step.kind == "pour"][-1]
+
+        def free(t: float) -> float:
+            held = expected_water_g(standing, t) - self._log.weight_at(t + source.lag_s)
+            return free_g(self._plan, self._bed, t, held)
+
+        if level_is_down(waits, free(elapsed - source.lag_s), free(pour.at_s), free(pour.ends_s)):
+            self._mark(now, elapsed - source.lag_s)
 
     def _close(self) -> None:
         """Nobody said how the brew ended, and it must be over: it is closed without an end."""

@@ -31,9 +31,14 @@ class LiveReading(Document):
     level_from: str
 
 
+def free_g(plan: Plan, bed: Bed, elapsed_s: float, held_g: float) -> float:
+    """Water that stands over the bed, g, where the brewer holds ``held_g``; what grounds and pores hold is not free."""
+    return held_g - UPTAKE_G_PER_G * plan.dose_g * (1 - float(np.exp(-elapsed_s / UPTAKE_S))) - bed.pore_g
+
+
 def level_mm(plan: Plan, bed: Bed, elapsed_s: float, held_g: float) -> float:
-    """Water over the bed, mm, where the brewer holds ``held_g`` of water; what the grounds drink is not free."""
-    free_g = held_g - UPTAKE_G_PER_G * plan.dose_g * (1 - float(np.exp(-elapsed_s / UPTAKE_S))) - bed.pore_g
-    if free_g <= 0:
+    """Water over the bed, mm, where the brewer holds ``held_g`` of water."""
+    free = free_g(plan, bed, elapsed_s, held_g)
+    if free <= 0:
         return 0.0
-    return 1000 * (plan.brewer.height_m(bed.bulk_m3 + free_g * 1e-6) - bed.depth_m)
+    return 1000 * (plan.brewer.height_m(bed.bulk_m3 + free * 1e-6) - bed.depth_m)

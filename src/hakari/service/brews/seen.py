@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from hakari.core.brew.follow import STILL_S, BrewProgress, next_pour, pour_begun, pour_reached, pour_rested
+from hakari.core.brew.schedule import Event
 from hakari.core.brew.steps import Step
 from hakari.core.flow.capture import on_grid
 from hakari.core.flow.drawdown_detection import find_drain
@@ -14,6 +15,7 @@ from hakari.device.source import Reading
 from hakari.service.brews.scale_log import ScaleLog
 
 LEAST_READINGS = 50
+BARE_G = 2.0  # so little water over the bed is none, within what a cup's scale tells of it
 AFTER_BARE_S = 12.0  # so much of the brew must lie behind a bare bed before it is believed
 
 
@@ -41,6 +43,13 @@ def pour_seen(
     if after is not None and pour_begun(steps[after], gained - step.amount_g, rate):
         return now, scale.rose_at(rested_g + step.amount_g) - lag_s
     return None
+
+
+def level_is_down(waits: Event, now_g: float, before_pour_g: float, after_pour_g: float) -> bool:
+    """Whether the water over the bed has fallen as far as a pour waits for; masses of free water, g."""
+    if waits == "half":
+        return now_g <= 0.5 * after_pour_g
+    return now_g <= max(before_pour_g if waits == "level-back" else 0.0, BARE_G)
 
 
 def ends_seen(

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from hakari.core.errors import InputError
 from hakari.formats.base import Document, Grams
 from hakari.formats.brew_log import BrewNote, NoteName, StepMark
+from hakari.service.brews.ends import estimate_bare_bed
 from hakari.service.brews.logs import analyse_log
 from hakari.service.brews.scales import MOST_LOG_CHARS, make_scale
 from hakari.service.brews.views import BrewView, brew_view_of, elapsed_s, progress_of, steps_of_brew
@@ -22,7 +23,6 @@ from hakari.service.workspace.at_hand import at_hand, brew_of, state_now
 from hakari.service.workspace.transaction import Workspace, find, workbench_row
 from hakari.store import models
 
-EARLY_S = 5.0  # a pour may begin this much before its time
 PHOTO_PX = 1600
 
 
@@ -38,12 +38,13 @@ class StartBrew(Document):
 class BrewTap(Document):
     """What a hand reports during a brew.
 
-    ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``amount_g`` is
+    ``done``: the step that was seen to be on, ``step``, is over; a step that is over already stays as it was. ``begin``: it
+    begins now, sooner or later than planned. ``amount_g`` is
     what was really added, for the water that goes into a concentrate. ``at_s`` is when it was tapped, in seconds of the brew,
     where the tap had to wait for the server.
     """
 
-    what: Literal["done", "bare-bed", "last-drip", "stalled", "undo"]
+    what: Literal["done", "begin", "bare-bed", "last-drip", "stalled", "undo"]
     step: Annotated[int, Field(ge=0, le=200)] | None = None
     amount_g: Annotated[float, Field(ge=0, le=3000)] | None = None
     at_s: Annotated[float, Field(ge=0, le=200_000)] | None = None
@@ -127,6 +128,9 @@ def tap_brew(ws: Workspace, brew_id: int, tap: BrewTap) -> BrewView:
             _check_running(row)
             now_s = elapsed_s(row) or 0.0
             at_s = now_s if tap.at_s is None else min(tap.at_s, now_s)
+            if tap.what == "begin":
+                _begin(session, row, _tapped_step(session, row, tap), at_s)
+                return
             mark(session, row, _tapped_step(session, row, tap), at_s, "tap", tap.amount_g)
 
     return _change(ws, brew_id, do)
@@ -152,26 +156,30 @@ def mark(
 ) -> None:
     """Note that a step is over; the ends of the brew are kept with it, and the last step closes it.
 
-    A step that is over already, or is not yet on, stays as it is: a second tap and a slow page change nothing.
+    A step that is over already stays as it is: a second tap and a slow page change nothing.
     """
     steps = steps_of_brew(session, row)
     marks = row.marks
     if step >= len(steps) or any(m.step == step for m in marks):
         return
-    standing = progress_of(steps, row)
-    place = standing.places[step]
-    if by == "tap" and place.step.kind == "pour" and at_s < place.at_s - EARLY_S:
-        return
-    kind = place.step.kind
+    kind = steps[step].kind
     row.marks = [*marks, StepMark(step=step, at_s=round(at_s, 1), by=by, amount_g=amount_g if kind == "add" else None)]
     if kind in ("drain", "press"):
         row.bare_bed_s, row.bare_bed_by = round(at_s, 1), by
     if kind in ("last-drip", "press"):
         row.last_drip_s = round(max(at_s, row.bare_bed_s or 0.0), 1)
     if kind == "last-drip" and row.bare_bed_s is None:
-        row.bare_bed_s, row.bare_bed_by = round(at_s, 1), by
+        estimate_bare_bed(session, row)
     if step == len(steps) - 1:
         _close(session, row)
+
+
+def _begin(session: Session, row: models.Brew, step: int, at_s: float) -> None:
+    """Note that a step begins at this moment; one that is over already is left alone."""
+    over = any(m.step == step for m in row.marks)
+    if step < len(steps_of_brew(session, row)) and not over:
+        others = [m for m in row.begun if m.step != step]
+        row.begun = [*others, StepMark(step=step, at_s=round(at_s, 1), by="tap")]
 
 
 def note_brew(ws: Workspace, brew_id: int, change: BrewNoteChange) -> BrewView:
@@ -237,6 +245,10 @@ def _take_back(session: Session, row: models.Brew) -> None:
     """Take the last tap back, and with it an end that it set; a brew that it closed runs again."""
     marks = row.marks
     last = next((m for m in reversed(marks) if m.by == "tap"), None)
+    begun = row.begun[-1] if row.begun else None
+    if begun is not None and (last is None or begun.at_s > last.at_s):
+        row.begun = row.begun[:-1]
+        return
     if last is None:
         if row.stalled:
             _note(row, "stalled", False)
@@ -245,7 +257,7 @@ def _take_back(session: Session, row: models.Brew) -> None:
     kind = steps[last.step].kind if last.step < len(steps) else ""
     row.marks = [m for m in marks if m is not last]
     row.closed_at = None
-    if kind in ("drain", "press"):
+    if kind in ("drain", "press") or row.bare_bed_by == "drip":
         row.bare_bed_s = row.bare_bed_by = None
     if kind in ("drain", "press", "last-drip"):
         row.last_drip_s = None

@@ -14,7 +14,7 @@ from hakari.core.errors import InputError
 from hakari.core.flow.accuracy import pour_accuracy
 from hakari.core.flow.fit import flows_like
 from hakari.formats.base import Document
-from hakari.formats.brew_log import BrewNote, CapturedDocument
+from hakari.formats.brew_log import BareBedBy, BrewNote, CapturedDocument
 from hakari.formats.plan import PlanDocument
 from hakari.service.cache import Cache
 from hakari.service.fits.doubts import doubts_of
@@ -82,7 +82,7 @@ class BrewView(Document):
     added_water_g: float | None
     notes: list[BrewNote]
     bare_bed_s: float | None
-    bare_bed_by: Literal["tap", "scale"] | None
+    bare_bed_by: BareBedBy | None
     last_drip_s: float | None
     stalled: bool | None
     found: CapturedDocument | None
@@ -125,7 +125,8 @@ def follows_itself(row: models.Brew) -> bool:
 
 def progress_of(steps: tuple[Step, ...], row: models.Brew) -> BrewProgress:
     """Where the brew stands now."""
-    return follow(steps, {m.step: m.at_s for m in row.marks}, elapsed_s(row) or 0.0, follows_itself(row))
+    marks, begun = ({m.step: m.at_s for m in told} for told in (row.marks, row.begun))
+    return follow(steps, marks, elapsed_s(row) or 0.0, follows_itself(row), begun)
 
 
 def added_water_g(row: models.Brew) -> float | None:

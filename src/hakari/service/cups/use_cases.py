@@ -17,6 +17,7 @@ from hakari.core.advice.plausibility import unlikely_readings
 from hakari.core.brew.display_units import DisplayUnits
 from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import Document, Pair, UnlikelyDocument
+from hakari.formats.brew_log import LogDocument
 from hakari.formats.plan import PlanDocument
 from hakari.formats.slip import (
     EarlierSlipDocument,
@@ -26,6 +27,7 @@ from hakari.formats.slip import (
     SlipDocument,
     TargetDocument,
 )
+from hakari.service.brews.ends import estimated_bare_bed
 from hakari.service.brews.logs import brew_document
 from hakari.service.cache import Cache
 from hakari.service.coffees import views as coffees
@@ -97,6 +99,7 @@ class CupView(Document):
     things_changed: list[str]
     unlikely: list[UnlikelyDocument]
     dilution_g: float
+    held_back_g: float
     goal_time_s: Pair | None
     back: BetterSlip | None
     asked: list[Asked]
@@ -118,7 +121,7 @@ def preview_cup(ws: Workspace, entry: CupEntry) -> CupView:
             since_slip=parent.number if parent else None,
             things_changed=things_changed(session, before, plan) if before else [],
             unlikely=_unlikely(document, plan, document.plan.ice_g + case.outcome.added_water_g),
-            dilution_g=document.plan.dilution_g,
+            dilution_g=document.plan.dilution_g, held_back_g=document.plan.held_back_g,
             asked=list(asked_of(case)), goal_time_s=document.goal.time_s, back=_back(session, plan, advice),
         )  # fmt: skip
 
@@ -175,11 +178,12 @@ _simulations: Cache[SimulatedMoves] = Cache(16)
 def _simulated(document: SlipDocument, units: DisplayUnits) -> SimulatedMoves:
     """Return what the models say of a brew; held, because it stays while tastes are tapped and styles compared."""
     o = document.outcome
-    outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g)
+    outcome = OutcomeDocument(drink_g=o.drink_g, added_water_g=o.added_water_g, held_back_g=o.held_back_g)
     if document.plan.steep:
         steeped = {"drawdown_s": o.drawdown_s, "pressed_s": o.pressed_s, "press_force": o.press_force}
         outcome = outcome.model_copy(update=steeped)
-    kept = document.model_copy(update={"outcome": outcome, "brew": None, "previous": [], "note": ""})
+    poured = document.brew.model_copy(update={"log": LogDocument()}) if document.brew else None
+    kept = document.model_copy(update={"outcome": outcome, "brew": poured, "previous": [], "note": ""})
     key = kept.model_dump_json(exclude={"change_first", "lean"}), document.outcome.tds_percent, units
     return _simulations.get(key, lambda: _simulate(*key))
 
@@ -197,6 +201,7 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
     era = lookup(session, models.Era, plan.era_id)
     coffee = lookup(session, models.Coffee, plan.coffee_id)
     brew = brew_of(session, here)
+    entry = _with_bare_bed(entry, plan, brew)
     document = SlipDocument(
         plan=_as_weighed(plan.document, brew), grinder=grinder_document(era.grinder, session) if era else None,
         setting=plan.setting,
@@ -207,6 +212,15 @@ def cup_document(session: Session, entry: CupEntry) -> tuple[models.Plan, SlipDo
         brew=brew_document(session, brew) if brew is not None and brew.started_at is not None else None,
     )  # fmt: skip
     return plan, document
+
+
+def _with_bare_bed(entry: CupEntry, plan: models.Plan, brew: models.Brew | None) -> CupEntry:
+    """Return what was recorded with the bare bed estimated, where the last drip alone was seen of it."""
+    o = entry.outcome
+    if o.drawdown_s is not None or o.last_drip_s is None or plan.document.steep is not None:
+        return entry.model_copy(update={"outcome": o.model_copy(update={"estimated_bare_bed": None})})
+    estimated = estimated_bare_bed(plan, brew, o.last_drip_s)
+    return entry.model_copy(update={"outcome": o.model_copy(update={"estimated_bare_bed": estimated})})
 
 
 def _goal(plan: models.Plan) -> GoalDocument:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from hakari.core.advice.plausibility import last_pour_ends_s
 from hakari.store import models
 
 # A hand's tap so far behind the plan, seconds and share, is one that came back to a brew long over.
@@ -17,7 +18,7 @@ FASTEST_G_S = 25.0
 class Doubt:
     """A reason not to learn from a brew, and its words."""
 
-    code: Literal["practice", "forgotten", "impossible-taps"]
+    code: Literal["practice", "forgotten", "impossible-taps", "poured-sooner"]
     words: str
 
 
@@ -33,6 +34,10 @@ def doubts_of(row: models.Brew, plan: models.Plan) -> list[Doubt]:
     if dripped and tapped_s > LATE_S and _is_late(tapped_s, plan.prediction.drawdown_s):
         found.append(Doubt("forgotten", "its end was tapped long after the plan; if it stalled, note that"))
     captured = row.found
+    planned = last_pour_ends_s(plan.document.core()) if dripped else None
+    told = captured is not None and captured.pours_from != "plan"
+    if planned is not None and not told and row.bare_bed_s is not None and row.bare_bed_s < planned:
+        found.append(Doubt("poured-sooner", "it was poured sooner than planned, and nobody knows when"))
     if captured is not None and captured.pours_from == "taps":
         fastest = max((p.water_g / max(p.end_s - p.start_s, 0.1) for p in captured.pours), default=0.0)
         if fastest > FASTEST_G_S:

@@ -16,6 +16,7 @@ from hakari.core.experiment.noise import pooled_spread
 from hakari.core.flow.capture import actual_plan
 from hakari.core.flow.factors import FlowFactors, brew_variance
 from hakari.core.flow.fit import Fitted, Observed, fit
+from hakari.core.flow.last_drip import DOUBT
 from hakari.core.flow.slow_drip import SLOW_S
 from hakari.formats.base import Document
 from hakari.formats.brew_log import CapturedDocument
@@ -204,10 +205,18 @@ def _fitted(session: Session, context: Context) -> tuple[list[_Row], Fitted, lis
 
 def _observed(row: _Row) -> Observed:
     document = row.plan.document
-    sd = SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
+    sd = _time_sd_s(row)
     plan = poured_plan(document, row.brew.dose_g, row.brew.found)
     bare_s = row.brew.bare_bed_s or 1.0
     return Observed(plan, document.grind.core(), bare_s, row.context.lot, row.context.grinder_roast_key, sd)
+
+
+def _time_sd_s(row: _Row) -> float:
+    """Return how sure the time of a bare bed is, s: by the scale, by the hand, or from the last drip."""
+    if row.brew.bare_bed_by == "drip":
+        drip_s = row.brew.last_drip_s or 0.0
+        return math.hypot(TAP_SD_S, DOUBT * max(drip_s - (row.brew.bare_bed_s or 0.0), 0.0))
+    return SCALE_SD_S if row.brew.bare_bed_by == "scale" else TAP_SD_S
 
 
 def _view(session: Session, context: Context) -> FitView:

@@ -70,6 +70,7 @@ class WorkbenchBrew(Document):
     added_water_g: float | None
     bed: list[str]
     bare_bed_s: float | None
+    estimated_bare_bed_s: float | None
     last_drip_s: float | None
     stalled: bool | None
 
@@ -135,7 +136,7 @@ def pass_view(session: Session, row: models.Pass) -> PassView:
         id=row.id, version=row.version or 0, state=state_of(row, brew, slip),
         coffee=coffee_view(coffee) if coffee else None, sample=_sample(session, sample) if sample else None,
         grinder=WorkbenchGrinder(id=grinder.id, name=grinder.name, setting=row.setting) if grinder else None,
-        photo_setting=row.photo_setting, plan=_plan(plan) if plan else None, brew=_brew(brew) if brew else None,
+        photo_setting=row.photo_setting, plan=_plan(plan) if plan else None, brew=_brew(brew, plan) if brew else None,
         slip=_slip(slip) if slip else None, after=_slip(after) if after else None, told=row.told,
     )  # fmt: skip
 
@@ -209,10 +210,21 @@ def _slip(row: models.Slip) -> WorkbenchSlip:
     )  # fmt: skip
 
 
-def _brew(row: models.Brew) -> WorkbenchBrew:
+def _drunk_g(row: models.Brew, plan: models.Plan | None) -> float | None:
+    """Return the drink as it was drunk, by the scale: water that was added after its last reading belongs to it."""
+    weighed, added = row.found.drink_g if row.found else None, added_water_g(row)
+    if weighed is None or plan is None or not added:
+        return weighed
+    undiluted = abs(weighed - plan.prediction.drink_g) < abs(weighed - plan.prediction.drink_g - added)
+    return weighed + added if undiluted else weighed
+
+
+def _brew(row: models.Brew, plan: models.Plan | None) -> WorkbenchBrew:
     return WorkbenchBrew(
-        id=row.id, running=row.started_at is not None and row.closed_at is None, bare_bed_s=row.bare_bed_s,
-        last_drip_s=row.last_drip_s, stalled=row.stalled, drink_g=row.found.drink_g if row.found else None,
+        id=row.id, running=row.started_at is not None and row.closed_at is None,
+        bare_bed_s=row.bare_bed_s if row.bare_bed_by != "drip" else None,
+        estimated_bare_bed_s=row.bare_bed_s if row.bare_bed_by == "drip" else None,
+        last_drip_s=row.last_drip_s, stalled=row.stalled, drink_g=_drunk_g(row, plan),
         added_water_g=added_water_g(row), bed=[BED_SIGN[n.what] for n in row.notes if n.what in BED_SIGN],
     )  # fmt: skip
 

@@ -87,7 +87,13 @@ def _longer(style: RecipeStyle, coffee: CoffeeView | None, document: PlanDocumen
     if style.name != "one-fill":
         return None
     if document.roast == "light" or (coffee is not None and coffee.dense):
-        return PlanNote(kind="note", title="Light or dense coffee: aim for a longer time", detail="Grind finer for it.")
+        return PlanNote(
+            kind="note", title="Light or dense coffee: aim for a longer time", detail="Grind finer for it.",
+            grind="finer",
+        )  # fmt: skip
     if document.roast == "dark":
-        return PlanNote(kind="note", title="A dark roast: aim for a shorter time", detail="Grind coarser for it.")
+        return PlanNote(
+            kind="note", title="A dark roast: aim for a shorter time", detail="Grind coarser for it.",
+            grind="coarser",
+        )  # fmt: skip
     return None

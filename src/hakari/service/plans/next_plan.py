@@ -10,6 +10,8 @@ from hakari.formats.recipe import Recipe
 from hakari.formats.slip import SlipDocument
 from hakari.service.plans.use_cases import draft_of
 
+SAME_DOSE_G = 0.05
+
 
 def changes_of(document: SlipDocument) -> dict[tuple[str, str, str], Candidate]:
     """All changes to the brew of a kept slip, by kind, direction and what they go to, as its advice names them.
@@ -25,6 +27,33 @@ def changes_of(document: SlipDocument) -> dict[tuple[str, str, str], Candidate]:
 def key_of(move: MoveDocument) -> tuple[str, str, str]:
     """Return what a kept move is found by among ``changes_of``."""
     return move.kind, move.direction, move.end
+
+
+def as_brewed(recipe: Recipe, document: SlipDocument) -> Recipe:
+    """Return a recipe with what was really done: the dose that was weighed in, and the water that was added to the drink."""
+    new, planned = recipe.model_copy(deep=True), recipe.amounts()
+    dose_g = document.plan.dose_g
+    if abs(dose_g - planned.dose_g) > SAME_DOSE_G:
+        share = dose_g / planned.dose_g
+        new.dose_g, new.water_g, new.ratio, new.cup_g = dose_g, round(share * planned.water_g, 1), None, None
+        if new.pours:
+            new.pours = [p.model_copy(update={"water_g": round(share * p.water_g, 1)}) for p in new.pours]
+    added = document.outcome.added_water_g
+    return new if added is None else with_dilution(new, added)
+
+
+def with_dilution(recipe: Recipe, dilution_g: float) -> Recipe:
+    """Return a recipe with so much water into the finished drink, g.
+
+    What its style itself dilutes by follows from all of the water; the rest is added on top.
+    """
+    new, of_style = recipe.model_copy(deep=True), draft_of(recipe).dilution_g
+    new.after_g = max(dilution_g - of_style, 0.0)
+    if dilution_g < of_style:
+        amounts = recipe.amounts()
+        new.dose_g, new.water_g = amounts.dose_g, round(amounts.water_g - of_style + dilution_g)
+        new.ratio = new.cup_g = None
+    return new
 
 
 def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
@@ -58,13 +87,7 @@ def changed_recipe(recipe: Recipe, change: Candidate) -> Recipe:
     elif change.kind == "bypass-water":
         new.after_g = recipe.after_g + change.added_g
     elif change.dilution_g is not None:
-        # What the style itself dilutes by follows from all of the water; the rest is added on top.
-        of_style = draft_of(recipe).dilution_g
-        new.after_g = max(change.dilution_g - of_style, 0.0)
-        if change.dilution_g < of_style:
-            amounts = recipe.amounts()
-            new.dose_g, new.water_g = amounts.dose_g, round(amounts.water_g - of_style + change.dilution_g)
-            new.ratio = new.cup_g = None
+        new = with_dilution(recipe, change.dilution_g)
     elif change.kind == "preheat":
         new.heat = new.heat.model_copy(update={"preheated": True})
     elif change.kind == "brewer":

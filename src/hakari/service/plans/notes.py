@@ -20,6 +20,7 @@ from hakari.formats.prediction import PredictionDocument
 DRINK_C, HOT_C, HOT_DRINK_C = 75.0, 90.0, 80.0
 DILUTION_STEP_G = 10.0
 UNEVEN_PERCENT = 3.0
+WIDE_SPAN = 1.6  # of a grind that is wider than burrs usually give: a narrower one is to be had
 USUAL_DOSE_G, LARGE_DOSE = 17.0, 1.2
 
 
@@ -31,6 +32,9 @@ class RecipeLike(Protocol):
 
     def core_brewer(self) -> Brewer:
         """Return the brewer."""
+
+
+GrindWay = Literal["finer", "coarser"]
 
 
 class GrindOnPlan(Document):
@@ -48,13 +52,24 @@ class GrindOnPlan(Document):
 class PlanNote(Document):
     """Something to know before brewing: ``good``, ``watch`` or ``note``, with what to do.
 
-    ``use_water_c`` is a temperature that can be taken at once.
+    ``use_water_c`` is a temperature that can be taken at once; ``grind`` where a note would have the grind go.
     """
 
     kind: Literal["good", "watch", "note"]
     title: str
     detail: str
     use_water_c: float | None = None
+    grind: GrindWay | None = None
+
+
+URGENCY = {"watch": 0, "good": 1, "note": 2}
+
+
+def most_useful_first(notes: list[PlanNote]) -> list[PlanNote]:
+    """Return notes in the order of their use, without those that would have the grind go the other way than one before."""
+    ordered = sorted(notes, key=lambda n: URGENCY[n.kind])
+    way = next((n.grind for n in ordered if n.grind is not None), None)
+    return [n for n in ordered if n.grind in (None, way)]
 
 
 def notes_for(
@@ -70,14 +85,16 @@ def notes_for(
     """Return what a plan's grind, ratio, brewer and style mean for the cup."""
     notes = _grind(recipe, on_plan, document, windows)
     if p.stalled:
-        notes.append(PlanNote(kind="watch", title="It may stall", detail="Go coarser, or pour the last third softly."))
+        stall = "Go coarser, or pour the last third softly."
+        notes.append(PlanNote(kind="watch", title="It may stall", detail=stall, grind="coarser"))
     notes += _limits(recipe, document, p, units)
     notes += _additions(document, p, made, target_name, units)
     if not made.dilution_g and not made.ice_g and document.water_c > WARM_C:
         notes += _target(document, p, target_name)
     small = [y for y in p.ey_by_size if y.diameter_um < 250]
     large = [y for y in p.ey_by_size if y.diameter_um > 900 and y.mass_share > 0.005]
-    if small and large and small[-1].ey_percent - large[0].ey_percent > UNEVEN_PERCENT:
+    wide = document.grind.core().span > WIDE_SPAN
+    if wide and small and large and small[-1].ey_percent - large[0].ey_percent > UNEVEN_PERCENT:
         title = (
             f"Extraction by size: {small[-1].diameter_um:.0f} µm {small[-1].ey_percent:.0f} %, "
             f"{large[0].diameter_um:.0f} µm {large[0].ey_percent:.0f} %"
@@ -104,7 +121,8 @@ def _grind(
     verdict = window.verdict(on_plan.median_um)
     if verdict == "inside":
         return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
-    return [PlanNote(kind="watch", title=f"Too {verdict} for the {window.label}", detail=said)]
+    mended: GrindWay = "finer" if verdict == "coarse" else "coarser"
+    return [PlanNote(kind="watch", title=f"Too {verdict} for the {window.label}", detail=said, grind=mended)]
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:
@@ -115,15 +133,18 @@ def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, u
     usual_mm = 1000 * brewer.height_m(brewer.volume_m3(p.bed_depth_mm / 1000) * USUAL_DOSE_G / document.dose_g)
     low, high = max(brewer.dose_g[0], style.dose_g[0]), min(brewer.dose_g[1], style.dose_g[1])
     made_for = f"“{style.label}” in a {brewer.label}: {units.masses(low, high, digits=None, between=' to ')}."
-    if not low <= document.dose_g <= high:
-        notes.append(
-            PlanNote(kind="note", title=f"{units.masses(document.dose_g, digits=None)} is outside what this is made for",
-                     detail=f"{made_for} Brew in two, or change the brewer.")
-        )  # fmt: skip
+    dose = units.masses(document.dose_g, digits=None)
+    if document.dose_g > high:
+        much = f"{made_for} Brew in two, or take a larger brewer."
+        notes.append(PlanNote(kind="note", title=f"{dose} is more than this is made for", detail=much))
+    elif document.dose_g < low:
+        little = f"{made_for} Use more coffee, or a smaller brewer."
+        notes.append(PlanNote(kind="note", title=f"{dose} is less than this is made for", detail=little))
     if brewer.way == "drip" and document.dose_g > LARGE_DOSE * USUAL_DOSE_G and p.bed_depth_mm > LARGE_DOSE * usual_mm:
         notes.append(
             PlanNote(kind="note", title="A deeper bed than usual: go a little coarser",
-                     detail=f"It is {p.bed_depth_mm:.0f} mm deep; {units.masses(USUAL_DOSE_G)} make {usual_mm:.0f} mm.")
+                     detail=f"It is {p.bed_depth_mm:.0f} mm deep; {units.masses(USUAL_DOSE_G)} make {usual_mm:.0f} mm.",
+                     grind="coarser")
         )  # fmt: skip
     held = _most_held_g(document, p, poured)
     if held > brewer.capacity_g:

@@ -31,7 +31,15 @@ from hakari.service.fits import use_cases as fits
 from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.plans.coffee_notes import coffee_notes
-from hakari.service.plans.notes import DILUTION_STEP_G, DRINK_C, HOT_C, GrindOnPlan, PlanNote, notes_for
+from hakari.service.plans.notes import (
+    DILUTION_STEP_G,
+    DRINK_C,
+    HOT_C,
+    GrindOnPlan,
+    PlanNote,
+    most_useful_first,
+    notes_for,
+)
 from hakari.service.plans.steps import CheckView, StepView, checks_of, core_steps, step_views
 from hakari.service.plans.target_time import SettingForTime, setting_for_time
 from hakari.service.workspace.at_hand import at_hand, to_change
@@ -288,10 +296,10 @@ def _view(
         off_boil_min=round(minutes_off_boil(recipe.water_c), 1) if recipe.water_c > WARM_C else None,
         dilution_g=round(made.dilution_g + recipe.after_g, 1), ice_g=made.ice_g, by_hand=list(made.by_hand), grind=on_plan,
         document=document, prediction=prediction,
-        notes=[
+        notes=most_useful_first([
             *notes_for(recipe, on_plan, document, prediction, bench.target, made, units, windows),
             *coffee_notes(style, coffee, on_plan, document, units),
-        ],
+        ]),
         steps=step_views(core_steps(document, prediction, made.dilution_g + recipe.after_g), units),
         checks=checks_of(document, brewer, made, units),
         unlikely=[

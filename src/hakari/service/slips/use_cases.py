@@ -11,19 +11,21 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from hakari.core.advice.candidate import Candidate
+from hakari.core.brew.styles import style_of
 from hakari.core.psd.grind import Grind
 from hakari.formats.advice import AdviceDocument
 from hakari.formats.base import Document
 from hakari.formats.brew_log import LogDocument
 from hakari.formats.recipe import Recipe
-from hakari.formats.slip import OutcomeDocument, SlipDocument, TargetDocument, target_of
+from hakari.formats.slip import SlipDocument, TargetDocument, target_of
+from hakari.service.brews.ends import record_ends
 from hakari.service.brews.logs import log_of
 from hakari.service.cups.changes import things_changed
 from hakari.service.cups.history import parent_of, plan_of
 from hakari.service.cups.learning import followed
 from hakari.service.cups.use_cases import OWN, CupEntry, cup_document, judged
 from hakari.service.plans import use_cases as plans
-from hakari.service.plans.next_plan import changed_recipe, changed_setting, changes_of, key_of
+from hakari.service.plans.next_plan import as_brewed, changed_recipe, changed_setting, changes_of, key_of
 from hakari.service.plans.steps import StepView, step_views
 from hakari.service.workspace.at_hand import at_hand, brew_of, go_on_from, pass_of_brew
 from hakari.service.workspace.paging import PageOf, page_of
@@ -110,8 +112,8 @@ def save_slip(ws: Workspace, entry: NewSlip, at: datetime | None = None) -> Slip
             plans.freeze(session, plan)
             brew = models.Brew(plan_id=plan.id, marks=[], notes=[])
             session.add(brew)
-        _record(brew, entry.outcome)
         session.flush()
+        record_ends(session, brew, entry.outcome)
         row = session.scalar(select(models.Slip).where(models.Slip.brew_id == brew.id))
         parent = parent_of(session, here) if row is None else lookup(session, models.Slip, row.parent_id)
         figures = _figures(session, plan, document, advice, parent)
@@ -193,7 +195,7 @@ def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
         row = find(session, models.Slip, slip_id, "slip")
         brew = find(session, models.Brew, row.brew_id, "brew")
         plan = find(session, models.Plan, brew.plan_id, "plan")
-        recipe = plan.recipe
+        recipe = as_brewed(plan.recipe, row.document)
         change = _chosen(row, move_index)
         setting = plan.setting
         if change is not None:
@@ -218,13 +220,6 @@ def _chosen(row: models.Slip, move_index: int) -> Candidate | None:
     return changes_of(row.document).get(key_of(moves[move_index]))
 
 
-def _record(brew: models.Brew, outcome: OutcomeDocument) -> None:
-    """Write what was typed of the brew into its record; what was followed and not changed keeps its source."""
-    if outcome.drawdown_s != brew.bare_bed_s:
-        brew.bare_bed_s, brew.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
-    brew.last_drip_s, brew.stalled = outcome.last_drip_s, outcome.stalled
-
-
 def _figures(
     session: Session, plan: models.Plan, document: SlipDocument, advice: AdviceDocument,
     parent: models.Slip | None,
@@ -233,19 +228,24 @@ def _figures(
     size_um, density = _grind_curve(document.plan.grind.core())
     now, outcome = advice.now, document.outcome
     target = target_of(document.target)
-    water = round(sum(p.water_g for p in document.plan.pours))
     steep = document.plan.steep
     timed = (outcome.pressed_s or outcome.drawdown_s) if steep else outcome.drawdown_s
+    estimated, added = outcome.estimated_bare_bed, outcome.added_water_g
     figures = SlipFigures(
         coffee=document.coffee.name or "", brewer=recipe.core_brewer().label,
         grinder=document.grinder.name if document.grinder else None, setting=document.setting,
         grind_assumed=plan.sample_id is None and plan.setting is None,
-        dose_g=document.plan.dose_g, water_g=water, water_c=document.plan.water_c,
-        drawdown_s=now.drawdown_s, drawdown_measured=timed is not None, ending=steep.ending if steep else None,
+        dose_g=document.plan.dose_g, water_g=round(document.poured_g), water_c=document.plan.water_c,
+        drawdown_s=now.drawdown_s, drawdown_measured=timed is not None,
+        drawdown_half_s=estimated[1] if estimated else None, last_drip_s=outcome.last_drip_s,
+        ending=steep.ending if steep else None,
         predicted_drawdown_s=plan.prediction.drawdown_s,
         tds_percent=now.tds_percent, ey_percent=now.ey_percent, tds_measured=outcome.tds_percent is not None,
         taste={k: v for k, v in (outcome.taste_cooled or outcome.taste).items() if v}, bed=outcome.bed,
         note=document.note, liked=outcome.liked, iced=document.plan.ice_g > 0,
+        style=style_of(recipe.school).label, pours=len(document.plan.pours) if steep is None else None,
+        stalled=bool(outcome.stalled), added_g=added if added is not None else document.plan.dilution_g or None,
+        held_back_g=(outcome.held_back_g if outcome.held_back_g is not None else document.plan.held_back_g) or None,
         in_target=target.holds(now.ey_percent, now.tds_percent),
         target=target.name,
         curve_size_um=size_um, curve_density=density,

@@ -61,6 +61,8 @@ def upgrade() -> None:
     op.create_index(op.f("ix_pass_bench_id"), "pass", ["bench_id"])
     op.create_index(op.f("ix_pass_taken_up_at"), "pass", ["taken_up_at"])
     op.add_column("plan", sa.Column("shown", sa.LargeBinary(), nullable=True))
+    with op.batch_alter_table("brew") as brew:
+        brew.add_column(sa.Column("begun", sa.JSON(), nullable=False, server_default="[]"))
     _fill(datetime.now(UTC).replace(tzinfo=None))
     with op.batch_alter_table("bench") as bench:
         for column in (*POINTERS, "setting"):
