@@ -6,7 +6,7 @@ import { entryOf, firstOf, NOTHING } from "../src/stations/cup/told";
 const OUTCOME = {
   drawdown_s: 242, last_drip_s: 281, stalled: true, tds_percent: 1.43, drink_g: 252, taste: { sour: 2 },
   taste_cooled: { sweet: 1 }, bed: ["flat"], plunger_stuck: false, press_force: null, spent_dry_g: 13.2, liked: 4,
-  added_water_g: 20,
+  added_water_g: 20, held_back_g: 30,
 }; // prettier-ignore
 const bench = (more: object = {}) =>
   ({ brew: null, target: "classical", change_first: "grind-first", ...more }) as unknown as Schemas["WorkbenchView"];
@@ -29,7 +29,7 @@ describe("the cup as entered", () => {
     const entry = entryOf(told, target, changeFirst, lean);
     const sent = entry.outcome!;
     expect({ ...sent, drawdown_s: seconds(sent.drawdown_s), last_drip_s: seconds(sent.last_drip_s) }).toEqual({
-      ...OUTCOME, tds_percent: "1.43", drink_g: "252", spent_dry_g: "13.2", added_water_g: "20",
+      ...OUTCOME, tds_percent: "1.43", drink_g: "252", spent_dry_g: "13.2", added_water_g: "20", held_back_g: "30",
     }); // prettier-ignore
     expect([entry.note, entry.water, entry.gear_clean, entry.ground_age_h]).toEqual(["a note", "hard", false, "24"]);
   });

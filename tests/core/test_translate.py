@@ -185,7 +185,7 @@ def test_more_fines_want_coarser_for_the_same_flow_and_the_flow_is_then_the_same
 def test_what_is_not_measured_is_said_to_be_assumed() -> None:
     bare = replace(grinder(0.1, 1.1), fines_below_100=(), spans=())
     answer = translate(target_size(700, 0.02), bare, "flow")
-    assert answer.translation.d50_um == pytest.approx(700, rel=0.02)  # what is not known shifts nothing
+    assert answer.translation.d50_um == pytest.approx(700, rel=0.03)  # a doubt widens, and shifts by less than a click
     assert len(answer.assumptions) == 4 and answer.longer_s is None
     assert translate(target_size(700, 0.02), bare, "median").assumptions == ()
 

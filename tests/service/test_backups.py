@@ -190,7 +190,7 @@ def test_two_folders_are_merged_and_nothing_comes_twice(opened: Workspace, works
 def test_rows_changed_or_deleted_since_are_told_of_and_it_can_be_chosen(opened: Workspace, existing: str) -> None:
     data = archive_bytes(opened)
     first, *_ = coffees.list_coffees(opened).coffees
-    coffees.change_coffee(opened, first.id, coffees.CoffeeChange(bag_g=123))
+    bench.change_coffee(opened, first.id, coffees.CoffeeChange(bag_g=123))
     gone = slips.list_slips(opened).slips[-1]
     slips.set_slip_deleted(opened, gone.id, True)
     brought = import_workspace(opened, io.BytesIO(data), existing=existing)

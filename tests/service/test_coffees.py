@@ -66,7 +66,7 @@ def test_the_bag_empties_and_the_last_good_setting_is_where_to_start(workspace: 
         slips.save_slip(workspace, slips.NewSlip(outcome=outcome))
     best = coffees.list_coffees(workspace).coffees[1].last_good
     assert best is not None and best.setting == "26"
-    changed = coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_guideline="second-day"))
+    changed = bench.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=100, rest_guideline="second-day"))
     assert changed.grams_left == 100 and changed.rest == "ready"
     with pytest.raises(InputError):
-        coffees.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=-4))
+        bench.change_coffee(workspace, second.id, coffees.CoffeeChange(bag_g=-4))

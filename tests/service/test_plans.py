@@ -187,7 +187,7 @@ def test_recipes_are_kept_read_in_ones_own_clicks_and_come_back(with_grinder: Wo
 def test_a_steep_becomes_a_slip_with_advice(with_grinder: Workspace) -> None:
     recipe = Recipe(dose_g=20, ratio=15, brewer="press-pot", school="long-steep", water_c=94)
     plans.save_plan(with_grinder, recipe)
-    outcome = slips.OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
+    outcome = OutcomeDocument(tds_percent=1.05, drink_g=255, taste={"sour": 2, "thin": 1})
     slip = slips.save_slip(with_grinder, slips.NewSlip(outcome=outcome))
     assert slip.brewer == "press pot" and slip.advice.moves[0].kind != "none"
 

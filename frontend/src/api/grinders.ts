@@ -48,6 +48,17 @@ export function useDialPreview(dial: Schemas["DialBody"]["dial"]) {
   });
 }
 
+/** What a habit's words mean, while they are typed. */
+export function useHabit(grinderId: number, words: string, label: string | null) {
+  return useQuery({
+    queryKey: keyOf("dials", "habit", grinderId, words, label),
+    enabled: words.trim().length > 0,
+    retry: false,
+    queryFn: async () =>
+      dataOf(await api.POST("/api/grinders/{id}/habits/preview", { ...at(grinderId), body: { words, label } })),
+  });
+}
+
 /** Writes of grinders and of what their curves rest on. */
 export function useGrinderWrites() {
   const touched = useTouched("grinders");
@@ -67,8 +78,8 @@ export function useGrinderWrites() {
     addPoint: async (id: number, body: Schemas["NewPoint"]) =>
       soon(dataOf(await api.POST("/api/grinders/{id}/points", { ...at(id), body }))),
     /** A setting that is known from use: "I brew my cone at 22". */
-    addHabit: async (id: number, words: string) =>
-      soon(dataOf(await api.POST("/api/grinders/{id}/habits", { ...at(id), body: { words } }))),
+    addHabit: async (id: number, words: string, label: string | null) =>
+      soon(dataOf(await api.POST("/api/grinders/{id}/habits", { ...at(id), body: { words, label } }))),
     usePoint: async (id: number, used: boolean) =>
       touched(dataOf(await api.PATCH("/api/points/{id}", { ...at(id), body: { used } }))),
     removePoint: (id: number) => gone(api.DELETE("/api/points/{id}", at(id))),

@@ -46,6 +46,12 @@ export function useAskForPreview<Typed>(recipeOf: RecipeOf<Typed>, grind: Grind)
   return (typed: Typed) => queries.fetchQuery({ ...previewOf(typed, recipeOf, grind), staleTime: SETTLED_MS });
 }
 
+/** What is chosen for a pass, in a word: its plans are asked for again where that is another. */
+export const grindOf = (at: Schemas["WorkbenchView"] | undefined): Grind => ({
+  pass: at?.id ?? null,
+  chosen: [at?.sample?.id, at?.photo_setting, at?.grinder?.id, at?.grinder?.setting, at?.coffee?.id].join("/"),
+});
+
 /** What suits a recipe: grinds, brewers, times. */
 export function usePlanMatch(recipe: Schemas["Recipe"], open: boolean) {
   return useQuery({
@@ -53,6 +59,17 @@ export function usePlanMatch(recipe: Schemas["Recipe"], open: boolean) {
     enabled: open,
     retry: false,
     queryFn: async () => dataOf(await api.POST("/api/plans/match", { body: recipe })),
+  });
+}
+
+/** What one step finer or coarser on the dial would do to a recipe. */
+export function useSettingSteps(recipe: Schemas["Recipe"] | undefined, grind: Grind, enabled = true) {
+  return useQuery({
+    queryKey: keyOf("plan-matches", "steps", recipe, grind),
+    enabled: enabled && recipe !== undefined,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: async () => dataOf(await api.POST("/api/plans/setting-steps", { ...ofPass(grind.pass), body: recipe! })),
   });
 }
 

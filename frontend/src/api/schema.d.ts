@@ -376,11 +376,29 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Put a coffee away. */
+        delete: operations["bench_delete_coffee_coffees__int_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change a coffee. */
+        patch: operations["bench_change_coffee_coffees__int_id__patch"];
+        trace?: never;
+    };
+    "/api/coffees/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a coffee back on the shelf. */
+        post: operations["bench_restore_coffee_coffees__int_id__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
-        /** Change a coffee's bag or its rest guideline. */
-        patch: operations["bench_change_coffee_coffees__int_id__patch"];
+        patch?: never;
         trace?: never;
     };
     "/api/comparisons": {
@@ -1060,6 +1078,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grinders/{id}/habits/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Return what a habit's words mean, without keeping it. */
+        post: operations["grinders_read_habit_grinders__int_id__habits_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grinders/{id}/points": {
         parameters: {
             query?: never;
@@ -1347,6 +1382,23 @@ export interface paths {
         put?: never;
         /** Predict a recipe without keeping it. */
         post: operations["plan_preview_plan_plans_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/setting-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Return what one step finer or coarser would do to a recipe. */
+        post: operations["plan_setting_steps_plans_setting_steps_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1868,6 +1920,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/slips/over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return a coffee's slips over its months. */
+        get: operations["slips_slips_over_time_slips_over_time_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/slips/{id}": {
         parameters: {
             query?: never;
@@ -1931,6 +2000,23 @@ export interface paths {
         put?: never;
         /** Bring a slip back. */
         post: operations["slips_restore_slip_slips__int_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slips/{id}/setting-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Return what one step finer or coarser would do to the brew of a slip. */
+        get: operations["slips_get_setting_steps_slips__int_id__setting_steps_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2526,7 +2612,7 @@ export interface components {
         };
         /**
          * ChangeChoice
-         * @description Which of a slip's moves to brew; -1 brews it again unchanged.
+         * @description Which of a slip's moves to brew; -1 brews it again unchanged, or at another setting of its grinder.
          */
         ChangeChoice: {
             /**
@@ -2534,6 +2620,11 @@ export interface components {
              * @default 0
              */
             move?: number;
+            /**
+             * Setting
+             * @default null
+             */
+            setting?: string | null;
         };
         /**
          * CheckView
@@ -2627,10 +2718,50 @@ export interface components {
              */
             bag_g?: number | null;
             /**
+             * Dense
+             * @default null
+             */
+            dense?: boolean | null;
+            /**
+             * Flavours
+             * @default null
+             */
+            flavours?: string | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Origin
+             * @default null
+             */
+            origin?: string | null;
+            /**
+             * Process
+             * @default null
+             */
+            process?: string | null;
+            /**
              * Rest Guideline
              * @default null
              */
             rest_guideline?: ("second-day" | "a-week" | "a-month") | null;
+            /**
+             * Roast
+             * @default null
+             */
+            roast?: ("light" | "medium" | "medium-dark" | "dark") | null;
+            /**
+             * Roasted On
+             * @default null
+             */
+            roasted_on?: string | null;
+            /**
+             * Roaster
+             * @default null
+             */
+            roaster?: string | null;
             /**
              * Version
              * @default null
@@ -2653,6 +2784,11 @@ export interface components {
              */
             dense?: boolean;
             /**
+             * Flavours
+             * @default null
+             */
+            flavours?: string | null;
+            /**
              * Ground Age H
              * @default null
              */
@@ -2662,6 +2798,11 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Origin
+             * @default null
+             */
+            origin?: string | null;
             /**
              * Process
              * @default null
@@ -2673,6 +2814,11 @@ export interface components {
              * @enum {string}
              */
             roast?: "light" | "medium" | "medium-dark" | "dark";
+            /**
+             * Roaster
+             * @default null
+             */
+            roaster?: string | null;
         };
         /**
          * CoffeeList
@@ -2691,10 +2837,14 @@ export interface components {
             days_off_roast: number | null;
             /** Dense */
             dense: boolean;
+            /** Flavours */
+            flavours: string;
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Origin */
+            origin: string;
             /** Process */
             process: string;
             /** Rest Guideline */
@@ -2704,6 +2854,10 @@ export interface components {
              * @enum {string}
              */
             roast: "light" | "medium" | "medium-dark" | "dark";
+            /** Roasted On */
+            roasted_on: string | null;
+            /** Roaster */
+            roaster: string;
             /** Version */
             version: number;
         };
@@ -3925,7 +4079,7 @@ export interface components {
         };
         /**
          * GrindOnPlan
-         * @description Which grind a plan is made for.
+         * @description Which grind a plan is made for; the interval is that of its setting, where a curve says it.
          */
         GrindOnPlan: {
             /** Assumed */
@@ -3936,6 +4090,11 @@ export interface components {
             grinder_id: number | null;
             /** Grinder Name */
             grinder_name: string | null;
+            /**
+             * Interval95 Um
+             * @default null
+             */
+            interval95_um?: number[] | null;
             /** Median Um */
             median_um: number;
             /** Setting */
@@ -4127,6 +4286,22 @@ export interface components {
             strong: string[];
             /** Windows */
             windows: components["schemas"]["WindowRow"][];
+        };
+        /**
+         * HabitView
+         * @description What a habit's words were taken to mean: a setting and the window of sizes that it is in the middle of.
+         */
+        HabitView: {
+            /** High Um */
+            high_um: number;
+            /** Label */
+            label: string;
+            /** Labels */
+            labels: string[];
+            /** Low Um */
+            low_um: number;
+            /** Setting */
+            setting: string;
         };
         /**
          * Hand
@@ -4845,7 +5020,7 @@ export interface components {
         };
         /**
          * NewCoffee
-         * @description What is typed for a new coffee.
+         * @description What is typed for a new coffee; its roast by date, or by the days since.
          */
         NewCoffee: {
             /**
@@ -4863,8 +5038,18 @@ export interface components {
              * @default false
              */
             dense?: boolean;
+            /**
+             * Flavours
+             * @default
+             */
+            flavours?: string;
             /** Name */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
             /**
              * Process
              * @default
@@ -4882,6 +5067,16 @@ export interface components {
              * @enum {string}
              */
             roast?: "light" | "medium" | "medium-dark" | "dark";
+            /**
+             * Roasted On
+             * @default null
+             */
+            roasted_on?: string | null;
+            /**
+             * Roaster
+             * @default
+             */
+            roaster?: string;
         };
         /**
          * NewCounter
@@ -4959,9 +5154,14 @@ export interface components {
         };
         /**
          * NewHabit
-         * @description A setting that is used for a method, in words: "about 8 for the cone".
+         * @description A setting that is used for a method, in words: "about 8 for the cone"; ``label`` names the window that is meant.
          */
         NewHabit: {
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
             /** Words */
             words: string;
         };
@@ -6685,6 +6885,32 @@ export interface components {
             verdict: string | null;
         };
         /**
+         * SettingSteps
+         * @description The setting at hand and one step either way, as far as the dial goes; or why there are none.
+         */
+        SettingSteps: {
+            /**
+             * Grinder
+             * @default null
+             */
+            grinder?: string | null;
+            /**
+             * Grinder Id
+             * @default null
+             */
+            grinder_id?: number | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["StepOutcome"][];
+            /**
+             * Why None
+             * @default null
+             */
+            why_none?: string | null;
+        };
+        /**
          * ShelfCoffee
          * @description A coffee on the shelf: what is left of the bag, how it has rested, and where to start.
          */
@@ -6695,6 +6921,8 @@ export interface components {
             days_off_roast: number | null;
             /** Dense */
             dense: boolean;
+            /** Flavours */
+            flavours: string;
             /** Grams Left */
             grams_left: number | null;
             /** Id */
@@ -6702,6 +6930,8 @@ export interface components {
             last_good: components["schemas"]["LastGood"] | null;
             /** Name */
             name: string;
+            /** Origin */
+            origin: string;
             /** Process */
             process: string;
             /**
@@ -6718,6 +6948,10 @@ export interface components {
              * @enum {string}
              */
             roast: "light" | "medium" | "medium-dark" | "dark";
+            /** Roasted On */
+            roasted_on: string | null;
+            /** Roaster */
+            roaster: string;
             /** Version */
             version: number;
         };
@@ -6903,6 +7137,11 @@ export interface components {
             /** In Target */
             in_target: boolean;
             /**
+             * Judged
+             * @default
+             */
+            judged?: string;
+            /**
              * Last Drip S
              * @default null
              */
@@ -6912,6 +7151,11 @@ export interface components {
              * @default null
              */
             liked?: number | null;
+            /**
+             * Median Um
+             * @default null
+             */
+            median_um?: number | null;
             /** Next Words */
             next_words: string | null;
             /**
@@ -6932,6 +7176,11 @@ export interface components {
             predicted_drawdown_s: number;
             /** Setting */
             setting: string | null;
+            /**
+             * Size
+             * @enum {string}
+             */
+            size: "cup" | "two cups" | "four cups" | "batch";
             /**
              * Stalled
              * @default false
@@ -6975,10 +7224,13 @@ export interface components {
              * @default {
              *       "days_off_roast": null,
              *       "dense": false,
+             *       "flavours": null,
              *       "ground_age_h": null,
              *       "name": null,
+             *       "origin": null,
              *       "process": null,
-             *       "roast": "medium"
+             *       "roast": "medium",
+             *       "roaster": null
              *     }
              */
             coffee?: components["schemas"]["CoffeeDocument"];
@@ -7061,6 +7313,28 @@ export interface components {
             water?: ("soft" | "fine" | "hard" | "alkaline") | null;
         };
         /**
+         * SlipDot
+         * @description A slip in the picture of its coffee's months; only what was measured or said.
+         */
+        SlipDot: {
+            /** Brewer */
+            brewer: string;
+            /** Created At */
+            created_at: string;
+            /** Drawdown S */
+            drawdown_s: number | null;
+            /** Id */
+            id: number;
+            /** Liked */
+            liked: number | null;
+            /** Median Um */
+            median_um: number | null;
+            /** Number */
+            number: number;
+            /** Tds Percent */
+            tds_percent: number | null;
+        };
+        /**
          * SlipList
          * @description A part of the pile, oldest first; of ``total`` that were found, those before ``before`` are on the next page.
          */
@@ -7140,6 +7414,11 @@ export interface components {
             /** In Target */
             in_target: boolean;
             /**
+             * Judged
+             * @default
+             */
+            judged?: string;
+            /**
              * Last Drip S
              * @default null
              */
@@ -7149,6 +7428,11 @@ export interface components {
              * @default null
              */
             liked?: number | null;
+            /**
+             * Median Um
+             * @default null
+             */
+            median_um?: number | null;
             /** Next Words */
             next_words: string | null;
             /**
@@ -7169,6 +7453,11 @@ export interface components {
             predicted_drawdown_s: number;
             /** Setting */
             setting: string | null;
+            /**
+             * Size
+             * @enum {string}
+             */
+            size: "cup" | "two cups" | "four cups" | "batch";
             /**
              * Stalled
              * @default false
@@ -7200,6 +7489,18 @@ export interface components {
             water_c: number;
             /** Water G */
             water_g: number;
+        };
+        /**
+         * SlipsOverTime
+         * @description A coffee's slips over its months, oldest first, and the coffees that have slips.
+         */
+        SlipsOverTime: {
+            /** Coffee */
+            coffee: string;
+            /** Coffees */
+            coffees: string[];
+            /** Dots */
+            dots: components["schemas"]["SlipDot"][];
         };
         /**
          * SpreadDocument
@@ -7316,6 +7617,31 @@ export interface components {
             by?: "tap" | "scale";
             /** Step */
             step: number;
+        };
+        /**
+         * StepOutcome
+         * @description A setting, its size, and what the plan would come to there.
+         */
+        StepOutcome: {
+            /** Drawdown S */
+            drawdown_s: number;
+            /** Ey Percent */
+            ey_percent: number;
+            /** Interval95 Um */
+            interval95_um: number[];
+            /** Setting */
+            setting: string;
+            /** Stalled */
+            stalled: boolean;
+            /** Tds Percent */
+            tds_percent: number;
+            /** Um */
+            um: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "finer" | "here" | "coarser";
         };
         /**
          * StepView
@@ -8147,6 +8473,8 @@ export interface components {
             setting: string | null;
             /** Simulated */
             simulated: boolean;
+            /** Source */
+            source: string;
         };
         /**
          * WorkbenchSlip
@@ -11110,6 +11438,125 @@ export interface operations {
             };
         };
     };
+    bench_delete_coffee_coffees__int_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     bench_change_coffee_coffees__int_id__patch: {
         parameters: {
             query?: never;
@@ -11132,6 +11579,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfCoffee"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    bench_restore_coffee_coffees__int_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoffeeView"];
                 };
             };
             /** @description Bad Request */
@@ -17689,6 +18257,131 @@ export interface operations {
             };
         };
     };
+    grinders_read_habit_grinders__int_id__habits_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHabit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
     grinders_add_point_grinders__int_id__points_post: {
         parameters: {
             query?: never;
@@ -20145,6 +20838,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    plan_setting_steps_plans_setting_steps_post: {
+        parameters: {
+            query?: {
+                pass_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingSteps"];
                 };
             };
             /** @description Bad Request */
@@ -24271,6 +25089,7 @@ export interface operations {
                 before?: number | null;
                 limit?: number;
                 search?: string;
+                order?: "newest" | "liked";
             };
             header?: never;
             path?: never;
@@ -24410,6 +25229,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlipDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    slips_slips_over_time_slips_over_time_get: {
+        parameters: {
+            query?: {
+                coffee?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipsOverTime"];
                 };
             };
             /** @description Bad Request */
@@ -25020,6 +25960,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlipView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Method Not Allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Request-URI Too Long */
+            414: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorDocument"];
+                };
+            };
+        };
+    };
+    slips_get_setting_steps_slips__int_id__setting_steps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingSteps"];
                 };
             };
             /** @description Bad Request */

@@ -90,8 +90,6 @@ interface Cell {
 
 function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
   const { sample, grinder, plan, brew, slip, after } = b;
-  const from = sample?.grinder_name && sample.setting ? `${sample.grinder_name} ${sample.setting}` : null;
-  const moved = grinder && from && from !== `${grinder.name} ${grinder.setting}`;
   const end = plan?.ending ? endingWords(plan.ending).done : TEXT.bareBed;
   const seen = brew?.bare_bed_s ?? slip?.drawdown_s;
   const bare = seen ?? brew?.estimated_bare_bed_s;
@@ -99,15 +97,13 @@ function valuesOf(b: Workbench, { dose, mass }: Writer): Record<string, Cell> {
     "/measure": {
       value: sample ? `${whole(sample.d50_um)} µm` : null,
       under: sample
-        ? TEXT.howSure(whole(sample.half_width_um), sample.photos, sample.photos === 1, sample.simulated)
-        : TEXT.noPhotoYet,
+        ? TEXT.howSure(whole(sample.half_width_um), sample.photos, sample.source, sample.simulated)
+        : TEXT.nothingMeasured,
     },
     "/grinders": {
       // The setting first: a long name is cut off, a setting never.
       value: grinder ? grinder.setting ? <Setting value={grinder.setting} /> : grinder.name : null,
-      under: grinder
-        ? [grinder.setting && grinder.name, moved && TEXT.was(from)].filter(Boolean).join(", ")
-        : TEXT.noneChosen,
+      under: grinder ? (grinder.setting ? grinder.name : "") : TEXT.noneChosen,
     },
     "/plan": {
       value: plan ? `${dose(plan.dose_g)} to ${mass(plan.water_g)}` : null,

@@ -19,6 +19,8 @@ interface Props {
   /** The label of the window that is drawn as a band; the others are brackets. */
   lit?: string;
   chosen?: number;
+  /** The grinder and setting at hand. */
+  inUse?: Schemas["WorkbenchGrinder"] | null;
   choose: (id: number) => void;
   /** The size curve of the grind on the bench, drawn on the same axis. */
   curve?: Schemas["CurveView"];
@@ -37,7 +39,7 @@ const LANE_PX = { least: 66, most: 150 };
 const BRACKET_PX = 19;
 
 /** Grinder dials laid side by side on one µm axis; the line through them reads them all at once. */
-export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, curve, answers, turned }: Props) {
+export function Rails({ grinders, size, setSize, windows, lit, chosen, inUse, choose, curve, answers, turned }: Props) {
   const [ref, { width, height: box }] = useSize();
   const svg = useRef<SVGSVGElement>(null);
   const brackets = windows.filter((w) => w.label !== lit);
@@ -92,6 +94,7 @@ export function Rails({ grinders, size, setSize, windows, lit, chosen, choose, c
               y={first + i * lane}
               size={size}
               chosen={g.id === chosen}
+              inUse={g.id === inUse?.id ? inUse : undefined}
               choose={() => choose(g.id)}
               tight={lane < 80}
               answer={answers.find((a) => a.grinder_id === g.id)}

@@ -48,7 +48,8 @@ export const WORDS = {
     lastDropFalls: "last drop falls",
   },
   rail: {
-    readThe: (name: string) => `Read the ${name}`,
+    readThe: (name: string, atHand: string | null) => `Read the ${name}${atHand === null ? "" : `, at hand ${atHand}`}`,
+    atHand: (setting: string) => `at hand${setting ? `, ${setting}` : ""}`,
     before: (label: string) => `before: ${label}`,
     measuredAtM: (setting: string, d50_um: number) => `measured at ${setting}: ${d50_um} µm`,
     notReached: (setting: string) => `not reached (${setting})`,

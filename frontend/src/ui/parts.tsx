@@ -113,6 +113,8 @@ export function Typed(props: {
   width?: number;
   placeholder?: string;
   onBlur?: () => void;
+  /** Words are typed here too, not only figures. */
+  words?: boolean;
 }) {
   const id = useId();
   return (
@@ -126,7 +128,7 @@ export function Typed(props: {
           id={id}
           value={props.value}
           placeholder={props.placeholder}
-          inputMode="decimal"
+          inputMode={props.words ? "text" : "decimal"}
           autoComplete="off"
           aria-invalid={Boolean(props.trouble)}
           aria-describedby={props.trouble ? `${id}-trouble` : undefined}

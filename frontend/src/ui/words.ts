@@ -34,7 +34,7 @@ export const halfWidth = ([low = 0, high = 0]: readonly number[]) => (high - low
 export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** How the grind of a slip is known where it has no setting. */
-export const byPhoto = (slip: { grind_assumed?: boolean }) => (slip.grind_assumed ? "assumed" : "by photo");
+export const howGround = (slip: { grind_assumed?: boolean }) => (slip.grind_assumed ? "assumed" : "measured");
 
 const WARM_C = 40;
 
@@ -60,6 +60,18 @@ export const WORDS = {
     typically: "Typically",
     sOff: "s off",
     andOffInTheTotal: (typical_over_g: string) => `and ${typical_over_g} off in the total`,
+  },
+  settingStep: {
+    oneStep: (grinder: string) => `One step on the ${grinder}`,
+    finer: "Finer",
+    coarser: "Coarser",
+    oneStepFiner: "One step finer",
+    oneStepCoarser: "One step coarser",
+    theDialEnds: "the dial ends here",
+    stalls: "may stall",
+    sizeAndTime: (um: string, time: string) => `${um} µm, ${time}`,
+    strength: (by: string) => `${by} % strength`,
+    extraction: (by: string) => `${by} % extraction`,
   },
   units: {
     gramsAndC: "Grams and °C",

@@ -30,6 +30,9 @@ class CoffeeDocument(Document):
     days_off_roast: Annotated[int, Field(ge=0, le=3650)] | None = None
     dense: bool = False
     ground_age_h: Annotated[float, Field(ge=0, le=9000)] | None = None
+    origin: Annotated[str, Field(max_length=80)] | None = None
+    roaster: Annotated[str, Field(max_length=80)] | None = None
+    flavours: Annotated[str, Field(max_length=200)] | None = None
 
 
 ShortText = Annotated[str, Field(max_length=40)]

@@ -3,21 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import Connection, event, inspect, select, update
 from sqlalchemy.orm import Mapper, Session
 
 from hakari.core.advice.status import complaints, merit
+from hakari.core.grinder.kinds import in_print
 from hakari.store.models import Base, Plan, Sample, Slip
+from hakari.store.snapshots import BrewSize
 
 AT_ONCE = 200
 Values = dict[str, Any]
 
 
-def thread_of(coffee: str, brewer: str, iced: bool) -> str:
-    """Return what a dial-in is known by: coffee and brewer; a drink over ice is not compared with a hot one."""
-    return f"{coffee}\n{brewer}\n{'iced' if iced else 'hot'}"
+# Brews of other sizes are not compared: halves of what doubling a dose from these would make, g.
+SIZES: tuple[tuple[float, BrewSize], ...] = ((22.5, "cup"), (45.0, "two cups"), (90.0, "four cups"))
+
+
+def size_of(dose_g: float) -> BrewSize:
+    """Return the size of a brew by its dose: about a cup, two, four, or a batch."""
+    return next((size for most_g, size in SIZES if dose_g < most_g), "batch")
+
+
+def thread_of(coffee: str, brewer: str, dose_g: float, iced: bool) -> str:
+    """Return what a dial-in is known by: coffee, brewer, size of brew; a drink over ice is not compared with a hot one."""
+    return f"{coffee}\n{brewer}\n{'iced' if iced else 'hot'}\n{size_of(dose_g)}"
 
 
 def _of_plan(row: Plan) -> Values:
@@ -33,7 +45,7 @@ def _of_slip(row: Slip) -> Values:
     view, outcome = row.view, row.document.outcome.core()
     liked, good = merit(outcome)
     return {
-        "thread": thread_of(view.coffee, view.brewer, view.iced), "words": _words(row), "brewer": view.brewer,
+        "thread": thread_of(view.coffee, view.brewer, view.dose_g, view.iced), "words": _words(row), "brewer": view.brewer,
         "roast": row.document.plan.roast, "liked": liked, "good": good, "follows": view.followed is not None,
         # An estimate is no reason to start there, and a cup that was complained of is none either.
         "starts_bags": complaints(outcome) == 0 and (good > 0 or (view.in_target and view.tds_measured)),
@@ -42,10 +54,13 @@ def _of_slip(row: Slip) -> Values:
 
 def _words(row: Slip) -> str:
     """Return what a slip is found by: what it shows."""
-    view = row.view
+    view, document = row.view, row.document
+    coffee, made = document.coffee, (row.created_at or datetime.now(UTC)).astimezone()
     shown = (
-        view.coffee, view.brewer, view.grinder, view.setting, *view.taste, *view.bed, view.note, f"slip {row.number}",
-        "stalled" if row.document.outcome.stalled else "", f"liked {view.liked}" if view.liked else "",
+        view.coffee, coffee.origin, coffee.roaster, coffee.process, view.brewer, view.style, view.grinder, view.setting,
+        view.setting and in_print(view.setting), *view.taste, *view.bed, view.note, f"slip {row.number}",
+        "stalled" if document.outcome.stalled else "", f"liked {view.liked}" if view.liked else "",
+        f"{made:%Y-%m-%d} {made:%a} {made.day} {made:%b %B %Y}",
     )  # fmt: skip
     return " ".join(text for text in shown if text).casefold()
 

@@ -47,6 +47,9 @@ class Coffee(RecordMixin, Base):
     name: Mapped[str] = mapped_column(String(80))
     roast: Mapped[str] = mapped_column(String(20))
     process: Mapped[str] = mapped_column(String(80), default="")
+    origin: Mapped[str] = mapped_column(String(80), default="")
+    roaster: Mapped[str] = mapped_column(String(80), default="")
+    flavours: Mapped[str] = mapped_column(String(200), default="")
     roasted_at: Mapped[datetime | None]
     dense: Mapped[bool] = mapped_column(default=False)
     bag_g: Mapped[float | None]

@@ -13,6 +13,8 @@ from hakari.formats.slip import LeverOrderName
 
 # Whether a setting was chosen for the photo's grind or measured with it, is to be asked for, or is not known.
 PhotoSetting = Literal["chosen", "ask", "unknown"]
+# How much is brewed at once.
+BrewSize = Literal["cup", "two cups", "four cups", "batch"]
 Typed = Annotated[str, Field(max_length=40)]
 
 
@@ -102,7 +104,8 @@ class FollowedView(Document):
 class SlipFigures(Document):
     """The figures of a slip; they are of its own time and never change.
 
-    ``drawdown_half_s`` is half the 95 % interval of a bare bed that was estimated from the last drip.
+    ``judged`` is what the cup was found to be, where that was not right: then it is not in the target, whatever its figures
+    say. ``drawdown_half_s`` is half the 95 % interval of a bare bed that was estimated from the last drip.
     """
 
     coffee: str
@@ -133,9 +136,11 @@ class SlipFigures(Document):
     added_g: float | None = None
     held_back_g: float | None = None
     in_target: bool
+    judged: str = ""
     target: str
     curve_size_um: list[float]
     curve_density: list[float]
+    median_um: float | None = None
     changed: list[str]
     changed_words: str | None
     things_changed: list[str] = []

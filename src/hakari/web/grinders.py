@@ -120,6 +120,12 @@ def add_point(path: ById, body: points.NewPoint) -> tuple[points.AddedToGrinder,
     return points.add_point(workspace(), path.id, body), 201
 
 
+@api.post("/grinders/<int:id>/habits/preview", responses={200: points.HabitView})
+def read_habit(path: ById, body: points.NewHabit) -> points.HabitView:
+    """Return what a habit's words mean, without keeping it."""
+    return points.read_habit(workspace(), path.id, body)
+
+
 @api.post("/grinders/<int:id>/habits", responses={201: points.AddedToGrinder})
 def add_habit(path: ById, body: points.NewHabit) -> tuple[points.AddedToGrinder, int]:
     """Take a setting that is used for a method, "about 8 for the cone", as a weak point of the curve."""

@@ -6,7 +6,7 @@ from flask import request
 
 from hakari.formats.base import parse_json
 from hakari.formats.recipe import Recipe
-from hakari.service.plans import matching, recipes, styles
+from hakari.service.plans import finer_coarser, matching, recipes, styles
 from hakari.service.plans import use_cases as service
 from hakari.web.shared import NO_CONTENT, ById, OfPass, Station, workspace
 
@@ -29,6 +29,12 @@ def preview_plan(body: Recipe, query: OfPass) -> service.PlanView:
 def match_plan(body: Recipe, query: OfPass) -> matching.Matches:
     """Return settings for a plan, methods for the grind, the plan in other brewers."""
     return matching.match_plan(workspace(query), body)
+
+
+@api.post("/plans/setting-steps", responses={200: finer_coarser.SettingSteps})
+def setting_steps(body: Recipe, query: OfPass) -> finer_coarser.SettingSteps:
+    """Return what one step finer or coarser would do to a recipe."""
+    return finer_coarser.setting_steps(workspace(query), body)
 
 
 @api.post("/plans", responses={201: service.PlanView})

@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, Field
 
+from hakari.service.plans.finer_coarser import SettingSteps, setting_steps_of_slip
 from hakari.service.slips import use_cases as service
 from hakari.service.slips.files import SlipForm, slip_file
 from hakari.web.shared import NO_CONTENT, ById, OfPass, Station, file_response, workspace
@@ -13,15 +14,28 @@ api = Station("slips", "/api")
 
 
 class ChangeChoice(BaseModel):
-    """Which of a slip's moves to brew; -1 brews it again unchanged."""
+    """Which of a slip's moves to brew; -1 brews it again unchanged, or at another setting of its grinder."""
 
     move: int = Field(default=0, ge=-1, le=50)
+    setting: str | None = Field(default=None, max_length=40)
 
 
 @api.get("/slips", responses={200: service.SlipList})
 def list_slips(query: service.SlipSearch) -> service.SlipList:
     """Return slips, the newest by default."""
     return service.list_slips(workspace(), query)
+
+
+class OfCoffee(BaseModel):
+    """A coffee by its name on slips."""
+
+    coffee: str = Field(default="", max_length=80)
+
+
+@api.get("/slips/over-time", responses={200: service.SlipsOverTime})
+def slips_over_time(query: OfCoffee) -> service.SlipsOverTime:
+    """Return a coffee's slips over its months."""
+    return service.slips_over_time(workspace(), query.coffee)
 
 
 @api.post("/slips", responses={201: service.SlipDetail})
@@ -34,6 +48,12 @@ def save_slip(body: service.NewSlip, query: OfPass) -> tuple[service.SlipDetail,
 def get_slip(path: ById) -> service.SlipDetail:
     """One slip."""
     return service.slip_detail(workspace(), path.id)
+
+
+@api.get("/slips/<int:id>/setting-steps", responses={200: SettingSteps})
+def get_setting_steps(path: ById) -> SettingSteps:
+    """Return what one step finer or coarser would do to the brew of a slip."""
+    return setting_steps_of_slip(workspace(), path.id)
 
 
 PAPERS = file_response("application/pdf", "image/png", "application/octet-stream")
@@ -71,4 +91,4 @@ def restore_slip(path: ById) -> service.SlipView:
 @api.post("/slips/<int:id>/brew", responses={201: service.NextPlan})
 def brew_change(path: ById, body: ChangeChoice) -> tuple[service.NextPlan, int]:
     """Put a slip's change, or the slip itself, on the bench."""
-    return service.brew_change(workspace(), path.id, body.move), 201
+    return service.brew_change(workspace(), path.id, body.move, body.setting), 201

@@ -23,6 +23,8 @@ interface RailProps {
   y: number;
   size: number;
   chosen: boolean;
+  /** Set on the grinder that is at hand. */
+  inUse?: Schemas["WorkbenchGrinder"];
   choose: () => void;
   /** Little room to the next rail. */
   tight: boolean;
@@ -31,13 +33,14 @@ interface RailProps {
   turned?: string;
 }
 
-export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, turned }: RailProps) {
+export function Rail({ grinder: g, x, y, size, chosen, inUse, choose, tight, answer, turned }: RailProps) {
   const marks = useMemo(() => g.marks.filter((m) => m.d50_um >= ends(x)[0] && m.d50_um <= ends(x)[1]), [g, x]);
   const at = g.marks.find((m) => m.setting === (turned ?? answer?.setting)) ?? nearestMark(g, size);
   const labels = useMemo(() => labelled(g, marks, x), [g, marks, x]);
   const ticks = useMemo(() => withRoom(marks, labels, x), [marks, labels, x]);
   const step = at ? Math.abs(Math.log((nearestOther(g, at)?.d50_um ?? at.d50_um) / at.d50_um)) : 0;
   const before = g.earlier.at(-1);
+  const held = inUse && marks.find((m) => m.setting === inUse.setting);
   const inReach = at && (answer ? answer.reachable : Math.abs(Math.log(at.d50_um / size)) <= step * 0.75 + 0.01);
   // By flow, yield or shape the answer may lie aside of the line.
   const beside = at && answer && answer.match !== "median" ? x(at.d50_um) : x(size);
@@ -52,7 +55,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
           fill="transparent"
           role="button"
           tabIndex={0}
-          aria-label={TEXT.readThe(g.name)}
+          aria-label={TEXT.readThe(g.name, inUse ? settingText(inUse.setting ?? "") : null)}
           aria-pressed={chosen}
           onClick={choose}
           onKeyDown={(e) => {
@@ -63,7 +66,7 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
           {g.name}
         </text>
         <text x={24} y={y + 13} fontSize="13" className="in-ink-2" pointerEvents="none">
-          {g.note || g.burrs}
+          {inUse ? TEXT.atHand(settingText(inUse.setting ?? "")) : g.note || g.burrs}
         </text>
         {chosen && <path d={`M14 ${y - 20}v36`} stroke="var(--persimmon)" strokeWidth="3" strokeLinecap="round" />}
       </g>
@@ -122,6 +125,11 @@ export function Rail({ grinder: g, x, y, size, chosen, choose, tight, answer, tu
                 <title>{TEXT.measuredAtM(p.setting, Math.round(p.d50_um))}</title>
               </circle>
             ))}
+          {held && (
+            <path className="at-hand" d={`M${x(held.d50_um)} ${y - 9}l-6 -10h12Z`} fill="var(--ink)">
+              <title>{TEXT.atHand(settingText(held.setting))}</title>
+            </path>
+          )}
           {at && (
             <>
               <Blur mark={at} x={x} y={y + 4} />

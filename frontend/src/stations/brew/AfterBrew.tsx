@@ -176,14 +176,14 @@ function FlowsLike({ like: l }: { like: Schemas["FlowsLikeView"] }) {
           <span>{TEXT.aGrindOf}</span>
           <span className="figure">
             {l.median_um != null ? `${whole(l.median_um)} µm` : TEXT.outOfReach}
-            <span className="quiet"> {TEXT.photo(whole(l.plan_median_um))}</span>
+            <span className="quiet"> {TEXT.planned(whole(l.plan_median_um))}</span>
           </span>
         </li>
         <li>
           <span>{TEXT.orFinesOf}</span>
           <span className="figure">
             {l.fines_below_100 != null ? `${(100 * l.fines_below_100).toFixed(1)} %` : TEXT.outOfReach}
-            <span className="quiet"> {TEXT.photo2((100 * l.plan_fines_below_100).toFixed(1))}</span>
+            <span className="quiet"> {TEXT.planned((100 * l.plan_fines_below_100).toFixed(1))}</span>
           </span>
         </li>
         {l.permeability_m2 != null && (

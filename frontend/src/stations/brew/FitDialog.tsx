@@ -91,7 +91,7 @@ export function FitDialog({ open, close }: { open: boolean; close: () => void })
                         {dayAndTime(b.brewed_at)}
                         {b.slip_number && <span className="quiet">{TEXT.slip(b.slip_number)}</span>}
                       </td>
-                      <td>{b.setting ? <Setting value={b.setting} /> : TEXT.byPhoto}</td>
+                      <td>{b.setting ? <Setting value={b.setting} /> : TEXT.noSetting}</td>
                       <td className="figure">{clock(b.bare_bed_s)}</td>
                       <td className="figure">
                         {b.fitted_s != null ? clock(b.fitted_s) : <span className="quiet">{b.why_not}</span>}

@@ -1,5 +1,5 @@
 import { Select } from "antd";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { ApiError, type Schemas } from "../../api/client";
 import { settingText, Typed } from "../../ui/parts";
 import { capital, clock } from "../../ui/words";
@@ -50,6 +50,7 @@ interface Props {
   setChangeFirst: (s: LeverOrder) => void;
   lean: Lean;
   setLean: (l: Lean) => void;
+  children?: ReactNode;
 }
 
 /** The other moves, what was ruled out and why, the causes weighed, and what the user steers by. */
@@ -65,6 +66,7 @@ export function Alternatives({
   setChangeFirst,
   lean,
   setLean,
+  children,
 }: Props) {
   const [why, setWhy] = useState(false);
   const [all, setAll] = useState(false);
@@ -107,6 +109,7 @@ export function Alternatives({
           )}
         </>
       )}
+      {children}
       {advice && !nothingWrong && (
         <section className="below-l">
           <h2>{TEXT.likelyCauses}</h2>

@@ -4,12 +4,14 @@ import { type Schemas } from "../../api/client";
 import { useCupPreview } from "../../api/cups";
 import { useSlip } from "../../api/slips";
 import { useToldCup } from "../../api/passes";
+import { grindOf, useSettingSteps } from "../../api/plans";
 import { useSlipWrites } from "../../api/slips";
 import { useChangeWorkbench, useWorkbench } from "../../api/workbench";
 import { useStationActions, useActions } from "../../app/actions";
 import { StrengthChart } from "../../charts/StrengthChart";
 import { DraftSign } from "../../ui/DraftSign";
 import { QueryBoundary, Waiting, isBeside, Trouble } from "../../ui/parts";
+import { SettingStep, stepActions } from "../../ui/SettingStep";
 import { useLastGood } from "../../ui/useLastGood";
 import { useQuestion } from "../../ui/useQuestion";
 import { useSettled } from "../../ui/useSettled";
@@ -133,18 +135,21 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
     await change.mutateAsync({ slip_id: slipId });
     navigate("/plan");
   }
-  async function brewNext(move: number | "again") {
+  async function brewNext(move: number | "again", setting?: string) {
     const kept = await keep();
     if (!kept) return;
-    await slips.brew(kept.id, move);
+    await slips.brew(kept.id, move, setting);
     navigate("/plan");
   }
   const unlikely = cup.data?.unlikely ?? [];
+  const steps = useSettingSteps(bench.plan?.recipe, grindOf(bench)).data;
+  const step = (setting: string) => ask(unlikely, () => void brewNext("again", setting));
   // A cup that nobody tasted is kept too; it says so, and nothing is changed by it.
   const current = cup.isSuccess && !cup.isPlaceholderData && settled === entry;
   const waits = cup.error == null && !current;
   const back = picked === 0 ? view?.back : null;
   const again = move?.kind === "repeat" || move?.kind === "none";
+  const canBrew = Boolean(said) && current;
   useStationActions(bench.plan ? `${bench.coffee?.name ?? "coffee"}, ${bench.plan.brewer}` : "", [
     {
       key: "K",
@@ -160,6 +165,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
       disabled: !said || cup.error != null,
       waits: Boolean(said) && waits,
     },
+    ...(canBrew ? stepActions(steps, step) : []),
     {
       key: "Space",
       label: back ? TEXT.goBackToSlip(back.number) : again ? TEXT.brewItAgain : TEXT.brewThisChange,
@@ -209,7 +215,14 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         setChangeFirst={(changeFirst) => set({ changeFirst })}
         lean={lean}
         setLean={(lean) => set({ lean })}
-      />
+      >
+        {steps?.steps?.length ? (
+          <section className="above-l">
+            <h2>{TEXT.orOneStepOnTheDial(steps.grinder ?? "")}</h2>
+            <SettingStep steps={steps} take={step} disabled={!canBrew} />
+          </section>
+        ) : null}
+      </Alternatives>
     </div>
   );
 }

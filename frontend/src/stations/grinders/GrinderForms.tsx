@@ -1,14 +1,16 @@
 import { Form, Modal, Select } from "antd";
 import { useState } from "react";
 import { typed, type Schemas } from "../../api/client";
-import { useGrinderWrites } from "../../api/grinders";
+import { useGrinderWrites, useHabit } from "../../api/grinders";
 import { useActions } from "../../app/actions";
 import { isBeside, Trouble, troubleWith, Typed } from "../../ui/parts";
+import { useSettled } from "../../ui/useSettled";
 import { readNumber } from "../../ui/words";
 import { Choice } from "../../ui/Choice";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.grinderForms;
+const SETTLE_MS = 250;
 
 type Grinder = Schemas["GrinderView"];
 export type FormKind = "point" | "event" | null;
@@ -52,6 +54,8 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
   const [other, setOther] = useState<number | undefined>(others[0]?.id);
   const [theirs, setTheirs] = useState("");
   const [habit, setHabit] = useState("");
+  const [label, setLabel] = useState<string | null>(null);
+  const meant = useHabit(grinder.id, useSettled(habit, SETTLE_MS), label).data;
   async function add() {
     try {
       let takeBack: () => Promise<unknown>;
@@ -63,7 +67,7 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
         const added = await writes.addPoint(grinder.id, { setting, d50_um, ci95_um, roast });
         takeBack = () => writes.removePoint(added.id);
       } else if (way === "habit") {
-        const added = await writes.addHabit(grinder.id, habit);
+        const added = await writes.addHabit(grinder.id, habit, label);
         takeBack = () => writes.removePoint(added.id);
       } else {
         const body = { setting, other_id: other ?? 0, other_setting: theirs };
@@ -96,7 +100,11 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
             label={TEXT.whichSettingForWhat}
             placeholder={TEXT.about8ForTheCone}
             value={habit}
-            onChange={setHabit}
+            words
+            onChange={(words) => {
+              setHabit(words);
+              setLabel(null);
+            }}
             width={300}
             trouble={troubleWith(error, "words")}
           />
@@ -160,6 +168,19 @@ function NewPoint({ grinder, others, done }: { grinder: Grinder; others: Grinder
           </>
         ) : null}
       </div>
+      {way === "habit" && meant && (
+        <p className="habit-meant">
+          {TEXT.takenAs}{" "}
+          <Select
+            aria-label={TEXT.whichMethodIsMeant}
+            value={meant.label}
+            onChange={setLabel}
+            className="field-l"
+            options={meant.labels.map((value) => ({ value, label: value }))}
+          />{" "}
+          {TEXT.toM(meant.low_um, meant.high_um)}
+        </p>
+      )}
       <p className="quiet">
         {way === "habit"
           ? TEXT.thisCountsAsTheMiddleOfThat

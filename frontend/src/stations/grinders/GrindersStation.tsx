@@ -44,15 +44,19 @@ export default function GrindersStation() {
   const [shown, setShown] = useShownWindows();
   const list = useMemo(() => grinders.data ?? [], [grinders.data]);
   const asked = Boolean(ask.words || ask.setting);
+  // One grinder and one setting are at hand: unless something else is asked for, that is what is read on the others.
+  const inUse = bench.data?.grinder;
+  const placed = bench.data?.photo_setting === "chosen" && inUse?.setting != null;
+  const curved = placed && list.some((g) => g.id === inUse?.id && g.marks.length > 0);
+  const atHand = asked ? ask : curved ? { ...ask, grinder_id: inUse!.id, setting: inUse!.setting! } : ask;
   const found = useTranslations(
-    { ...ask, sample_id: asked ? undefined : sample.data?.id },
-    list.length > 0 && (asked || sample.data !== undefined),
+    { ...atHand, sample_id: asked || curved ? undefined : sample.data?.id },
+    list.length > 0 && (asked || curved || sample.data !== undefined),
   );
-  const from = asked ? found.data : sample.data;
+  const from = asked ? found.data : curved ? { grinder_id: inUse!.id, setting: inUse!.setting } : sample.data;
   const measuredOn = from?.grinder_id ?? undefined;
-  const firstOther = list.find((g) => g.id !== measuredOn && g.marks.length > 0) ?? list[0];
-  const benchOther = bench.data?.grinder && bench.data.grinder.id !== measuredOn ? bench.data.grinder.id : undefined;
-  const grinder = list.find((g) => g.id === (picked ?? benchOther ?? firstOther?.id)) ?? firstOther;
+  const grinder =
+    list.find((g) => g.id === (picked ?? inUse?.id ?? measuredOn)) ?? list.find((g) => g.marks.length > 0) ?? list[0];
   /** What is asked changes the answer, never the grinder that it is read on. */
   function askFor(next: Ask) {
     setPicked(grinder?.id);
@@ -66,7 +70,12 @@ export default function GrindersStation() {
   const size = dragged ?? target;
   const answers = dragged === null && found.data && !found.error ? found.data.answers : [];
   const answer = answers.find((a) => a.grinder_id === grinder?.id);
-  const ownSetting = grinder && grinder.id === measuredOn && dragged === null ? from?.setting : null;
+  const ownSetting =
+    grinder && grinder.id === measuredOn && dragged === null
+      ? from?.setting
+      : grinder && grinder.id === inUse?.id && !asked && dragged === null
+        ? inUse.setting
+        : null;
   const setting =
     turned ?? ownSetting ?? answer?.setting ?? (grinder ? nearestMark(grinder, size)?.setting : undefined);
   const source = dragged !== null || !found.data ? `${whole(size)} µm` : capital(found.data.source);
@@ -82,9 +91,12 @@ export default function GrindersStation() {
     setTurned(to ?? null);
     if (mark) setDragged(mark.d50_um);
   }
+  const kept =
+    grinder && grinder.id === inUse?.id && setting === inUse?.setting && bench.data?.photo_setting === "chosen";
+  /** What is at hand is kept; another grinder or setting is chosen by this act alone. */
   async function planWithIt() {
     if (!grinder || !setting) return;
-    await change.mutateAsync({ grinder_id: grinder.id, setting });
+    if (!kept) await change.mutateAsync({ grinder_id: grinder.id, setting });
     navigate("/plan");
   }
   async function putAway() {
@@ -135,7 +147,12 @@ export default function GrindersStation() {
     { key: "G", label: TEXT.newGrinder, run: () => setOpen("new") },
     {
       key: "Space",
-      label: grinder && setting ? TEXT.planWith(grinder.name, settingText(setting)) : TEXT.plan,
+      label:
+        !grinder || !setting
+          ? TEXT.plan
+          : kept || !inUse
+            ? TEXT.planWith(grinder.name, settingText(setting))
+            : TEXT.thisOneInstead(grinder.name, settingText(setting)),
       main: true,
       disabled: !grinder || !setting || change.isPending,
       run: () => void planWithIt(),
@@ -174,6 +191,7 @@ export default function GrindersStation() {
               windows={windows}
               lit={windows[0]?.label}
               chosen={grinder?.id}
+              inUse={inUse}
               choose={(id) => {
                 setPicked(id);
                 setTurned(null);

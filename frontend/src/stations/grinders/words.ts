@@ -96,6 +96,9 @@ export const WORDS = {
     byOne: ", by one",
   },
   grinderForms: {
+    takenAs: "Taken as",
+    whichMethodIsMeant: "Which method is meant",
+    toM: (low_um: number, high_um: number) => `${low_um} to ${high_um} µm`,
     whatHappenedToThe: (name: string) => `What happened to the ${name}?`,
     aSettingOfThe: (name: string) => `A setting of the ${name}`,
     pointAddedToTheCurve: (name: string, value: string) => `${name}${value}: point added to the curve`,
@@ -159,6 +162,7 @@ export const WORDS = {
     mLikely: (d50_um: string, chance_nearest: number) => `${d50_um} µm, ${chance_nearest} % likely`,
   },
   grindersStation: {
+    thisOneInstead: (grinder: string, setting: string) => `Use ${grinder} ${setting} instead`,
     ribbedCone1525G: "ribbed cone, 15–25 g",
     flatBottomedDripper: "flat-bottomed dripper",
     thickPaperCone: "thick-paper cone",

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useDrill } from "../../api/practice";
 import { Margin } from "../../ui/Margin";
@@ -7,7 +8,7 @@ import { whole, between, percent } from "../../ui/words";
 import { Narrowing } from "./Narrowing";
 import { Corrections } from "./ReviewBar";
 import { Files } from "./SampleFiles";
-import { Place } from "./SamplePlace";
+import { GroundOn, Place } from "./SamplePlace";
 import { betterNext } from "./cueWords";
 import type { Review } from "./useReview";
 import { WORDS } from "./words";
@@ -34,6 +35,7 @@ const VERDICTS = { good: "Good", usable: TEXT.usableWithCare, retake: TEXT.takeI
 /** Numbers, findings and remedies of one sample. */
 export function MeasureMargin({ sample, photo, differences, review, showPlace, byHand, addPhotos, refused }: Props) {
   const m = sample.measurement;
+  const [placing, setPlacing] = useState(false);
   const below = m.mass_below_um["200"];
   const eye = useDrill("finer").data?.threshold?.percent;
   return (
@@ -51,6 +53,8 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
           <strong>{VERDICTS[m.verdict.level as keyof typeof VERDICTS]}.</strong> {m.verdict.reason}
         </span>
       </p>
+      <GroundOn sample={sample} another={() => setPlacing(true)} />
+      {placing && <Place key="asked" sample={sample} asked />}
       <Better findings={m.findings} />
       <Narrowing sample={sample} />
       <ul className="rows">
@@ -127,7 +131,7 @@ export function MeasureMargin({ sample, photo, differences, review, showPlace, b
         )}
       </ul>
       <Corrections edits={sample.review.edits} toggle={review.toggle} />
-      <Place sample={sample} />
+      {!placing && <Place sample={sample} />}
       {sample.photos.length > 0 && (
         <p className="above-m">
           {TEXT.clickAGroundToCorrectIt}{" "}

@@ -208,6 +208,11 @@ export const WORDS = {
     showEarlierSamples: "Show earlier samples",
   },
   samplePlace: {
+    whereItWasGround: "Where it was ground",
+    groundOn: "Ground on",
+    yes: "Yes",
+    another: "Another",
+    dontKnow: "Don't know",
     groundOnThe: "Ground on the",
     at: "at",
     whereWasItGround: "Where was it ground?",

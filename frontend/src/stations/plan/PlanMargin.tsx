@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Finding, settingText } from "../../ui/parts";
 import { about, clock, endsByItself, isHot } from "../../ui/words";
@@ -12,7 +13,15 @@ const TEXT = WORDS.planMargin;
 const MOST_NOTES = 3;
 
 /** What the plan should do, how sure that is, and what to know before brewing. */
-export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; takeHeat: (celsius: number) => void }) {
+export function PlanMargin({
+  plan,
+  takeHeat,
+  children,
+}: {
+  plan: Schemas["PlanView"];
+  takeHeat: (celsius: number) => void;
+  children?: ReactNode;
+}) {
   const { mass, heat } = useUnits();
   const p = plan.prediction;
   const half = p.half_width95;
@@ -46,7 +55,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
           ? TEXT.withYourAt(g.grinder_name, settingText(g.setting))
           : g.assumed
             ? TEXT.withAnAssumedGrind
-            : TEXT.withTheGrindOnThePhoto}
+            : TEXT.withTheMeasuredGrind}
       </h2>
       <div className="number" data-testid="predicted">
         {clock(p.drawdown_s)}
@@ -128,6 +137,7 @@ export function PlanMargin({ plan, takeHeat }: { plan: Schemas["PlanView"]; take
         )}
       </ul>
       {!plan.document.steep && <Thirds thirds={p.tds_by_third} />}
+      {children}
       <ul className="findings">{notes.slice(0, MOST_NOTES)}</ul>
       {notes.length > MOST_NOTES && (
         <details className="folded">

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import { useDraft } from "../../api/drafts";
-import { useAskForPreview, usePlanPreview, usePlanWrites } from "../../api/plans";
+import { grindOf, useAskForPreview, usePlanPreview, usePlanWrites, useSettingSteps } from "../../api/plans";
 import { useWorkbench, useChangeWorkbench } from "../../api/workbench";
 import { LevelChart } from "../../charts/LevelChart";
 import { isBeside, settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
@@ -12,6 +12,8 @@ import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
 import { Matching } from "./Matching";
+import { stepActions } from "../../ui/SettingStep";
+import { GrindAtHand } from "./GrindAtHand";
 import { PlanMargin } from "./PlanMargin";
 import { PourTable } from "./PourTable";
 import { Recipes } from "./Recipes";
@@ -56,10 +58,7 @@ export default function PlanStation() {
   const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const at = bench.data;
-  const grind = {
-    pass: at?.id ?? null,
-    chosen: [at?.sample?.id, at?.photo_setting, at?.grinder?.id, at?.grinder?.setting, at?.coffee?.id].join("/"),
-  };
+  const grind = grindOf(at);
   const preview = usePlanPreview(settled, recipeOf, grind, bench.isSuccess && !work.pending);
   const askForPreview = useAskForPreview(recipeOf, grind);
   const { save: savePlan } = usePlanWrites();
@@ -97,11 +96,22 @@ export default function PlanStation() {
       setError(refusal);
     }
   }
+  const steps = useSettingSteps(preview.data?.recipe, grind, Boolean(at?.grinder?.setting) && !preview.isFetching);
+  /** Another setting of the grinder at hand; a plan that was begun keeps its own, and a new one is made. */
+  const turn = async (setting: string) => {
+    const before = at?.grinder?.setting;
+    await change.mutateAsync({ grinder_id: at?.grinder?.id, setting });
+    if (before && at?.state === "planned")
+      notify(TEXT.setTo(settingText(setting)), () =>
+        change.mutateAsync({ grinder_id: at.grinder!.id, setting: before }),
+      );
+  };
   const ready = Boolean(plan) && !preview.error;
   // The first answer is waited for; later ones are asked for when something is done.
   const waits = !plan && !preview.error;
   useStationActions(plan ? settingText(plan.grind.source) : "", [
     { key: "C", label: TEXT.recordABrewOfIt, run: () => void keep("/cup"), disabled: !ready, waits },
+    ...stepActions(steps.data, (setting) => void turn(setting)),
     { key: "M", label: TEXT.whatSuitsWhat, run: () => setOpen("matching"), disabled: !ready },
     { key: "R", label: TEXT.recipes, run: () => setOpen("recipes"), disabled: !ready },
     { key: "K", label: TEXT.saveThePlan, run: () => void keep(), disabled: !ready, waits },
@@ -195,7 +205,7 @@ export default function PlanStation() {
                 setting={plan?.grind.setting}
                 trouble={troubleWith(trouble, "target_time_s")}
                 take={(targetTime) => set({ targetTime })}
-                turn={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
+                turn={(setting) => void turn(setting)}
               />
             )}
           </Choices>
@@ -260,7 +270,11 @@ export default function PlanStation() {
             )}
           </div>
         </div>
-        {plan && <PlanMargin plan={plan} takeHeat={(celsius) => set({ heat: String(celsius) })} />}
+        {plan && (
+          <PlanMargin plan={plan} takeHeat={(celsius) => set({ heat: String(celsius) })}>
+            {at?.grinder && <GrindAtHand key={at.grinder.id} grinder={at.grinder} steps={steps.data} turn={turn} />}
+          </PlanMargin>
+        )}
       </div>
       {question}
       {confirming}
@@ -268,7 +282,7 @@ export default function PlanStation() {
         open={open === "matching"}
         close={() => setOpen(null)}
         recipe={recipeOf(settled)}
-        take={(setting) => change.mutate({ grinder_id: bench.data?.grinder?.id, setting })}
+        take={(setting) => void turn(setting)}
         change={(part) => replace(fieldsOf({ ...recipeOf(shown), ...part, pours: null }))}
       />
       <Recipes

@@ -78,6 +78,10 @@ export const WORDS = {
     mmFull: (high: number) => `${high} mm full`,
     mmAcrossG: (size: number | string, holds: number | string) => `${size} mm across, ${holds} g`,
   },
+  grindAtHand: {
+    settingOfThe: (grinder: string) => `Setting of the ${grinder}`,
+    asOnItsDial: "as on its dial",
+  },
   planMargin: {
     moreOnThisPlan: (n: number) => `${n} more to know`,
     fittedToOfYourBrews: (fitted_on_brews: number) => `fitted to ${fitted_on_brews} of your brews`,
@@ -85,7 +89,7 @@ export const WORDS = {
     whatThePlanShouldDo: "What the plan should do",
     withYourAt: (grinder_name: string, setting: string) => `With your ${grinder_name} at ${setting}`,
     withAnAssumedGrind: "With an assumed grind",
-    withTheGrindOnThePhoto: "With the grind on the photo",
+    withTheMeasuredGrind: "With the measured grind",
     fromTheFirstPour: ", from the first pour;",
     begunNowReady: (toISOString: string) => `Begun now, ready ${toISOString}.`,
     toABareBedGiveOrTake: "to a bare bed, give or take",
@@ -118,6 +122,7 @@ export const WORDS = {
     toWater1: "to water, 1 :",
     inTheCup: "In the cup",
     planSaved: "Plan saved",
+    setTo: (setting: string) => `Set to ${setting}`,
     savedAsAnother: "Saved as another brew; the one before stays as it is",
     begun: "This plan is being brewed and stays as it is: what you change here becomes another brew.",
     brewed: "This plan was brewed and stays as it is: what you change here becomes another brew.",

@@ -2,7 +2,7 @@ import { Modal } from "antd";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { HiddenHead, Setting } from "../../ui/parts";
-import { byPhoto, clock } from "../../ui/words";
+import { howGround, clock } from "../../ui/words";
 import type { Writer } from "../../ui/units";
 import { useUnits } from "../../ui/useUnits";
 import { WORDS } from "./words";
@@ -17,10 +17,10 @@ const ROWS: [string, (s: Slip, w: Writer) => string, ((s: Slip) => ReactNode)?][
   ["Brewer", (s) => s.brewer],
   [
     "Grind",
-    (s) => `${s.grinder ?? ""} ${s.setting ?? byPhoto(s)}`,
+    (s) => `${s.grinder ?? ""} ${s.setting ?? howGround(s)}`,
     (s) => (
       <>
-        {s.grinder} {s.setting ? <Setting value={s.setting} /> : byPhoto(s)}
+        {s.grinder} {s.setting ? <Setting value={s.setting} /> : howGround(s)}
       </>
     ),
   ],

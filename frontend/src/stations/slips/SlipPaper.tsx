@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
-import { byPhoto, clock } from "../../ui/words";
+import { howGround, clock } from "../../ui/words";
 import { dayAndTime } from "../../ui/dates";
 import { useUnits } from "../../ui/useUnits";
 import { WORDS } from "./words";
@@ -71,7 +71,7 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
                     : "figure"
                 }
               >
-                {s.setting ? <Setting value={s.setting} /> : byPhoto(s)}
+                {s.setting ? <Setting value={s.setting} /> : howGround(s)}
               </span>
             </li>
             <li>
@@ -82,6 +82,24 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               <span>{TEXT.water}</span>
               <span className={lit("water_g")}>{mass(s.water_g)}</span>
             </li>
+            {s.added_g != null && (
+              <li>
+                <span>{TEXT.waterAdded}</span>
+                <span className="figure">{mass(s.added_g)}</span>
+              </li>
+            )}
+            {s.held_back_g != null && (
+              <li>
+                <span>{TEXT.heldBack}</span>
+                <span className="figure">{mass(s.held_back_g)}</span>
+              </li>
+            )}
+            {s.style && (
+              <li>
+                <span>{TEXT.style}</span>
+                <span className="words">{s.pours ? TEXT.stylePours(s.style, s.pours) : s.style}</span>
+              </li>
+            )}
             <li>
               <span>{TEXT.heat}</span>
               <span className={lit("water_c")}>{heat(s.water_c)}</span>
@@ -91,8 +109,15 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
               <span className="figure">
                 {s.drawdown_measured ? "" : "~"}
                 {clock(s.drawdown_s)}
+                {s.drawdown_half_s != null && <span className="quiet"> ±{Math.round(s.drawdown_half_s)} s</span>}
               </span>
             </li>
+            {s.last_drip_s != null && (
+              <li>
+                <span>{TEXT.lastDrip}</span>
+                <span className="figure">{clock(s.last_drip_s)}</span>
+              </li>
+            )}
             <li>
               <span>{TEXT.strength}</span>
               <span className="figure">
@@ -109,13 +134,20 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
             </li>
           </ul>
           <p className="slip-taste">
-            {[taste, ...s.bed.map((b) => `bed: ${b}`)].filter(Boolean).join(", ") || TEXT.notTasted}
+            {[
+              taste,
+              ...s.bed.map((b) => `bed: ${b}`),
+              s.stalled && TEXT.stalled,
+              s.liked != null && TEXT.liked(s.liked),
+            ]
+              .filter(Boolean)
+              .join(", ") || TEXT.notTasted}
           </p>
           {s.note && <p className="slip-note">{s.note}</p>}
           <MiniCurve size={s.curve_size_um} density={s.curve_density} />
           <div className="slip-figures">
             <span className={s.in_target ? "in-target" : undefined}>
-              {s.in_target ? TEXT.inTarget : s.ey_percent > 20 ? TEXT.overTarget : TEXT.outsideTarget}
+              {s.in_target ? TEXT.inTarget : s.judged || (s.ey_percent > 20 ? TEXT.overTarget : TEXT.outsideTarget)}
             </span>
             {s.drawdown_measured && (
               <span className="quiet" title={TEXT.predicted(clock(s.predicted_drawdown_s))}>

@@ -2,12 +2,17 @@ import { useDeferredValue, useLayoutEffect, useMemo, useRef, useState, type Reac
 import { useNavigate } from "react-router-dom";
 import { useActions, useStationActions } from "../../app/actions";
 import type { Schemas } from "../../api/client";
-import { useSlips, useSlipWrites } from "../../api/slips";
+import { useSlips, useSlipSteps, useSlipWrites } from "../../api/slips";
 import { useChangeWorkbench } from "../../api/workbench";
 import { useExperiments } from "../../api/practice";
 import { QueryBoundary } from "../../ui/parts";
+import { SettingStep, stepActions } from "../../ui/SettingStep";
 import { ExperimentRows } from "../practice/ExperimentRows";
+import { Choice } from "../../ui/Choice";
+import { dayOfDate } from "../../ui/dates";
+import { capital } from "../../ui/words";
 import { Compare, MOST_COMPARED } from "./Compare";
+import { Months } from "./Months";
 import { SlipPaper } from "./SlipPaper";
 import "./slips.css";
 import { WORDS } from "./words";
@@ -19,7 +24,11 @@ type Slip = Schemas["SlipView"];
 /** Station 6: what have I tried? Each pass is a slip; a dial-in is a thread of them. */
 export default function SlipsStation() {
   const [search, setSearch] = useState("");
-  const { query, slips, total, earlier } = useSlips(useDeferredValue(search.trim()));
+  const [by, setBy] = useState<ListedBy>("thread");
+  const { query, slips, total, earlier } = useSlips(
+    useDeferredValue(search.trim()),
+    by === "liking" ? "liked" : "newest",
+  );
   const all = useExperiments().data ?? [];
   const [chosen, setChosen] = useState<number>();
   const navigate = useNavigate();
@@ -28,12 +37,13 @@ export default function SlipsStation() {
   const { notify } = useActions();
   const [side, setSide] = useState<Slip[]>([]);
   const [comparing, setComparing] = useState(false);
-  const threads = useMemo(() => threadsOf(slips ?? []), [slips]);
+  const threads = useMemo(() => GROUPED[by](slips ?? []), [slips, by]);
   const experiments = all.filter((e) => `${e.name} ${e.coffee}`.toLowerCase().includes(search.trim().toLowerCase()));
   const slip = slips?.find((s) => s.id === chosen) ?? slips?.at(-1);
 
-  async function again(s: Slip) {
-    await writes.brew(s.id, "again");
+  const steps = useSlipSteps(slip?.id).data;
+  async function again(s: Slip, setting?: string) {
+    await writes.brew(s.id, "again", setting);
     navigate("/plan");
   }
   async function remove(s: Slip) {
@@ -48,6 +58,7 @@ export default function SlipsStation() {
     slips ? (search ? TEXT.found(total) : TEXT.saved(total)) : "",
     slip
       ? [
+          ...stepActions(steps, (setting) => void again(slip, setting)),
           { key: "O", label: TEXT.openInTheCup, run: () => void open(slip) },
           {
             key: "C",
@@ -78,36 +89,51 @@ export default function SlipsStation() {
             value={search}
             onChange={(e) => setSearch(e.target.value)}
           />
-          {threads.length === 0 && <p className="quiet">{TEXT.noSlipSaysThatClearTheSearch}</p>}
-          {threads.map((t) => (
-            <section key={t.title} className="thread-section">
-              <div className="thread-head">
-                <h1>{t.title}</h1>
-                <span className="quiet">{summary(t.slips)}</span>
-              </div>
-              <Thread>
-                {t.slips.map((s, i) => (
-                  <SlipPaper
-                    key={s.id}
-                    slip={s}
-                    first={i === 0}
-                    chosen={s.id === slip?.id}
-                    choose={() => setChosen(s.id)}
-                    best={s.id === best(t.slips)}
-                    beside={side.some((k) => k.id === s.id)}
-                    putBeside={() =>
-                      setSide(
-                        side.some((k) => k.id === s.id)
-                          ? side.filter((k) => k.id !== s.id)
-                          : [...side, s].slice(-MOST_COMPARED),
-                      )
-                    }
-                  />
-                ))}
-              </Thread>
+          <Choice
+            label={TEXT.listedBy}
+            className="listed-by"
+            options={LISTED_BY.map(([value, label]) => ({ value, label }))}
+            value={by}
+            choose={setBy}
+          />
+          {by === "months" && <Months />}
+          {by !== "months" && slip && steps?.steps?.length ? (
+            <section className="slip-step-control">
+              <span className="quiet">{TEXT.slipAgainOneStep(slip.number, steps.grinder ?? "")}</span>
+              <SettingStep steps={steps} take={(setting) => void again(slip, setting)} />
             </section>
-          ))}
-          {query.hasNextPage && (
+          ) : null}
+          {threads.length === 0 && <p className="quiet">{TEXT.noSlipSaysThatClearTheSearch}</p>}
+          {by !== "months" &&
+            threads.map((t) => (
+              <section key={t.title} className="thread-section">
+                <div className="thread-head">
+                  <h1>{t.title}</h1>
+                  {by === "thread" && <span className="quiet">{summary(t.slips)}</span>}
+                </div>
+                <Thread>
+                  {t.slips.map((s, i) => (
+                    <SlipPaper
+                      key={s.id}
+                      slip={s}
+                      first={i === 0 || by !== "thread"}
+                      chosen={s.id === slip?.id}
+                      choose={() => setChosen(s.id)}
+                      best={by === "thread" && s.id === best(t.slips)}
+                      beside={side.some((k) => k.id === s.id)}
+                      putBeside={() =>
+                        setSide(
+                          side.some((k) => k.id === s.id)
+                            ? side.filter((k) => k.id !== s.id)
+                            : [...side, s].slice(-MOST_COMPARED),
+                        )
+                      }
+                    />
+                  ))}
+                </Thread>
+              </section>
+            ))}
+          {by !== "months" && query.hasNextPage && (
             <button className="link" disabled={query.isFetchingNextPage} onClick={earlier}>
               {TEXT.showEarlierSlips(total - (slips?.length ?? 0))}
             </button>
@@ -131,10 +157,36 @@ export default function SlipsStation() {
   );
 }
 
-function threadsOf(slips: Slip[]): { title: string; slips: Slip[] }[] {
+type ListedBy = "thread" | "day" | "liking" | "months";
+const LISTED_BY: [ListedBy, string][] = [
+  ["thread", TEXT.byThread],
+  ["day", TEXT.byDay],
+  ["liking", TEXT.byLiking],
+  ["months", TEXT.months],
+];
+interface Group {
+  title: string;
+  slips: Slip[];
+}
+
+/** Slips under one heading each, those that came last first. */
+function grouped(slips: Slip[], titleOf: (s: Slip) => string): Group[] {
+  const groups = new Map<string, Slip[]>();
+  for (const s of slips) groups.set(titleOf(s), [...(groups.get(titleOf(s)) ?? []), s]);
+  return [...groups].map(([title, of]) => ({ title, slips: of })).reverse();
+}
+
+const GROUPED: Record<ListedBy, (slips: Slip[]) => Group[]> = {
+  thread: threadsOf,
+  day: (slips) => grouped(slips, (s) => capital(dayOfDate(s.created_at))),
+  liking: (slips) => grouped(slips, (s) => TEXT.likedHead(s.liked ?? 0)),
+  months: () => [],
+};
+
+function threadsOf(slips: Slip[]): Group[] {
   const threads = new Map<string, Slip[]>();
   for (const s of slips) {
-    const title = TEXT.inThe(s.coffee, s.brewer);
+    const title = TEXT.inThe(s.coffee, s.brewer, TEXT.sizes[s.size]);
     threads.set(title, [...(threads.get(title) ?? []), s]);
   }
   return [...threads]

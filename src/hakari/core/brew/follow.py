@@ -23,6 +23,7 @@ RESTED_S, MOSTLY = 3.0, 0.85
 BEGUN_G, BEGUN_SHARE, POURING_G_S = 4.0, 0.1, 0.8
 # Followed by a scale alone, what waits is over so long after its expected end: seconds, or a share of its length.
 PATIENCE = {
+    "wait": (600.0, 4.0),  # by level or hand, not by the clock; only a brew that was left ends so
     "drain": (120.0, 1.0),
     "press": (60.0, 0.5),
     "decant": (30.0, 0.0),

@@ -17,6 +17,23 @@ GLYPHS = {
 }  # fmt: skip
 
 
+def in_print(setting: str) -> str:
+    """Return a setting as it is printed, "4½" for "4 1/2".
+
+    Parameters
+    ----------
+    setting : str
+        Setting as the dial writes it.
+
+    Returns
+    -------
+    str
+        The same with one sign for its fraction.
+    """
+    glyph = next((g for g, written in GLYPHS.items() if f" {setting}".endswith(written)), None)
+    return setting if glyph is None else f"{f' {setting}'.removesuffix(GLYPHS[glyph]).strip()}{glyph}"
+
+
 @dataclass(frozen=True)
 class ClickDial(Dial):
     """Counted clicks, as on a hand mill: "22", "22 clicks", "1+4", "1 turn 4"."""

@@ -15,6 +15,7 @@ from hakari.core.translate.nearest import TargetSize, Translation, nearest_setti
 
 SAME_SHARE, SAME_SPAN = 0.10, 0.08  # relative differences that nobody tastes or measures
 LEAST_S = 5.0
+EQUAL = ("you named these two settings as equal",)
 SHARES = (
     (0.1, "a tenth"),
     (0.2, "a fifth"),
@@ -82,6 +83,7 @@ def translate(
     in_plan: PlanInUse | None = None,
     steps: int = 0,
     roast: str | None = None,
+    equal: str | None = None,
 ) -> Answer:
     """Find the setting of ``target`` for a wanted grind, of a coffee of this roast where it is known.
 
@@ -99,6 +101,8 @@ def translate(
         Steps beyond it on the target dial.
     roast : str or None
         Roast of the coffee; any where ``None``.
+    equal : str or None
+        A setting of the target that a person said to be equal: it is the answer, whatever the curves say.
 
     Returns
     -------
@@ -112,7 +116,7 @@ def translate(
     """
     use = in_plan or usual_plan()
     found = matched(target, wanted, match, use.plan)
-    t = nearest_setting(target, found.wanted, steps, roast)
+    t = nearest_setting(target, found.wanted, steps, roast, equal)
     there = t.d50_um
     fines, span = target.fines_at(there), target.span_at(there)
     longer = None
@@ -122,7 +126,7 @@ def translate(
         longer = None if a.stalled or b.stalled else float(b.bare_bed_s - a.bare_bed_s)
     return Answer(
         t, match, use.name if match in ("flow", "yield") else None, wanted.fines_below_100, fines, wanted.span, span,
-        longer, _differences(wanted, t, fines, span, longer), found.assumed,
+        longer, _differences(wanted, t, fines, span, longer), (*found.assumed, *(EQUAL if equal is not None else ())),
     )  # fmt: skip
 
 

@@ -23,7 +23,7 @@ class Habit:
     grind: GrindQuery
 
 
-def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -> Habit:
+def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS, label: str | None = None) -> Habit:
     """Read "about 8 for the cone" as a weak statement of a setting's size.
 
     Parameters
@@ -34,6 +34,8 @@ def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -
         The grinder's dial.
     windows : tuple of Window
         The sizes that suit each method.
+    label : str or None
+        The window that is meant, by its label, in place of the words for it.
 
     Returns
     -------
@@ -56,7 +58,7 @@ def parse_habit(words: str, dial: Dial, windows: tuple[Window, ...] = WINDOWS) -
             "words-unreadable", f"“{words.strip()}” does not name a setting and a method.",
             "Say it like “about 8 for the cone”.", field="words",
         )  # fmt: skip
-    meant = parse_grind_query(said[2], windows)
+    meant = parse_grind_query(said[2] if label is None else label, windows)
     assert isinstance(meant, GrindQuery)  # only a dial in use makes it a setting
     try:
         setting = dial.write(dial.parse(said[1].strip()))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+from scipy.special import ndtr
 
 from hakari.core.arrays import BoolArray, FloatArray
 from hakari.core.errors import InputError
@@ -108,10 +109,13 @@ def target_size(d50_um: float, ln_sd: float, fines: float | None = None, span: f
     return TargetSize(d50_um * np.exp(ln_sd * np.random.default_rng(7).standard_normal(DRAWS)), fines, span)
 
 
-def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: str | None = None) -> Translation:
+def nearest_setting(
+    target: Grinder, wanted: TargetSize, steps: int = 0, roast: str | None = None, equal: str | None = None
+) -> Translation:
     """Return the setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative: finer).
 
-    A ``roast`` that was measured on the target shifts its curve.
+    A ``roast`` that was measured on the target shifts its curve. It is the setting that is nearest most often when both
+    sizes are drawn from what is known of them.
 
     Parameters
     ----------
@@ -123,11 +127,13 @@ def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: 
         Steps beyond it on the target dial.
     roast : str or None
         Roast of the coffee; any where ``None``.
+    equal : str or None
+        A setting of the target that a person said to be equal, which is then the answer.
 
     Returns
     -------
     Translation
-        The setting of ``target`` nearest to a size, or ``steps`` usable steps coarser than that (negative.
+        The setting of ``target``, with how likely it is the nearest, and its neighbours.
 
     Raises
     ------
@@ -138,14 +144,15 @@ def nearest_setting(target: Grinder, wanted: TargetSize, steps: int = 0, roast: 
     places = _distinct(curve, target.dial.usable())
     middle = curve.median_um[places] * curve.roast_factor(roast)
     target_um = wanted.um
-    first = int(np.argmin(np.abs(np.log(middle / target_um))))
+    said = None if equal is None else target.dial.parse(equal)
+    first = int(np.argmin(np.abs(np.log(middle / target_um)) if said is None else np.abs(places - said)))
     near = np.arange(max(0, first - NEAR_STEPS), min(len(places), first + NEAR_STEPS + 1))
     n = min(len(wanted.draws_um), len(curve.ln_um))
     draws = curve.sizes_um(curve.positions[places[near]], roast)[:n]
-    miss = np.abs(np.log(draws / wanted.draws_um[:n, None]))
-    # The least expected error, not the nearest middle curve: the two differ where the curve is uncertain.
-    best = int(np.argmin(miss.mean(axis=0)))
-    chance = np.bincount(np.argmin(miss, axis=1), minlength=len(near)) / n
+    chance = _chances(np.log(middle), near, np.log(draws / wanted.draws_um[:n, None]))
+    best = int(np.argmax(chance))
+    if said is not None:
+        best = int(np.argmin(np.abs(places[near] - said)))
     if steps:
         coarser = 1 if target.dial.finer == "down" else -1
         best = int(np.clip(best + coarser * steps, 0, len(near) - 1))
@@ -166,6 +173,21 @@ def _distinct(curve: Curve, usable: BoolArray) -> npt.NDArray[np.intp]:
     """Usable places, one for each position: two rings may say the same position twice."""
     _, first = np.unique(np.round(curve.positions, 9), return_index=True)
     return np.asarray([p for p in first if usable[p]], np.intp)
+
+
+def _chances(ln_middle: FloatArray, near: npt.NDArray[np.intp], ln_off: FloatArray) -> FloatArray:
+    """Return how likely each of some settings is the nearest of all: the share of a normal curve between its half-way points.
+
+    ``ln_off`` (draws, n) is how far each of them is off the wanted size. From the draws alone the share of one setting among
+    many would be too rough to tell the likeliest.
+    """
+    off, sd = np.median(ln_off, axis=0), np.maximum(np.std(ln_off, axis=0), 1e-6)
+    half = np.abs(np.diff(ln_middle)) / 2
+    # The last settings of a dial reach as far as there are sizes.
+    below, above = np.r_[np.inf, half][near], np.r_[half, np.inf][near]
+    side = 1.0 if ln_middle[-1] >= ln_middle[0] else -1.0
+    low, high = (below, above) if side > 0 else (above, below)
+    return np.asarray(ndtr((off + high) / sd) - ndtr((off - low) / sd), np.float64)
 
 
 def _interval(draws: FloatArray) -> tuple[float, float]:

@@ -15,7 +15,7 @@ METHODS = {
     "vacuum pot": "vacuum-pot", "siphon": "vacuum-pot", "tasting bowl": "tasting-bowl", "bowl": "tasting-bowl",
     "cupping": "tasting-bowl", "slow cold drip": "drip-tower", "cold drip": "drip-tower", "drip machine": "drip-machine",
     "machine": "drip-machine", "long press pot": "press-pot-long", "stirred press pot": "press-pot-stirred",
-    "press pot": "press-pot", "press": "press-pot", "percolator": "percolator-pot", "cold steep": "cold-jar",
+    "press pot": "press-pot", "press": "press-pot-long", "percolator": "percolator-pot", "cold steep": "cold-jar",
     "cold jar": "cold-jar", "cold brew": "cold-jar",
 }  # fmt: skip
 # Kitchen words as sizes in µm: the eye's measure, good to a fifth.

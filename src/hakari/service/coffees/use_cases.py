@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Annotated, get_args
 
 from pydantic import Field
@@ -16,6 +16,10 @@ from hakari.service.coffees.views import OLDEST_DAYS, CoffeeView, RestName, Roas
 from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, lookup
 from hakari.store import models
+
+Line = Annotated[str, Field(max_length=80)]
+# Of what can be changed, what may be taken away again; the rest needs a value.
+EMPTIED = frozenset({"roasted_on", "bag_g"})
 
 
 class LastGood(Document):
@@ -49,17 +53,29 @@ class CoffeeChange(Document):
     """What to change of a coffee; what is left out stays. With ``version`` only if it is as it was seen."""
 
     version: int | None = None
+    name: Name | None = None
+    roast: RoastName | None = None
+    process: Line | None = None
+    origin: Line | None = None
+    roaster: Line | None = None
+    flavours: Annotated[str, Field(max_length=200)] | None = None
+    dense: bool | None = None
+    roasted_on: date | None = None
     bag_g: Grams | None = None
     rest_guideline: RestName | None = None
 
 
 class NewCoffee(Document):
-    """What is typed for a new coffee."""
+    """What is typed for a new coffee; its roast by date, or by the days since."""
 
     name: Name
     roast: RoastName = "medium"
-    process: Annotated[str, Field(max_length=80)] = ""
+    process: Line = ""
+    origin: Line = ""
+    roaster: Line = ""
+    flavours: Annotated[str, Field(max_length=200)] = ""
     dense: bool = False
+    roasted_on: date | None = None
     days_off_roast: Annotated[int, Field(ge=0, le=OLDEST_DAYS)] | None = None
     bag_g: Grams | None = None
     rest_guideline: RestName = "second-day"
@@ -72,17 +88,45 @@ def list_coffees(ws: Workspace) -> CoffeeList:
         return CoffeeList(coffees=[_on_shelf(c, starts, used_g) for c in list_active(session, models.Coffee)])
 
 
-def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
-    """Change the bag or the rest guideline."""
-    with ws.transaction() as session:
-        row = find(session, models.Coffee, coffee_id, "coffee")
-        check_version(row, change.version)
-        if change.bag_g is not None:
-            row.bag_g = _checked_bag(change.bag_g)
-        if change.rest_guideline is not None:
-            row.rest_school = change.rest_guideline
-        session.flush()
-        return _on_shelf(row, _starting_points(session), _used_g(session))
+def change_row(session: Session, coffee_id: int, change: CoffeeChange) -> models.Coffee:
+    """Change a coffee as it lies on the shelf; slips keep what they say of it.
+
+    Raises
+    ------
+    StaleError
+        When it was changed since it was seen.
+    InputError
+        ``bag-out-of-range``, ``roasted-in-the-future``.
+    """
+    row = find(session, models.Coffee, coffee_id, "coffee")
+    check_version(row, change.version)
+    for name in change.model_fields_set - {"version"}:
+        value = getattr(change, name)
+        if value is None and name not in EMPTIED:
+            continue
+        if name == "bag_g":
+            row.bag_g = _checked_bag(value)
+        elif name == "roasted_on":
+            row.roasted_at = _roasted_at(value)
+        elif name == "rest_guideline":
+            row.rest_school = value
+        else:
+            setattr(row, name, value.strip() if isinstance(value, str) else value)
+    session.flush()
+    return row
+
+
+def shelf_view(session: Session, row: models.Coffee) -> ShelfCoffee:
+    """Return a coffee as it lies on the shelf."""
+    return _on_shelf(row, _starting_points(session), _used_g(session))
+
+
+def _roasted_at(day: date | None) -> datetime | None:
+    if day is None:
+        return None
+    if day > datetime.now(UTC).date() + timedelta(days=1):
+        raise InputError("roasted-in-the-future", f"{day} is still to come.", "Type the day of roasting.", "roasted_on")
+    return datetime(day.year, day.month, day.day, tzinfo=UTC)
 
 
 def _checked_bag(bag_g: float | None) -> float | None:
@@ -151,11 +195,16 @@ def _starting_points(session: Session) -> dict[str, LastGood]:
 
 def add_row(session: Session, new: NewCoffee) -> models.Coffee:
     """Put a coffee on the shelf."""
-    roasted = datetime.now(UTC) - timedelta(days=new.days_off_roast) if new.days_off_roast is not None else None
+    roasted = _roasted_at(new.roasted_on)
+    if roasted is None and new.days_off_roast is not None:
+        roasted = datetime.now(UTC) - timedelta(days=new.days_off_roast)
     row = models.Coffee(
         name=new.name.strip(),
         roast=new.roast,
         process=new.process,
+        origin=new.origin,
+        roaster=new.roaster,
+        flavours=new.flavours,
         dense=new.dense,
         roasted_at=roasted,
         bag_g=_checked_bag(new.bag_g),

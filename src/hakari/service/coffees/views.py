@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Literal
 
 from hakari.formats.base import Document
@@ -22,7 +22,11 @@ class CoffeeView(Document):
     name: str
     roast: RoastName
     process: str
+    origin: str
+    roaster: str
+    flavours: str
     dense: bool
+    roasted_on: date | None
     days_off_roast: int | None
     rest_guideline: str
 
@@ -33,7 +37,8 @@ def view(row: models.Coffee) -> CoffeeView:
     days = min(max((datetime.now(UTC) - row.roasted_at).days, 0), OLDEST_DAYS) if row.roasted_at else None
     return CoffeeView(
         id=row.id, version=row.version, name=row.name, roast=row.roast, process=row.process, dense=row.dense,
-        days_off_roast=days, rest_guideline=row.rest_school,
+        origin=row.origin, roaster=row.roaster, flavours=row.flavours,
+        roasted_on=row.roasted_at.date() if row.roasted_at else None, days_off_roast=days, rest_guideline=row.rest_school,
     )  # fmt: skip
 
 
@@ -42,4 +47,7 @@ def document(row: models.Coffee | None) -> CoffeeDocument:
     if row is None:
         return CoffeeDocument()
     v = view(row)
-    return CoffeeDocument(name=v.name, roast=v.roast, process=v.process, days_off_roast=v.days_off_roast, dense=v.dense)
+    return CoffeeDocument(
+        name=v.name, roast=v.roast, process=v.process, days_off_roast=v.days_off_roast, dense=v.dense,
+        origin=v.origin or None, roaster=v.roaster or None, flavours=v.flavours or None,
+    )  # fmt: skip

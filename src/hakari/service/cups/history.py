@@ -10,7 +10,7 @@ from hakari.core.advice.status import clearly_better, complaints
 from hakari.service.cups.changes import things_changed
 from hakari.service.workspace.transaction import lookup
 from hakari.store import models
-from hakari.store.derived import thread_of
+from hakari.store.derived import size_of, thread_of
 
 MOST_COMPARED = 30  # of a thread's best cups
 
@@ -19,8 +19,9 @@ def _thread(session: Session, plan: models.Plan | None) -> Select[models.Slip]:
     """Slips of the coffee and brewer of a plan, newest first."""
     coffee = lookup(session, models.Coffee, plan.coffee_id) if plan else None
     thread = thread_of(
-        coffee.name if coffee else "", plan.brewer if plan else "", bool(plan and plan.document.ice_g > 0)
-    )
+        coffee.name if coffee else "", plan.brewer if plan else "", plan.dose_g if plan else 0.0,
+        bool(plan and plan.document.ice_g > 0),
+    )  # fmt: skip
     same = select(models.Slip).where(models.Slip.thread == thread, models.Slip.deleted_at.is_(None))
     return same.order_by(models.Slip.number.desc())
 
@@ -31,9 +32,14 @@ def parent_of(session: Session, here: models.Pass) -> models.Slip | None:
     coffee = session.get(models.Coffee, plan.coffee_id) if plan and plan.coffee_id else None
     name = coffee.name if coffee else ""
     chosen = lookup(session, models.Slip, here.from_slip_id)
-    if chosen is not None and chosen.deleted_at is None and chosen.view.coffee == name:
+    if chosen is not None and chosen.deleted_at is None and chosen.view.coffee == name and _alike(chosen, plan):
         return chosen
     return session.scalar(_thread(session, plan).limit(1))
+
+
+def _alike(slip: models.Slip, plan: models.Plan | None) -> bool:
+    """Whether a brew of a plan is of the size of a slip's: a cup is not compared with a pot."""
+    return plan is None or size_of(slip.view.dose_g) == size_of(plan.dose_g)
 
 
 def slip_before(session: Session, here: models.Pass) -> models.Slip | None:

@@ -12,7 +12,7 @@ from hakari.core.errors import InputError
 from hakari.core.grinder.curve import Curve
 from hakari.core.grinder.diagnostics import odd_samples
 from hakari.core.grinder.dial import step_words
-from hakari.core.grinder.grinder import SOURCE_SEED, Grinder
+from hakari.core.grinder.grinder import SOURCE_SEED, TARGET_SEED, Grinder
 from hakari.core.psd.grind import Grind
 from hakari.formats.base import Pair
 from hakari.formats.grinder import CurveSampleDocument, EraDocument, GrinderDocument
@@ -142,6 +142,22 @@ def _held(document: str) -> HeldGrinder:
     core = GrinderDocument.model_validate_json(document).core()
     parts = {f.name: getattr(core, f.name) for f in fields(core)}
     return HeldGrinder(**parts, document=document)
+
+
+@dataclass(frozen=True)
+class SettingSize:
+    """What a setting grinds by its grinder's curve: the median and its 95 % interval, µm."""
+
+    um: float
+    low_um: float
+    high_um: float
+
+
+def size_at(core: Grinder, place: int) -> SettingSize:
+    """Return the one size that a place of a dial has, wherever it is shown; ``InputError`` where there is no curve."""
+    curve = core.curve(TARGET_SEED)
+    low, high = curve.interval_um()
+    return SettingSize(float(curve.median_um[place]), float(low[place]), float(high[place]))
 
 
 def moved_along(core: Grinder, grind: Grind, from_um: float, to_um: float) -> Grind:

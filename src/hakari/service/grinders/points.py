@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from hakari.core.errors import InputError
 from hakari.core.grinder.curve import assumed_interval_um, sample_from_interval
-from hakari.core.translate.habit import parse_habit
+from hakari.core.translate.habit import HABIT_SD, parse_habit
 from hakari.formats.base import Document, Pair
 from hakari.service.grinders.curves import bare_document, live_eras, live_points, present_era
 from hakari.service.grinders.grind_guide import windows_of
@@ -32,9 +32,20 @@ class NewPoint(Document):
 
 
 class NewHabit(Document):
-    """A setting that is used for a method, in words: "about 8 for the cone"."""
+    """A setting that is used for a method, in words: "about 8 for the cone"; ``label`` names the window that is meant."""
 
     words: Annotated[str, Field(max_length=120)]
+    label: Annotated[str, Field(max_length=80)] | None = None
+
+
+class HabitView(Document):
+    """What a habit's words were taken to mean: a setting and the window of sizes that it is in the middle of."""
+
+    setting: str
+    label: str
+    low_um: float
+    high_um: float
+    labels: list[str]
 
 
 class PointChange(Document):
@@ -78,7 +89,7 @@ def add_habit(ws: Workspace, grinder_id: int, new: NewHabit) -> AddedToGrinder:
     """Take a setting that is used for a method as a weak point of the curve."""
     with ws.transaction() as session:
         grinder = find(session, models.Grinder, grinder_id, "grinder")
-        habit = parse_habit(new.words, bare_document(grinder).dial.core(), windows_of(session))
+        habit = parse_habit(new.words, bare_document(grinder).dial.core(), windows_of(session), new.label)
         era, um = live_eras(grinder)[-1], habit.grind.um
         half = 1.96 * habit.grind.ln_sd
         basis = f"{HABIT}{habit.grind.said}"
@@ -88,6 +99,18 @@ def add_habit(ws: Workspace, grinder_id: int, new: NewHabit) -> AddedToGrinder:
         point.basis, point.used = basis, True
         add_point_row(session, era, point)
         return AddedToGrinder(id=point.id, grinder=grinder_view(session, grinder))
+
+
+def read_habit(ws: Workspace, grinder_id: int, new: NewHabit) -> HabitView:
+    """Return what a habit's words mean, without keeping it."""
+    with ws.transaction() as session:
+        grinder, windows = find(session, models.Grinder, grinder_id, "grinder"), windows_of(session)
+        habit = parse_habit(new.words, bare_document(grinder).dial.core(), windows, new.label)
+        half = math.exp(2 * math.sqrt(max(habit.grind.ln_sd**2 - HABIT_SD**2, 0.0)))
+        return HabitView(
+            setting=habit.setting, label=habit.grind.said, low_um=round(habit.grind.um / half),
+            high_um=round(habit.grind.um * half), labels=[w.label for w in windows],
+        )  # fmt: skip
 
 
 def _typed_before(point: models.CurvePoint, setting: str, roast: str | None) -> bool:

@@ -17,7 +17,14 @@ from hakari.core.translate.nearest import TargetSize, nearest_setting, target_se
 from hakari.core.translate.words import GrindQuery, SettingQuery, parse_grind_query
 from hakari.formats.base import Document, Pair
 from hakari.formats.grinder import TranslationDocument
-from hakari.service.grinders.curves import bare_document, core_of, grinder_document
+from hakari.service.grinders.curves import (
+    bare_document,
+    core_of,
+    equivalences_of,
+    grinder_document,
+    live_eras,
+    size_at,
+)
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.workspace.at_hand import at_hand
 from hakari.service.workspace.transaction import Workspace, find, list_active, lookup
@@ -85,7 +92,8 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
                 continue
             try:
                 there = core_of(grinder_document(target, session))
-                answer = translate(wanted.size, there, ask.match, in_plan, wanted.steps, roast)
+                equal = _named_equal(session, wanted, target) if ask.match == "median" else None
+                answer = translate(wanted.size, there, ask.match, in_plan, wanted.steps, roast, equal)
             except InputError as error:
                 if ask.to is not None:
                     raise
@@ -97,15 +105,63 @@ def translate_ask(ws: Workspace, ask: Ask) -> Translations:
             answers.append(
                 WorkbenchTranslation(**document.model_dump(), grinder_id=target.id, grinder_name=target.name)
             )
+        um, interval = _shown_size(session, wanted)
         return Translations(
             source=wanted.said,
             grinder_id=wanted.grinder_id,
             setting=wanted.setting,
-            target_um=wanted.size.um,
-            target_interval95_um=wanted.size.interval95_um,
+            target_um=um,
+            target_interval95_um=interval,
             answers=answers,
             silent=silent,
         )
+
+
+def _shown_size(session: Session, wanted: _Wanted) -> tuple[float, Pair]:
+    """Return the size that is shown of what is wanted: of a setting the one that it has everywhere."""
+    grinder = lookup(session, models.Grinder, wanted.grinder_id)
+    if grinder is None or wanted.setting is None or not wanted.by_curve:
+        return wanted.size.um, wanted.size.interval95_um
+    core = core_of(grinder_document(grinder, session))
+    size = size_at(core, core.dial.parse(wanted.setting))
+    return size.um, (size.low_um, size.high_um)
+
+
+def _named_equal(session: Session, wanted: _Wanted, target: models.Grinder) -> str | None:
+    """Return the setting of a grinder that a person named as equal to the wanted one, whichever was named first."""
+    grinder = lookup(session, models.Grinder, wanted.grinder_id)
+    if grinder is None or wanted.setting is None or wanted.steps:
+        return None
+    there = live_eras(target)[-1].id
+    for equal in equivalences_of(session, live_eras(grinder)[-1].id):
+        for here, ours, other, theirs in (
+            (equal.era_a_id, equal.setting_a, equal.era_b_id, equal.setting_b),
+            (equal.era_b_id, equal.setting_b, equal.era_a_id, equal.setting_a),
+        ):
+            if here != there and ours == wanted.setting and other == there:
+                return theirs
+    return None
+
+
+def setting_of_words(session: Session, grinder: models.Grinder, typed: str) -> str:
+    """Return the setting that is meant: as the dial writes it, or "two clicks finer" than the one at hand.
+
+    Raises
+    ------
+    InputError
+        As ``parse_grind_query``, with the field ``setting``.
+    """
+    dial = bare_document(grinder).dial.core()
+    try:
+        return dial.write(dial.parse(typed))
+    except InputError as off:
+        try:
+            meant = parse_grind_query(typed, windows_of(session), dial)
+        except InputError:
+            raise off from None
+        if not isinstance(meant, SettingQuery):
+            raise off from None
+        return _on_grinder_in_use(session, grinder, meant).setting or typed
 
 
 @dataclass(frozen=True)
@@ -117,6 +173,7 @@ class _Wanted:
     grinder_id: int | None = None
     setting: str | None = None
     steps: int = 0
+    by_curve: bool = False
 
 
 def _wanted(session: Session, ask: Ask) -> _Wanted:
@@ -155,7 +212,7 @@ def _wanted(session: Session, ask: Ask) -> _Wanted:
 
 def _at(session: Session, grinder: models.Grinder, setting: str, said: str) -> _Wanted:
     core = core_of(grinder_document(grinder, session))
-    return _Wanted(target_setting(core, setting, _roast(session)), said, grinder.id, setting)
+    return _Wanted(target_setting(core, setting, _roast(session)), said, grinder.id, setting, by_curve=True)
 
 
 def _on_grinder_in_use(session: Session, grinder: models.Grinder, meant: SettingQuery) -> _Wanted:
@@ -165,7 +222,7 @@ def _on_grinder_in_use(session: Session, grinder: models.Grinder, meant: Setting
     if len(meant.settings) == 2:
         low, high = sorted(dial.parse(s) for s in meant.settings)
         middle = dial.write((low + high) // 2)
-        wanted = _at(session, grinder, middle, f"{grinder.name} {meant.said}")
+        wanted = replace(_at(session, grinder, middle, f"{grinder.name} {meant.said}"), by_curve=False)
         ends = [target_setting(core, s).um for s in meant.settings]
         return replace(wanted, size=target_size(wanted.size.um, max(abs(math.log(ends[1] / ends[0])) / 4, 0.001)))
     start = meant.settings[0] if meant.settings else _setting_in_use(session, grinder)

@@ -34,6 +34,7 @@ class WorkbenchSample(Document):
     grinder_name: str | None
     setting: str | None
     simulated: bool
+    source: str
 
 
 class WorkbenchGrinder(Document):
@@ -129,7 +130,8 @@ class PassView(Document):
 
 def pass_view(session: Session, row: models.Pass) -> PassView:
     """Return a pass as it stands."""
-    coffee, sample = _alive(session, models.Coffee, row.coffee_id), _alive(session, models.Sample, row.sample_id)
+    # What was brewed keeps its coffee's name, also when that is off the shelf.
+    coffee, sample = lookup(session, models.Coffee, row.coffee_id), _alive(session, models.Sample, row.sample_id)
     grinder, plan = _alive(session, models.Grinder, row.grinder_id), _alive(session, models.Plan, row.plan_id)
     brew, slip, after = brew_of(session, row), slip_of(session, row), _alive(session, models.Slip, row.from_slip_id)
     return PassView(
@@ -234,7 +236,7 @@ def _sample(session: Session, row: models.Sample) -> WorkbenchSample:
     era = lookup(session, models.Era, row.era_id)
     return WorkbenchSample(
         id=row.id, d50_um=row.d50_um, half_width_um=(high - low) / 2, photos=len(row.photos),
-        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated,
+        grinder_name=era.grinder.name if era else None, setting=row.setting, simulated=row.simulated, source=row.source,
     )  # fmt: skip
 
 

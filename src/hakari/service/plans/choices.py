@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy.orm import Session
 
+from hakari.service.grinders.translation import setting_of_words
 from hakari.service.plans.use_cases import check_setting, plan_again
 from hakari.service.workspace.at_hand import to_change
 from hakari.service.workspace.transaction import lookup
@@ -45,7 +46,7 @@ def choose_setting(session: Session, grinder: models.Grinder, setting: str | Non
     """Choose the grinder of the pass at hand, and its setting where that is known."""
     here = to_change(session)
     here.grinder_id, here.photo_setting = grinder.id, "chosen"
-    here.setting = check_setting(grinder, setting) if setting else None
+    here.setting = check_setting(grinder, setting_of_words(session, grinder, setting)) if setting else None
     plan_again(session, here)
 
 

@@ -112,12 +112,13 @@ def match_plan(ws: Workspace, recipe: Recipe) -> Matches:
 Brew = tuple[PlanDocument, Plan, Grind, Flow]
 
 
-def _brewed(document: PlanDocument, grind: Grind) -> Brew:
+def brewed(document: PlanDocument, grind: Grind) -> Brew:
+    """Return a plan on a grind with the water's way through it, in the steps of a search."""
     plan = document.core()
     return document, plan, grind, simulate_flow(plan, grind, document.factors(), SEARCH_STEP_S)
 
 
-def _tasted(brews: list[Brew]) -> list[Outcome]:
+def tasted(brews: list[Brew]) -> list[Outcome]:
     """Return what comes of each brew; its strength is that of the drink as it is drunk."""
     cups = extract_all([(plan, grind, flow) for _, plan, grind, flow in brews])
     return [_outcome(document, flow, cup) for (document, _, _, flow), cup in zip(brews, cups, strict=True)]
@@ -154,7 +155,7 @@ def _settings(
     chosen = near[np.unique(np.linspace(0, len(near) - 1, min(MOST_SETTINGS, len(near))).round().astype(int))]
     wanted = [(sum(box) / 2, (box[1] - box[0]) / 2) for box in (target.ey_percent, target.tds_percent)]
     seen_um, sizes_um = grind.quantile_um(0.5, 100.0), [float(um) for um in median[chosen]]
-    outcomes = _tasted([_brewed(document, moved_along(core, grind, seen_um, um)) for um in sizes_um])
+    outcomes = tasted([brewed(document, moved_along(core, grind, seen_um, um)) for um in sizes_um])
     matches = []
     for place, um, found in zip(chosen.tolist(), sizes_um, outcomes, strict=True):
         off = [
@@ -175,7 +176,7 @@ def _methods(grind: Grind, median_um: float, roast: Roast, windows: tuple[Window
     """Each style in its usual brewer with its usual amounts, on this grind; those whose window holds it come first."""
     recipes = [_usual(style) for style in STYLES.values()]
     documents = [plan_document(recipe, GrindClasses.of(grind), roast) for recipe in recipes]
-    outcomes = _tasted([_brewed(document, grind) for document in documents])
+    outcomes = tasted([brewed(document, grind) for document in documents])
     found = []
     for style, recipe, document, outcome in zip(STYLES.values(), recipes, documents, outcomes, strict=True):
         suited = suited_grind(style.name, recipe.brewer, document.dose_g, document.steep_s, windows)
@@ -213,10 +214,10 @@ def _brewers(recipe: Recipe, document: PlanDocument, grind: Grind) -> list[Brewe
     possible = []
     for brewer, other in [(own, document), *others]:
         try:
-            possible.append((brewer, _brewed(other, grind)))
+            possible.append((brewer, brewed(other, grind)))
         except InputError:
             continue
-    outcomes = _tasted([brew for _, brew in possible])
+    outcomes = tasted([brew for _, brew in possible])
     return [
         BrewerMatch(
             **outcome.model_dump(), brewer=brewer.name, brewer_label=brewer.label,

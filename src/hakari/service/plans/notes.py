@@ -12,7 +12,7 @@ from hakari.core.brew.heat import WARM_C
 from hakari.core.brew.methods import Window
 from hakari.core.brew.styles import Draft, style_of
 from hakari.core.brew.suited_grind import suited_grind
-from hakari.formats.base import Document
+from hakari.formats.base import Document, Pair
 from hakari.formats.plan import PlanDocument
 from hakari.formats.prediction import PredictionDocument
 
@@ -38,13 +38,14 @@ GrindWay = Literal["finer", "coarser"]
 
 
 class GrindOnPlan(Document):
-    """Which grind a plan is made for."""
+    """Which grind a plan is made for; the interval is that of its setting, where a curve says it."""
 
     source: str
     grinder_id: int | None
     grinder_name: str | None
     setting: str | None
     median_um: float
+    interval95_um: Pair | None = None
     fines_below_100: float
     assumed: bool
 

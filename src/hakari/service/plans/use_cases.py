@@ -6,7 +6,6 @@ import math
 from contextlib import suppress
 from typing import NamedTuple
 
-import numpy as np
 from sqlalchemy.orm import Session
 
 from hakari.core.brew.dilution import dilute
@@ -19,7 +18,7 @@ from hakari.core.brew.usual import unlikely_amounts
 from hakari.core.errors import InputError
 from hakari.core.extraction.prediction import predict
 from hakari.core.flow.factors import FlowFactors
-from hakari.core.grinder.grinder import TARGET_SEED, Grinder
+from hakari.core.grinder.grinder import Grinder
 from hakari.core.psd.grind import Grind
 from hakari.core.psd.grind_sources import grind_from_figures
 from hakari.formats.base import Document, UnlikelyDocument
@@ -28,7 +27,15 @@ from hakari.formats.prediction import PredictionDocument
 from hakari.formats.recipe import Recipe
 from hakari.service.coffees import views as coffees
 from hakari.service.fits import use_cases as fits
-from hakari.service.grinders.curves import core_of, grinder_document, live_eras, moved_along, present_era
+from hakari.service.grinders.curves import (
+    SettingSize,
+    core_of,
+    grinder_document,
+    live_eras,
+    moved_along,
+    present_era,
+    size_at,
+)
 from hakari.service.grinders.grind_guide import windows_of
 from hakari.service.plans.coffee_notes import coffee_notes
 from hakari.service.plans.notes import (
@@ -46,6 +53,10 @@ from hakari.service.workspace.at_hand import at_hand, to_change
 from hakari.service.workspace.transaction import Workspace, find, lookup, units_of, workbench_row
 from hakari.store import models
 
+# A grind that nobody measured: usual for a cone.
+USUAL_UM, USUAL_SPAN, USUAL_FINES = 700.0, 1.1, 0.08
+# What a sample was measured on, by its source.
+MEASURED_BY = {"photo": "the photo", "sieve": "the sieves", "table": "the table"}
 SAME_WATER_G = 0.6  # amounts are written to a tenth, and water to the gram
 
 
@@ -231,53 +242,51 @@ def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]
 
 
 def grind_at_hand(session: Session, here: models.Pass, setting: str | None = None) -> tuple[Grind, GrindOnPlan]:
-    """Return the photo's grind, moved by the grinder's curve to the setting of a pass, or to another of its grinder."""
-    as_measured = setting is None and here.photo_setting != "chosen"
+    """Return the measured grind, moved by the grinder's curve to the setting of a pass, or to another of its grinder."""
+    unplaced = setting is None and here.photo_setting != "chosen"
     setting = setting if setting is not None else here.setting
     sample = lookup(session, models.Sample, here.sample_id)
     grinder = lookup(session, models.Grinder, here.grinder_id)
     name = grinder.name if grinder else None
+    core = core_of(grinder_document(grinder, session)) if grinder is not None else None
+    size = size_at(core, core.dial.parse(setting)) if core and setting and _has_curve(core) and not unplaced else None
     if sample is None:
-        usual = grind_from_figures(700.0, 1.1, 0.08)
-        if grinder is not None and setting is not None:
-            core = core_of(grinder_document(grinder, session))
-            if core.samples and not core.has_blades:
-                said = f"size by the curve of your {name} at {setting}; its spread is assumed"
-                grind = _at_setting(core, setting, usual, usual.quantile_um(0.5, 100.0))
-                return grind, _on_plan(grind, said, grinder, setting, assumed=False)
-        said = "no photo yet: a usual grind for a cone is assumed"
-        return usual, _on_plan(usual, said, grinder, None, assumed=True)
-    grind = sample.whole.core()
+        usual = grind_from_figures(USUAL_UM, USUAL_SPAN, USUAL_FINES)
+        if core is None or size is None:
+            said = "nothing measured yet: a usual grind for a cone is assumed"
+            return usual, _on_plan(usual, said, grinder, None, None, assumed=True)
+        said = f"size by the curve of your {name} at {setting}; its spread is assumed"
+        grind = moved_along(core, usual, usual.quantile_um(0.5, 100.0), size.um)
+        return grind, _on_plan(grind, said, grinder, setting, size, assumed=False)
+    grind, what = sample.whole.core(), MEASURED_BY[sample.source]
     era = lookup(session, models.Era, sample.era_id)
     same = grinder is not None and era is not None and era.grinder_id == grinder.id and setting == sample.setting
-    if grinder is None or setting is None or same or as_measured:
-        return grind, _on_plan(grind, "measured on the photo", grinder, setting, assumed=False)
-    core = core_of(grinder_document(grinder, session))
-    if core.has_blades:
-        said = f"the photo's grind; what {setting} of the {name} gives is known from a photo alone"
-        return grind, _on_plan(grind, said, grinder, setting, assumed=True)
-    moved = _at_setting(core, setting, grind, sample.d50_um)
-    return moved, _on_plan(
-        moved,
-        f"the photo's grind, moved to {name} {setting} by its curve",
-        grinder,
-        setting,
-        False,
-    )
+    if core is None or setting is None or unplaced or size is None:
+        blades = core is not None and setting is not None and not same and not unplaced
+        said = f"{what}'s grind; what {setting} of the {name} gives is not known" if blades else f"measured on {what}"
+        return grind, _on_plan(grind, said, grinder, setting, None, assumed=blades)
+    # One setting has one size, which the curve knows from all of its samples, this one among them.
+    moved = moved_along(core, grind, sample.d50_um, size.um) if not same else grind.scaled(size.um / sample.d50_um)
+    said = f"measured on {what}" if same else f"{what}'s grind, moved to {name} {setting} by its curve"
+    return moved, _on_plan(moved, said, grinder, setting, size, assumed=False)
 
 
-def _at_setting(core: Grinder, setting: str, grind: Grind, d50_um: float) -> Grind:
-    """Return a grind of median ``d50_um`` moved to a setting by the grinder's curve, with the fines it has there."""
-    size = float(np.median(core.curve(TARGET_SEED).at(core.dial.parse(setting))))
-    return moved_along(core, grind, d50_um, size)
+def _has_curve(core: Grinder) -> bool:
+    return bool(core.samples) and not core.has_blades
 
 
 def _on_plan(
-    grind: Grind, source: str, grinder: models.Grinder | None, setting: str | None, assumed: bool
+    grind: Grind,
+    source: str,
+    grinder: models.Grinder | None,
+    setting: str | None,
+    size: SettingSize | None,
+    assumed: bool,
 ) -> GrindOnPlan:
     return GrindOnPlan(
         source=source, grinder_id=grinder.id if grinder else None, grinder_name=grinder.name if grinder else None,
-        setting=setting, median_um=grind.quantile_um(0.5, 100.0), fines_below_100=grind.below(100.0), assumed=assumed,
+        setting=setting, median_um=size.um if size else grind.quantile_um(0.5, 100.0),
+        interval95_um=(size.low_um, size.high_um) if size else None, fines_below_100=grind.below(100.0), assumed=assumed,
     )  # fmt: skip
 
 

@@ -50,6 +50,7 @@ def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
     """Return what stands on the paper; ``steps`` are the times and words of the plan."""
     guessed = "" if s.tds_measured else "~"
     time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
+    time += f" ±{s.drawdown_half_s:.0f} s" if s.drawdown_half_s is not None else ""
     rows = (
         (
             s.grinder or "Grind",
@@ -58,21 +59,27 @@ def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
         ),
         ("Coffee", f"{s.dose_g:.1f} g", "dose_g" in s.changed),
         ("Water", f"{s.water_g:.0f} g", "water_g" in s.changed),
+        *([("Style", s.style, False)] if s.style else []),
+        *([("Pours", str(s.pours), False)] if s.pours else []),
         *_added(s),
         ("Heat", f"{s.water_c:.0f} °C", "water_c" in s.changed),
         (TIME_WORDS[s.ending] if s.ending else "Bare bed", time, False),
+        *([("Last drip", clock(s.last_drip_s), False)] if s.last_drip_s is not None else []),
+        *([("Stalled", "yes", False)] if s.stalled else []),
         ("Strength", f"{guessed}{s.tds_percent:.2f} %", False),
         ("Extraction", f"{guessed}{s.ey_percent:.1f} %", False),
     )
     taste = ", ".join(f"{word} {strength}" for word, strength in sorted(s.taste.items(), key=lambda kv: -kv[1]))
     bed = ", ".join(s.bed)
+    liked = f"liked {s.liked} of 5" if s.liked else ""
     size, height = np.log(np.array(s.curve_size_um)), np.array(s.curve_density)
     u = (size - size[0]) / max(float(np.ptp(size)), 1e-9)
     v = height / max(float(height.max()), 1e-9)
     return SlipPaper(
         title=f"Slip {s.number}", coffee=f"{s.coffee or 'A coffee'} in the {s.brewer}",
         when=f"{datetime.fromisoformat(s.created_at).astimezone():%Y-%m-%d %H:%M %Z}", rows=rows,
-        taste="; ".join(p for p in (taste, f"bed {bed}" if bed else "") if p) or "not tasted",
-        target=f"in the {s.target} target" if s.in_target else f"outside the {s.target} target", good=s.in_target,
+        taste="; ".join(p for p in (taste, liked, f"bed {bed}" if bed else "") if p) or "not tasted",
+        target=f"in the {s.target} target" if s.in_target else s.judged or f"outside the {s.target} target",
+        good=s.in_target,
         next_words=s.next_words or "", curve=tuple((float(a), float(b)) for a, b in zip(u, v, strict=True)), steps=steps,
     )  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -39,9 +39,11 @@ from hakari.service.workspace.transaction import (
     workbench_row,
 )
 from hakari.store import models
-from hakari.store.snapshots import SlipFigures
+from hakari.store.derived import size_of
+from hakari.store.snapshots import BrewSize, SlipFigures
 
 # Figures of a slip that are lit where they differ from the slip before.
+MOST_SLIPS, MOST_IN_PICTURE = 10_000_000, 1000
 SHOWN_FIELDS = ("grinder", "setting", "dose_g", "water_g", "water_c")
 
 
@@ -53,6 +55,7 @@ class SlipView(SlipFigures):
     number: int
     parent_id: int | None
     created_at: str
+    size: BrewSize
 
 
 class SlipList(Document):
@@ -64,12 +67,34 @@ class SlipList(Document):
 
 
 class SlipSearch(PageOf):
-    """Which slips to list: those that show all words of ``search``."""
+    """Which slips to list: those that show all words of ``search``, the newest first, or those that were liked best."""
 
     search: Annotated[str, Field(max_length=200)] = ""
+    order: Literal["newest", "liked"] = "newest"
 
 
 ALL = SlipSearch()
+
+
+class SlipDot(Document):
+    """A slip in the picture of its coffee's months; only what was measured or said."""
+
+    id: int
+    number: int
+    created_at: str
+    brewer: str
+    drawdown_s: float | None
+    tds_percent: float | None
+    liked: int | None
+    median_um: float | None
+
+
+class SlipsOverTime(Document):
+    """A coffee's slips over its months, oldest first, and the coffees that have slips."""
+
+    coffee: str
+    coffees: list[str]
+    dots: list[SlipDot]
 
 
 class SlipDetail(SlipView):
@@ -161,8 +186,42 @@ def list_slips(ws: Workspace, search: SlipSearch = ALL) -> SlipList:
     """Return the newest slips that a search finds, or those before them, oldest first."""
     words = [models.Slip.words.contains(word, autoescape=True) for word in search.search.casefold().split()]
     with ws.transaction() as session:
-        rows, total, before = page_of(session, models.Slip, models.Slip.number, search, *words)
+        by: Any = models.Slip.number
+        if search.order == "liked":
+            by = models.Slip.liked * MOST_SLIPS + models.Slip.number
+        rows, total, before = page_of(session, models.Slip, by, search, *words)
         return SlipList(slips=[_slip_view(r) for r in reversed(rows)], total=total, before=before)
+
+
+def slips_over_time(ws: Workspace, coffee: str) -> SlipsOverTime:
+    """Return the slips of a coffee over its months; every coffee that has slips can be chosen."""
+    with ws.transaction() as session:
+        names = session.scalars(
+            select(models.Slip.thread).where(models.Slip.deleted_at.is_(None)).order_by(models.Slip.number.desc())
+        ).all()
+        coffees = list(dict.fromkeys(name.split("\n")[0] for name in names))
+        chosen = coffee if coffee in coffees or not coffees else coffees[0]
+        of_coffee = models.Slip.thread.startswith(f"{chosen}\n", autoescape=True)
+        rows = session.scalars(
+            select(models.Slip).where(models.Slip.deleted_at.is_(None), of_coffee)
+            .order_by(models.Slip.number.desc()).limit(MOST_IN_PICTURE)
+        ).all()  # fmt: skip
+        dots = [
+            SlipDot(
+                id=row.id, number=row.number, created_at=row.created_at.isoformat(), brewer=row.view.brewer,
+                drawdown_s=row.view.drawdown_s if row.view.drawdown_measured else None,
+                tds_percent=row.view.tds_percent if row.view.tds_measured else None, liked=row.view.liked,
+                median_um=row.view.median_um or _median_um(row.view),
+            )
+            for row in reversed(rows)
+        ]  # fmt: skip
+        return SlipsOverTime(coffee=chosen, coffees=coffees, dots=dots)
+
+
+def _median_um(view: SlipFigures) -> float | None:
+    """Return the median of an older slip's curve, whose density is by equal steps of ln d."""
+    size, share = np.array(view.curve_size_um), np.cumsum(view.curve_density)
+    return round(float(np.interp(0.5, share / share[-1], size)), 1) if len(size) and share[-1] > 0 else None
 
 
 def slip_detail(ws: Workspace, slip_id: int) -> SlipDetail:
@@ -189,19 +248,24 @@ def set_slip_deleted(ws: Workspace, slip_id: int, deleted: bool) -> SlipView:
         return _slip_view(row)
 
 
-def brew_change(ws: Workspace, slip_id: int, move_index: int) -> NextPlan:
-    """Make the next plan from a slip: the same recipe with that one thing changed; ``-1`` brews it again as it was."""
+def brew_change(ws: Workspace, slip_id: int, move_index: int, setting: str | None = None) -> NextPlan:
+    """Make the next plan from a slip: the same recipe with that one thing changed; ``-1`` brews it again as it was.
+
+    With a ``setting`` that is the one thing: another setting of the slip's grinder.
+    """
     with ws.transaction() as session:
         row = find(session, models.Slip, slip_id, "slip")
         brew = find(session, models.Brew, row.brew_id, "brew")
         plan = find(session, models.Plan, brew.plan_id, "plan")
         recipe = as_brewed(plan.recipe, row.document)
         change = _chosen(row, move_index)
-        setting = plan.setting
+        asked, setting = setting, plan.setting
         if change is not None:
             recipe = changed_recipe(recipe, change)
             setting = changed_setting(change) or setting if plan.era_id else setting
         era = lookup(session, models.Era, plan.era_id)
+        if asked is not None and era is not None:
+            setting = plans.check_setting(era.grinder, asked)
         here = go_on_from(
             session, pass_of_brew(session, brew.id), setting=setting, sample_id=plan.sample_id, coffee_id=plan.coffee_id,
             from_slip_id=row.id, **({"grinder_id": era.grinder_id} if era else {}),
@@ -246,9 +310,9 @@ def _figures(
         style=style_of(recipe.school).label, pours=len(document.plan.pours) if steep is None else None,
         stalled=bool(outcome.stalled), added_g=added if added is not None else document.plan.dilution_g or None,
         held_back_g=(outcome.held_back_g if outcome.held_back_g is not None else document.plan.held_back_g) or None,
-        in_target=target.holds(now.ey_percent, now.tds_percent),
+        in_target=target.holds(now.ey_percent, now.tds_percent) and not _judged(advice), judged=_judged(advice),
         target=target.name,
-        curve_size_um=size_um, curve_density=density,
+        curve_size_um=size_um, curve_density=density, median_um=round(document.plan.grind.core().d50_um, 1),
         next_words=advice.moves[0].words if advice.moves else None, changed=[], changed_words=None,
     )  # fmt: skip
     before = plan_of(session, parent)
@@ -261,6 +325,17 @@ def _figures(
         "followed": followed(parent, before, plan, figures, target),
     }  # fmt: skip
     return figures.model_copy(update=update)
+
+
+JUDGED = {
+    "extraction": {1: "under-extracted", -1: "over-extracted"}, "strength": {1: "weak", -1: "strong"},
+}  # fmt: skip
+
+
+def _judged(advice: AdviceDocument) -> str:
+    """Return what the cup was found to be, as the Cup says it; nothing where extraction and strength are right."""
+    ways = ((words, getattr(advice.reading, axis)) for axis, words in JUDGED.items())
+    return ", ".join(words[way] for words, way in ways if way)
 
 
 def _grind_curve(grind: Grind) -> tuple[list[float], list[float]]:
@@ -277,7 +352,7 @@ def _in_words(things: list[str]) -> str:
 def _slip_view(row: models.Slip) -> SlipView:
     return SlipView(
         id=row.id, version=row.version, number=row.number, parent_id=row.parent_id,
-        created_at=row.created_at.isoformat(), **row.view.model_dump(),
+        created_at=row.created_at.isoformat(), size=size_of(row.view.dose_g), **row.view.model_dump(),
     )  # fmt: skip
 
 

@@ -9,14 +9,22 @@ from sqlalchemy.orm import Session
 
 from hakari.formats.base import Document
 from hakari.service.coffees import use_cases as coffees
-from hakari.service.coffees.use_cases import NewCoffee
+from hakari.service.coffees.use_cases import CoffeeChange, NewCoffee, ShelfCoffee
 from hakari.service.coffees.views import CoffeeView
 from hakari.service.coffees.views import view as coffee_view
 from hakari.service.passes.views import OpenPass, PassView, open_passes, pass_view
 from hakari.service.plans.choices import choose_coffee, choose_sample, choose_setting, say_setting_unknown
-from hakari.service.plans.use_cases import keep_plan
-from hakari.service.workspace.at_hand import at_hand, pass_of_brew, take_up
-from hakari.service.workspace.transaction import Workspace, check_version, find, list_active, units_of, workbench_row
+from hakari.service.plans.use_cases import keep_plan, plan_again
+from hakari.service.workspace.at_hand import at_hand, pass_of_brew, state_now, take_up
+from hakari.service.workspace.transaction import (
+    Workspace,
+    check_version,
+    find,
+    list_active,
+    mark_deleted,
+    units_of,
+    workbench_row,
+)
 from hakari.store import models
 
 
@@ -97,6 +105,29 @@ def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
     with ws.transaction() as session:
         row = coffees.add_row(session, new)
         choose_coffee(session, row)
+        return coffee_view(row)
+
+
+def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
+    """Change a coffee; a plan that has not begun is made anew for it."""
+    with ws.transaction() as session:
+        row = coffees.change_row(session, coffee_id, change)
+        here = at_hand(session)
+        if here.coffee_id == row.id and state_now(session, here) == "planned":
+            plan_again(session, here)
+        return coffees.shelf_view(session, row)
+
+
+def set_coffee_deleted(ws: Workspace, coffee_id: int, deleted: bool) -> CoffeeView:
+    """Put a coffee away, or back on the shelf; what was brewed of it keeps its name."""
+    with ws.transaction() as session:
+        row = find(session, models.Coffee, coffee_id, "coffee", deleted_too=True)
+        mark_deleted(row, deleted)
+        here = at_hand(session)
+        if deleted and here.coffee_id == row.id and state_now(session, here) == "planned":
+            here.coffee_id = None
+            plan_again(session, here)
+        session.flush()
         return coffee_view(row)
 
 

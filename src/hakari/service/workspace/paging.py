@@ -29,12 +29,15 @@ NEWEST = PageOf()
 def page_of(
     session: Session,
     kind: type[Row],
-    by: InstrumentedAttribute[int],
+    by: ColumnElement[int] | InstrumentedAttribute[int],
     page: PageOf,
     *wanted: ColumnElement[bool],
     options: Sequence[ORMOption] = (),
 ) -> tuple[list[Row], int, int | None]:
-    """Return a page of the rows that are not deleted, newest first, how many there are, and where the next page begins."""
+    """Return a page of the rows that are not deleted, how many there are, and where the next page begins.
+
+    ``by`` is a column, or an expression of some, that is another one for each row: the greatest come first.
+    """
     these: tuple[Any, ...] = (kind.deleted_at.is_(None), *wanted)
     total = session.scalar(select(func.count()).select_from(kind).where(*these)) or 0
     before = () if page.before is None else (by < page.before,)
@@ -42,4 +45,5 @@ def page_of(
         session.scalars(select(kind).where(*these, *before).order_by(by.desc()).limit(page.limit + 1).options(*options))
     )
     more = len(rows) > page.limit
-    return rows[: page.limit], total, getattr(rows[page.limit - 1], by.key) if more else None
+    last = rows[page.limit - 1].id if more else None
+    return rows[: page.limit], total, session.scalar(select(by).where(kind.id == last)) if more else None

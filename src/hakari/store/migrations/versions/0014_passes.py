@@ -1,4 +1,4 @@
-"""Passes: what a counter held becomes a row of its own, with what was typed of its cup; plans keep what was shown."""
+"""Passes: what a counter held becomes a row of its own; plans keep what was shown; more is known of coffees."""
 
 import json
 import re
@@ -63,6 +63,11 @@ def upgrade() -> None:
     op.add_column("plan", sa.Column("shown", sa.LargeBinary(), nullable=True))
     with op.batch_alter_table("brew") as brew:
         brew.add_column(sa.Column("begun", sa.JSON(), nullable=False, server_default="[]"))
+    with op.batch_alter_table("coffee") as coffee:
+        for name, length in (("origin", 80), ("roaster", 80), ("flavours", 200)):
+            coffee.add_column(sa.Column(name, sa.String(length=length), nullable=False, server_default=""))
+    # Threads and words are derived anew: by size of brew, and with all that slips show.
+    op.execute("UPDATE slip SET thread = NULL")
     _fill(datetime.now(UTC).replace(tzinfo=None))
     with op.batch_alter_table("bench") as bench:
         for column in (*POINTERS, "setting"):
