@@ -1,5 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { dropsOwnPours, FIRST, fieldsOf, movedPour, recipeOf, withAmount } from "../src/stations/plan/recipe";
+import {
+  dropsOwnPours,
+  FIRST,
+  fieldsOf,
+  movedPour,
+  recipeOf,
+  replacedBy,
+  withAmount,
+  withoutAmount,
+} from "../src/stations/plan/recipe";
 
 const pour = (start_s: number | null, duration_s: number, water_g: number) =>
   ({ start_s, start_when: start_s === null ? "level-back" : null, duration_s, water_g, strength: "normal" }) as never;
@@ -14,6 +23,32 @@ describe("the typed recipe", () => {
     const sent = recipeOf(fields);
     expect([sent.dose_g, sent.ratio, sent.water_g, sent.cup_g]).toEqual(["17", null, "300", null]);
     expect(withAmount(fields, "water", "310").given).toEqual(["water", "dose"]);
+  });
+
+  it("gives a cleared amount back as it follows, and touches no other figure", () => {
+    const now = { dose: "20", ratio: "15", water: "300", cup: "262" };
+    const typed = {
+      ...FIRST,
+      given: ["water", "dose"] as Parameters<typeof withAmount>[0]["given"],
+      water: "300",
+      dose: "20",
+    };
+    const cleared = withoutAmount(typed, "water", now);
+    expect([cleared.given, cleared.dose, cleared.ratio]).toEqual([["dose", "ratio"], "20", "15"]);
+    expect(withoutAmount(typed, "cup", now)).toBe(typed);
+    for (const name of typed.given) expect(withoutAmount(typed, name, now).given).not.toContain(name);
+  });
+
+  it("offers to keep each figure that a style replaces", () => {
+    const before = { ...FIRST, dose: "20", ratio: "14.2", heat: "88", school: "staged" };
+    const after = { ...before, school: "split", ratio: "15", heat: "96" };
+    const replaced = replacedBy(before, after);
+    expect(replaced.map((r) => [r.words, r.now])).toEqual([
+      ["1:14.2", "1:15"],
+      ["88 °C", "96 °C"],
+    ]);
+    expect(replaced.reduce((f, r) => r.keep(f), after)).toMatchObject({ ratio: "14.2", heat: "88", school: "split" });
+    expect(replacedBy(before, { ...before, ratio: "16" })).toEqual([]);
   });
 
   it("sends text as it was typed, for the server to read", () => {

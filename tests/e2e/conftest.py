@@ -96,7 +96,7 @@ def judged(page: Page, typed: str) -> Iterator[None]:
     """Until the cup was judged by what was typed last."""
 
     def of_this(answer: Response) -> bool:
-        return answer.url.endswith("/api/cups/preview") and f'"{typed}"' in (answer.request.post_data or "")
+        return "/api/cups/preview" in answer.url and f'"{typed}"' in (answer.request.post_data or "")
 
     with page.expect_response(of_this):
         yield

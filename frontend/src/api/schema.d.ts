@@ -6326,7 +6326,8 @@ export interface components {
          * Recipe
          * @description What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
          *
-         *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
+         *     ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``poured_dose_g`` is
+         *     the coffee that the pours were set for: a bloom grows with the dose, the others with the water. ``after_g`` is hot
          *     water that goes into the drink after the brew. ``target_time_s`` is when the bed should be bare. ``shape`` is a brewer of
          *     one's own, used like the built-in ``brewer``, and ``brewer_name`` what it is called.
          */
@@ -6386,6 +6387,11 @@ export interface components {
             options?: {
                 [key: string]: string;
             };
+            /**
+             * Poured Dose G
+             * @default null
+             */
+            poured_dose_g?: number | null;
             /**
              * Pours
              * @default null

@@ -1,9 +1,10 @@
 import { Modal } from "antd";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
-import { useLocation } from "react-router-dom";
+import { useLocation, useNavigate } from "react-router-dom";
 import type { Schemas } from "../api/client";
 import { useTouched } from "../api/touched";
-import { useSeeChanges } from "../api/workbench";
+import { usePassWrites } from "../api/passes";
+import { useSeeChanges, useWorkbench } from "../api/workbench";
 import { sendUnsentDrafts } from "../api/drafts";
 import { useSendingWaitingPhotos } from "../api/photosWaiting";
 import { useReach } from "../api/reach";
@@ -38,7 +39,7 @@ export function Shell({ dark, toggleTheme, children }: Props) {
   const showHelp = useCallback(() => setHelp(true), []);
   const changeUnits = useUnitsChange();
   useSeeChanges(pathname.slice(1));
-  useKeys(showHelp, changeUnits);
+  useKeys(showHelp, changeUnits, useNewPass());
   const { notify } = useActions();
   const touched = useTouched("samples");
   const arrived = useCallback(
@@ -86,6 +87,20 @@ export function Shell({ dark, toggleTheme, children }: Props) {
       </Modal>
     </div>
   );
+}
+
+/** Plan another pass: like the one at hand, which stays as it is; one that has not begun is planned on. */
+function useNewPass() {
+  const navigate = useNavigate();
+  const { begin } = usePassWrites();
+  const state = useWorkbench().data?.state;
+  return useCallback(() => {
+    void (async () => {
+      if (state !== undefined && state !== "planned") await begin();
+      navigate("/plan");
+    })();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `begin` is made anew at each render and does the same
+  }, [state, navigate]);
 }
 
 function Toast() {

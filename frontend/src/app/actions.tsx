@@ -30,6 +30,9 @@ export interface Action {
 
 interface Undoable {
   words: string;
+  /** Typing in one field is one act: what comes soon after with the same name belongs to it. */
+  act?: string;
+  at?: number;
   undo?: () => Promise<unknown> | void;
   redo?: () => Promise<unknown> | void;
 }
@@ -48,6 +51,8 @@ interface Actions {
   /** Do what a key stands for now; false when it stands for nothing. */
   press: (key: string) => boolean;
   notify: (words: string, undo?: () => Promise<unknown> | void, redo?: () => Promise<unknown> | void) => void;
+  /** Have an act that shows itself undone and redone, without a word about it. */
+  remember: (act: string, words: string, undo: () => void, redo: () => void) => void;
   undo: () => void;
   redo: () => void;
 }
@@ -56,6 +61,8 @@ const Context = createContext<Actions | null>(null);
 const OfferedContext = createContext<Offered>({ where: null, actions: [] });
 const ToldContext = createContext<Undoable | null>(null);
 const TOLD_MS = 8000;
+/** So soon after one another keys in one field are one act. */
+const ONE_ACT_MS = 1500;
 
 export function ActionsProvider({ children }: { children: ReactNode }) {
   const [shown, setShown] = useState<Offered>({ where: null, actions: [] });
@@ -91,6 +98,14 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     },
     [],
   );
+  const remember = useCallback((act: string, words: string, undo: () => void, redo: () => void) => {
+    const last = done.current.at(-1);
+    const at = performance.now();
+    undone.current = [];
+    if (last?.act === act && at - (last.at ?? 0) < ONE_ACT_MS)
+      done.current[done.current.length - 1] = { ...last, redo, at };
+    else done.current.push({ words, undo, redo, act, at });
+  }, []);
   // One that cannot be taken back any more says so, and the ones before it still can.
   const refused = useCallback(
     (error: unknown) =>
@@ -138,7 +153,10 @@ export function ActionsProvider({ children }: { children: ReactNode }) {
     const timer = setTimeout(() => setTold(null), TOLD_MS);
     return () => clearTimeout(timer);
   }, [told]);
-  const value = useMemo(() => ({ set, offer, press, notify, undo, redo }), [set, offer, press, notify, undo, redo]);
+  const value = useMemo(
+    () => ({ set, offer, press, notify, remember, undo, redo }),
+    [set, offer, press, notify, remember, undo, redo],
+  );
   return (
     <Context.Provider value={value}>
       <OfferedContext.Provider value={shown}>

@@ -32,7 +32,7 @@ function offClosedList(event: KeyboardEvent): boolean {
 }
 
 /** The keys of the whole application; a station's own never shadow them. */
-export function useKeys(showHelp: () => void, changeUnits: () => void) {
+export function useKeys(showHelp: () => void, changeUnits: () => void, newPass: () => void) {
   const navigate = useNavigate();
   const { press, undo, redo } = useActions();
   useEffect(() => {
@@ -45,7 +45,7 @@ export function useKeys(showHelp: () => void, changeUnits: () => void) {
       else if (event.key === "?") showHelp();
       else if (event.key.toLowerCase() === "z") (event.shiftKey ? redo : undo)();
       else if (event.key.toLowerCase() === "u") changeUnits();
-      else if (event.key.toLowerCase() === "n") navigate("/plan");
+      else if (event.key.toLowerCase() === "n") newPass();
       else if (!press(event.key === " " ? "Space" : event.key)) return;
       event.preventDefault();
     }
@@ -55,5 +55,5 @@ export function useKeys(showHelp: () => void, changeUnits: () => void) {
       document.removeEventListener("keydown", onKey, true);
       window.removeEventListener("keydown", onKey);
     };
-  }, [press, navigate, showHelp, changeUnits, undo, redo]);
+  }, [press, navigate, showHelp, changeUnits, newPass, undo, redo]);
 }

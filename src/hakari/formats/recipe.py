@@ -21,7 +21,8 @@ ShortText = Annotated[str, Field(max_length=40)]
 class Recipe(Document):
     """What a person chooses: two of dose, ratio, water and cup give the rest; a style with its options makes the pours.
 
-    ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``after_g`` is hot
+    ``pours``, ``actions`` and ``steep`` hold what was changed by hand; the style's own then stand back. ``poured_dose_g`` is
+    the coffee that the pours were set for: a bloom grows with the dose, the others with the water. ``after_g`` is hot
     water that goes into the drink after the brew. ``target_time_s`` is when the bed should be bare. ``shape`` is a brewer of
     one's own, used like the built-in ``brewer``, and ``brewer_name`` what it is called.
     """
@@ -39,6 +40,7 @@ class Recipe(Document):
     school: Annotated[str, Field(max_length=40)] = "staged"
     options: Annotated[dict[ShortText, ShortText], Field(max_length=20)] = {}
     pours: Annotated[list[PourDocument], Field(max_length=60)] | None = None
+    poured_dose_g: Grams | None = None
     actions: Annotated[list[ActionDocument], Field(max_length=60)] | None = None
     steep: SteepDocument | None = None
     after_g: Annotated[Grams, Field(ge=0, le=3000)] = 0.0

@@ -7,6 +7,7 @@ import { Margin } from "../../ui/Margin";
 import { WORDS } from "./words";
 
 const TEXT = WORDS.grindersMargin;
+const STANDS_OUT = 0.15;
 
 interface Props {
   grinder: Schemas["GrinderView"];
@@ -115,6 +116,8 @@ function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
     ...a.neighbours.map((n) => ({ ...n, held: false })),
     { setting: a.setting, d50_um: a.d50_um, chance_nearest: a.chance_nearest, held: true },
   ].sort((p, q) => p.d50_um - q.d50_um);
+  // Where many settings are likely alike, a few per cent of each say nothing.
+  const told = a.chance_nearest >= STANDS_OUT;
   return (
     <ul className="rows" aria-label={TEXT.thisPositionAndItsNeighbours}>
       {rows.map((r) => (
@@ -123,7 +126,7 @@ function Neighbours({ a }: { a: Schemas["WorkbenchTranslation"] }) {
             <Setting value={r.setting} />
           </span>
           <span className="figure" title={TEXT.probabilityThatThisSetting}>
-            {TEXT.mLikely(whole(r.d50_um), Math.round(100 * r.chance_nearest))}
+            {told ? TEXT.mLikely(whole(r.d50_um), Math.round(100 * r.chance_nearest)) : `${whole(r.d50_um)} µm`}
           </span>
         </li>
       ))}

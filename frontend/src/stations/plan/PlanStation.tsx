@@ -6,13 +6,14 @@ import { useDraft } from "../../api/drafts";
 import { grindOf, useAskForPreview, usePlanPreview, usePlanWrites, useSettingSteps } from "../../api/plans";
 import { useWorkbench, useChangeWorkbench } from "../../api/workbench";
 import { LevelChart } from "../../charts/LevelChart";
-import { isBeside, settingText, Trouble, troubleWith, Typed, Waiting, QueryBoundary } from "../../ui/parts";
+import { isBeside, settingText, Trouble, troubleWith, Waiting, QueryBoundary } from "../../ui/parts";
 import { DraftSign } from "../../ui/DraftSign";
 import { useLastGood } from "../../ui/useLastGood";
 import { useSettled } from "../../ui/useSettled";
 import { Choices } from "./Choices";
 import { Matching } from "./Matching";
 import { stepActions } from "../../ui/SettingStep";
+import { AmountField } from "./AmountField";
 import { GrindAtHand } from "./GrindAtHand";
 import { PlanMargin } from "./PlanMargin";
 import { PourTable } from "./PourTable";
@@ -23,11 +24,14 @@ import {
   FIRST,
   fieldsOf,
   movedPour,
-  overwritten,
   recipeOf,
+  replacedBy,
+  samePours,
   withAmount,
+  withoutAmount,
   type Amount,
   type Fields,
+  type Replaced,
 } from "./recipe";
 import type { Quantity } from "../../ui/units";
 import { TypedQuantity } from "../../ui/TypedQuantity";
@@ -54,7 +58,7 @@ export default function PlanStation() {
   const bench = useWorkbench();
   const kept = bench.data?.plan?.recipe;
   const work = useDraft<Fields>("plan", bench.data && `pass ${bench.data.id ?? 0}`);
-  const setFields = work.keep;
+  const { notify, remember } = useActions();
   const shown = work.draft ? { ...FIRST, ...work.draft } : kept ? fieldsOf(kept) : FIRST;
   const settled = JSON.parse(useSettled(JSON.stringify(shown), SETTLE_MS)) as Fields;
   const at = bench.data;
@@ -67,9 +71,9 @@ export default function PlanStation() {
   const { question, ask } = useQuestion(written);
   const [modal, confirming] = Modal.useModal();
   const navigate = useNavigate();
-  const { notify } = useActions();
   const [error, setError] = useState<unknown>(null);
   const [tabled, setTabled] = useState(false);
+  const [replaced, setReplaced] = useState<Replaced[]>([]);
   const [open, setOpen] = useState<"matching" | "recipes" | null>(null);
   const change = useChangeWorkbench();
   const trouble = preview.error ?? error;
@@ -120,7 +124,19 @@ export default function PlanStation() {
       ? { key: "Space", label: TEXT.backToTheBrew, main: true, run: () => navigate("/brew") }
       : { key: "Space", label: TEXT.brewIt, main: true, run: () => void keep("/brew"), disabled: !ready, waits },
   ]);
-  const set = (change: Partial<Fields>) => setFields({ ...shown, ...change });
+  /** Every change is an act of its own, that Z takes back; typing in one field is one. */
+  function setFields(next: Fields, act: string, words: string) {
+    const before = work.draft ? shown : null;
+    work.keep(next);
+    const back = () => (before ? work.keep(before) : void work.discard());
+    remember(act, words, back, () => work.keep(next));
+  }
+  const set = (change: Partial<Fields>) => {
+    const [name = ""] = Object.keys(change);
+    setFields({ ...shown, ...change }, name, "pours" in change ? TEXT.acts.pours : TEXT.acts.choice);
+  };
+  // Own pours as they are for the amounts of now; while they are being moved, as the hand has them.
+  const pours = plan && shown.pours && !samePours(plan.recipe.pours, shown.pours) ? shown.pours : null;
   /** Pours set by hand are dropped only when that is meant; what else a change takes with it is said, and can be taken back. */
   function replace(next: Fields) {
     if (dropsOwnPours(shown, next)) {
@@ -134,24 +150,27 @@ export default function PlanStation() {
     } else take(next);
   }
   function take(next: Fields) {
-    const lost = overwritten(shown, next, units);
-    setFields(next);
-    if (lost) notify(lost, () => setFields(shown));
+    setReplaced(replacedBy(shown, next, units));
+    setFields(next, "choice", TEXT.acts.choice);
   }
   function discardDraft() {
     const thrown = shown;
     void work.discard();
-    notify(TEXT.draftDiscarded, () => setFields(thrown));
+    notify(TEXT.draftDiscarded, () => work.keep(thrown));
   }
-  /** An amount that follows from the two given ones. */
-  function followed(name: Amount): string {
-    if (!plan || preview.error) return "";
-    const of = { dose: plan.document.dose_g, ratio: plan.ratio, water: plan.water_g, cup: plan.cup_g };
-    return name === "ratio"
-      ? String(Math.round(of.ratio * 10) / 10)
-      : name === "dose"
-        ? String(Math.round(of.dose * 10) / 10)
-        : String(Math.round(of[name]));
+  /** Amounts as they are by the plan that is shown: what follows from the two given ones. */
+  const followed: Record<Amount, string> =
+    !plan || preview.error
+      ? { dose: "", ratio: "", water: "", cup: "" }
+      : {
+          dose: String(Math.round(plan.document.dose_g * 10) / 10),
+          ratio: String(Math.round(plan.ratio * 10) / 10),
+          water: String(Math.round(plan.water_g)),
+          cup: String(Math.round(plan.cup_g)),
+        };
+  function typeAmount(name: Amount, text: string) {
+    const next = text.trim() ? withAmount(shown, name, text) : withoutAmount(shown, name, followed);
+    if (next !== shown) setFields(next, name, TEXT.acts.amount);
   }
 
   return (
@@ -162,19 +181,18 @@ export default function PlanStation() {
           aria-busy={preview.isFetching || JSON.stringify(settled) !== JSON.stringify(shown)}
         >
           <div className="amounts">
-            {AMOUNTS.map(([name, label, what, field]) => {
-              const shared = {
-                label,
-                value: shown.given.includes(name) ? shown[name] : followed(name),
-                onChange: (value: string) => replace(withAmount(shown, name, value)),
-                trouble: troubleWith(trouble, field),
-              };
-              return (
-                <div key={name} className={shown.given.includes(name) ? undefined : "follows"}>
-                  {what ? <TypedQuantity {...shared} what={what} /> : <Typed {...shared} />}
-                </div>
-              );
-            })}
+            {AMOUNTS.map(([name, label, what, field]) => (
+              <AmountField
+                key={name}
+                label={label}
+                what={what}
+                given={shown.given.includes(name)}
+                value={shown.given.includes(name) ? shown[name] : followed[name]}
+                follows={followed[name]}
+                type={(text) => typeAmount(name, text)}
+                trouble={troubleWith(trouble, field)}
+              />
+            ))}
             <TypedQuantity
               label={TEXT.waterAt}
               value={shown.heat}
@@ -188,8 +206,8 @@ export default function PlanStation() {
             set={(change) => replace({ ...shown, ...change })}
             backToStyle={() => {
               const own = shown;
-              set({ pours: null, changed: {} });
-              notify(TEXT.theStylesPours, () => setFields(own));
+              work.keep({ ...shown, pours: null, pouredDose: null, changed: {} });
+              notify(TEXT.theStylesPours, () => work.keep(own));
             }}
             offBoilMin={plan?.off_boil_min}
             bedMm={plan?.prediction.bed_depth_mm ?? 20}
@@ -209,21 +227,38 @@ export default function PlanStation() {
               />
             )}
           </Choices>
+          {replaced.length > 0 && (
+            <p className="plan-replaced" role="status">
+              {TEXT.theStyleStartsWith(
+                replaced
+                  .map((r) => r.now)
+                  .filter(Boolean)
+                  .join(", "),
+              )}{" "}
+              {replaced.map((r) => (
+                <button
+                  key={r.words}
+                  className="chip"
+                  onClick={() => {
+                    setFields(r.keep(shown), `keep ${r.words}`, TEXT.keepTyped(r.words));
+                    setReplaced(replaced.filter((other) => other !== r));
+                  }}
+                >
+                  {TEXT.keepTyped(r.words)}
+                </button>
+              ))}
+            </p>
+          )}
           <div className="plan-chart" data-old={(preview.isFetching && preview.isPlaceholderData) || undefined}>
             {plan ? (
               <LevelChart
                 document={plan.document}
                 prediction={plan.prediction}
-                pours={shown.pours}
+                pours={pours}
                 move={(index, endS, totalG) =>
                   set({
-                    pours: movedPour(
-                      shown.pours ?? plan.document.pours!,
-                      plan.prediction.pour_starts_s,
-                      index,
-                      endS,
-                      totalG,
-                    ),
+                    pours: movedPour(pours ?? plan.document.pours!, plan.prediction.pour_starts_s, index, endS, totalG),
+                    pouredDose: plan.document.dose_g,
                   })
                 }
               />
@@ -240,9 +275,11 @@ export default function PlanStation() {
           {tabled && plan && (
             <PourTable
               plan={plan}
-              pours={shown.pours}
+              pours={pours}
               actions={shown.changed.actions}
-              set={({ pours, actions }) => set({ pours, changed: { ...shown.changed, actions } })}
+              set={({ pours, actions }) =>
+                set({ pours, pouredDose: plan.document.dose_g, changed: { ...shown.changed, actions } })
+              }
             />
           )}
           {trouble != null && (plan || trouble === error) && !isBeside(trouble, shownBeside) && (
@@ -265,7 +302,7 @@ export default function PlanStation() {
               <DraftSign
                 words={TEXT.yourDraftOfAnEarlierPlanIs}
                 act="Go on with it"
-                run={() => setFields({ ...FIRST, ...work.other })}
+                run={() => work.keep({ ...FIRST, ...work.other })}
               />
             )}
           </div>

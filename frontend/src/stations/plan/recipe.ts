@@ -1,10 +1,6 @@
 import { typed, type Schemas } from "../../api/client";
 import { clock } from "../../ui/words";
 import { METRIC, shownIn, type Units } from "../../ui/units";
-import { WORDS } from "./words";
-
-const TEXT = WORDS.recipe;
-
 export type Amount = "dose" | "ratio" | "water" | "cup";
 type Pour = Schemas["PourDocument"];
 
@@ -24,6 +20,8 @@ export interface Fields {
   school: string;
   options: Record<string, string>;
   pours: Pour[] | null;
+  /** The coffee that they were set for, g: with it the bloom grows, and the others with the water. */
+  pouredDose: number | null;
   /** When the bed should be bare, as typed; empty for no target. */
   targetTime: string;
   material: "plastic" | "glass" | "ceramic" | "metal";
@@ -48,6 +46,7 @@ export const FIRST: Fields = {
   school: "staged",
   options: {},
   pours: null,
+  pouredDose: null,
   targetTime: "",
   material: "plastic",
   preheated: true,
@@ -79,6 +78,7 @@ export function fieldsOf(r: Schemas["Recipe"]): Fields {
     school: r.school ?? "staged",
     options: r.options ?? {},
     pours: r.pours ?? null,
+    pouredDose: r.poured_dose_g ?? null,
     targetTime: r.target_time_s == null ? "" : clock(r.target_time_s),
     material: r.heat?.material ?? "plastic",
     preheated: r.heat?.preheated ?? true,
@@ -103,6 +103,7 @@ export function recipeOf(f: Fields): Schemas["Recipe"] {
     school: f.school,
     options: f.options,
     pours: f.pours,
+    poured_dose_g: f.pours ? f.pouredDose : null,
     target_time_s: f.targetTime.trim() ? typed(f.targetTime) : null,
     heat: { material: f.material, preheated: f.preheated, lid: f.lid },
     ...f.changed,
@@ -115,24 +116,56 @@ export function withAmount(f: Fields, name: Amount, value: string): Fields {
   return { ...f, [name]: value, given: [name, other] };
 }
 
+/**
+ * Clear a given amount: it follows again from what is left, and no other figure changes. `now` is what all of them are by
+ * the plan that is shown.
+ */
+export function withoutAmount(f: Fields, name: Amount, now: Record<Amount, string>): Fields {
+  if (!f.given.includes(name)) return f;
+  const other = f.given[0] === name ? f.given[1] : f.given[0];
+  const next = (["dose", "ratio", "water", "cup"] as const).find((a) => a !== name && a !== other)!;
+  // A ratio and a dose say more of what was meant than the water that follows from them.
+  const instead = name === "dose" || name === "ratio" ? (other === "water" || other === "cup" ? next : "water") : next;
+  return { ...f, [name]: "", [instead]: now[instead], given: [other, instead] };
+}
+
 /** Whether a change drops pours, stirs or a steep that were set by hand. */
 export const dropsOwnPours = (before: Fields, after: Fields): boolean =>
   (before.pours !== null && after.pours === null) ||
   (before.changed.actions != null && after.changed.actions == null && before.pours !== null);
 
-/** What a change replaces of what was typed before, in words; null when it replaces nothing but itself. */
-export function overwritten(before: Fields, after: Fields, units: Units = METRIC): string | null {
-  if (before.school === after.school && before.brewer === after.brewer) return null;
-  const said = [
-    ...(before.given.includes("dose") && before.dose !== after.dose
-      ? [TEXT.ofCoffee(shownIn(after.dose, "mass", units), units.mass)]
-      : []),
-    ...(before.given.includes("ratio") && before.ratio !== after.ratio ? [`1:${after.ratio}`] : []),
-    ...(before.given.includes("water") && !after.given.includes("water") ? [TEXT.n1ForTheWater(after.ratio)] : []),
-    ...(before.given.includes("cup") && !after.given.includes("cup") ? [TEXT.n1ForTheCup(after.ratio)] : []),
-    ...(before.heat !== after.heat ? [`${shownIn(after.heat, "heat", units)} °${units.temperature}`] : []),
+/** A figure that a change of brewer or style replaced, and how to have it back. */
+export interface Replaced {
+  words: string;
+  now: string;
+  keep: (f: Fields) => Fields;
+}
+
+/** What a change of brewer or style replaces of what was typed before; each can be kept. */
+export function replacedBy(before: Fields, after: Fields, units: Units = METRIC): Replaced[] {
+  if (before.school === after.school && before.brewer === after.brewer) return [];
+  const mass = (text: string) => `${shownIn(text, "mass", units)} ${units.mass}`;
+  const shown = (name: Amount, text: string) => (name === "ratio" ? `1:${text}` : mass(text));
+  const found = before.given
+    .filter((name) => !after.given.includes(name) || before[name] !== after[name])
+    .map((name) => ({
+      words: shown(name, before[name]),
+      now: after.given.includes(name) ? shown(name, after[name]) : "",
+      keep: (f: Fields) => withAmount(f, name, before[name]),
+    }));
+  if (before.heat === after.heat) return found;
+  const heat = (text: string) => `${shownIn(text, "heat", units)} °${units.temperature}`;
+  return [
+    ...found,
+    { words: heat(before.heat), now: heat(after.heat), keep: (f: Fields) => ({ ...f, heat: before.heat }) },
   ];
-  return said.length ? TEXT.theStyleStartsWith(said.join(", ")) : null;
+}
+
+/** Whether two lists of pours are the same pours. */
+export function samePours(a: Pour[] | null | undefined, b: Pour[] | null | undefined): boolean {
+  const told = (p: Pour) =>
+    JSON.stringify([p.start_s ?? null, p.start_when ?? null, p.duration_s, p.water_g, p.strength, p.where ?? "spiral"]);
+  return (a?.length ?? 0) === (b?.length ?? 0) && (a ?? []).every((p, i) => told(p) === told(b![i]!));
 }
 
 /** Move the end of a pour: a timed one in time, any one in water, which the next pour makes up for. */

@@ -122,6 +122,10 @@ export const WORDS = {
     toWater1: "to water, 1 :",
     inTheCup: "In the cup",
     planSaved: "Plan saved",
+    theStyleStartsWith: (now: string) =>
+      now ? `The style starts with ${now}.` : "The style starts with its own amounts.",
+    keepTyped: (words: string) => `Keep ${words}`,
+    acts: { pours: "pours", amount: "an amount", choice: "a choice" },
     setTo: (setting: string) => `Set to ${setting}`,
     savedAsAnother: "Saved as another brew; the one before stays as it is",
     begun: "This plan is being brewed and stays as it is: what you change here becomes another brew.",
@@ -187,12 +191,7 @@ export const WORDS = {
     removePour: (i: number) => `Remove pour ${i}`,
     remove: "Remove",
   },
-  recipe: {
-    ofCoffee: (dose: string, mass: string) => `${dose} ${mass} of coffee`,
-    n1ForTheWater: (ratio: string) => `1:${ratio} for the water`,
-    n1ForTheCup: (ratio: string) => `1:${ratio} for the cup`,
-    theStyleStartsWith: (said: string) => `The style starts with ${said}`,
-  },
+
   recipes: {
     deleted: (name: string) => `${name} deleted`,
     recipes: "Recipes",

@@ -14,6 +14,7 @@ from hakari.core.grinder.curve import Curve
 from hakari.core.grinder.grinder import TARGET_SEED, Grinder
 
 DRAWS = 2000
+STANDS_OUT = 0.15  # a chance to be the nearest that few settings share
 NEAR_STEPS = 40  # so many places either way are weighed against each other
 
 
@@ -149,8 +150,13 @@ def nearest_setting(
     near = np.arange(max(0, first - NEAR_STEPS), min(len(places), first + NEAR_STEPS + 1))
     n = min(len(wanted.draws_um), len(curve.ln_um))
     draws = curve.sizes_um(curve.positions[places[near]], roast)[:n]
-    chance = _chances(np.log(middle), near, np.log(draws / wanted.draws_um[:n, None]))
-    best = int(np.argmax(chance))
+    ln_off = np.log(draws / wanted.draws_um[:n, None])
+    chance = _chances(np.log(middle), near, ln_off)
+    # The likeliest setting, as far as one stands out: where many are likely alike, that with the least expected error.
+    best = int(np.argmin(np.abs(ln_off).mean(axis=0)))
+    around = slice(max(0, best - 1), best + 2)
+    if chance[around].max() > STANDS_OUT:
+        best = max(0, best - 1) + int(np.argmax(chance[around]))
     if said is not None:
         best = int(np.argmin(np.abs(places[near] - said)))
     if steps:

@@ -12,7 +12,7 @@ from hakari.core.brew.dilution import dilute
 from hakari.core.brew.heat import WARM_C, minutes_off_boil
 from hakari.core.brew.methods import Window
 from hakari.core.brew.schedule import ROOM_C, Roast
-from hakari.core.brew.steps import Step
+from hakari.core.brew.steps import BLOOM_SHARE, Step
 from hakari.core.brew.styles import Draft, draft, style_of
 from hakari.core.brew.usual import unlikely_amounts
 from hakari.core.errors import InputError
@@ -57,6 +57,7 @@ from hakari.store import models
 USUAL_UM, USUAL_SPAN, USUAL_FINES = 700.0, 1.1, 0.08
 # What a sample was measured on, by its source.
 MEASURED_BY = {"photo": "the photo", "sieve": "the sieves", "table": "the table"}
+MOST_BLOOM = 0.8  # of the water: a first pour of more is no bloom
 SAME_WATER_G = 0.6  # amounts are written to a tenth, and water to the gram
 
 
@@ -214,7 +215,8 @@ def plan_document(
     shape = recipe.shape.model_copy(update={"way": brewer.way}) if recipe.shape else None
     pours = [PourDocument.of(p) for p in made.pours]
     if recipe.pours:
-        pours = _with_water(recipe.pours, sum(p.water_g for p in made.pours))
+        grown = wanted.dose_g / recipe.poured_dose_g if recipe.poured_dose_g else 1.0
+        pours = _with_water(recipe.pours, sum(p.water_g for p in made.pours), grown)
     return PlanDocument(
         grind=grind, brewer=shape or recipe.brewer, filter=recipe.core_filter(),
         dose_g=round(wanted.dose_g, 2),
@@ -229,15 +231,16 @@ def plan_document(
     )  # fmt: skip
 
 
-def _with_water(pours: list[PourDocument], water_g: float) -> list[PourDocument]:
-    """Return one's own pours for so much water in all: the first keeps its mass, as a bloom does, the others grow alike."""
-    first, rest = pours[0].water_g, sum(p.water_g for p in pours[1:])
+def _with_water(pours: list[PourDocument], water_g: float, grown: float) -> list[PourDocument]:
+    """Return one's own pours as shares of so much water: a bloom goes with the dose, the others fill up alike."""
+    first, whole = pours[0].water_g, sum(p.water_g for p in pours)
     # A pour of nothing is refused by the plan, which names it.
-    if abs(first + rest - water_g) < SAME_WATER_G or min(p.water_g for p in pours) <= 0:
+    if min(p.water_g for p in pours) <= 0 or (abs(whole - water_g) < SAME_WATER_G and grown == 1.0):
         return pours
-    keep = len(pours) > 1 and water_g - first > 0.2 * water_g
-    factor = (water_g - first) / rest if keep else water_g / (first + rest)
-    scaled = [round(p.water_g * (1.0 if keep and i == 0 else factor), 1) for i, p in enumerate(pours)]
+    bloom = grown * first
+    blooms = len(pours) > 1 and first <= BLOOM_SHARE * whole and bloom < MOST_BLOOM * water_g
+    rest = (water_g - bloom) / (whole - first) if blooms else water_g / whole
+    scaled = [round(p.water_g * (grown if blooms and i == 0 else rest), 1) for i, p in enumerate(pours)]
     return [p.model_copy(update={"water_g": w}) for p, w in zip(pours, scaled, strict=True)]
 
 
