@@ -25,6 +25,7 @@ const station = (actions: Action[]) =>
       useKeys(
         () => undefined,
         () => undefined,
+        () => undefined,
       );
       return { ...useActions(), told: useTold(), at: useLocation().pathname };
     },

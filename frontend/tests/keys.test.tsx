@@ -9,13 +9,14 @@ import { useKeys } from "../src/app/keys";
 
 const help = vi.fn();
 const units = vi.fn();
+const newPass = vi.fn();
 const brew = vi.fn();
 const clicked = vi.fn();
 const undo = vi.fn();
 const redo = vi.fn();
 
 function Page() {
-  useKeys(help, units);
+  useKeys(help, units, newPass);
   const { offer, notify } = useActions();
   useEffect(
     () =>
@@ -47,7 +48,7 @@ const where = () => screen.getByRole("status").textContent;
 const press = (key: string, on: Element = document.body, more: object = {}) => !fireEvent.keyDown(on, { key, ...more });
 
 beforeEach(() => {
-  [help, units, brew, clicked, undo, redo].forEach((f) => f.mockReset());
+  [help, units, newPass, brew, clicked, undo, redo].forEach((f) => f.mockReset());
   render(
     <QueryClientProvider client={new QueryClient()}>
       <MemoryRouter initialEntries={["/brew"]}>
@@ -64,11 +65,17 @@ afterEach(cleanup);
 describe("keys of the whole application", () => {
   it.each([
     ["1", "/measure"], ["2", "/grinders"], ["3", "/plan"], ["4", "/brew"], ["5", "/cup"], ["6", "/slips"],
-    ["7", "/practice"], ["n", "/plan"], ["N", "/plan"],
+    ["7", "/practice"],
   ])("%s opens %s", (key, path) => {
     press(key);
     expect(where()).toBe(path);
   }); // prettier-ignore
+
+  it("begin another pass", () => {
+    press("n");
+    press("N");
+    expect(newPass).toHaveBeenCalledTimes(2);
+  });
 
   it("open help and change the units", () => {
     press("?", document.body, { shiftKey: true });

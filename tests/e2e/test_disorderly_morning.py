@@ -29,8 +29,8 @@ def tray(page: Page) -> Any:
 
 def taste(page: Page, word: str, note: str) -> None:
     page.get_by_role("button", name=re.compile(f"^{word}(,|$)")).click()
-    page.get_by_label("Note, to be found again").fill(note)
-    page.get_by_label("Note, to be found again").press("Enter")
+    page.get_by_label("Note", exact=True).fill(note)
+    page.get_by_label("Note", exact=True).press("Enter")
 
 
 def plan(page: Page, dose: str) -> None:
@@ -100,25 +100,29 @@ def test_at_the_end_every_brew_taste_and_note_is_in_its_own_slip(page: Page, dem
 
     # A key that comes while the cup is being judged is obeyed when that is done.
     held: list[Route] = []
-    second.route(re.compile("/api/cups/preview"), held.append)
+    second.route(re.compile("/api/cups/preview"), lambda route: held.append(route))
     second.get_by_role("button", name=re.compile("^drying")).click()
     eventually(second, lambda: len(held) > 0)
     second.keyboard.press("k")
     second.wait_for_timeout(300)
     assert api(page, demo_url, f"passes/{first['id']}")["slip"] is None
-    second.unroute(re.compile("/api/cups/preview"))
     for route in held:
         route.continue_()
+    second.unroute(re.compile("/api/cups/preview"))
     expect(second.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
 
     # The others are tasted and saved where they wait.
-    for state, dose, said in (("to taste", "20 g", ("sweet", "the second one")), ("tasted, not saved", "16 g", None)):
+    waiting: tuple[tuple[int, str, str, tuple[str, str] | None], ...] = (
+        (second_id, "to taste", "20 g", ("sweet", "the second one")), (third_id, "tasted, not saved", "16 g", None),
+    )  # fmt: skip
+    for pass_id, state, dose, said in waiting:
         tray(page).get_by_role("button", name=re.compile(f"{state}.*{dose}")).click()
         expect(page).to_have_url(f"{demo_url}/cup")
+        expect(page.get_by_role("link", name=re.compile(f"^3 Plan {dose}"))).to_be_visible()
         if said:
             taste(page, *said)
         page.get_by_role("button", name="Save the slip").click()
-        expect(page.get_by_text(re.compile(r"Slip \d+ saved"))).to_be_visible()
+        eventually(page, lambda: api(page, demo_url, f"passes/{pass_id}")["state"] == "kept")  # noqa: B023
         expect(page.get_by_text("Draft, not saved")).to_have_count(0)
 
     told = {
@@ -146,6 +150,7 @@ def test_a_discarded_brew_is_brought_back(page: Page, demo_url: str) -> None:
     page.get_by_role("button", name="All open and discarded brews").click()
     page.get_by_role("button", name=re.compile("^Discard ")).first.click()
     expect(page.get_by_test_id("running-brew")).to_have_count(0)
+    expect(page.get_by_text("Discarded: ")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("z")
     expect(page.get_by_test_id("running-brew")).to_be_visible()

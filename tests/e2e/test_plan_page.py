@@ -152,6 +152,9 @@ def test_from_cone_to_flat_and_to_a_concentrate_with_its_steps(planned: Page) ->
     cups = page.locator(".dilution tbody tr")
     first, second = (cups.nth(k).inner_text().split() for k in (0, 1))
     assert second[0] == "10" and float(second[-2]) < float(first[-2]) and int(second[2]) == int(first[2]) + 10
+    more = page.get_by_text(re.compile(r"^\d+ more to know"))
+    if more.is_visible():
+        more.click()
     expect(page.get_by_text(re.compile("Add back concentrate"))).to_be_visible()
     page.get_by_role("radio", name="20 g", exact=True).click()
     expect(cups.nth(0)).to_contain_text(f"{int(first[2]) - 20} g")

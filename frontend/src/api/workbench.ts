@@ -35,8 +35,10 @@ export function useSeeChanges(station: string) {
   const now = useOpenPasses().data;
   useEffect(() => {
     const typing = queries.getQueryData<{ fields: unknown }>(keyOf("drafts", station))?.fields;
+    // A cup that is being tasted stays in sight, whatever else is taken up meanwhile.
+    const tasting = station === "cup" && shown?.told != null && now?.id !== shown.id;
     // What this page did itself it has asked for already.
-    if (!typing && now && shown && stateOf(now) !== stateOf(shown)) void refresh();
+    if (!typing && !tasting && now && shown && stateOf(now) !== stateOf(shown)) void refresh();
   }, [now, shown, station, queries, refresh]);
 }
 

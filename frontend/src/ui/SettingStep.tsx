@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import type { Action } from "../app/actions";
-import { Setting, settingText } from "./parts";
+import { Setting } from "./parts";
 import { clock, whole } from "./words";
 import { WORDS } from "./words";
 
@@ -25,15 +25,7 @@ export function SettingStep({
       {(["finer", "coarser"] as const).map((way) => {
         const step = steps!.steps!.find((s) => s.way === way);
         return (
-          <button
-            key={way}
-            className="step"
-            disabled={disabled || !step}
-            onClick={() => step && take(step.setting)}
-            aria-label={
-              step ? `${TEXT[way]}: ${settingText(step.setting)}, ${effectOf(here, step).join(", ")}` : TEXT[way]
-            }
-          >
+          <button key={way} className="step" disabled={disabled || !step} onClick={() => step && take(step.setting)}>
             <span className="way">
               {TEXT[way]} {step && <Setting value={step.setting} />}
             </span>

@@ -159,15 +159,14 @@ export default function PlanStation() {
     notify(TEXT.draftDiscarded, () => work.keep(thrown));
   }
   /** Amounts as they are by the plan that is shown: what follows from the two given ones. */
-  const followed: Record<Amount, string> =
-    !plan || preview.error
-      ? { dose: "", ratio: "", water: "", cup: "" }
-      : {
-          dose: String(Math.round(plan.document.dose_g * 10) / 10),
-          ratio: String(Math.round(plan.ratio * 10) / 10),
-          water: String(Math.round(plan.water_g)),
-          cup: String(Math.round(plan.cup_g)),
-        };
+  const followed: Record<Amount, string> = !plan
+    ? { dose: "", ratio: "", water: "", cup: "" }
+    : {
+        dose: String(Math.round(plan.document.dose_g * 10) / 10),
+        ratio: String(Math.round(plan.ratio * 10) / 10),
+        water: String(Math.round(plan.water_g)),
+        cup: String(Math.round(plan.cup_g)),
+      };
   function typeAmount(name: Amount, text: string) {
     const next = text.trim() ? withAmount(shown, name, text) : withoutAmount(shown, name, followed);
     if (next !== shown) setFields(next, name, TEXT.acts.amount);
@@ -187,7 +186,7 @@ export default function PlanStation() {
                 label={label}
                 what={what}
                 given={shown.given.includes(name)}
-                value={shown.given.includes(name) ? shown[name] : followed[name]}
+                value={shown.given.includes(name) ? shown[name] : preview.error ? "" : followed[name]}
                 follows={followed[name]}
                 type={(text) => typeAmount(name, text)}
                 trouble={troubleWith(trouble, field)}

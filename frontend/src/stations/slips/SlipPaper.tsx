@@ -112,7 +112,7 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
                 {s.drawdown_half_s != null && <span className="quiet"> ±{Math.round(s.drawdown_half_s)} s</span>}
               </span>
             </li>
-            {s.last_drip_s != null && (
+            {!s.ending && s.last_drip_s != null && (
               <li>
                 <span>{TEXT.lastDrip}</span>
                 <span className="figure">{clock(s.last_drip_s)}</span>

@@ -78,7 +78,8 @@ def setting_steps(ws: Workspace, recipe: Recipe) -> SettingSteps:
 def setting_steps_of_slip(ws: Workspace, slip_id: int) -> SettingSteps:
     """Return what one step finer or coarser would do to the brew of a slip."""
     with ws.transaction() as session:
-        row = pass_of_brew(session, find(session, models.Slip, slip_id, "slip").brew_id)
+        # One that was just deleted is still asked for by a page that has not heard of it.
+        row = pass_of_brew(session, find(session, models.Slip, slip_id, "slip", deleted_too=True).brew_id)
         pass_id, recipe = row.id, find(session, models.Plan, row.plan_id, "plan").recipe
         gone = row.deleted_at is not None
     return SettingSteps() if gone else setting_steps(ws.about(pass_id), recipe)

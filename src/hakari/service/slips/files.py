@@ -64,7 +64,7 @@ def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
         *_added(s),
         ("Heat", f"{s.water_c:.0f} °C", "water_c" in s.changed),
         (TIME_WORDS[s.ending] if s.ending else "Bare bed", time, False),
-        *([("Last drip", clock(s.last_drip_s), False)] if s.last_drip_s is not None else []),
+        *([("Last drip", clock(s.last_drip_s), False)] if s.last_drip_s is not None and not s.ending else []),
         *([("Stalled", "yes", False)] if s.stalled else []),
         ("Strength", f"{guessed}{s.tds_percent:.2f} %", False),
         ("Extraction", f"{guessed}{s.ey_percent:.1f} %", False),
