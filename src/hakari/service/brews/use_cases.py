@@ -246,7 +246,7 @@ def _take_back(session: Session, row: models.Brew) -> None:
     marks = row.marks
     last = next((m for m in reversed(marks) if m.by == "tap"), None)
     begun = row.begun[-1] if row.begun else None
-    if begun is not None and (last is None or begun.at_s > last.at_s):
+    if begun is not None and (last is None or (begun.at_s, begun.step) > (last.at_s, last.step)):
         row.begun = row.begun[:-1]
         return
     if last is None:

@@ -24,7 +24,8 @@ def things_changed(session: Session, before: models.Plan, after: models.Plan) ->
     old, new = before.recipe, after.recipe
     units = units_of(workbench_row(session))
     plans = before.document.core(), after.document.core()
-    found = [*_grind(session, before, after), *(_in_words(c, plans, units) for c in changes_between(*plans))]
+    told = (_in_words(c, plans, units) for c in changes_between(*plans))
+    found = [*_grind(session, before, after), *(words for words in told if words is not None)]
     if old.filter_lot.strip().lower() != new.filter_lot.strip().lower():
         found.append("paper of another lot")
     if old.after_g != new.after_g:
@@ -32,12 +33,13 @@ def things_changed(session: Session, before: models.Plan, after: models.Plan) ->
     return found
 
 
-def _in_words(change: Change, plans: tuple[Plan, Plan], units: DisplayUnits) -> str:
-    """Return what differs between two plans with its values."""
+def _in_words(change: Change, plans: tuple[Plan, Plan], units: DisplayUnits) -> str | None:
+    """Return what differs between two plans with its values; nothing where both are written alike, as no hand tells them."""
     old, new = plans
     match change:
         case "temperature":
-            return f"{units.heat(new.water_c)} from {units.heat(old.water_c)}"
+            now, then = units.heat(new.water_c), units.heat(old.water_c)
+            return f"{now} from {then}" if now != then else None
         case "dose":
             return f"{units.masses(new.dose_g, digits=None)} of coffee from {units.masses(old.dose_g, digits=None)}"
         case "water":
