@@ -100,7 +100,7 @@ export function BeforeBrew({
                   ? TEXT.firstBloomPourTo
                   : TEXT.firstPourTo}
             </div>
-            <div className="figure brew-huge">
+            <button className="figure brew-huge" onClick={() => void start()}>
               {first?.mark != null ? (
                 TEXT.ofWord(first.mark, first.marks)
               ) : (
@@ -109,7 +109,7 @@ export function BeforeBrew({
                   <span>{units.units.mass}</span>
                 </>
               )}
-            </div>
+            </button>
             <div className="brew-line">{TEXT.asYouStartToPour(touch)}</div>
             <div className="brew-next">
               {nextWords(

@@ -217,7 +217,7 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
         setLean={(lean) => set({ lean })}
       >
         {steps?.steps?.length ? (
-          <section className="above-l">
+          <section className="below-l">
             <h2>{TEXT.orOneStepOnTheDial(steps.grinder ?? "")}</h2>
             <SettingStep steps={steps} take={step} disabled={!canBrew} />
           </section>

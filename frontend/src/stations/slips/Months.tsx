@@ -14,16 +14,21 @@ type Dot = Schemas["SlipDot"];
 type Row = { label: string; of: (d: Dot) => number | null; write: (v: number) => string; least: [number, number] };
 
 const ROWS: Row[] = [
-  { label: TEXT.time, of: (d) => d.drawdown_s, write: clock, least: [60, 240] },
+  {
+    label: TEXT.time,
+    of: (d) => (d.drawdown_s == null ? null : d.drawdown_s / 60),
+    write: (v) => clock(60 * v),
+    least: [2, 4],
+  },
   { label: TEXT.strength, of: (d) => d.tds_percent, write: (v) => v.toFixed(2), least: [1, 1.5] },
   { label: TEXT.liking, of: (d) => d.liked, write: String, least: [1, 5] },
   { label: TEXT.size, of: (d) => d.median_um, write: whole, least: [500, 900] },
 ];
-const LEFT = 92,
+const LEFT = 62,
   RIGHT = 20,
   ROW_PX = 104,
-  GAP_PX = 22,
-  FOOT_PX = 34,
+  GAP_PX = 36,
+  FOOT_PX = 40,
   LEAST_DAYS_MS = 7 * 86_400_000;
 
 /** A coffee's months as a picture: time, strength, liking and size over the date, each dot a slip. */
@@ -68,7 +73,7 @@ function Picture({ coffee, dots }: { coffee: string; dots: Dot[] }) {
               row={row}
               dots={dots}
               x={(d) => x(new Date(d.created_at))}
-              top={i * (ROW_PX + GAP_PX) + 10}
+              top={i * (ROW_PX + GAP_PX) + GAP_PX - 8}
               width={width}
             />
           ))}
@@ -104,7 +109,7 @@ function RowOfDots({
   ).nice(3);
   return (
     <g>
-      <text x={4} y={top + 12} fontSize="13" className="in-ink-2">
+      <text x={LEFT} y={top - 12} fontSize="13" className="in-ink-2">
         {row.label}
       </text>
       {y.ticks(3).map((t) => (

@@ -54,7 +54,7 @@ export const WORDS = {
     eachBrewYouJudgeIsSavedHere:
       "Each brew you judge is saved here as a slip: what you changed since the one before, and whether it worked.",
     findSlips: "Find slips",
-    findByCoffeeBrewerSetting: "Find by coffee, brewer, setting, taste, note, “liked 5” or date",
+    findByCoffeeBrewerSetting: "Find a coffee, setting, taste, note or date",
     listedBy: "Listed by",
     byThread: "by dial-in",
     byDay: "by day",
