@@ -117,9 +117,12 @@ class Listener:
 
 
 def start_brew(base: str) -> int:
-    """Start a brew on the practice scale; its identity."""
+    """Start another brew on the practice scale; its identity."""
+    headers = {"Content-Type": "application/json"}
+    with urllib.request.urlopen(urllib.request.Request(f"{base}/passes", b"{}", headers)):
+        pass  # a running one would go on
     body = json.dumps({"scale": "practice-brewer"}).encode()
-    request = urllib.request.Request(f"{base}/brews", body, {"Content-Type": "application/json"})
+    request = urllib.request.Request(f"{base}/brews", body, headers)
     with urllib.request.urlopen(request) as answer:
         return int(json.load(answer)["id"])
 

@@ -44,6 +44,7 @@ def tell_a_late_cup(page: Page, base: str) -> None:
 def brew_until(page: Page, base: str, seconds: float) -> None:
     """Return a brew on the practice scale under the brewer, a little into its second pour."""
     settle(page, f"{base}/plan")
+    page.keyboard.press("n")  # another brew, whatever runs
     page.get_by_role("button", name="Brew it").click()
     page.get_by_label("ten times as fast").check()
     page.keyboard.press("Space")
@@ -55,6 +56,7 @@ def brew_until(page: Page, base: str, seconds: float) -> None:
 def brew_to_its_end(page: Page, base: str) -> None:
     """Return the whole brew over the practice scale under the cup."""
     settle(page, f"{base}/plan")
+    page.keyboard.press("n")
     page.get_by_role("button", name="Brew it").click()
     page.get_by_role("radio", name="Practice scale under the cup").click()
     page.get_by_label("ten times as fast").check()

@@ -25826,7 +25826,9 @@ export interface operations {
     };
     slips_get_slip_file_slips__int_id__paper__string_form__get: {
         parameters: {
-            query?: never;
+            query?: {
+                dated?: string;
+            };
             header?: never;
             path: {
                 id: number;

@@ -34,3 +34,9 @@ export function dayAndTime(iso: string, now = new Date()): string {
   const old = dayOf(now) - dayOf(new Date(iso)) >= WEEKDAY_DAYS;
   return old ? dayOfDate(iso, now) : `${dayOfDate(iso, now)} ${timeOf(iso)}`;
 }
+
+/** "27 Nov 2026 7:24": a date that still says all when it is read years later, on paper. */
+export function fullDate(iso: string): string {
+  const parts: Intl.DateTimeFormatOptions = { day: "numeric", month: "short", year: "numeric" };
+  return `${new Intl.DateTimeFormat(language(), parts).format(new Date(iso))} ${timeOf(iso)}`;
+}

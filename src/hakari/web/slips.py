@@ -67,10 +67,16 @@ class SlipFileOf(BaseModel):
     form: SlipForm
 
 
+class PaperDate(BaseModel):
+    """The date as the device writes it, by its own language and zone."""
+
+    dated: str = Field(default="", max_length=60)
+
+
 @api.get("/slips/<int:id>/paper/<string:form>", responses=PAPERS)
-def get_slip_file(path: SlipFileOf) -> Response:
+def get_slip_file(path: SlipFileOf, query: PaperDate) -> Response:
     """Return a slip to print (PDF), to send (PNG) or to read elsewhere (JSON)."""
-    data = slip_file(workspace(), path.id, path.form)
+    data = slip_file(workspace(), path.id, path.form, query.dated)
     name = f'attachment; filename="slip-{path.id}.{path.form}"'
     return Response(data, mimetype=SLIP_TYPES[path.form], headers={"Content-Disposition": name})
 

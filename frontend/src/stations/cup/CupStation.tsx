@@ -78,7 +78,18 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const work = useToldCup(bench.id, bench.told);
   const draft = work.told ? draftOf(work.told, first) : first;
   const { told, target, changeFirst, lean } = draft;
-  const set = (change: Partial<CupDraft>) => work.tell(changeOf(draft, { ...draft, ...change }, !work.told));
+  const { notify, remember } = useActions();
+  /** Each tap and each field typed in is an act that Z takes back by itself. */
+  function set(change: Partial<CupDraft>) {
+    const [next, untold] = [{ ...draft, ...change }, !work.told];
+    work.tell(changeOf(draft, next, untold));
+    remember(
+      `cup ${Object.keys(changeOf(draft, next, false)).join()}`,
+      TEXT.whatWasTold,
+      () => (untold ? void work.discard() : work.tell(changeOf(next, draft, false))),
+      () => work.tell(changeOf(draft, next, untold)),
+    );
+  }
   const [picked, setPicked] = useState(0);
   const entry = JSON.stringify(entryOf(told, target, changeFirst, lean));
   const settled = useSettled(entry, SETTLE_MS);
@@ -87,7 +98,6 @@ function Cup({ bench, slip }: { bench: Schemas["WorkbenchView"]; slip?: Schemas[
   const slips = useSlipWrites();
   const change = useChangeWorkbench();
   const navigate = useNavigate();
-  const { notify } = useActions();
   const { question, ask } = useQuestion(useUnits());
   const [error, setError] = useState<unknown>(null);
   const said =

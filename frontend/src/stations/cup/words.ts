@@ -25,6 +25,7 @@ export const WORDS = {
       "The model moves your own cup by the change it predicts; only its times are fitted to your brews. Brewing guidance only.",
   },
   cupStation: {
+    whatWasTold: "what was said of the cup",
     orOneStepOnTheDial: (grinder: string) => `Or one step on the ${grinder}`,
     fetching: "Fetching",
     makeAPlan: "Make a plan",

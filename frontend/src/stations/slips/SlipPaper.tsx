@@ -4,7 +4,7 @@ import { endingWords } from "../../ui/steeps";
 import { MiniCurve } from "../../charts/MiniCurve";
 import { Setting } from "../../ui/parts";
 import { howGround, clock } from "../../ui/words";
-import { dayAndTime } from "../../ui/dates";
+import { dayAndTime, fullDate } from "../../ui/dates";
 import { useUnits } from "../../ui/useUnits";
 import { WORDS } from "./words";
 
@@ -32,6 +32,8 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
     .sort((a, b) => b[1] - a[1])
     .map(([w, n]) => `${STRENGTHS[n] ?? ""}${w}`)
     .join(", ");
+  // On paper the date reads as on the screen: by this device's language and zone.
+  const dated = encodeURIComponent(fullDate(s.created_at));
   const off = Math.round(Math.abs(s.drawdown_s - s.predicted_drawdown_s));
   return (
     <>
@@ -163,10 +165,10 @@ export function SlipPaper({ slip: s, first, chosen, choose, best, beside, putBes
           <Checkbox checked={beside} onChange={putBeside} aria-label={TEXT.compareSlip(s.number)}>
             {TEXT.compare}
           </Checkbox>
-          <a className="link" href={`/api/slips/${s.id}/paper/pdf`} download>
+          <a className="link" href={`/api/slips/${s.id}/paper/pdf?dated=${dated}`} download>
             {TEXT.print}
           </a>
-          <a className="link" href={`/api/slips/${s.id}/paper/png`} download>
+          <a className="link" href={`/api/slips/${s.id}/paper/png?dated=${dated}`} download>
             {TEXT.picture}
           </a>
           <a className="link" href={`/api/slips/${s.id}/paper/json`} download>

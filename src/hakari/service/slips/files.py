@@ -16,13 +16,13 @@ from hakari.service.workspace.transaction import Workspace
 SlipForm = Literal["pdf", "png", "json"]
 
 
-def slip_file(ws: Workspace, slip_id: int, form: SlipForm) -> bytes:
-    """Return a slip as PDF, PNG or ``hakari.slip/1``."""
+def slip_file(ws: Workspace, slip_id: int, form: SlipForm, dated: str = "") -> bytes:
+    """Return a slip as PDF, PNG or ``hakari.slip/1``, on paper with its date as the device that asks writes it."""
     detail = slip_detail(ws, slip_id)
     if form == "json":
         return detail.document.model_dump_json(indent=1).encode()
     steps = tuple((clock(s.ends_s if s.kind in ENDS else s.at_s), s.words) for s in slip_steps(ws, slip_id))
-    paper = paper_of(detail, steps)
+    paper = paper_of(detail, steps, dated)
     return slip_pdf(paper) if form == "pdf" else slip_png(paper)
 
 
@@ -46,8 +46,8 @@ def _added(s: SlipDetail) -> list[tuple[str, str, bool]]:
     return rows
 
 
-def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
-    """Return what stands on the paper; ``steps`` are the times and words of the plan."""
+def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...], dated: str = "") -> SlipPaper:
+    """Return what stands on the paper; ``steps`` are the times and words of the plan, ``dated`` its date, where given."""
     guessed = "" if s.tds_measured else "~"
     time = f"{'' if s.drawdown_measured else '~'}{clock(s.drawdown_s)}"
     time += f" ±{s.drawdown_half_s:.0f} s" if s.drawdown_half_s is not None else ""
@@ -77,7 +77,7 @@ def paper_of(s: SlipDetail, steps: tuple[tuple[str, str], ...]) -> SlipPaper:
     v = height / max(float(height.max()), 1e-9)
     return SlipPaper(
         title=f"Slip {s.number}", coffee=f"{s.coffee or 'A coffee'} in the {s.brewer}",
-        when=f"{datetime.fromisoformat(s.created_at).astimezone():%Y-%m-%d %H:%M %Z}", rows=rows,
+        when=dated or f"{datetime.fromisoformat(s.created_at).astimezone():%Y-%m-%d %H:%M %Z}", rows=rows,
         taste="; ".join(p for p in (taste, liked, f"bed {bed}" if bed else "") if p) or "not tasted",
         target=f"in the {s.target} target" if s.in_target else s.judged or f"outside the {s.target} target",
         good=s.in_target,
