@@ -42,7 +42,7 @@ export function useSeeChanges(station: string) {
   }, [now, shown, station, queries, refresh]);
 }
 
-/** The pass at hand as it stands, without the clocks beside it; what is told of its cup is taken over where it is shown. */
+/** The pass at hand as it stands, without the clocks beside it; the tastes of its cup are taken over where it is shown. */
 const stateOf = ({ open, ...view }: Schemas["WorkbenchView"]) =>
   JSON.stringify([view, open.map((p) => [p.id, p.state])]);
 

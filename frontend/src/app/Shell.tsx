@@ -99,7 +99,7 @@ function useNewPass() {
       if (state !== undefined && state !== "planned") await begin();
       navigate("/plan");
     })();
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `begin` is made anew at each render and does the same
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `begin` is another function at each render and does the same
   }, [state, navigate]);
 }
 

@@ -26,7 +26,7 @@ export interface Present {
   late?: { s: number; words: string };
 }
 
-/** So long past a predicted end nobody is told yet: predictions are no better. */
+/** So long past a predicted end nothing is said yet: predictions are no better. */
 const LATE_S = 10;
 
 const NOW: Partial<Record<Step["kind"], string>> = {

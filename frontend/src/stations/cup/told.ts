@@ -109,7 +109,7 @@ function kept({ told, target, changeFirst, lean }: CupDraft): ToldCup {
   };
 }
 
-/** What of a draft is kept anew: all of it the first time, then what changed. */
+/** What of a draft is sent: all of it the first time, then what changed. */
 export function changeOf(before: CupDraft, after: CupDraft, first: boolean): Partial<ToldCup> {
   const [old, now] = [kept(before), kept(after)];
   if (first) return now;

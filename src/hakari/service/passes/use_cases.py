@@ -47,7 +47,7 @@ def pass_detail(ws: Workspace, pass_id: int) -> PassView:
 
 
 def begin_pass(ws: Workspace, new: NewPass) -> PassView:
-    """Begin a pass and take it up; its plan is made anew, as what was learned since may predict it otherwise."""
+    """Begin a pass and take it up; its plan is made again, as what was learned since may predict it otherwise."""
     with ws.transaction() as session:
         like = find(session, models.Pass, new.like_id, "brew") if new.like_id is not None else at_hand(session)
         slip = slip_of(session, like)

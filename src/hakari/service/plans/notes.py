@@ -122,8 +122,8 @@ def _grind(
     verdict = window.verdict(on_plan.median_um)
     if verdict == "inside":
         return [PlanNote(kind="good", title=f"Suits the {window.label}", detail=said)]
-    mended: GrindWay = "finer" if verdict == "coarse" else "coarser"
-    return [PlanNote(kind="watch", title=f"Too {verdict} for the {window.label}", detail=said, grind=mended)]
+    remedy: GrindWay = "finer" if verdict == "coarse" else "coarser"
+    return [PlanNote(kind="watch", title=f"Too {verdict} for the {window.label}", detail=said, grind=remedy)]
 
 
 def _limits(recipe: RecipeLike, document: PlanDocument, p: PredictionDocument, units: DisplayUnits) -> list[PlanNote]:

@@ -109,7 +109,7 @@ def add_coffee(ws: Workspace, new: NewCoffee) -> CoffeeView:
 
 
 def change_coffee(ws: Workspace, coffee_id: int, change: CoffeeChange) -> ShelfCoffee:
-    """Change a coffee; a plan that has not begun is made anew for it."""
+    """Change a coffee; a plan that has not begun is made again for it."""
     with ws.transaction() as session:
         row = coffees.change_row(session, coffee_id, change)
         here = at_hand(session)

@@ -66,7 +66,7 @@ def upgrade() -> None:
     with op.batch_alter_table("coffee") as coffee:
         for name, length in (("origin", 80), ("roaster", 80), ("flavours", 200)):
             coffee.add_column(sa.Column(name, sa.String(length=length), nullable=False, server_default=""))
-    # Threads and words are derived anew: by size of brew, and with all that slips show.
+    # Threads and words are derived again: by size of brew, and with all that slips show.
     op.execute("UPDATE slip SET thread = NULL")
     _fill(datetime.now(UTC).replace(tzinfo=None))
     with op.batch_alter_table("bench") as bench:
@@ -112,7 +112,7 @@ def _add(bench_id: int, now: datetime, values: dict[str, Any], told: dict[str, A
                     *(sa.column(name, UTC_TIME()) for name in ("created_at", "taken_up_at")),
                     *(sa.column(name) for name in ("bench_id", *values)))  # fmt: skip
     at = now.replace(tzinfo=UTC)
-    # Of two of one counter the later one is at hand; rows are told apart by when they were made.
+    # Of two of one counter the later one is at hand; a row is known by when it was made.
     last = _rows('SELECT count(*) AS n FROM "pass"')[0]["n"]
     at = at.replace(microsecond=min(at.microsecond + last, 999_999))
     row = {**values, "bench_id": bench_id, "version": 1, "photo_setting": "chosen", "created_at": at, "taken_up_at": at}
