@@ -154,7 +154,8 @@ export default function GrindersStation() {
             ? TEXT.planWith(grinder.name, settingText(setting))
             : TEXT.thisOneInstead(grinder.name, settingText(setting)),
       main: true,
-      disabled: !grinder || !setting || change.isPending,
+      disabled: !grinder || !setting,
+      waits: change.isPending,
       run: () => void planWithIt(),
     },
   ]);

@@ -118,8 +118,9 @@ def save_plan(ws: Workspace, recipe: Recipe) -> PlanView:
 
 def keep_plan(session: Session, recipe: Recipe) -> PlanView:
     """Keep a plan on the grind at hand; a pass that has begun keeps its own, and this one is a new pass's."""
-    here = to_change(session)
+    # Predicted first: what is written keeps others from writing, and a prediction takes a while.
     view = _make(session, recipe)
+    here = to_change(session)
     grinder = lookup(session, models.Grinder, view.grind.grinder_id)
     row = models.Plan(
         coffee_id=here.coffee_id, sample_id=here.sample_id, era_id=live_eras(grinder)[-1].id if grinder else None,
