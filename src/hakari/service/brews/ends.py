@@ -31,10 +31,9 @@ def estimate_bare_bed(session: Session, row: models.Brew) -> None:
 
 def record_ends(session: Session, row: models.Brew, outcome: OutcomeDocument) -> None:
     """Write what was typed of a brew's ends into its record; what was followed and not changed keeps its source."""
-    seen = row.bare_bed_s if row.bare_bed_by != "drip" else None
-    if outcome.drawdown_s != seen:
-        row.bare_bed_s, row.bare_bed_by = outcome.drawdown_s, "tap" if outcome.drawdown_s is not None else None
     row.last_drip_s, row.stalled = outcome.last_drip_s, outcome.stalled
     if outcome.drawdown_s is None:
         row.bare_bed_s = row.bare_bed_by = None
         estimate_bare_bed(session, row)
+    elif row.bare_bed_by == "drip" or outcome.drawdown_s != row.bare_bed_s:
+        row.bare_bed_s, row.bare_bed_by = outcome.drawdown_s, "tap"

@@ -20,6 +20,7 @@ from hakari.service.workspace.transaction import Row, lookup, units_of, workbenc
 from hakari.store import models
 from hakari.store.snapshots import PhotoSetting, ToldCup
 
+MOST_DISCARDED = 40
 # Notes of a brew that are signs of its bed.
 BED_SIGN = {"flat": "flat", "mound": "mounded", "mud": "mud", "stranded": "stranded", "channelled": "holes"}
 
@@ -166,9 +167,6 @@ def discarded_passes(session: Session) -> list[OpenPass]:
         select(models.Pass).where(_here(session), *gone).order_by(models.Pass.deleted_at.desc()).limit(MOST_DISCARDED)
     )
     return [_open(session, row) for row in rows]
-
-
-MOST_DISCARDED = 40
 
 
 def _open(session: Session, row: models.Pass) -> OpenPass:
