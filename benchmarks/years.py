@@ -25,9 +25,8 @@ from hakari.service.backups.archive import plain
 from hakari.service.workspace.folder import DATABASE
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
-from hakari.store.derived import fill_missing
+from hakari.store.completing import complete
 from hakari.store.packed_json import PackedJson, pack, unpack
-from hakari.store.passes import add_missing_passes
 from hakari.web.app import create_app
 
 SLIPS, SAMPLES, COFFEES, VARIANTS, SEED = 5_000, 2_000, 60, 40, 41
@@ -103,8 +102,7 @@ def grow(ws: Workspace, slips: int = SLIPS, samples: int = SAMPLES) -> None:
             sample_id = add("sample", sample, created_at=at, coffee_id=rng.choice(coffees), **placed)
             add("photo", photos[sample["id"]], sample_id=sample_id, created_at=at)
     with ws.transaction() as session:
-        fill_missing(session)
-        add_missing_passes(session)
+        complete(session)
         session.execute(update(models.Pass).values(coffee_id=coffees[-1]))
     with ws.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
         connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")

@@ -21,9 +21,8 @@ from hakari.service.backups.unpacking import Unpacked, malformed, unpacked
 from hakari.service.samples.grounds import check_packed
 from hakari.service.workspace.transaction import Workspace
 from hakari.store import models
+from hakari.store.completing import complete
 from hakari.store.database import follow_identities
-from hakari.store.derived import fill_missing
-from hakari.store.passes import add_missing_passes
 
 # Of these there is one a folder or a name; what is there already stays.
 UNIQUE = {"bench": ("id",), "own_window": ("label",), "draft": ("device", "station")}
@@ -111,8 +110,7 @@ def _remove(ws: Workspace, placed: list[str]) -> None:
 def _check(connection: Connection, ws: Workspace, backup: Unpacked, merge: _Merge) -> None:
     """Refuse rows that could not be opened, and rows whose files are nowhere."""
     with Session(connection, join_transaction_mode="create_savepoint") as session:
-        fill_missing(session)
-        add_missing_passes(session)
+        complete(session)
         session.commit()
     with Session(connection) as session:
         for kind in OPENED:

@@ -11,10 +11,9 @@ from sqlalchemy.orm import Session, sessionmaker
 from hakari.core.errors import InputError
 from hakari.service.workspace.folder import BACKUPS, DATABASE, RESTORE
 from hakari.store import sqlite_files
+from hakari.store.completing import complete
 from hakari.store.database import is_shared, migrate, revision_of_database, shrink
-from hakari.store.derived import fill_missing
 from hakari.store.half_upgrades import HalfUpgradedError
-from hakari.store.passes import add_missing_passes
 from hakari.store.revisions import known_revisions
 
 # The database, a copy of it, and the new tables before the old ones go.
@@ -44,8 +43,7 @@ def bring_up_to_date(engine: Engine, folder: Path, sessions: sessionmaker[Sessio
             ) from error  # fmt: skip
         shrink(engine)
     with sessions.begin() as session:
-        fill_missing(session)
-        add_missing_passes(session)
+        complete(session)
 
 
 def copy_before(revision: str) -> str:
