@@ -23,8 +23,7 @@ def take(megabytes: int) -> int:
 
 
 def test_memory_and_time_are_limited_and_the_next_work_goes_on() -> None:
-    # Long enough for a process to start on a busy machine.
-    processes = Processes(1, longest_s=5.0, most_bytes=2**30)
+    processes = Processes(1, longest_s=2.0, most_bytes=2**30)
     with pytest.raises(InputError) as refusal:
         processes.run(take, 3000)
     assert refusal.value.code == "work-too-large"
